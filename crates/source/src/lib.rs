@@ -1,0 +1,41 @@
+//! The ground under every other crate: texts and places in them.
+//!
+//! A file is read once, into a [`Text`] that remembers how it was encoded and a tree whose nodes know where
+//! they stand. [`Files`] loads a contract with everything it imports. A [`Span`] or a [`Place`] names a
+//! piece of a text, a [`Fault`] says what is wrong there, and [`TextEdit`]s change it without disturbing
+//! the bytes around it.
+//!
+//! What the files *mean* is left to the crates above: nothing here knows a message or a type.
+
+mod edit;
+mod encoding;
+mod fault;
+mod files;
+mod location;
+mod name;
+pub mod ns;
+mod span;
+mod store;
+mod text;
+mod tree;
+mod wellformed;
+
+pub use edit::{EditError, TextEdit, apply};
+pub use encoding::{Encoding, Form};
+pub use fault::Fault;
+pub use files::{File, Files, Import, ImportKind, Limits};
+pub use location::Location;
+pub use name::{Interner, QName, is_ncname, nearest};
+pub use span::{FileId, Place, Position, Span};
+pub use store::{Disk, Overlay, ReadError, Store};
+pub use text::Text;
+pub use tree::{Tree, attribute_place, elements, qname_tokens, resolve_qname, tag_place, text_of};
+
+/// A node of the tree of a file, with its position in the text.
+pub type Node<'a> = roxmltree::Node<'a, 'a>;
+/// An attribute of a [`Node`].
+pub type Attribute<'a> = roxmltree::Attribute<'a, 'a>;
+/// A hash map with a fast, seeded hasher.
+pub type Map<K, V> = foldhash::HashMap<K, V>;
+/// A hash set with a fast, seeded hasher.
+pub type Set<K> = foldhash::HashSet<K>;

@@ -1,0 +1,127 @@
+//! Where a file is, and what a reference in it points to.
+
+use std::fmt;
+use std::path::{Component, Path, PathBuf};
+
+/// Where a text comes from.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub enum Location {
+    /// A file.
+    Path(PathBuf),
+    /// Standard input; references in it are relative to the current folder.
+    Standard,
+    /// An address that names no local file.
+    Remote(String),
+}
+
+impl Location {
+    /// A file, or standard input for `-`.
+    pub fn from_argument(argument: &str) -> Self {
+        if argument == "-" { Location::Standard } else { Location::Path(argument.into()) }
+    }
+
+    /// What a relative or absolute reference in the text at this location means (RFC 3986, section 5, for
+    /// files: a `file:` scheme and percent escapes are undone).
+    pub fn join(&self, reference: &str) -> Location {
+        let reference = reference.trim();
+        let path = match scheme(reference) {
+            Some("file") => {
+                let rest = &reference["file:".len()..];
+                let rest = rest.strip_prefix("//").map_or(rest, |rest| {
+                    // What stands between the slashes is a host, which a local file does not need.
+                    rest.find('/').map_or(rest, |at| &rest[at..])
+                });
+                unescape(rest)
+            }
+            Some(_) => return Location::Remote(reference.to_owned()),
+            None => unescape(reference),
+        };
+        match self {
+            Location::Path(base) => {
+                Location::Path(tidy(&base.parent().unwrap_or(Path::new("")).join(path)))
+            }
+            Location::Standard => Location::Path(tidy(Path::new(&path))),
+            Location::Remote(base) => {
+                let folder = base.rfind('/').map_or("", |at| &base[..=at]);
+                Location::Remote(format!("{folder}{reference}"))
+            }
+        }
+    }
+
+    /// The path, if this is a file.
+    pub fn path(&self) -> Option<&Path> {
+        match self {
+            Location::Path(path) => Some(path),
+            _ => None,
+        }
+    }
+}
+
+impl fmt::Display for Location {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Location::Path(path) => write!(f, "{}", path.display()),
+            Location::Standard => f.write_str("standard input"),
+            Location::Remote(address) => f.write_str(address),
+        }
+    }
+}
+
+/// The scheme of a URI; a single letter is a drive, not a scheme.
+fn scheme(reference: &str) -> Option<&str> {
+    let (scheme, _) = reference.split_once(':')?;
+    let rest = |c: char| c.is_ascii_alphanumeric() || matches!(c, '+' | '-' | '.');
+    (scheme.len() > 1 && scheme.starts_with(|c: char| c.is_ascii_alphabetic()) && scheme.chars().all(rest))
+        .then_some(scheme)
+}
+
+fn unescape(text: &str) -> String {
+    let bytes = text.as_bytes();
+    let mut result = Vec::with_capacity(bytes.len());
+    let mut at = 0;
+    while at < bytes.len() {
+        let code = text.get(at + 1..at + 3).and_then(|hex| u8::from_str_radix(hex, 16).ok());
+        match (bytes[at], code) {
+            (b'%', Some(byte)) => {
+                result.push(byte);
+                at += 3;
+            }
+            (byte, _) => {
+                result.push(byte);
+                at += 1;
+            }
+        }
+    }
+    String::from_utf8(result).unwrap_or_else(|_| text.to_owned())
+}
+
+/// The path without `.` and without `name/..`, so that messages show it as a person would write it.
+fn tidy(path: &Path) -> PathBuf {
+    let mut result = PathBuf::new();
+    for component in path.components() {
+        match component {
+            Component::CurDir => {}
+            Component::ParentDir if matches!(result.components().next_back(), Some(Component::Normal(_))) => {
+                result.pop();
+            }
+            other => result.push(other),
+        }
+    }
+    result
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn references_are_relative_to_the_file_that_makes_them() {
+        let base = Location::Path("port/contracts/pilotage.wsdl".into());
+        let joined = |reference: &str| base.join(reference).to_string();
+        assert_eq!(joined("vessel.xsd"), "port/contracts/vessel.xsd");
+        assert_eq!(joined("../types/./vessel%20types.xsd"), "port/types/vessel types.xsd");
+        assert_eq!(joined("file:///port/vessel.xsd"), "/port/vessel.xsd");
+        assert_eq!(joined("100%.xsd"), "port/contracts/100%.xsd");
+        assert_eq!(base.join("http://localhost/v.xsd"), Location::Remote("http://localhost/v.xsd".into()));
+    }
+}

@@ -1,0 +1,125 @@
+//! Names: expanded names, their syntax, and the nearest one to a misspelt one.
+
+use std::fmt;
+use std::sync::Arc;
+
+use crate::Set;
+
+/// An expanded name: a namespace (empty for none) and a local name.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct QName {
+    /// The namespace name; empty if the name is in no namespace.
+    pub namespace: Arc<str>,
+    /// The local name.
+    pub local: Arc<str>,
+}
+
+impl QName {
+    /// A name from its two halves.
+    pub fn new(namespace: &str, local: &str) -> Self {
+        QName { namespace: namespace.into(), local: local.into() }
+    }
+
+    /// Whether this is the given name.
+    pub fn is(&self, namespace: &str, local: &str) -> bool {
+        &*self.local == local && &*self.namespace == namespace
+    }
+}
+
+/// `{namespace}local`, or the local name alone for a name in no namespace.
+impl fmt::Display for QName {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        if self.namespace.is_empty() {
+            write!(f, "{}", self.local)
+        } else {
+            write!(f, "{{{}}}{}", self.namespace, self.local)
+        }
+    }
+}
+
+/// Keeps one copy of each string, so that the thousand names of a schema share their namespace.
+#[derive(Debug, Default)]
+pub struct Interner {
+    seen: Set<Arc<str>>,
+}
+
+impl Interner {
+    /// The one copy of `text`.
+    pub fn intern(&mut self, text: &str) -> Arc<str> {
+        if let Some(found) = self.seen.get(text) {
+            return found.clone();
+        }
+        let new: Arc<str> = text.into();
+        self.seen.insert(new.clone());
+        new
+    }
+
+    /// A name with both halves shared.
+    pub fn qname(&mut self, namespace: &str, local: &str) -> QName {
+        QName { namespace: self.intern(namespace), local: self.intern(local) }
+    }
+}
+
+/// Whether `name` is an NCName (Namespaces in XML 1.0, production 4).
+pub fn is_ncname(name: &str) -> bool {
+    let mut characters = name.chars();
+    characters.next().is_some_and(starts_name) && characters.all(continues_name)
+}
+
+/// XML 1.0, production 4, without the colon.
+fn starts_name(c: char) -> bool {
+    matches!(c,
+        'A'..='Z' | '_' | 'a'..='z' | '\u{C0}'..='\u{D6}' | '\u{D8}'..='\u{F6}' | '\u{F8}'..='\u{2FF}'
+        | '\u{370}'..='\u{37D}' | '\u{37F}'..='\u{1FFF}' | '\u{200C}'..='\u{200D}' | '\u{2070}'..='\u{218F}'
+        | '\u{2C00}'..='\u{2FEF}' | '\u{3001}'..='\u{D7FF}' | '\u{F900}'..='\u{FDCF}' | '\u{FDF0}'..='\u{FFFD}'
+        | '\u{10000}'..='\u{EFFFF}')
+}
+
+/// XML 1.0, production 4a, without the colon.
+fn continues_name(c: char) -> bool {
+    starts_name(c)
+        || matches!(c, '-' | '.' | '0'..='9' | '\u{B7}' | '\u{300}'..='\u{36F}' | '\u{203F}'..='\u{2040}')
+}
+
+/// The candidate that `wanted` is most likely a slip for; `None` if nothing is near.
+///
+/// ```
+/// use charter_source::nearest;
+///
+/// assert_eq!(nearest("Vesel", ["Pilot", "Vessel", "Berth"]), Some("Vessel"));
+/// assert_eq!(nearest("Tide", ["Pilot", "Vessel"]), None);
+/// ```
+pub fn nearest<'a>(wanted: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
+    let length = wanted.chars().count();
+    // One slip in three characters is still a slip; more is another word.
+    let bound = (length / 3).max(1);
+    let folded = wanted.to_lowercase();
+    candidates
+        .into_iter()
+        .filter(|candidate| candidate.chars().count().abs_diff(length) <= bound)
+        .map(|candidate| (strsim::damerau_levenshtein(&folded, &candidate.to_lowercase()), candidate))
+        .filter(|(distance, _)| *distance <= bound)
+        .min_by_key(|(distance, _)| *distance)
+        .map(|(_, candidate)| candidate)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn ncnames() {
+        for name in ["Vessel", "_x", "élan", "a-b.c1"] {
+            assert!(is_ncname(name), "{name}");
+        }
+        for name in ["", "1a", "a b", "p:a", "-a", "a/b"] {
+            assert!(!is_ncname(name), "{name}");
+        }
+    }
+
+    #[test]
+    fn the_nearest_name_forgives_case() {
+        assert_eq!(nearest("vessel", ["VESSEL"]), Some("VESSEL"));
+        assert_eq!(nearest("vessel", []), None);
+    }
+}

@@ -1,0 +1,116 @@
+//! Where bytes come from.
+
+use std::io::Read;
+use std::path::Path;
+use std::{fs, io};
+
+use crate::{Location, Map};
+
+/// Why a text cannot be had at all.
+#[derive(Debug, thiserror::Error)]
+pub enum ReadError {
+    /// There is no such file.
+    #[error("there is no such file")]
+    Missing,
+    /// The location is a folder.
+    #[error("this is a folder, not a file")]
+    Folder,
+    /// The file is larger than the limit.
+    #[error("the file is larger than {limit} bytes")]
+    TooLarge {
+        /// The limit, in bytes.
+        limit: u64,
+    },
+    /// The text lies elsewhere, and the network is off.
+    #[error("this lies on the network, which is not used")]
+    Remote,
+    /// The operating system refused.
+    #[error("{0}")]
+    System(#[from] io::Error),
+}
+
+/// A source of bytes: the disk, a set of edited texts, a revision.
+pub trait Store {
+    /// The bytes at a location.
+    ///
+    /// # Errors
+    /// If there is nothing to read there, or more than `limit` bytes.
+    fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError>;
+
+    /// A form of the location that is the same for every way to write it.
+    fn identity(&self, location: &Location) -> Location {
+        location.clone()
+    }
+}
+
+/// Files on disk.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Disk;
+
+impl Store for Disk {
+    fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
+        let Location::Path(path) = location else { return Err(ReadError::Remote) };
+        read_file(path, limit)
+    }
+
+    fn identity(&self, location: &Location) -> Location {
+        match location {
+            Location::Path(path) => Location::Path(fs::canonicalize(path).unwrap_or_else(|_| path.clone())),
+            other => other.clone(),
+        }
+    }
+}
+
+fn read_file(path: &Path, limit: u64) -> Result<Vec<u8>, ReadError> {
+    let file = fs::File::open(path).map_err(|error| match error.kind() {
+        io::ErrorKind::NotFound | io::ErrorKind::NotADirectory => ReadError::Missing,
+        _ => ReadError::System(error),
+    })?;
+    let facts = file.metadata()?;
+    if facts.is_dir() {
+        return Err(ReadError::Folder);
+    }
+    if facts.len() > limit {
+        return Err(ReadError::TooLarge { limit });
+    }
+    let mut bytes = Vec::with_capacity(facts.len() as usize);
+    // A pipe or a growing file has no length to go by, so the limit is kept while reading as well.
+    file.take(limit + 1).read_to_end(&mut bytes)?;
+    if bytes.len() as u64 > limit {
+        return Err(ReadError::TooLarge { limit });
+    }
+    Ok(bytes)
+}
+
+/// Texts in memory, laid over another store: an edit is read back through one before it is written.
+#[derive(Debug)]
+pub struct Overlay<S> {
+    texts: Map<Location, Vec<u8>>,
+    below: S,
+}
+
+impl<S: Store> Overlay<S> {
+    /// Nothing yet, over `below`.
+    pub fn new(below: S) -> Self {
+        Overlay { texts: Map::default(), below }
+    }
+
+    /// Puts a text in front of what `below` has at the location.
+    pub fn put(&mut self, location: &Location, bytes: Vec<u8>) {
+        self.texts.insert(self.below.identity(location), bytes);
+    }
+}
+
+impl<S: Store> Store for Overlay<S> {
+    fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
+        match self.texts.get(&self.below.identity(location)) {
+            Some(bytes) if bytes.len() as u64 > limit => Err(ReadError::TooLarge { limit }),
+            Some(bytes) => Ok(bytes.clone()),
+            None => self.below.read(location, limit),
+        }
+    }
+
+    fn identity(&self, location: &Location) -> Location {
+        self.below.identity(location)
+    }
+}

@@ -1,0 +1,147 @@
+//! The tree of a text, with positions.
+
+use std::ops::ControlFlow;
+
+use crate::wellformed;
+use crate::{Attribute, Fault, FileId, Interner, Node, Place, QName, Span, Text};
+
+type Parsed<'a> = Option<roxmltree::Document<'a>>;
+
+self_cell::self_cell!(
+    /// A text together with the tree that points into it.
+    struct Cell {
+        owner: Text,
+        #[covariant]
+        dependent: Parsed,
+    }
+);
+
+/// A text and its tree; there is no tree if the text is not well-formed.
+pub struct Tree(Cell);
+
+impl Tree {
+    /// Parses a text. What is wrong with it comes back as a fault of `file`.
+    pub fn parse(text: Text, file: FileId, depth: usize) -> (Tree, Option<Fault>) {
+        let mut fault = wellformed::encoding_fault(&text, file);
+        let refused = fault.is_some();
+        let cell = Cell::new(text, |text| {
+            if refused {
+                return None;
+            }
+            match parse(text.content()) {
+                Ok(document) => match too_deep(&document, depth) {
+                    None => Some(document),
+                    Some(span) => {
+                        fault = Some(wellformed::too_deep(Place { file, span }, depth));
+                        None
+                    }
+                },
+                Err(error) => {
+                    fault = Some(wellformed::explain(&error, text, file));
+                    None
+                }
+            }
+        });
+        (Tree(cell), fault)
+    }
+
+    /// The text.
+    pub fn text(&self) -> &Text {
+        self.0.borrow_owner()
+    }
+
+    /// The root element, if the text is well-formed.
+    pub fn root(&self) -> Option<Node<'_>> {
+        self.0.borrow_dependent().as_ref().map(roxmltree::Document::root_element)
+    }
+
+    /// The node that an id of this tree names.
+    pub fn node(&self, id: roxmltree::NodeId) -> Option<Node<'_>> {
+        self.0.borrow_dependent().as_ref()?.get_node(id)
+    }
+}
+
+fn parse(text: &str) -> Result<roxmltree::Document<'_>, roxmltree::Error> {
+    // A document type declaration is let in for its internal entities, whose expansion the parser bounds.
+    // There is no entity resolver, so nothing outside the text is ever fetched.
+    let options = roxmltree::ParsingOptions { allow_dtd: true, ..Default::default() };
+    roxmltree::Document::parse_with_options(text, options)
+}
+
+/// The first element nested deeper than `depth`. Every reader of the tree may then recurse safely.
+fn too_deep(document: &roxmltree::Document<'_>, depth: usize) -> Option<Span> {
+    let mut open: Vec<roxmltree::Node<'_, '_>> = Vec::new();
+    let found = document.root_element().descendants().filter(|node| node.is_element()).try_for_each(|node| {
+        let parent = node.parent();
+        while open.last().is_some_and(|last| Some(*last) != parent) {
+            open.pop();
+        }
+        open.push(node);
+        if open.len() > depth { ControlFlow::Break(tag_span(node)) } else { ControlFlow::Continue(()) }
+    });
+    found.break_value()
+}
+
+/// The child elements of a node.
+pub fn elements<'a>(node: Node<'a>) -> impl Iterator<Item = Node<'a>> {
+    node.children().filter(|child| child.is_element())
+}
+
+/// The place of the name of an element's start tag, with its `<`.
+pub fn tag_place(file: FileId, node: Node<'_>) -> Place {
+    Place { file, span: tag_span(node) }
+}
+
+fn tag_span(node: roxmltree::Node<'_, '_>) -> Span {
+    let range = node.range();
+    let text = &node.document().input_text()[range.clone()];
+    let name = text.find(|c: char| c.is_ascii_whitespace() || matches!(c, '>' | '/')).unwrap_or(text.len());
+    Span::new(range.start, range.start + name)
+}
+
+/// The place of the value of an attribute, without its quotes.
+pub fn attribute_place(file: FileId, attribute: &Attribute<'_>) -> Place {
+    Place { file, span: attribute.range_value().into() }
+}
+
+/// The text of an element and all within it, joined and trimmed.
+pub fn text_of(node: Node<'_>) -> String {
+    let texts = node.descendants().filter(|child| child.is_text()).filter_map(|child| child.text());
+    texts.collect::<String>().trim().to_owned()
+}
+
+/// The white-space separated tokens of an attribute's value, each with the place of its local part, where a
+/// rename would write. A value written with entities has one place for all its tokens.
+pub fn qname_tokens<'a>(
+    file: FileId,
+    node: Node<'a>,
+    attribute: &Attribute<'a>,
+) -> impl Iterator<Item = (&'a str, Place)> {
+    let range = attribute.range_value();
+    let value = attribute.value();
+    let plain = node.document().input_text().get(range.clone()) == Some(value);
+    value.split_ascii_whitespace().map(move |token| {
+        let whole = Span::from(range.clone());
+        if !plain {
+            return (token, Place { file, span: whole });
+        }
+        let at = range.start + (token.as_ptr() as usize - value.as_ptr() as usize);
+        let local = token.find(':').map_or(0, |colon| colon + 1);
+        (token, Place { file, span: Span::new(at + local, at + token.len()) })
+    })
+}
+
+/// The expanded name of a QName in content (XML Schema Part 2, 3.2.18: a name without prefix is in the
+/// default namespace, if there is one). `Err` holds the prefix that is not declared.
+///
+/// # Errors
+/// If the prefix is not declared at `node`.
+pub fn resolve_qname<'t>(names: &mut Interner, node: Node<'_>, token: &'t str) -> Result<QName, &'t str> {
+    match token.split_once(':') {
+        None => Ok(names.qname(node.default_namespace().unwrap_or(""), token)),
+        Some((prefix, local)) => match node.lookup_namespace_uri(Some(prefix)) {
+            Some(namespace) => Ok(names.qname(namespace, local)),
+            None => Err(prefix),
+        },
+    }
+}
