@@ -1,1 +1,48 @@
-//! x
+//! XML Schema 1.0: its components, read from the trees of the loaded files.
+//!
+//! A [`Schemas`] holds every component that the schemas of a contract declare, each in an arena under a typed
+//! [`Id`], with the [`Place`](charter_source::Place) it was read from. [`Schemas::read`] fills it and resolves the references;
+//! what is wrong is kept as faults, and the rest stays usable. [`Schemas::content`], [`Schemas::attributes`]
+//! and [`Schemas::simple`] then answer what a type allows once its derivation is taken into account.
+//!
+//! Built-in types are components like any other: [`Builtin`] is their table.
+
+mod arena;
+mod builtin;
+mod component;
+mod content;
+mod cycles;
+mod particle;
+mod read;
+mod resolve;
+mod set;
+mod simple;
+
+pub use arena::{Arena, Id};
+pub use builtin::{Builtin, Kind, WhiteSpace};
+pub use component::{
+    Annotation, AttributeDecl, AttributeGroup, AttributeUse, ComplexType, ConstraintKind, Content, Derivation,
+    DerivationSet, ElementDecl, GroupDef, IdentityConstraint, NotationDecl, Owner, Ref, SimpleDerivation,
+    SimpleType, TypeDef, TypeKind, Use, Value,
+};
+pub use content::Attribute;
+pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
+pub use set::{SchemaDocument, Schemas};
+pub use simple::{Bound, Facet, FacetKind, Facets, Simple, Variety};
+
+/// Names a type.
+pub type TypeId = Id<TypeDef>;
+/// Names an element declaration.
+pub type ElementId = Id<ElementDecl>;
+/// Names an attribute declaration.
+pub type AttributeId = Id<AttributeDecl>;
+/// Names a model group definition.
+pub type GroupId = Id<GroupDef>;
+/// Names an attribute group definition.
+pub type AttributeGroupId = Id<AttributeGroup>;
+/// Names a particle.
+pub type ParticleId = Id<Particle>;
+/// Names an identity constraint.
+pub type ConstraintId = Id<IdentityConstraint>;
+/// Names a notation declaration.
+pub type NotationId = Id<NotationDecl>;

@@ -1,0 +1,185 @@
+//! What a complex type allows once its whole derivation is taken into account.
+
+use charter_source::QName;
+
+use crate::{
+    AttributeGroup, AttributeGroupId, AttributeId, AttributeUse, Builtin, Compositor, ComplexType, Content,
+    Derivation, ElementId, Occurs, ParticleId, Schemas, Term, TypeId, TypeKind, Use, Value, Wildcard,
+};
+
+/// An attribute that a type allows.
+#[derive(Debug, Clone)]
+pub struct Attribute<'s> {
+    /// Its expanded name.
+    pub name: &'s QName,
+    /// Its declaration.
+    pub decl: AttributeId,
+    /// Its type.
+    pub ty: TypeId,
+    /// Whether it must be there.
+    pub required: bool,
+    /// Its default or fixed value, from its use or its declaration.
+    pub value: Option<&'s Value>,
+}
+
+impl Schemas {
+    /// The complex type that `id` names.
+    pub fn complex(&self, id: TypeId) -> Option<&ComplexType> {
+        match &self.types[id].kind {
+            TypeKind::Complex(complex) => Some(complex),
+            TypeKind::Simple(_) => None,
+        }
+    }
+
+    /// The steps of a complex type's derivation that add to its content, most derived first.
+    fn steps(&self, id: TypeId) -> impl Iterator<Item = (TypeId, &ComplexType)> {
+        let mut next = self.complex(id).map(|complex| (id, complex));
+        std::iter::from_fn(move || {
+            let (here, complex) = next?;
+            next = None;
+            if complex.derivation == Derivation::Extension {
+                next = complex.base.target.and_then(|base| Some((base, self.complex(base)?)));
+            }
+            Some((here, complex))
+        })
+    }
+
+    /// The particles of the type's content, those of its base first; they follow each other.
+    ///
+    /// Empty for a type without elements. `anyType` has no particles of its own: see [`Schemas::is_any`].
+    pub fn content(&self, id: TypeId) -> Vec<ParticleId> {
+        let mut particles: Vec<ParticleId> = self
+            .steps(id)
+            .filter_map(|(_, complex)| match complex.content {
+                Content::Elements(particle) => Some(particle),
+                _ => None,
+            })
+            .collect();
+        particles.reverse();
+        particles
+    }
+
+    /// Whether the type is `anyType`, or extends it: any elements and attributes.
+    pub fn is_any(&self, id: TypeId) -> bool {
+        self.steps(id).any(|(here, _)| here == Builtin::AnyType.id())
+    }
+
+    /// Whether text may stand between the elements of the type.
+    pub fn is_mixed(&self, id: TypeId) -> bool {
+        self.steps(id).any(|(_, complex)| complex.mixed)
+    }
+
+    /// The attributes that the type allows, those of its base first, and the wildcard for any others.
+    pub fn attributes(&self, id: TypeId) -> (Vec<Attribute<'_>>, Option<&Wildcard>) {
+        let mut chain = Vec::new();
+        let mut here = Some(id);
+        while let Some(complex) = here.and_then(|id| self.complex(id)) {
+            chain.push(complex);
+            here = complex.base.target.filter(|base| Some(*base) != here);
+        }
+        let mut found: Vec<Attribute<'_>> = Vec::new();
+        let mut wildcard = None;
+        for complex in chain.into_iter().rev() {
+            let (uses, any) = self.written_attributes(complex);
+            match (complex.derivation, any) {
+                (_, Some(any)) => wildcard = Some(any),
+                (Derivation::Restriction, None) => wildcard = None,
+                (Derivation::Extension, None) => {}
+            }
+            for usage in uses {
+                self.overlay(&mut found, usage);
+            }
+        }
+        (found, wildcard)
+    }
+
+    fn overlay<'s>(&'s self, found: &mut Vec<Attribute<'s>>, usage: &'s AttributeUse) {
+        let Some(decl) = usage.attribute.target else { return };
+        let declared = &self.attribute_decls[decl];
+        let place = found.iter().position(|attribute| *attribute.name == declared.name);
+        if usage.usage == Use::Prohibited {
+            place.map(|at| found.remove(at));
+            return;
+        }
+        let attribute = Attribute {
+            name: &declared.name,
+            decl,
+            ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
+            required: usage.usage == Use::Required,
+            value: usage.value.as_ref().or(declared.value.as_ref()),
+        };
+        match place {
+            Some(at) => found[at] = attribute,
+            None => found.push(attribute),
+        }
+    }
+
+    /// The attribute uses written in a type and in the groups it uses.
+    fn written_attributes<'s>(&'s self, complex: &'s ComplexType) -> (Vec<&'s AttributeUse>, Option<&'s Wildcard>) {
+        let mut uses = Vec::new();
+        let mut wildcard = complex.any_attribute.as_ref();
+        let mut waiting: Vec<AttributeGroupId> =
+            complex.attribute_groups.iter().rev().filter_map(|group| group.target).collect();
+        // A group used by two others is taken once.
+        let mut seen = charter_source::Set::default();
+        while let Some(id) = waiting.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
+            let group: &AttributeGroup = &self.attribute_groups[id];
+            uses.extend(&group.attributes);
+            wildcard = wildcard.or(group.any_attribute.as_ref());
+            waiting.extend(group.groups.iter().rev().filter_map(|group| group.target));
+        }
+        uses.extend(&complex.attributes);
+        (uses, wildcard)
+    }
+
+    /// The element that a particle stands for, if it stands for one.
+    pub fn particle_element(&self, id: ParticleId) -> Option<ElementId> {
+        match &self.particles[id].term {
+            Term::Element(element) => Some(*element),
+            Term::ElementRef(element) => element.target,
+            _ => None,
+        }
+    }
+
+    /// The group that a particle stands for, by itself or by reference.
+    pub fn particle_group(&self, id: ParticleId) -> Option<(Compositor, &[ParticleId])> {
+        match &self.particles[id].term {
+            Term::Group(compositor, members) => Some((*compositor, members)),
+            Term::GroupRef(group) => {
+                self.particle_group(self.groups[group.target?].particle?)
+            }
+            _ => None,
+        }
+    }
+
+    /// Every element that may stand in the content of a type, in document order, with how often it may stand
+    /// there in all; an element inside a choice may always be left out.
+    pub fn children(&self, id: TypeId) -> Vec<(ElementId, Occurs)> {
+        let mut found = Vec::new();
+        for particle in self.content(id) {
+            self.collect_children(particle, Occurs::ONCE, &mut found);
+        }
+        found
+    }
+
+    fn collect_children(&self, id: ParticleId, outer: Occurs, found: &mut Vec<(ElementId, Occurs)>) {
+        let occurs = self.particles[id].occurs.within(outer);
+        if let Some(element) = self.particle_element(id) {
+            found.push((element, occurs));
+        } else if let Some((compositor, members)) = self.particle_group(id) {
+            let choice = compositor == Compositor::Choice && members.len() > 1;
+            let outer = if choice { Occurs { min: 0, ..occurs } } else { occurs };
+            for member in members {
+                self.collect_children(*member, outer, found);
+            }
+        }
+    }
+
+    /// The type of an element; `anyType` if it is not known.
+    pub fn element_type(&self, id: ElementId) -> TypeId {
+        self.elements[id].ty.target.unwrap_or(Builtin::AnyType.id())
+    }
+}

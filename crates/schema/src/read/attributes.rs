@@ -1,0 +1,116 @@
+//! Attributes and attribute groups.
+
+use charter_source::{Node, Place, QName, tag_place};
+
+use super::scope::{Scope, extent, value_of};
+use super::{Reader, annotation_in};
+use crate::component::*;
+use crate::{AttributeId, Builtin, Wildcard};
+
+/// The attributes that a type or a group writes.
+#[derive(Default)]
+pub(super) struct Attributes {
+    pub uses: Vec<AttributeUse>,
+    pub groups: Vec<Ref<AttributeGroup>>,
+    pub any: Option<Wildcard>,
+}
+
+impl Reader<'_> {
+    pub(super) fn global_attribute(&mut self, scope: &Scope, node: Node<'_>) -> Option<AttributeId> {
+        let (name, place) = self.global_name(scope, node)?;
+        let taken = self.set.names.attributes.get(&name).copied();
+        let free = self.claim("attributes", &name, place, taken);
+        let id = self.attribute(scope, node, name.clone(), place, Owner::Schema);
+        if free {
+            self.set.names.attributes.insert(name, id);
+        }
+        Some(id)
+    }
+
+    fn attribute(&mut self, scope: &Scope, node: Node<'_>, name: QName, place: Place, owner: Owner) -> AttributeId {
+        let named = self.reference(scope, node, "type");
+        let has_named = named.is_some();
+        let any = Ref { name: None, place, target: Some(Builtin::AnySimpleType.id()) };
+        let id = self.set.attribute_decls.add(AttributeDecl {
+            name,
+            place,
+            extent: extent(scope, node),
+            owner,
+            ty: named.unwrap_or(any),
+            value: value_of(node),
+            annotation: annotation_in(scope.file, node),
+        });
+        for child in self.parts(scope, node) {
+            match child.tag_name().name() {
+                "simpleType" if has_named => self.two_types(scope, child),
+                "simpleType" => {
+                    let ty = self.anonymous_type(scope, child, Owner::Attribute(id));
+                    self.set.attribute_decls[id].ty = Ref::inline(ty, tag_place(scope.file, child));
+                }
+                _ => self.unexpected(scope, child),
+            }
+        }
+        id
+    }
+
+    /// Takes an element that writes an attribute, a group of them or a wildcard; whether it was one.
+    pub(super) fn attribute_part(&mut self, scope: &Scope, node: Node<'_>, owner: Owner, into: &mut Attributes) -> bool {
+        match node.tag_name().name() {
+            "attribute" => into.uses.extend(self.attribute_use(scope, node, owner)),
+            "attributeGroup" => into.groups.extend(self.reference(scope, node, "ref")),
+            "anyAttribute" => into.any = Some(self.wildcard(scope, node)),
+            _ => return false,
+        }
+        true
+    }
+
+    fn attribute_use(&mut self, scope: &Scope, node: Node<'_>, owner: Owner) -> Option<AttributeUse> {
+        let place = tag_place(scope.file, node);
+        let attribute = match self.reference(scope, node, "ref") {
+            Some(reference) => reference,
+            None => {
+                let (local, name_place) = self.name_of(scope, node)?;
+                let qualified = match node.attribute("form").map(str::trim) {
+                    Some("qualified") => true,
+                    Some("unqualified") => false,
+                    _ => scope.attributes_qualified,
+                };
+                let namespace = if qualified { scope.namespace.clone() } else { self.interner.intern("") };
+                let name = QName { namespace, local };
+                Ref::inline(self.attribute(scope, node, name, name_place, owner), place)
+            }
+        };
+        let usage = match node.attribute("use").map(str::trim) {
+            Some("required") => Use::Required,
+            Some("prohibited") => Use::Prohibited,
+            _ => Use::Optional,
+        };
+        Some(AttributeUse { attribute, usage, value: value_of(node), place })
+    }
+
+    pub(super) fn global_attribute_group(&mut self, scope: &Scope, node: Node<'_>) {
+        let Some((name, place)) = self.global_name(scope, node) else { return };
+        let taken = self.set.names.attribute_groups.get(&name).copied();
+        let free = self.claim("attribute groups", &name, place, taken);
+        let id = self.set.attribute_groups.add(AttributeGroup {
+            name: name.clone(),
+            place,
+            extent: extent(scope, node),
+            attributes: Vec::new(),
+            groups: Vec::new(),
+            any_attribute: None,
+            annotation: annotation_in(scope.file, node),
+        });
+        let mut attributes = Attributes::default();
+        for child in self.parts(scope, node) {
+            if !self.attribute_part(scope, child, Owner::AttributeGroup(id), &mut attributes) {
+                self.unexpected(scope, child);
+            }
+        }
+        let group = &mut self.set.attribute_groups[id];
+        (group.attributes, group.groups, group.any_attribute) = (attributes.uses, attributes.groups, attributes.any);
+        if free {
+            self.set.names.attribute_groups.insert(name, id);
+        }
+    }
+}

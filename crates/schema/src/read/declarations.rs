@@ -1,0 +1,150 @@
+//! Elements, model groups, identity constraints and notations.
+
+use charter_source::{Fault, Node, Place, QName, attribute_place, tag_place};
+
+use super::scope::{Scope, extent, is_true, value_of};
+use super::{Reader, annotation_in};
+use crate::component::*;
+use crate::{Builtin, ConstraintId, ElementId};
+
+impl Reader<'_> {
+    pub(super) fn global_element(&mut self, scope: &Scope, node: Node<'_>) -> Option<ElementId> {
+        let (name, place) = self.global_name(scope, node)?;
+        let taken = self.set.names.elements.get(&name).copied();
+        let free = self.claim("elements", &name, place, taken);
+        let id = self.element(scope, node, name.clone(), place, Owner::Schema);
+        if free {
+            self.set.names.elements.insert(name, id);
+        }
+        Some(id)
+    }
+
+    /// An element declared inside a content model.
+    pub(super) fn local_element(&mut self, scope: &Scope, node: Node<'_>, owner: Owner) -> Option<ElementId> {
+        let (local, place) = self.name_of(scope, node)?;
+        let qualified = match node.attribute("form").map(str::trim) {
+            Some("qualified") => true,
+            Some("unqualified") => false,
+            _ => scope.elements_qualified,
+        };
+        let namespace = if qualified { scope.namespace.clone() } else { self.interner.intern("") };
+        Some(self.element(scope, node, QName { namespace, local }, place, owner))
+    }
+
+    fn element(&mut self, scope: &Scope, node: Node<'_>, name: QName, place: Place, owner: Owner) -> ElementId {
+        let named = self.reference(scope, node, "type");
+        let has_named = named.is_some();
+        let substitution_group = self.reference(scope, node, "substitutionGroup");
+        let inherits = substitution_group.is_some() && !has_named;
+        let id = self.set.elements.add(ElementDecl {
+            name,
+            place,
+            extent: extent(scope, node),
+            owner,
+            // A member of a substitution group without a type of its own takes the type of the head, which is
+            // not known before all names are.
+            ty: named.unwrap_or(Ref {
+                name: None,
+                place,
+                target: (!inherits).then_some(Builtin::AnyType.id()),
+            }),
+            nillable: is_true(node, "nillable"),
+            is_abstract: is_true(node, "abstract"),
+            value: value_of(node),
+            block: scope.block(node),
+            final_: scope.final_(node),
+            substitution_group,
+            constraints: Vec::new(),
+            annotation: annotation_in(scope.file, node),
+        });
+        for child in self.parts(scope, node) {
+            match child.tag_name().name() {
+                "complexType" | "simpleType" if has_named => self.two_types(scope, child),
+                "complexType" | "simpleType" => {
+                    let ty = self.anonymous_type(scope, child, Owner::Element(id));
+                    self.set.elements[id].ty = Ref::inline(ty, tag_place(scope.file, child));
+                }
+                "unique" => self.constraint(scope, child, ConstraintKind::Unique, id),
+                "key" => self.constraint(scope, child, ConstraintKind::Key, id),
+                "keyref" => self.constraint(scope, child, ConstraintKind::KeyRef, id),
+                _ => self.unexpected(scope, child),
+            }
+        }
+        id
+    }
+
+    /// Says that a declaration has both a type attribute and a type inside.
+    pub(super) fn two_types(&mut self, scope: &Scope, node: Node<'_>) {
+        let message = "there is a type here and a type attribute as well";
+        let fault = Fault::new("schema-two-types", tag_place(scope.file, node), message);
+        self.set.faults.push(fault.help("keep one of the two"));
+    }
+
+    fn constraint(&mut self, scope: &Scope, node: Node<'_>, kind: ConstraintKind, element: ElementId) {
+        let Some((name, place)) = self.global_name(scope, node) else { return };
+        let path = |node: Node<'_>| {
+            node.attribute_node("xpath").map(|a| (a.value().to_owned(), attribute_place(scope.file, &a)))
+        };
+        let mut constraint = IdentityConstraint {
+            name: name.clone(),
+            place,
+            kind,
+            selector: None,
+            fields: Vec::new(),
+            refer: self.reference(scope, node, "refer"),
+        };
+        for child in self.parts(scope, node) {
+            match child.tag_name().name() {
+                "selector" => constraint.selector = path(child),
+                "field" => constraint.fields.extend(path(child)),
+                _ => self.unexpected(scope, child),
+            }
+        }
+        let taken: Option<ConstraintId> = self.set.names.constraints.get(&name).copied();
+        let free = self.claim("identity constraints", &name, place, taken);
+        let id = self.set.constraints.add(constraint);
+        if free {
+            self.set.names.constraints.insert(name, id);
+        }
+        self.set.elements[element].constraints.push(id);
+    }
+
+    pub(super) fn global_group(&mut self, scope: &Scope, node: Node<'_>) {
+        let Some((name, place)) = self.global_name(scope, node) else { return };
+        let taken = self.set.names.groups.get(&name).copied();
+        let free = self.claim("groups", &name, place, taken);
+        let id = self.set.groups.add(GroupDef {
+            name: name.clone(),
+            place,
+            extent: extent(scope, node),
+            particle: None,
+            annotation: annotation_in(scope.file, node),
+        });
+        for child in self.parts(scope, node) {
+            match self.particle(scope, child, Owner::Group(id)) {
+                Some(particle) if self.set.groups[id].particle.is_none() => {
+                    self.set.groups[id].particle = Some(particle);
+                }
+                _ => self.unexpected(scope, child),
+            }
+        }
+        if free {
+            self.set.names.groups.insert(name, id);
+        }
+    }
+
+    pub(super) fn notation(&mut self, scope: &Scope, node: Node<'_>) {
+        let Some((name, place)) = self.global_name(scope, node) else { return };
+        let taken = self.set.names.notations.get(&name).copied();
+        let free = self.claim("notations", &name, place, taken);
+        let id = self.set.notations.add(NotationDecl {
+            name: name.clone(),
+            place,
+            public: node.attribute("public").map(str::to_owned),
+            system: node.attribute("system").map(str::to_owned),
+        });
+        if free {
+            self.set.names.notations.insert(name, id);
+        }
+    }
+}

@@ -1,0 +1,233 @@
+//! Reads components from the trees of schema documents. References are kept by name; `resolve` follows them.
+
+mod attributes;
+mod declarations;
+mod particles;
+mod scope;
+mod types;
+
+use std::collections::VecDeque;
+use std::sync::Arc;
+
+use charter_source::{
+    Fault, FileId, Files, ImportKind, Interner, Node, Place, QName, Set, attribute_place, elements, is_ncname,
+    ns, tag_place, text_of,
+};
+
+use crate::component::*;
+use crate::{Builtin, Id, Kind, Schemas};
+use scope::Scope;
+
+/// Fills a [`Schemas`] from the documents that belong to it.
+pub(crate) struct Reader<'f> {
+    files: &'f Files,
+    interner: Interner,
+    set: Schemas,
+}
+
+/// A schema element still to be read, and the namespace that an including schema lends it.
+struct Task {
+    file: FileId,
+    node: roxmltree::NodeId,
+    lent: Option<Arc<str>>,
+}
+
+impl<'f> Reader<'f> {
+    pub(crate) fn read_all(
+        files: &'f Files,
+        roots: impl IntoIterator<Item = (FileId, roxmltree::NodeId)>,
+    ) -> Schemas {
+        let mut reader = Reader { files, interner: Interner::default(), set: Schemas::default() };
+        reader.add_builtins();
+        let mut tasks: VecDeque<Task> =
+            roots.into_iter().map(|(file, node)| Task { file, node, lent: None }).collect();
+        let mut seen = Set::default();
+        while let Some(task) = tasks.pop_front() {
+            if seen.insert((task.file, task.node, task.lent.clone())) {
+                reader.read_document(&task, &mut tasks);
+            }
+        }
+        reader.set
+    }
+
+    fn read_document(&mut self, task: &Task, tasks: &mut VecDeque<Task>) {
+        let Some(node) = self.files.get(task.file).tree.node(task.node) else { return };
+        let scope = Scope::of_schema(&mut self.interner, task.file, node, task.lent.clone());
+        let mut documentation = Vec::new();
+        for child in elements(node) {
+            if child.tag_name().namespace() != Some(ns::XSD) {
+                self.unexpected(&scope, child);
+                continue;
+            }
+            match child.tag_name().name() {
+                "element" => drop(self.global_element(&scope, child)),
+                "complexType" | "simpleType" => drop(self.global_type(&scope, child)),
+                "attribute" => drop(self.global_attribute(&scope, child)),
+                "group" => self.global_group(&scope, child),
+                "attributeGroup" => self.global_attribute_group(&scope, child),
+                "notation" => self.notation(&scope, child),
+                "annotation" => {
+                    documentation.extend(annotation_of(task.file, child).documentation);
+                }
+                "import" | "include" | "redefine" => self.follow(&scope, child, tasks),
+                _ => self.unexpected(&scope, child),
+            }
+        }
+        self.set.documents.push(crate::SchemaDocument {
+            file: task.file,
+            node: task.node,
+            place: tag_place(task.file, node),
+            extent: Place { file: task.file, span: node.range().into() },
+            adopted: task.lent.is_some(),
+            elements_qualified: scope.elements_qualified,
+            attributes_qualified: scope.attributes_qualified,
+            namespace: scope.namespace,
+            documentation,
+        });
+    }
+
+    /// Queues the schema that an import or include calls for.
+    fn follow(&mut self, scope: &Scope, node: Node<'_>, tasks: &mut VecDeque<Task>) {
+        let Some(import) = self.files.import_at(scope.file, node.id()) else { return };
+        let Some(target) = import.target else { return };
+        let file = self.files.get(target);
+        // A file that is not well-formed has its own fault.
+        let Some(root) = file.root() else { return };
+        if root.has_tag_name((ns::WSDL, "definitions")) {
+            return;
+        }
+        if !root.has_tag_name((ns::XSD, "schema")) {
+            let message = format!("{} is not a schema: its root is {}", file.location, root.tag_name().name());
+            let fault = Fault::new("import-kind", import.place, message).help("name the file of a schema");
+            return self.set.faults.push(fault);
+        }
+        let own = root.attribute("targetNamespace").unwrap_or("");
+        let included = matches!(import.kind, ImportKind::Include | ImportKind::Redefine);
+        if included && !own.is_empty() && own != &*scope.namespace {
+            let message =
+                format!("{} has the namespace \"{own}\", not \"{}\"", file.location, scope.namespace);
+            let help = "use xsd:import for a schema of another namespace";
+            self.set.faults.push(Fault::new("import-namespace", import.place, message).help(help));
+        } else if import.kind == ImportKind::Schema && import.namespace.as_deref().unwrap_or("") != own {
+            let wanted = import.namespace.as_deref().unwrap_or("");
+            let message = format!("{} has the namespace \"{own}\", not \"{wanted}\"", file.location);
+            let help = "name the namespace that the file declares as its target";
+            self.set.faults.push(Fault::new("import-namespace", import.place, message).help(help));
+        }
+        let lent = (included && own.is_empty() && !scope.namespace.is_empty()).then(|| scope.namespace.clone());
+        tasks.push_back(Task { file: target, node: root.id(), lent });
+    }
+
+    fn add_builtins(&mut self) {
+        let nowhere = Place::default();
+        for builtin in Builtin::all() {
+            let name = self.interner.qname(ns::XSD, builtin.name());
+            let to = |builtin: Builtin| Ref { name: None, place: nowhere, target: Some(builtin.id()) };
+            let kind = if builtin == Builtin::AnyType {
+                TypeKind::Complex(ComplexType {
+                    base: to(Builtin::AnyType),
+                    derivation: Derivation::Restriction,
+                    is_abstract: false,
+                    block: DerivationSet::default(),
+                    mixed: true,
+                    content: Content::Empty,
+                    attributes: Vec::new(),
+                    attribute_groups: Vec::new(),
+                    any_attribute: None,
+                })
+            } else {
+                let derivation = match builtin.kind() {
+                    Kind::List(item) => SimpleDerivation::List(to(item)),
+                    _ => SimpleDerivation::Restriction(to(builtin.base())),
+                };
+                TypeKind::Simple(SimpleType { derivation, facets: Vec::new() })
+            };
+            let id = self.set.types.add(TypeDef {
+                name: Some(name.clone()),
+                place: nowhere,
+                extent: nowhere,
+                owner: Owner::Schema,
+                annotation: None,
+                final_: DerivationSet::default(),
+                kind,
+            });
+            self.set.names.types.insert(name, id);
+        }
+        for (local, ty) in [
+            ("lang", Builtin::Language),
+            ("space", Builtin::NcName),
+            ("base", Builtin::AnyUri),
+            ("id", Builtin::Id),
+        ] {
+            let name = self.interner.qname(ns::XML, local);
+            let id = self.set.attribute_decls.add(AttributeDecl {
+                name: name.clone(),
+                place: nowhere,
+                extent: nowhere,
+                owner: Owner::Schema,
+                ty: Ref { name: None, place: nowhere, target: Some(ty.id()) },
+                value: None,
+                annotation: None,
+            });
+            self.set.names.attributes.insert(name, id);
+        }
+    }
+
+    /// The name that a component gives itself, and its place; a fault if it has none or it is no name.
+    fn name_of(&mut self, scope: &Scope, node: Node<'_>) -> Option<(Arc<str>, Place)> {
+        let Some(attribute) = node.attribute_node("name") else {
+            let message = format!("this {} has no name", node.tag_name().name());
+            let fault = Fault::new("schema-name", tag_place(scope.file, node), message);
+            self.set.faults.push(fault.help("add a name attribute"));
+            return None;
+        };
+        let place = attribute_place(scope.file, &attribute);
+        let name = attribute.value().trim();
+        if !is_ncname(name) {
+            let fault = Fault::new("name-syntax", place, format!("\"{name}\" is not a name"));
+            let help = "begin with a letter or _, go on with letters, digits, -, _ and .";
+            self.set.faults.push(fault.help(help));
+        }
+        Some((self.interner.intern(name), place))
+    }
+
+    /// The expanded name of a global component.
+    fn global_name(&mut self, scope: &Scope, node: Node<'_>) -> Option<(QName, Place)> {
+        let (local, place) = self.name_of(scope, node)?;
+        Some((QName { namespace: scope.namespace.clone(), local }, place))
+    }
+
+    /// Says that a global name is taken, if it is.
+    fn claim<T>(&mut self, kind: &str, name: &QName, place: Place, taken: Option<Id<T>>) -> bool {
+        if taken.is_some() {
+            let message = format!("there are two {kind} named \"{}\" in this namespace", name.local);
+            self.set.faults.push(Fault::new("duplicate-name", place, message).help("rename or remove one of them"));
+        }
+        taken.is_none()
+    }
+
+    fn unexpected(&mut self, scope: &Scope, node: Node<'_>) {
+        let parent = node.parent_element().map_or("", |parent| parent.tag_name().name());
+        let message = format!("the element {} has no place in {parent}", node.tag_name().name());
+        let fault = Fault::new("schema-structure", tag_place(scope.file, node), message);
+        self.set.faults.push(fault.help("move it to where XML Schema allows it, or remove it"));
+    }
+}
+
+/// The annotation among the children of a component.
+fn annotation_in(file: FileId, node: Node<'_>) -> Option<Annotation> {
+    elements(node).find(|child| child.has_tag_name((ns::XSD, "annotation"))).map(|child| annotation_of(file, child))
+}
+
+fn annotation_of(file: FileId, node: Node<'_>) -> Annotation {
+    let mut annotation = Annotation::default();
+    for child in elements(node) {
+        match child.tag_name().name() {
+            "documentation" => annotation.documentation.push(text_of(child)),
+            "appinfo" => annotation.appinfo.push(Place { file, span: child.range().into() }),
+            _ => {}
+        }
+    }
+    annotation.documentation.retain(|text| !text.is_empty());
+    annotation
+}

@@ -1,0 +1,255 @@
+//! Follows the references between components, and cuts circles among them.
+
+use charter_source::{Fault, Map, Place, QName, Set, nearest};
+
+use crate::component::*;
+use crate::cycles::back_edges;
+use crate::set::GlobalNames;
+use crate::{Arena, Builtin, Id, Schemas, Term, TypeId};
+
+/// How many missing names get a suggestion: each search looks at every name there is.
+const SUGGESTIONS: usize = 50;
+
+/// Resolves every reference of the set. What is not there stays `None`, with a fault.
+pub(crate) fn resolve(set: &mut Schemas) {
+    let mut resolver = Resolver { names: std::mem::take(&mut set.names), faults: Vec::new(), asked: 0 };
+    resolver.types(set);
+    resolver.elements(set);
+    for id in set.attribute_decls.ids() {
+        resolver.ty(&mut set.attribute_decls[id].ty);
+    }
+    for id in set.attribute_groups.ids() {
+        let group = &mut set.attribute_groups[id];
+        resolver.attributes(&mut group.attributes, &mut group.groups);
+    }
+    for id in set.particles.ids() {
+        match &mut set.particles[id].term {
+            Term::ElementRef(element) => resolver.element(element),
+            Term::GroupRef(group) => {
+                let names = &resolver.names.groups;
+                group.target = find(names, group);
+                resolver.missing("group-unknown", "model group", group, |names| &names.groups);
+            }
+            _ => {}
+        }
+    }
+    for id in set.constraints.ids() {
+        if let Some(refer) = &mut set.constraints[id].refer {
+            refer.target = find(&resolver.names.constraints, refer);
+            resolver.missing("key-unknown", "key", refer, |names| &names.constraints);
+        }
+    }
+    set.names = resolver.names;
+    set.faults.append(&mut resolver.faults);
+    cut_circles(set);
+    inherit_types(set);
+}
+
+struct Resolver {
+    names: GlobalNames,
+    faults: Vec<Fault>,
+    asked: usize,
+}
+
+fn find<T>(names: &Map<QName, Id<T>>, reference: &Ref<T>) -> Option<Id<T>> {
+    match &reference.name {
+        Some(name) => names.get(name).copied(),
+        None => reference.target,
+    }
+}
+
+impl Resolver {
+    fn types(&mut self, set: &mut Schemas) {
+        for id in set.types.ids().skip(Builtin::all().count()) {
+            match &mut set.types[id].kind {
+                TypeKind::Simple(simple) => match &mut simple.derivation {
+                    SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => self.ty(ty),
+                    SimpleDerivation::Union(members) => members.iter_mut().for_each(|ty| self.ty(ty)),
+                },
+                TypeKind::Complex(complex) => {
+                    self.ty(&mut complex.base);
+                    self.attributes(&mut complex.attributes, &mut complex.attribute_groups);
+                }
+            }
+        }
+    }
+
+    fn elements(&mut self, set: &mut Schemas) {
+        for id in set.elements.ids() {
+            self.ty(&mut set.elements[id].ty);
+            if let Some(head) = &mut set.elements[id].substitution_group {
+                self.element(head);
+            }
+        }
+    }
+
+    fn attributes(&mut self, uses: &mut [AttributeUse], groups: &mut [Ref<AttributeGroup>]) {
+        for usage in uses {
+            usage.attribute.target = find(&self.names.attributes, &usage.attribute);
+            self.missing("attribute-unknown", "attribute", &usage.attribute, |names| &names.attributes);
+        }
+        for group in groups {
+            group.target = find(&self.names.attribute_groups, group);
+            self.missing("attribute-group-unknown", "attribute group", group, |names| &names.attribute_groups);
+        }
+    }
+
+    fn ty(&mut self, reference: &mut Ref<TypeDef>) {
+        reference.target = find(&self.names.types, reference);
+        self.missing("type-unknown", "type", reference, |names| &names.types);
+    }
+
+    fn element(&mut self, reference: &mut Ref<ElementDecl>) {
+        reference.target = find(&self.names.elements, reference);
+        self.missing("element-unknown", "element", reference, |names| &names.elements);
+    }
+
+    /// A fault for a name that leads nowhere.
+    fn missing<T>(
+        &mut self,
+        rule: &'static str,
+        kind: &str,
+        reference: &Ref<T>,
+        all: impl Fn(&GlobalNames) -> &Map<QName, Id<T>>,
+    ) {
+        let (Some(name), None) = (&reference.name, reference.target) else { return };
+        self.asked += 1;
+        let help = (self.asked <= SUGGESTIONS).then(|| advice(name, kind, all(&self.names).keys())).flatten();
+        let message = if name.namespace.is_empty() {
+            format!("there is no {kind} \"{}\" without a namespace", name.local)
+        } else {
+            format!("there is no {kind} \"{}\" in {}", name.local, name.namespace)
+        };
+        let fault = Fault::new(rule, reference.place, message);
+        self.faults.push(fault.help(help.unwrap_or_else(|| format!("declare the {kind}, or correct the name"))));
+    }
+}
+
+/// What a name that leads nowhere may have meant.
+fn advice<'a>(name: &QName, kind: &str, all: impl Iterator<Item = &'a QName> + Clone) -> Option<String> {
+    let elsewhere = all.clone().filter(|other| other.local == name.local).min();
+    if let Some(other) = elsewhere {
+        return Some(if other.namespace.is_empty() {
+            format!("there is one without a namespace: leave the prefix out, or qualify the {kind}")
+        } else {
+            format!("there is one in {}: is the prefix right?", other.namespace)
+        });
+    }
+    let mut near: Vec<&str> =
+        all.clone().filter(|other| other.namespace == name.namespace).map(|other| &*other.local).collect();
+    near.sort_unstable();
+    if near.is_empty() {
+        return Some(format!("no schema for {} was read: import it, or correct the prefix", name.namespace));
+    }
+    nearest(&name.local, near).map(|near| format!("did you mean \"{near}\"?"))
+}
+
+/// Cuts each circle of derivation, of groups and of substitution at the reference that closes it.
+fn cut_circles(set: &mut Schemas) {
+    let mut faults = Vec::new();
+    let mut report = |place: Place, what: &str, name: Option<&QName>| {
+        let name = name.map_or("this one", |name| &*name.local);
+        let fault = Fault::new("circular-definition", place, format!("the {what} \"{name}\" is defined by itself"));
+        faults.push(fault.help("break the circle at one of its references"));
+    };
+    for (node, edge) in back_edges(set.types.len(), |node| type_edges(set, node)) {
+        let ty = &mut set.types[TypeId::new(node as u32)];
+        let reference = match &mut ty.kind {
+            TypeKind::Complex(complex) => Some(&mut complex.base),
+            TypeKind::Simple(simple) => match &mut simple.derivation {
+                SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => Some(ty),
+                SimpleDerivation::Union(members) => members.get_mut(edge),
+            },
+        };
+        if let Some(reference) = reference {
+            report(reference.place, "type", reference.name.as_ref().or(ty.name.as_ref()));
+            reference.target = None;
+        }
+    }
+    let groups = set.groups.len();
+    for (node, edge) in back_edges(groups, |node| group_edges(set, node).iter().map(|(_, to)| *to).collect()) {
+        let particle = group_edges(set, node)[edge].0;
+        if let Term::GroupRef(reference) = &mut set.particles[particle].term {
+            report(reference.place, "model group", reference.name.as_ref());
+            reference.target = None;
+        }
+    }
+    let edges = |set: &Schemas, node: usize| -> Vec<Option<usize>> {
+        let group = &set.attribute_groups[Id::new(node as u32)];
+        group.groups.iter().map(|group| group.target.map(Id::index)).collect()
+    };
+    for (node, edge) in back_edges(set.attribute_groups.len(), |node| edges(set, node)) {
+        let reference = &mut set.attribute_groups[Id::new(node as u32)].groups[edge];
+        report(reference.place, "attribute group", reference.name.as_ref());
+        reference.target = None;
+    }
+    let head = |set: &Schemas, node: usize| -> Vec<Option<usize>> {
+        let head = set.elements[Id::new(node as u32)].substitution_group.as_ref();
+        head.map(|head| head.target.map(Id::index)).into_iter().collect()
+    };
+    for (node, _) in back_edges(set.elements.len(), |node| head(set, node)) {
+        if let Some(reference) = &mut set.elements[Id::new(node as u32)].substitution_group {
+            report(reference.place, "substitution group", reference.name.as_ref());
+            reference.target = None;
+        }
+    }
+    set.faults.append(&mut faults);
+}
+
+/// What a type is made from.
+fn type_edges(set: &Schemas, node: usize) -> Vec<Option<usize>> {
+    let id = TypeId::new(node as u32);
+    if Builtin::from_id(id).is_some() {
+        return Vec::new();
+    }
+    let to = |reference: &Ref<TypeDef>| reference.target.map(Id::index);
+    match &set.types[id].kind {
+        TypeKind::Complex(complex) => vec![to(&complex.base)],
+        TypeKind::Simple(simple) => match &simple.derivation {
+            SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => vec![to(ty)],
+            SimpleDerivation::Union(members) => members.iter().map(to).collect(),
+        },
+    }
+}
+
+/// The groups that a group refers to, with the particles that do.
+fn group_edges(set: &Schemas, node: usize) -> Vec<(crate::ParticleId, Option<usize>)> {
+    let mut found = Vec::new();
+    let mut waiting: Vec<_> = set.groups[Id::new(node as u32)].particle.into_iter().collect();
+    while let Some(particle) = waiting.pop() {
+        match &set.particles[particle].term {
+            Term::Group(_, members) => waiting.extend(members),
+            Term::GroupRef(group) => found.push((particle, group.target.map(Id::index))),
+            _ => {}
+        }
+    }
+    found
+}
+
+/// Gives each member of a substitution group without a type of its own the type of its head (Part 1, 3.3.2).
+fn inherit_types(set: &mut Schemas) {
+    let elements: &mut Arena<ElementDecl> = &mut set.elements;
+    for id in elements.ids() {
+        let mut chain = vec![id];
+        let mut seen: Set<_> = [id].into_iter().collect();
+        let mut here = id;
+        let found = loop {
+            let element = &elements[here];
+            if element.ty.target.is_some() || element.ty.name.is_some() {
+                break element.ty.target;
+            }
+            match element.substitution_group.as_ref().and_then(|head| head.target) {
+                Some(head) if seen.insert(head) => {
+                    chain.push(head);
+                    here = head;
+                }
+                _ => break Some(Builtin::AnyType.id()),
+            }
+        };
+        for link in chain {
+            if elements[link].ty.name.is_none() {
+                elements[link].ty.target = found;
+            }
+        }
+    }
+}

@@ -1,0 +1,228 @@
+//! What a simple type allows once its whole derivation is taken into account.
+
+use charter_source::Place;
+
+use crate::{Builtin, Content, Kind, Schemas, SimpleDerivation, TypeId, TypeKind, WhiteSpace};
+
+/// Which facet (Part 2, 4.3).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[allow(missing_docs, reason = "each variant is the facet of that name")]
+pub enum FacetKind {
+    Length,
+    MinLength,
+    MaxLength,
+    Pattern,
+    Enumeration,
+    WhiteSpace,
+    MaxInclusive,
+    MaxExclusive,
+    MinInclusive,
+    MinExclusive,
+    TotalDigits,
+    FractionDigits,
+}
+
+impl FacetKind {
+    /// The facet of that element name.
+    pub fn from_name(name: &str) -> Option<FacetKind> {
+        use FacetKind::*;
+        Some(match name {
+            "length" => Length,
+            "minLength" => MinLength,
+            "maxLength" => MaxLength,
+            "pattern" => Pattern,
+            "enumeration" => Enumeration,
+            "whiteSpace" => WhiteSpace,
+            "maxInclusive" => MaxInclusive,
+            "maxExclusive" => MaxExclusive,
+            "minInclusive" => MinInclusive,
+            "minExclusive" => MinExclusive,
+            "totalDigits" => TotalDigits,
+            "fractionDigits" => FractionDigits,
+            _ => return None,
+        })
+    }
+}
+
+/// A facet as it is written.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Facet {
+    /// Which.
+    pub kind: FacetKind,
+    /// Its value.
+    pub value: String,
+    /// Whether a derived type may not change it.
+    pub fixed: bool,
+    /// The place of its value.
+    pub place: Place,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// A simple type with its derivation taken into account.
+#[derive(Debug, Clone)]
+pub struct Simple<'s> {
+    /// Atomic, list or union.
+    pub variety: Variety,
+    /// The nearest built-in type that it comes from; `anySimpleType` for lists and unions of one's own.
+    pub builtin: Builtin,
+    /// The facets in force.
+    pub facets: Facets<'s>,
+}
+
+/// The variety of a simple type.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Variety {
+    /// One value.
+    Atomic,
+    /// A list of values of the type.
+    List(TypeId),
+    /// A value of one of the types.
+    Union(Vec<TypeId>),
+}
+
+/// A bound of a range.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Bound<'s> {
+    /// The bound in its lexical form.
+    pub value: &'s str,
+    /// Whether the bound itself is allowed.
+    pub inclusive: bool,
+}
+
+/// The facets in force after every step of a derivation: the most derived one of each kind, the patterns of
+/// all steps.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Facets<'s> {
+    /// Exactly so long.
+    pub length: Option<u64>,
+    /// At least so long.
+    pub min_length: Option<u64>,
+    /// At most so long.
+    pub max_length: Option<u64>,
+    /// Patterns: the value must match one of each inner list.
+    pub patterns: Vec<Vec<&'s str>>,
+    /// The only values.
+    pub enumeration: Option<Vec<&'s str>>,
+    /// The least value.
+    pub min: Option<Bound<'s>>,
+    /// The greatest value.
+    pub max: Option<Bound<'s>>,
+    /// Digits at most.
+    pub total_digits: Option<u64>,
+    /// Digits after the point at most.
+    pub fraction_digits: Option<u64>,
+    /// White space.
+    pub white_space: Option<WhiteSpace>,
+}
+
+impl<'s> Facets<'s> {
+    /// Adds the facets of the next step towards the base: what is there already is more derived and stays.
+    fn add_step(&mut self, step: &'s [Facet]) {
+        let mut patterns = Vec::new();
+        let mut enumeration = Vec::new();
+        for facet in step {
+            let value = facet.value.as_str();
+            match facet.kind {
+                FacetKind::Pattern => patterns.push(value),
+                FacetKind::Enumeration => enumeration.push(value),
+                FacetKind::Length => keep(&mut self.length, value.trim().parse().ok()),
+                FacetKind::MinLength => keep(&mut self.min_length, value.trim().parse().ok()),
+                FacetKind::MaxLength => keep(&mut self.max_length, value.trim().parse().ok()),
+                FacetKind::TotalDigits => keep(&mut self.total_digits, value.trim().parse().ok()),
+                FacetKind::FractionDigits => keep(&mut self.fraction_digits, value.trim().parse().ok()),
+                FacetKind::MinInclusive => keep(&mut self.min, bound(value, true)),
+                FacetKind::MinExclusive => keep(&mut self.min, bound(value, false)),
+                FacetKind::MaxInclusive => keep(&mut self.max, bound(value, true)),
+                FacetKind::MaxExclusive => keep(&mut self.max, bound(value, false)),
+                FacetKind::WhiteSpace => keep(
+                    &mut self.white_space,
+                    match value.trim() {
+                        "preserve" => Some(WhiteSpace::Preserve),
+                        "replace" => Some(WhiteSpace::Replace),
+                        "collapse" => Some(WhiteSpace::Collapse),
+                        _ => None,
+                    },
+                ),
+            }
+        }
+        if !patterns.is_empty() {
+            self.patterns.push(patterns);
+        }
+        if !enumeration.is_empty() {
+            keep(&mut self.enumeration, Some(enumeration));
+        }
+    }
+}
+
+fn keep<T>(slot: &mut Option<T>, value: Option<T>) {
+    if slot.is_none() {
+        *slot = value;
+    }
+}
+
+fn bound(value: &str, inclusive: bool) -> Option<Bound<'_>> {
+    Some(Bound { value: value.trim(), inclusive })
+}
+
+impl Schemas {
+    /// The simple type, or the simple content of a complex type, that `id` names; `None` if it has none.
+    pub fn simple(&self, id: TypeId) -> Option<Simple<'_>> {
+        let mut facets = Facets::default();
+        let mut here = id;
+        loop {
+            if let Some(builtin) = Builtin::from_id(here) {
+                return builtin_simple(builtin, facets);
+            }
+            here = match &self.types[here].kind {
+                TypeKind::Simple(simple) => {
+                    facets.add_step(&simple.facets);
+                    match &simple.derivation {
+                        SimpleDerivation::Restriction(base) => {
+                            base.target.unwrap_or(Builtin::AnySimpleType.id())
+                        }
+                        SimpleDerivation::List(item) => {
+                            let item = item.target.unwrap_or(Builtin::AnySimpleType.id());
+                            return Some(composed(Variety::List(item), facets));
+                        }
+                        SimpleDerivation::Union(members) => {
+                            let members = members.iter().filter_map(|member| member.target).collect();
+                            return Some(composed(Variety::Union(members), facets));
+                        }
+                    }
+                }
+                TypeKind::Complex(complex) => match &complex.content {
+                    Content::Simple { inline, facets: step } => {
+                        facets.add_step(step);
+                        inline.or(complex.base.target)?
+                    }
+                    Content::Empty if complex.derivation == crate::Derivation::Extension => {
+                        complex.base.target?
+                    }
+                    _ => return None,
+                },
+            };
+        }
+    }
+}
+
+fn builtin_simple<'s>(builtin: Builtin, mut facets: Facets<'s>) -> Option<Simple<'s>> {
+    let variety = match builtin.kind() {
+        Kind::Root if builtin == Builtin::AnyType => return None,
+        Kind::List(item) => Variety::List(item.id()),
+        _ => Variety::Atomic,
+    };
+    let (least, greatest) = builtin.bounds();
+    keep(&mut facets.min, least.and_then(|value| bound(value, true)));
+    keep(&mut facets.max, greatest.and_then(|value| bound(value, true)));
+    if builtin.is_within(Builtin::Integer) {
+        keep(&mut facets.fraction_digits, Some(0));
+    }
+    keep(&mut facets.white_space, Some(builtin.white_space()));
+    Some(Simple { variety, builtin, facets })
+}
+
+fn composed(variety: Variety, mut facets: Facets<'_>) -> Simple<'_> {
+    keep(&mut facets.white_space, Some(WhiteSpace::Collapse));
+    Simple { variety, builtin: Builtin::AnySimpleType, facets }
+}
