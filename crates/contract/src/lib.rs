@@ -1,1 +1,53 @@
-//! x
+//! The WSDL 1.1 component model: what a contract says, with the place where it says it.
+//!
+//! [`Contract::load`] reads a contract with all that it imports and resolves every reference; what is wrong is
+//! kept as faults. A [`Component`] is any part of it, and a [`ComponentPath`] is its name for people. A
+//! [`WireShape`] says what one side of one operation really looks like on the network: whoever deals with
+//! messages looks at it, never at bindings.
+
+mod component;
+mod contract;
+mod extension;
+mod index;
+mod model;
+mod path;
+mod read;
+mod resolve;
+mod usage;
+mod wire;
+
+pub use component::{Component, Side};
+pub use contract::{Contract, DocumentKind};
+pub use extension::{
+    BodyExtension, Extension, ExtensionKind, FaultExtension, HeaderExtension, MimePart, SoapVersion, Style,
+    UseKind,
+};
+pub use model::{
+    Binding, BindingMessage, BindingOperation, Definitions, Label, Message, MessageUse, Operation, Part,
+    Pattern, Port, PortType, Service,
+};
+pub use path::{ComponentPath, PathError};
+pub use usage::{Usage, reachable};
+pub use wire::{Body, FaultShape, HeaderBlock, RpcPart, Unshaped, WireElement, WireShape};
+
+use charter_schema::Id;
+
+/// Names a definitions element.
+pub type DefinitionsId = Id<Definitions>;
+/// Names a message.
+pub type MessageId = Id<Message>;
+/// Names a port type.
+pub type PortTypeId = Id<PortType>;
+/// Names a binding.
+pub type BindingId = Id<Binding>;
+/// Names a service.
+pub type ServiceId = Id<Service>;
+
+/// Names an operation: its port type, and its number there.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct OperationId {
+    /// The port type.
+    pub port_type: PortTypeId,
+    /// Which of its operations.
+    pub index: usize,
+}

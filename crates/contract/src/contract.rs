@@ -1,0 +1,134 @@
+//! A contract: its files, and the components in them.
+
+use std::sync::OnceLock;
+
+use charter_schema::{Arena, Schemas};
+use charter_source::{Fault, Files, Limits, Location, Map, Place, QName, ReadError, Store, ns};
+
+use crate::index::Index;
+use crate::{
+    Binding, BindingId, Component, Definitions, Message, MessageId, Operation, OperationId, PortType,
+    PortTypeId, Service, ServiceId,
+};
+
+/// A contract and everything that belongs to it.
+pub struct Contract {
+    /// Its files.
+    pub files: Files,
+    /// The components of its schemas.
+    pub schemas: Schemas,
+    /// Its definitions, one for each WSDL file.
+    pub definitions: Arena<Definitions>,
+    /// Its messages.
+    pub messages: Arena<Message>,
+    /// Its port types.
+    pub port_types: Arena<PortType>,
+    /// Its bindings.
+    pub bindings: Arena<Binding>,
+    /// Its services.
+    pub services: Arena<Service>,
+    pub(crate) names: Names,
+    pub(crate) faults: Vec<Fault>,
+    pub(crate) index: OnceLock<Index>,
+}
+
+#[derive(Default)]
+pub(crate) struct Names {
+    pub messages: Map<QName, MessageId>,
+    pub port_types: Map<QName, PortTypeId>,
+    pub bindings: Map<QName, BindingId>,
+    pub services: Map<QName, ServiceId>,
+}
+
+/// What the first file of a contract turned out to be.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum DocumentKind {
+    /// A WSDL 1.1 contract.
+    Contract,
+    /// A schema by itself.
+    Schema,
+    /// Some other XML, with the name of its root element.
+    Other(QName),
+    /// No well-formed XML.
+    Unreadable,
+}
+
+impl Contract {
+    /// Loads the contract at a location, and all that it imports.
+    ///
+    /// A contract with faults is still read as far as it can be understood.
+    ///
+    /// # Errors
+    /// If the file itself cannot be read.
+    ///
+    /// ```no_run
+    /// use charter_contract::Contract;
+    /// use charter_source::{Disk, Limits, Location};
+    ///
+    /// let location = Location::Path("pilotage.wsdl".into());
+    /// let contract = Contract::load(&Disk, &location, Limits::default())?;
+    /// for (_, port_type) in contract.port_types.iter() {
+    ///     assert!(!port_type.operations.is_empty());
+    /// }
+    /// # Ok::<(), charter_source::ReadError>(())
+    /// ```
+    pub fn load(store: &dyn Store, location: &Location, limits: Limits) -> Result<Contract, ReadError> {
+        Ok(Contract::read(Files::load(store, location, limits)?))
+    }
+
+    /// Reads the components of loaded files.
+    pub fn read(files: Files) -> Contract {
+        let mut contract = crate::read::read(files);
+        crate::resolve::resolve(&mut contract);
+        contract
+    }
+
+    /// Everything that was wrong with the files, the schemas and the contract, in the order of the text.
+    pub fn faults(&self) -> Vec<&Fault> {
+        let mut faults: Vec<&Fault> =
+            self.files.faults().iter().chain(self.schemas.faults()).chain(&self.faults).collect();
+        faults.sort_by_key(|fault| fault.place);
+        faults
+    }
+
+    /// What the first file is.
+    pub fn kind(&self) -> DocumentKind {
+        let file = self.files.first();
+        match file.root() {
+            None => DocumentKind::Unreadable,
+            Some(_) if file.has_root(ns::WSDL, "definitions") => DocumentKind::Contract,
+            Some(_) if file.has_root(ns::XSD, "schema") => DocumentKind::Schema,
+            Some(root) => {
+                let name = root.tag_name();
+                DocumentKind::Other(QName::new(name.namespace().unwrap_or(""), name.name()))
+            }
+        }
+    }
+
+    /// The message of that name.
+    pub fn message_named(&self, name: &QName) -> Option<MessageId> {
+        self.names.messages.get(name).copied()
+    }
+
+    /// An operation.
+    pub fn operation(&self, id: OperationId) -> &Operation {
+        &self.port_types[id.port_type].operations[id.index]
+    }
+
+    /// All operations, in the order of their port types.
+    pub fn operations(&self) -> impl Iterator<Item = (OperationId, &Operation)> {
+        self.port_types.iter().flat_map(|(port_type, definition)| {
+            let operations = definition.operations.iter().enumerate();
+            operations.map(move |(index, operation)| (OperationId { port_type, index }, operation))
+        })
+    }
+
+    /// The innermost component whose element covers a place.
+    pub fn component_at(&self, place: Place) -> Component {
+        self.index().component_at(place)
+    }
+
+    pub(crate) fn index(&self) -> &Index {
+        self.index.get_or_init(|| Index::of(self))
+    }
+}

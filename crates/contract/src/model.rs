@@ -1,0 +1,260 @@
+//! The components of WSDL 1.1, section 2.
+
+use std::sync::Arc;
+
+use charter_schema::{ElementDecl, Ref, TypeDef};
+use charter_source::{FileId, Place, QName};
+
+use crate::{DefinitionsId, Extension};
+
+/// A word in the text: a local name, a value.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Label {
+    /// The word.
+    pub text: Arc<str>,
+    /// Where it stands.
+    pub place: Place,
+}
+
+/// `wsdl:definitions` (2.1): one for each file of the contract.
+#[derive(Debug, Clone)]
+pub struct Definitions {
+    /// Its file.
+    pub file: FileId,
+    /// Its name, if it has one.
+    pub name: Option<Label>,
+    /// Its target namespace; empty if it has none.
+    pub namespace: Arc<str>,
+    /// Its start tag.
+    pub place: Place,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+    /// Extension elements, such as policies.
+    pub extensions: Vec<Extension>,
+}
+
+/// `wsdl:message` (2.3).
+#[derive(Debug, Clone)]
+pub struct Message {
+    /// Its name.
+    pub name: QName,
+    /// Its name in the text.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// Where it is defined.
+    pub definitions: DefinitionsId,
+    /// Its parts.
+    pub parts: Vec<Part>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// `wsdl:part` (2.3).
+#[derive(Debug, Clone)]
+pub struct Part {
+    /// Its name.
+    pub name: Label,
+    /// The start tag.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// The element that it is.
+    pub element: Option<Ref<ElementDecl>>,
+    /// The type that it has.
+    pub ty: Option<Ref<TypeDef>>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// `wsdl:portType` (2.4).
+#[derive(Debug, Clone)]
+pub struct PortType {
+    /// Its name.
+    pub name: QName,
+    /// Its name in the text.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// Where it is defined.
+    pub definitions: DefinitionsId,
+    /// Its operations.
+    pub operations: Vec<Operation>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// The transmission patterns (2.4.1 to 2.4.4).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Pattern {
+    /// Only an input.
+    OneWay,
+    /// Input, then output.
+    RequestResponse,
+    /// Output, then input.
+    SolicitResponse,
+    /// Only an output.
+    Notification,
+    /// Neither.
+    Empty,
+}
+
+/// `wsdl:operation` of a port type.
+#[derive(Debug, Clone)]
+pub struct Operation {
+    /// Its name.
+    pub name: Label,
+    /// The start tag.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// Which side speaks, and in which order.
+    pub pattern: Pattern,
+    /// The part names in the order of a signature (2.4.6).
+    pub parameter_order: Vec<Label>,
+    /// What goes to the service.
+    pub input: Option<MessageUse>,
+    /// What comes from the service.
+    pub output: Option<MessageUse>,
+    /// What comes instead of an output.
+    pub faults: Vec<MessageUse>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+impl Operation {
+    /// The name of its input: its own, or the default of section 2.4.5.
+    pub fn input_name(&self) -> Option<String> {
+        let input = self.input.as_ref()?;
+        Some(match &input.name {
+            Some(name) => name.text.to_string(),
+            None if self.output.is_none() => self.name.text.to_string(),
+            None if self.pattern == Pattern::SolicitResponse => format!("{}Response", self.name.text),
+            None => format!("{}Request", self.name.text),
+        })
+    }
+
+    /// The name of its output: its own, or the default of section 2.4.5.
+    pub fn output_name(&self) -> Option<String> {
+        let output = self.output.as_ref()?;
+        Some(match &output.name {
+            Some(name) => name.text.to_string(),
+            None if self.input.is_none() => self.name.text.to_string(),
+            None if self.pattern == Pattern::SolicitResponse => format!("{}Solicit", self.name.text),
+            None => format!("{}Response", self.name.text),
+        })
+    }
+}
+
+/// `wsdl:input`, `wsdl:output` or `wsdl:fault` of a port type's operation.
+#[derive(Debug, Clone)]
+pub struct MessageUse {
+    /// Its name.
+    pub name: Option<Label>,
+    /// Its message.
+    pub message: Ref<Message>,
+    /// The start tag.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// `wsdl:binding` (2.5).
+#[derive(Debug, Clone)]
+pub struct Binding {
+    /// Its name.
+    pub name: QName,
+    /// Its name in the text.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// Where it is defined.
+    pub definitions: DefinitionsId,
+    /// The port type that it binds.
+    pub port_type: Ref<PortType>,
+    /// The protocol.
+    pub extensions: Vec<Extension>,
+    /// Its operations.
+    pub operations: Vec<BindingOperation>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// `wsdl:operation` of a binding.
+#[derive(Debug, Clone)]
+pub struct BindingOperation {
+    /// Its name.
+    pub name: Label,
+    /// The start tag.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// Which operation of the port type it binds.
+    pub operation: Option<usize>,
+    /// How the operation is bound.
+    pub extensions: Vec<Extension>,
+    /// How its input is bound.
+    pub input: Option<BindingMessage>,
+    /// How its output is bound.
+    pub output: Option<BindingMessage>,
+    /// How its faults are bound.
+    pub faults: Vec<BindingMessage>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// `wsdl:input`, `wsdl:output` or `wsdl:fault` of a binding's operation.
+#[derive(Debug, Clone)]
+pub struct BindingMessage {
+    /// Its name.
+    pub name: Option<Label>,
+    /// The start tag.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// How it is written on the wire.
+    pub extensions: Vec<Extension>,
+}
+
+/// `wsdl:service` (2.7).
+#[derive(Debug, Clone)]
+pub struct Service {
+    /// Its name.
+    pub name: QName,
+    /// Its name in the text.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// Where it is defined.
+    pub definitions: DefinitionsId,
+    /// Its ports.
+    pub ports: Vec<Port>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+/// `wsdl:port` (2.6).
+#[derive(Debug, Clone)]
+pub struct Port {
+    /// Its name.
+    pub name: Label,
+    /// The start tag.
+    pub place: Place,
+    /// The whole element.
+    pub extent: Place,
+    /// Its binding.
+    pub binding: Ref<crate::Binding>,
+    /// Its address.
+    pub extensions: Vec<Extension>,
+    /// What its author says about it.
+    pub documentation: Option<String>,
+}
+
+impl Port {
+    /// The address that it names for SOAP or HTTP.
+    pub fn address(&self) -> Option<&Label> {
+        self.extensions.iter().find_map(Extension::address)
+    }
+}

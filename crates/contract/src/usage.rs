@@ -1,0 +1,160 @@
+//! What is used: the messages, elements and types that something leads to.
+
+use charter_schema::{
+    Builtin, ElementId, Owner, Ref, Schemas, SimpleDerivation, Term, TypeDef, TypeId, TypeKind,
+};
+use charter_source::{Map, Set};
+
+use crate::{Contract, ExtensionKind, MessageId};
+
+/// The components that something leads to.
+#[derive(Debug, Default)]
+pub struct Usage {
+    /// Messages of operations and header blocks.
+    pub messages: Set<MessageId>,
+    /// Elements that messages lead to.
+    pub elements: Set<ElementId>,
+    /// Types that messages or global elements lead to.
+    pub types: Set<TypeId>,
+}
+
+impl Usage {
+    /// What the operations and global elements of a contract lead to.
+    pub fn of(contract: &Contract) -> Usage {
+        let messages = used_messages(contract);
+        let parts = messages.iter().flat_map(|id| &contract.messages[*id].parts);
+        let mut elements = Vec::new();
+        let mut types = Vec::new();
+        for part in parts {
+            elements.extend(part.element.as_ref().and_then(|element| element.target));
+            types.extend(part.ty.as_ref().and_then(|ty| ty.target));
+        }
+        let reached = reachable(&contract.schemas, elements, types.clone());
+        let global = contract.schemas.elements.iter().filter(|(_, element)| element.owner == Owner::Schema);
+        let all = reachable(&contract.schemas, global.map(|(id, _)| id).collect(), types);
+        Usage { messages, elements: reached.0, types: all.1 }
+    }
+}
+
+fn used_messages(contract: &Contract) -> Set<MessageId> {
+    let mut found: Set<MessageId> = Set::default();
+    for (_, operation) in contract.operations() {
+        let sides = operation.input.iter().chain(&operation.output).chain(&operation.faults);
+        found.extend(sides.filter_map(|usage| usage.message.target));
+    }
+    for (_, binding) in contract.bindings.iter() {
+        let operations = binding.operations.iter();
+        let sides = operations.flat_map(|bound| bound.input.iter().chain(&bound.output).chain(&bound.faults));
+        for extension in sides.flat_map(|side| &side.extensions) {
+            if let ExtensionKind::SoapHeader(header) = &extension.kind {
+                found.extend(header.message.target);
+                found.extend(header.faults.iter().filter_map(|fault| fault.message.target));
+            }
+        }
+    }
+    found
+}
+
+/// All elements and types that the given ones lead to: through content, attributes and derivation, by
+/// substitution, and from a base to what derives from it, since `xsi:type` may name that.
+pub fn reachable(
+    schemas: &Schemas,
+    elements: Vec<ElementId>,
+    types: Vec<TypeId>,
+) -> (Set<ElementId>, Set<TypeId>) {
+    let mut derived: Map<TypeId, Vec<TypeId>> = Map::default();
+    for (id, ty) in schemas.own_types() {
+        if let Some(base) = base_of(ty).filter(|base| Builtin::from_id(*base).is_none()) {
+            derived.entry(base).or_default().push(id);
+        }
+    }
+    let mut substitutes: Map<ElementId, Vec<ElementId>> = Map::default();
+    for (id, element) in schemas.elements.iter() {
+        if let Some(head) = element.substitution_group.as_ref().and_then(|head| head.target) {
+            substitutes.entry(head).or_default().push(id);
+        }
+    }
+    let mut reach = Reach { schemas, elements: Set::default(), types: Set::default(), waiting: types };
+    let mut heads = elements;
+    loop {
+        while let Some(id) = heads.pop() {
+            if reach.elements.insert(id) {
+                reach.waiting.extend(schemas.elements[id].ty.target);
+                heads.extend(substitutes.get(&id).into_iter().flatten());
+            }
+        }
+        let Some(id) = reach.waiting.pop() else { break };
+        if reach.types.insert(id) {
+            reach.waiting.extend(derived.get(&id).into_iter().flatten());
+            reach.type_def(&schemas.types[id], &mut heads);
+        }
+    }
+    (reach.elements, reach.types)
+}
+
+fn base_of(ty: &TypeDef) -> Option<TypeId> {
+    match &ty.kind {
+        TypeKind::Complex(complex) => complex.base.target,
+        TypeKind::Simple(simple) => match &simple.derivation {
+            SimpleDerivation::Restriction(base) => base.target,
+            _ => None,
+        },
+    }
+}
+
+struct Reach<'s> {
+    schemas: &'s Schemas,
+    elements: Set<ElementId>,
+    types: Set<TypeId>,
+    waiting: Vec<TypeId>,
+}
+
+impl Reach<'_> {
+    fn type_def(&mut self, ty: &TypeDef, heads: &mut Vec<ElementId>) {
+        let targets = |refs: &[Ref<TypeDef>]| refs.iter().filter_map(|ty| ty.target).collect::<Vec<_>>();
+        match &ty.kind {
+            TypeKind::Simple(simple) => match &simple.derivation {
+                SimpleDerivation::Restriction(base) | SimpleDerivation::List(base) => {
+                    self.waiting.extend(base.target);
+                }
+                SimpleDerivation::Union(members) => self.waiting.extend(targets(members)),
+            },
+            TypeKind::Complex(complex) => {
+                self.waiting.extend(complex.base.target);
+                if let charter_schema::Content::Simple { inline, .. } = &complex.content {
+                    self.waiting.extend(*inline);
+                }
+                if let charter_schema::Content::Elements(particle) = complex.content {
+                    self.particle(particle, heads);
+                }
+                let mut uses: Vec<_> = complex.attributes.iter().collect();
+                let mut groups: Vec<_> = complex.attribute_groups.iter().filter_map(|g| g.target).collect();
+                let mut seen = Set::default();
+                while let Some(id) = groups.pop() {
+                    if seen.insert(id) {
+                        let group = &self.schemas.attribute_groups[id];
+                        uses.extend(&group.attributes);
+                        groups.extend(group.groups.iter().filter_map(|group| group.target));
+                    }
+                }
+                let attributes = uses.into_iter().filter_map(|usage| usage.attribute.target);
+                self.waiting.extend(attributes.filter_map(|id| self.schemas.attribute_decls[id].ty.target));
+            }
+        }
+    }
+
+    fn particle(&self, id: charter_schema::ParticleId, heads: &mut Vec<ElementId>) {
+        let mut waiting = vec![id];
+        while let Some(id) = waiting.pop() {
+            match &self.schemas.particles[id].term {
+                Term::Element(element) => heads.push(*element),
+                Term::ElementRef(element) => heads.extend(element.target),
+                Term::Group(_, members) => waiting.extend(members),
+                Term::GroupRef(group) => {
+                    waiting.extend(group.target.and_then(|group| self.schemas.groups[group].particle));
+                }
+                Term::Any(_) => {}
+            }
+        }
+    }
+}
