@@ -1,1 +1,146 @@
-//! x
+//! The notation: a contract that fills pages of XML, on one screen.
+//!
+//! [`contract`] writes a whole contract, [`component`] one component, and [`field`], [`type_line`] and
+//! [`attribute`] a single line, as a list of changes shows it. What follows the naming [`convention`] is left
+//! out, what departs from it is spelled out, and what has no short form stands as XML.
+
+mod bindings;
+pub mod convention;
+mod names;
+mod operations;
+mod page;
+mod schema;
+mod simple;
+
+use charter_contract::{Component, Contract};
+use charter_schema::{AttributeUse, ElementId, Occurs, Owner, TypeId};
+
+use names::Names;
+use page::Page;
+
+/// The whole contract.
+pub fn contract(contract: &Contract) -> String {
+    let names = Names::new(contract);
+    let mut page = Page::default();
+    Writer { contract, names, page: &mut page }.whole();
+    page.text()
+}
+
+/// One component, as it stands in the notation of the whole.
+pub fn component(contract: &Contract, component: Component) -> String {
+    let names = Names::new(contract);
+    let mut page = Page::default();
+    Writer { contract, names, page: &mut page }.component(component);
+    page.text()
+}
+
+/// An element as a line of the type that holds it; its content, if it is written in place, is left out.
+///
+/// ```text
+/// draught: decimal? range 0..30
+/// ```
+pub fn field(contract: &Contract, element: ElementId, occurs: Occurs) -> String {
+    Names::new(contract).field_line(element, occurs)
+}
+
+/// An attribute as a line of the type that holds it.
+pub fn attribute(contract: &Contract, usage: &AttributeUse) -> String {
+    Names::new(contract).attribute_line(usage)
+}
+
+/// The first line of a type: all of a simple type, the head of a complex one.
+pub fn type_line(contract: &Contract, ty: TypeId) -> String {
+    Names::new(contract).type_head(ty)
+}
+
+/// The name of a type as a field shows it.
+pub fn type_name(contract: &Contract, ty: TypeId) -> String {
+    Names::new(contract).type_expression(ty)
+}
+
+/// Writes a contract or a component on a page.
+struct Writer<'c, 'p> {
+    contract: &'c Contract,
+    names: Names<'c>,
+    page: &'p mut Page,
+}
+
+impl Writer<'_, '_> {
+    fn whole(&mut self) {
+        let Some((_, first)) = self.contract.definitions.iter().next() else {
+            return self.schemas_alone();
+        };
+        let name = convention::contract_name(self.contract);
+        self.page.open(&format!("contract {name} {}", page::quoted(&first.namespace)));
+        self.about(first.documentation.as_deref());
+        self.prefixes();
+        self.schemas();
+        self.port_types();
+        for (id, _) in self.contract.bindings.iter() {
+            self.page.gap();
+            self.binding(id);
+        }
+        for (id, _) in self.contract.services.iter() {
+            self.page.gap();
+            self.service(id);
+        }
+        self.page.close("");
+    }
+
+    fn component(&mut self, component: Component) {
+        match component {
+            Component::Contract => self.whole(),
+            Component::Message(id) => self.message(id),
+            Component::Part(id, index) => {
+                let line = self.names.part(&self.contract.messages[id].parts[index]);
+                self.page.line(&line);
+            }
+            Component::PortType(id) => self.port_type(id),
+            Component::Operation(id) => self.operation(id),
+            Component::OperationSide(id, side) => self.operation_side(id, side),
+            Component::Binding(id) => self.binding(id),
+            Component::BindingOperation(id, index) | Component::BindingSide(id, index, _) => {
+                self.binding_operation(id, index, true);
+            }
+            Component::Service(id) => self.service(id),
+            Component::Port(id, index) => self.port(id, index),
+            Component::Type(id) => self.type_def(id),
+            Component::Element(id) => match self.contract.schemas.elements[id].owner {
+                Owner::Schema => self.global_element(id),
+                _ => self.local_element(id),
+            },
+            Component::ElementUse(id) => self.particle(id),
+            Component::Attribute(id) => {
+                let line = self.names.attribute_declaration(id);
+                self.page.line(&line);
+            }
+            Component::Group(id) => self.group(id),
+            Component::AttributeGroup(id) => self.attribute_group(id),
+        }
+    }
+
+    fn about(&mut self, documentation: Option<&str>) {
+        if let Some(text) = documentation {
+            self.page.line(&format!("about {}", page::quoted(text)));
+        }
+    }
+
+    /// The prefixes that names from other namespaces carry.
+    fn prefixes(&mut self) {
+        let used = self.names.other_namespaces();
+        if !used.is_empty() {
+            self.page.gap();
+        }
+        for (prefix, namespace) in used {
+            self.page.line(&format!("prefix {prefix} = {}", page::quoted(&namespace)));
+        }
+    }
+
+    /// The source of an extension that the notation has no words for.
+    fn verbatim(&mut self, extent: charter_source::Place) {
+        let source = self.contract.files.slice(extent).to_owned();
+        let mut lines = source.lines().map(str::trim_end);
+        self.page.line(&format!("xml {}", lines.next().unwrap_or("")));
+        lines.for_each(|line| self.page.line(&format!("  {}", line.trim_start())));
+    }
+}
