@@ -1,1 +1,14 @@
-//! x
+//! The catalogue of rules, and the findings they make.
+//!
+//! A [`Rule`] is one entry in one table: its name, its level, the standard that asks for it, what it asks in
+//! plain words, an example that breaks it and one that keeps it, and the function that looks for it. Rules
+//! without a function are found by the crates that read. [`check`] runs them all.
+
+mod catalogue;
+mod example;
+mod finding;
+mod rules;
+
+pub use catalogue::{Family, Level, Rule, rule, rules};
+pub use example::{Example, Slot};
+pub use finding::{Finding, check};

@@ -1,0 +1,47 @@
+//! Runs the rules over a contract.
+
+use charter_contract::{ComponentPath, Contract};
+use charter_source::{Fault, Place};
+
+use crate::{Level, Rule, catalogue};
+
+/// One thing that is wrong with a contract.
+#[derive(Debug, Clone)]
+pub struct Finding {
+    /// The rule that it breaks.
+    pub rule: &'static Rule,
+    /// How serious it is.
+    pub level: Level,
+    /// What is wrong, in one line.
+    pub message: String,
+    /// Where.
+    pub place: Place,
+    /// What to do about it, in one line.
+    pub help: Option<String>,
+    /// The component that it stands in.
+    pub path: ComponentPath,
+}
+
+/// Everything that is wrong with a contract, in the order of its files.
+pub fn check(contract: &Contract) -> Vec<Finding> {
+    let mut faults: Vec<Fault> = contract.faults().into_iter().cloned().collect();
+    // What cannot be read at all has no components to look at.
+    if contract.files.first().root().is_some() {
+        for look in catalogue::rules().filter_map(|rule| rule.look) {
+            look(contract, &mut faults);
+        }
+    }
+    faults.sort_by(|a, b| a.place.cmp(&b.place));
+    // One file read in two ways, or one prefix behind several names, says the same thing twice.
+    faults.dedup();
+    faults.into_iter().filter_map(|fault| finding(contract, fault)).collect()
+}
+
+fn finding(contract: &Contract, fault: Fault) -> Option<Finding> {
+    let rule = catalogue::rule(fault.rule);
+    debug_assert!(rule.is_some(), "the rule {} is not in the catalogue", fault.rule);
+    let rule = rule?;
+    let path = contract.path(contract.component_at(fault.place));
+    let Fault { message, place, help, .. } = fault;
+    Some(Finding { rule, level: rule.level, message, place, help, path })
+}

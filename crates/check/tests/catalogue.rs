@@ -1,0 +1,40 @@
+//! Every rule of the catalogue, by its own examples.
+
+use charter_check::{Level, check, rules};
+use charter_contract::Contract;
+use charter_source::{Disk, Limits, Location, Overlay};
+
+/// The rules that a text breaks, with their levels.
+fn broken(text: &str) -> Vec<(&'static str, Level, String)> {
+    let mut store = Overlay::new(Disk);
+    let at = |name: &str| Location::Path(format!("memory/{name}").into());
+    store.put(&at("berths.wsdl"), text.as_bytes().to_vec());
+    let vessel = "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>";
+    store.put(&at("vessel.xsd"), vessel.as_bytes().to_vec());
+    store.put(&at("notice.xml"), b"<notice/>".to_vec());
+    let contract = Contract::load(&store, &at("berths.wsdl"), Limits::default()).unwrap();
+    check(&contract).into_iter().map(|finding| (finding.rule.name, finding.level, finding.message)).collect()
+}
+
+#[test]
+fn every_wrong_example_breaks_its_rule_and_every_right_one_is_sound() {
+    for rule in rules() {
+        let Some(example) = &rule.example else { continue };
+        let wrong = broken(&example.wrong_whole());
+        assert!(wrong.iter().any(|(name, ..)| *name == rule.name), "{}: {wrong:?}", rule.name);
+        let right = broken(&example.right_whole());
+        assert!(right.iter().all(|(name, ..)| *name != rule.name), "{}: {right:?}", rule.name);
+        assert!(right.iter().all(|(_, level, _)| *level != Level::Error), "{}: {right:?}", rule.name);
+    }
+}
+
+#[test]
+fn names_are_unique_and_only_one_rule_goes_without_an_example() {
+    let mut names: Vec<&str> = rules().map(|rule| rule.name).collect();
+    let count = names.len();
+    names.sort_unstable();
+    names.dedup();
+    assert_eq!(names.len(), count);
+    let without: Vec<&str> = rules().filter(|rule| rule.example.is_none()).map(|rule| rule.name).collect();
+    assert_eq!(without, ["xml-depth"]);
+}
