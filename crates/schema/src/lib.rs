@@ -12,6 +12,7 @@ mod builtin;
 mod component;
 mod content;
 mod cycles;
+mod order;
 mod particle;
 mod read;
 mod resolve;
@@ -26,6 +27,7 @@ pub use component::{
     SimpleType, TypeDef, TypeKind, Use, Value,
 };
 pub use content::Attribute;
+pub use order::compare_values;
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use set::{SchemaDocument, Schemas};
 pub use simple::{Bound, Facet, FacetKind, Facets, Simple, Variety};

@@ -1,0 +1,263 @@
+//! Writes a tree as XML, with as few prefixes as its reader needs.
+//!
+//! The root keeps a prefix. Below it, each element in a namespace of its own makes that namespace the default
+//! one, so that a body reads without prefixes; other namespaces in it are declared there, under the prefix
+//! that the contract uses for them.
+
+use charter_source::{Map, QName, Set, ns};
+
+use crate::{Element, Node, Text};
+
+/// The element as indented XML. `wanted` gives the preferred prefix of a namespace; `envelope` is the prefix
+/// of the root's own namespace.
+pub fn to_xml(root: &Element, envelope: &str, wanted: &dyn Fn(&str) -> Option<String>) -> String {
+    let mut writer = Writer { text: String::new(), wanted, scopes: Vec::new() };
+    let mut scope = Scope::default();
+    scope.declare(&root.name.namespace, Some(envelope.to_owned()));
+    writer.scopes.push(scope);
+    let declaration = format!(" xmlns:{envelope}=\"{}\"", escaped(&root.name.namespace, true));
+    writer.element(root, &declaration, 0);
+    writer.text
+}
+
+/// The prefixes declared at one place: `None` is the default namespace.
+#[derive(Default, Clone)]
+struct Scope {
+    prefixes: Map<String, Option<String>>,
+}
+
+impl Scope {
+    fn declare(&mut self, namespace: &str, prefix: Option<String>) {
+        self.prefixes.insert(namespace.to_owned(), prefix);
+    }
+
+    fn default_namespace(&self) -> Option<&str> {
+        self.prefixes.iter().find(|(_, prefix)| prefix.is_none()).map(|(namespace, _)| namespace.as_str())
+    }
+}
+
+struct Writer<'w> {
+    text: String,
+    wanted: &'w dyn Fn(&str) -> Option<String>,
+    scopes: Vec<Scope>,
+}
+
+impl Writer<'_> {
+    fn scope(&self) -> Scope {
+        self.scopes.last().cloned().unwrap_or_default()
+    }
+
+    fn element(&mut self, element: &Element, declarations: &str, depth: usize) {
+        let name = self.name(&element.name);
+        self.indent(depth);
+        self.text.push_str(&format!("<{name}{declarations}"));
+        for (attribute, value) in &element.attributes {
+            let attribute = self.attribute_name(attribute);
+            let value = self.value(value, true);
+            self.text.push_str(&format!(" {attribute}=\"{value}\""));
+        }
+        if element.children.is_empty() {
+            self.text.push_str("/>\n");
+            return;
+        }
+        self.text.push('>');
+        if element.elements().next().is_none() {
+            for child in &element.children {
+                if let Node::Text(text) = child {
+                    let value = self.value(text, false);
+                    self.text.push_str(&value);
+                }
+            }
+        } else {
+            self.text.push('\n');
+            for child in &element.children {
+                match child {
+                    Node::Element(child) => self.child(child, depth + 1),
+                    Node::Text(text) => {
+                        let value = self.value(text, false);
+                        self.indent(depth + 1);
+                        self.text.push_str(&value);
+                        self.text.push('\n');
+                    }
+                }
+            }
+            self.indent(depth);
+        }
+        self.text.push_str(&format!("</{name}>\n"));
+    }
+
+    /// A child that is in a namespace not yet declared begins a block: it declares all that it needs.
+    fn child(&mut self, child: &Element, depth: usize) {
+        let scope = self.scope();
+        let known = match &*child.name.namespace {
+            "" => scope.default_namespace().is_none_or(str::is_empty),
+            namespace => scope.prefixes.contains_key(namespace),
+        };
+        let needed = namespaces(child);
+        if known && (depth < 2 || needed.iter().all(|ns| ns.is_empty() || scope.prefixes.contains_key(ns))) {
+            return self.element(child, "", depth);
+        }
+        let (scope, declarations) = self.declare(scope, child, needed);
+        self.scopes.push(scope);
+        self.element(child, &declarations, depth);
+        self.scopes.pop();
+    }
+
+    fn declare(&self, mut scope: Scope, child: &Element, needed: Vec<String>) -> (Scope, String) {
+        let own = &*child.name.namespace;
+        let mut declarations = String::new();
+        let unqualified = needed.iter().any(String::is_empty);
+        if own.is_empty() {
+            // A default namespace from outside must not catch names that have none.
+            if scope.default_namespace().is_some_and(|default| !default.is_empty()) {
+                scope.prefixes.retain(|_, prefix| prefix.is_some());
+                declarations.push_str(" xmlns=\"\"");
+            }
+        } else if !unqualified && !scope.prefixes.contains_key(own) {
+            scope.prefixes.retain(|_, prefix| prefix.is_some());
+            scope.declare(own, None);
+            declarations.push_str(&format!(" xmlns=\"{}\"", escaped(own, true)));
+        }
+        let mut taken: Set<String> = scope.prefixes.values().flatten().cloned().collect();
+        for namespace in needed {
+            if namespace.is_empty() || namespace == ns::XML || scope.prefixes.contains_key(&namespace) {
+                continue;
+            }
+            let prefix = free_prefix(&namespace, (self.wanted)(&namespace), &taken);
+            taken.insert(prefix.clone());
+            declarations.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, true)));
+            scope.declare(&namespace, Some(prefix));
+        }
+        (scope, declarations)
+    }
+
+    fn name(&self, name: &QName) -> String {
+        match self.scopes.last().and_then(|scope| scope.prefixes.get(&*name.namespace)) {
+            Some(Some(prefix)) => format!("{prefix}:{}", name.local),
+            _ => name.local.to_string(),
+        }
+    }
+
+    /// An attribute without a prefix is in no namespace, whatever the default.
+    fn attribute_name(&self, name: &QName) -> String {
+        match &*name.namespace {
+            "" => name.local.to_string(),
+            ns::XML => format!("xml:{}", name.local),
+            _ => self.name(name),
+        }
+    }
+
+    fn value(&self, text: &Text, attribute: bool) -> String {
+        match text {
+            Text::Plain(text) => escaped(text, attribute),
+            Text::Name(name) => self.name(name),
+        }
+    }
+
+    fn indent(&mut self, depth: usize) {
+        self.text.extend(std::iter::repeat_n("  ", depth));
+    }
+}
+
+/// The namespaces that an element and all within it use, in document order. Attributes in a namespace need a
+/// prefix, so theirs are listed apart if they are that of the element.
+fn namespaces(element: &Element) -> Vec<String> {
+    let mut found = Vec::new();
+    let mut seen = Set::default();
+    let mut waiting = vec![element];
+    let mut add = |namespace: &str, found: &mut Vec<String>| {
+        if seen.insert(namespace.to_owned()) {
+            found.push(namespace.to_owned());
+        }
+    };
+    while let Some(element) = waiting.pop() {
+        add(&element.name.namespace, &mut found);
+        for (name, value) in &element.attributes {
+            if !name.namespace.is_empty() {
+                add(&name.namespace, &mut found);
+            }
+            if let Text::Name(name) = value {
+                add(&name.namespace, &mut found);
+            }
+        }
+        let children: Vec<&Element> = element.elements().collect();
+        waiting.extend(children.into_iter().rev());
+    }
+    found
+}
+
+/// The wanted prefix, or one made from the namespace, with a number if it is taken.
+fn free_prefix(namespace: &str, wanted: Option<String>, taken: &Set<String>) -> String {
+    let made = || {
+        let word = namespace
+            .rsplit(|c: char| !c.is_ascii_alphanumeric())
+            .find(|word| word.starts_with(|c: char| c.is_ascii_alphabetic()));
+        word.map_or_else(|| "n".to_owned(), str::to_ascii_lowercase)
+    };
+    let base = match namespace {
+        ns::XSI => "xsi".to_owned(),
+        _ => wanted.unwrap_or_else(made),
+    };
+    let mut prefix = base.clone();
+    let mut number = 2;
+    while taken.contains(&prefix) || prefix.starts_with("xml") {
+        prefix = format!("{}{number}", base.trim_start_matches("xml"));
+        if prefix.starts_with(|c: char| c.is_ascii_digit()) {
+            prefix.insert(0, 'n');
+        }
+        number += 1;
+    }
+    prefix
+}
+
+fn escaped(text: &str, attribute: bool) -> String {
+    let mut result = String::with_capacity(text.len());
+    for c in text.chars() {
+        match c {
+            '&' => result.push_str("&amp;"),
+            '<' => result.push_str("&lt;"),
+            '>' => result.push_str("&gt;"),
+            '"' if attribute => result.push_str("&quot;"),
+            '\n' | '\t' if attribute => result.push_str(&format!("&#{};", c as u32)),
+            '\r' => result.push_str("&#13;"),
+            other => result.push(other),
+        }
+    }
+    result
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_written_is_read_as_the_same_names() {
+        let unqualified = Element::new(QName::new("", "point")).text("north & south");
+        let mut body = Element::new(QName::new("urn:a", "request")).with(unqualified);
+        body.attributes.push((QName::new("urn:b", "mark"), Text::Plain("\"1\"".into())));
+        body.attributes.push((QName::new(ns::XSI, "type"), Text::Name(QName::new("urn:a", "T"))));
+        let inner = Element::new(QName::new("urn:c", "only")).with(Element::new(QName::new("urn:c", "leaf")));
+        let root = Element::new(QName::new("urn:env", "Envelope"))
+            .with(Element::new(QName::new("urn:env", "Body")).with(body).with(inner));
+        let text = to_xml(&root, "env", &|_| None);
+        let document = roxmltree::Document::parse(&text).unwrap();
+        let names: Vec<String> = document
+            .descendants()
+            .filter(|node| node.is_element())
+            .map(|node| {
+                format!("{}|{}", node.tag_name().namespace().unwrap_or(""), node.tag_name().name())
+            })
+            .collect();
+        assert_eq!(
+            names,
+            ["urn:env|Envelope", "urn:env|Body", "urn:a|request", "|point", "urn:c|only", "urn:c|leaf"],
+            "{text}"
+        );
+        let request = document.descendants().find(|node| node.has_tag_name("request")).unwrap();
+        assert_eq!(request.attribute(("urn:b", "mark")), Some("\"1\""));
+        let ty = request.attribute((ns::XSI, "type")).unwrap();
+        let prefix = ty.split_once(':').unwrap().0;
+        assert_eq!(request.lookup_namespace_uri(Some(prefix)), Some("urn:a"));
+        assert_eq!(request.first_element_child().unwrap().text(), Some("north & south"));
+    }
+}
