@@ -166,8 +166,8 @@ impl Writer<'_, '_> {
     }
 
     /// The elements that operations show in place.
-    pub(crate) fn inline_elements(&self) -> Vec<ElementId> {
-        let mut found = Vec::new();
+    pub(crate) fn inline_elements(&self) -> Set<ElementId> {
+        let mut found = Set::default();
         for (_, operation) in self.contract.operations() {
             let faults = operation.faults.iter().enumerate().map(|(n, fault)| (Side::Fault(n), fault));
             let input = operation.input.iter().map(|input| (Side::Input, input));

@@ -5,6 +5,8 @@ use charter_schema::{
     NamespaceConstraint, Occurs, Owner, ParticleId, Process, Term, TypeId, TypeKind, Wildcard,
 };
 
+use charter_source::Set;
+
 use crate::Writer;
 use crate::names::{Names, occurrence};
 use crate::page::{exactly, quoted};
@@ -54,7 +56,7 @@ impl Writer<'_, '_> {
         let own = self.names.own.clone();
         self.page.open(&format!("schema {}", quoted(&own)));
         self.schema_settings(&own);
-        let globals = self.globals(&own, &[]);
+        let globals = self.globals(&own, &Set::default());
         self.global_list(&globals);
         self.page.close("");
     }
@@ -75,7 +77,7 @@ impl Writer<'_, '_> {
         }
     }
 
-    fn globals(&self, namespace: &str, hidden: &[ElementId]) -> Vec<Global> {
+    fn globals(&self, namespace: &str, hidden: &Set<ElementId>) -> Vec<Global> {
         let schemas = &self.contract.schemas;
         let mut found = Vec::new();
         for (id, ty) in schemas.own_types() {

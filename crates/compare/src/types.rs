@@ -1,0 +1,267 @@
+//! Compares types pair by pair: what differs at the pair itself, and the pairs it leads to.
+
+use charter_contract::{Component, Contract};
+use charter_notation as notation;
+use charter_schema::{ElementId, Occurs, TypeId, Value};
+use charter_source::{Map, Place};
+
+use crate::report::{Difference, Effect};
+
+/// An old and a new type that stand for the same thing on the wire, seen from an element where the two differ
+/// in name.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub(crate) struct Pair {
+    pub old: TypeId,
+    pub new: TypeId,
+    /// The elements that have the types; `None` if the types alone say what they are.
+    pub from: Option<(ElementId, ElementId)>,
+}
+
+/// What differs at a pair, and where it leads.
+#[derive(Debug, Default)]
+pub(crate) struct Outcome {
+    pub differences: Vec<Difference>,
+    pub leads_to: Vec<Pair>,
+}
+
+/// Compares the types of two contracts, each pair once.
+pub(crate) struct Types<'c> {
+    pub old: &'c Contract,
+    pub new: &'c Contract,
+    known: Map<Pair, usize>,
+    outcomes: Vec<Outcome>,
+}
+
+impl<'c> Types<'c> {
+    pub fn new(old: &'c Contract, new: &'c Contract) -> Self {
+        Types { old, new, known: Map::default(), outcomes: Vec::new() }
+    }
+
+    /// What differs at a pair.
+    pub fn outcome(&mut self, pair: Pair) -> usize {
+        if let Some(known) = self.known.get(&pair) {
+            return *known;
+        }
+        let outcome = self.compare(pair);
+        self.outcomes.push(outcome);
+        self.known.insert(pair, self.outcomes.len() - 1);
+        self.outcomes.len() - 1
+    }
+
+    pub fn get(&self, outcome: usize) -> &Outcome {
+        &self.outcomes[outcome]
+    }
+
+    /// The pair of the types of two elements.
+    pub fn of_elements(&self, old: ElementId, new: ElementId) -> Pair {
+        self.pair(self.old.schemas.element_type(old), self.new.schemas.element_type(new), Some((old, new)))
+    }
+
+    pub fn pair(&self, old: TypeId, new: TypeId, from: Option<(ElementId, ElementId)>) -> Pair {
+        let name = |contract: &Contract, id: TypeId| contract.schemas.types[id].name.as_ref().map(|n| n.local.clone());
+        let (old_name, new_name) = (name(self.old, old), name(self.new, new));
+        // Types of one name, or without any, tell by their own path what they are.
+        let same = old_name.is_some() && old_name == new_name;
+        Pair { old, new, from: from.filter(|_| !same) }
+    }
+
+    fn compare(&self, pair: Pair) -> Outcome {
+        let mut outcome = Outcome::default();
+        let (old, new) = (&self.old.schemas, &self.new.schemas);
+        match (old.simple(pair.old), new.simple(pair.new)) {
+            (Some(was), Some(is)) => {
+                self.values(pair, &was, &is, &mut outcome);
+                self.attributes(pair, &mut outcome);
+            }
+            (None, None) => {
+                match (old.is_any(pair.old), new.is_any(pair.new)) {
+                    (true, true) => {}
+                    (false, true) => outcome.differences.push(self.at_pair(
+                        pair,
+                        "type-changed",
+                        "it may now hold anything".into(),
+                        Effect::MORE,
+                    )),
+                    (true, false) => outcome.differences.push(self.at_pair(
+                        pair,
+                        "type-changed",
+                        "it could hold anything, and now has a content of its own".into(),
+                        Effect::LESS,
+                    )),
+                    (false, false) => self.contents(pair, &mut outcome),
+                }
+                self.attributes(pair, &mut outcome);
+            }
+            (was, _) => {
+                let words = if was.is_some() { "text became elements" } else { "elements became text" };
+                outcome.differences.push(self.at_pair(pair, "type-changed", words.into(), Effect::OTHER));
+            }
+        }
+        outcome
+    }
+
+    /// A difference at the pair itself.
+    pub fn at_pair(&self, pair: Pair, rule: &'static str, message: String, effect: Effect) -> Difference {
+        let (path, old, new, old_place, new_place) = match pair.from {
+            Some((old, new)) => (
+                self.new.path(Component::Element(new)).to_string(),
+                notation::field(self.old, old, Occurs::ONCE),
+                notation::field(self.new, new, Occurs::ONCE),
+                self.old.schemas.elements[old].place,
+                self.new.schemas.elements[new].place,
+            ),
+            None => (
+                self.new.path(Component::Type(pair.new)).to_string(),
+                notation::type_line(self.old, pair.old),
+                notation::type_line(self.new, pair.new),
+                self.old.schemas.types[pair.old].place,
+                self.new.schemas.types[pair.new].place,
+            ),
+        };
+        Difference {
+            path,
+            rule,
+            message,
+            effect,
+            old: Some(old),
+            new: Some(new),
+            old_place: Some(old_place),
+            new_place: Some(new_place),
+        }
+    }
+
+    /// A difference at an element that both versions have.
+    pub fn at_element(
+        &self,
+        (old, was): (ElementId, Occurs),
+        (new, is): (ElementId, Occurs),
+        component: Component,
+        rule: &'static str,
+        message: String,
+        effect: Effect,
+    ) -> Difference {
+        Difference {
+            path: self.new.path(component).to_string(),
+            rule,
+            message,
+            effect,
+            old: Some(notation::field(self.old, old, was)),
+            new: Some(notation::field(self.new, new, is)),
+            old_place: Some(self.old.schemas.elements[old].place),
+            new_place: Some(self.new.schemas.elements[new].place),
+        }
+    }
+
+    /// What two declarations of an element say beside their types.
+    pub fn declarations(&self, old: (ElementId, Occurs), new: (ElementId, Occurs), outcome: &mut Outcome) {
+        let (was, is) = (&self.old.schemas.elements[old.0], &self.new.schemas.elements[new.0]);
+        let name = is.name.local.clone();
+        let component = Component::Element(new.0);
+        let mut add = |rule, message: String, effect| {
+            outcome.differences.push(self.at_element(old, new, component, rule, message, effect));
+        };
+        match (was.nillable, is.nillable) {
+            (false, true) => add("nil-allowed", format!("\"{name}\" may now be nil"), Effect::MORE),
+            (true, false) => add("nil-refused", format!("\"{name}\" may no longer be nil"), Effect::LESS),
+            _ => {}
+        }
+        if was.is_abstract != is.is_abstract {
+            let (words, effect) = match is.is_abstract {
+                true => ("became abstract: only what replaces it may stand", Effect::LESS),
+                false => ("is no longer abstract", Effect::MORE),
+            };
+            add("abstract-changed", format!("\"{name}\" {words}"), effect);
+        }
+        if let Some((rule, words, effect)) = value_change(was.value.as_ref(), is.value.as_ref()) {
+            add(rule, format!("\"{name}\" {words}"), effect);
+        }
+        outcome.leads_to.push(self.of_elements(old.0, new.0));
+    }
+
+    fn attributes(&self, pair: Pair, outcome: &mut Outcome) {
+        let (was, _) = self.old.schemas.attributes(pair.old);
+        let (is, _) = self.new.schemas.attributes(pair.new);
+        let keys: Vec<(String, _)> = was.iter().map(|a| (a.name.to_string(), a)).collect();
+        let new_keys: Vec<(String, _)> = is.iter().map(|a| (a.name.to_string(), a)).collect();
+        let keys: Vec<(&str, _)> = keys.iter().map(|(key, a)| (key.as_str(), *a)).collect();
+        let new_keys: Vec<(&str, _)> = new_keys.iter().map(|(key, a)| (key.as_str(), *a)).collect();
+        let (both, gone, come) = crate::names::pair(&keys, &new_keys);
+        let line = |contract: &Contract, a: &charter_schema::Attribute<'_>| {
+            let mark = if a.required { "" } else { "?" };
+            format!("@{}: {}{mark}", a.name.local, notation::type_name(contract, a.ty))
+        };
+        let at = |contract: &Contract, a: &charter_schema::Attribute<'_>| -> Place {
+            contract.schemas.attribute_decls[a.decl].place
+        };
+        for (was, is) in both {
+            let name = &is.name.local;
+            let mut add = |rule, message: String, effect| {
+                outcome.differences.push(Difference {
+                    path: self.new.path(Component::Attribute(is.decl)).to_string(),
+                    rule,
+                    message,
+                    effect,
+                    old: Some(line(self.old, was)),
+                    new: Some(line(self.new, is)),
+                    old_place: Some(at(self.old, was)),
+                    new_place: Some(at(self.new, is)),
+                });
+            };
+            match (was.required, is.required) {
+                (false, true) => add("attribute-required", format!("\"@{name}\" must now be there"), Effect::LESS),
+                (true, false) => add("attribute-optional", format!("\"@{name}\" may now be left out"), Effect::MORE),
+                _ => {}
+            }
+            if let Some((rule, words, effect)) = value_change(was.value, is.value) {
+                add(rule, format!("\"@{name}\" {words}"), effect);
+            }
+            outcome.leads_to.push(self.pair(was.ty, is.ty, None));
+        }
+        for was in gone {
+            outcome.differences.push(Difference {
+                path: self.old.path(Component::Attribute(was.decl)).to_string(),
+                rule: "attribute-removed",
+                message: format!("the attribute \"@{}\" is gone", was.name.local),
+                effect: if was.required { Effect::GONE_REQUIRED } else { Effect::GONE_OPTIONAL },
+                old: Some(line(self.old, was)),
+                new: None,
+                old_place: Some(at(self.old, was)),
+                new_place: None,
+            });
+        }
+        for is in come {
+            let words = if is.required { "is new and must be there" } else { "is new" };
+            outcome.differences.push(Difference {
+                path: self.new.path(Component::Attribute(is.decl)).to_string(),
+                rule: "attribute-added",
+                message: format!("the attribute \"@{}\" {words}", is.name.local),
+                effect: if is.required { Effect::NEW_REQUIRED } else { Effect::NEW_OPTIONAL },
+                old: None,
+                new: Some(line(self.new, is)),
+                old_place: None,
+                new_place: Some(at(self.new, is)),
+            });
+        }
+    }
+}
+
+/// What a change of a default or fixed value means.
+fn value_change(was: Option<&Value>, is: Option<&Value>) -> Option<(&'static str, String, Effect)> {
+    Some(match (was, is) {
+        (a, b) if a == b => return None,
+        (_, Some(Value::Fixed(now))) => ("fixed-changed", format!("must now be \"{now}\""), Effect::LESS),
+        (Some(Value::Fixed(was)), _) => ("fixed-changed", format!("no longer has to be \"{was}\""), Effect::MORE),
+        (Some(Value::Default(was)), Some(Value::Default(now))) => (
+            "default-changed",
+            format!("means \"{now}\" where it is left out, no longer \"{was}\""),
+            Effect::OTHER,
+        ),
+        (None, Some(Value::Default(now))) => {
+            ("default-changed", format!("now means \"{now}\" where it is left out"), Effect::UNDECIDED)
+        }
+        (Some(Value::Default(was)), None) => {
+            ("default-changed", format!("no longer means \"{was}\" where it is left out"), Effect::OTHER)
+        }
+        (None, None) => return None,
+    })
+}

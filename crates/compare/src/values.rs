@@ -1,0 +1,202 @@
+//! Compares simple types by what values they allow.
+
+use std::cmp::Ordering;
+
+use charter_schema::{Bound, Builtin, Facets, Simple, Variety, compare_values};
+
+use crate::report::Effect;
+use crate::types::{Outcome, Pair, Types};
+
+impl Types<'_> {
+    /// Compares the values of two simple types, or of the simple content of two complex ones.
+    pub(crate) fn values(&self, pair: Pair, was: &Simple<'_>, is: &Simple<'_>, outcome: &mut Outcome) {
+        let mut add = |rule, message: String, effect| {
+            outcome.differences.push(self.at_pair(pair, rule, message, effect));
+        };
+        let same_kind = match (&was.variety, &is.variety) {
+            (Variety::Atomic, Variety::Atomic) => {
+                if let Some((words, effect)) = base_change(was.builtin, is.builtin) {
+                    add("type-changed", words, effect);
+                }
+                was.builtin.primitive() == is.builtin.primitive()
+            }
+            (Variety::List(_), Variety::List(_)) => true,
+            (Variety::Union(a), Variety::Union(b)) => {
+                if a.len() != b.len() {
+                    let (words, effect) = match b.len() > a.len() {
+                        true => ("the union has more members", Effect::MORE),
+                        false => ("the union has fewer members", Effect::LESS),
+                    };
+                    add("type-changed", words.into(), effect);
+                }
+                true
+            }
+            _ => {
+                add("type-changed", "a value, a list and a union are different things".into(), Effect::OTHER);
+                false
+            }
+        };
+        if same_kind {
+            enumeration(&was.facets, &is.facets, &mut add);
+            patterns(&was.facets, &is.facets, &mut add);
+            lengths(&was.facets, &is.facets, &mut add);
+            ranges(is.builtin, &was.facets, &is.facets, &mut add);
+            digits(&was.facets, &is.facets, &mut add);
+        }
+        match (&was.variety, &is.variety) {
+            (Variety::List(a), Variety::List(b)) => outcome.leads_to.push(self.pair(*a, *b, pair.from)),
+            (Variety::Union(a), Variety::Union(b)) => {
+                outcome.leads_to.extend(a.iter().zip(b).map(|(a, b)| self.pair(*a, *b, pair.from)));
+            }
+            _ => {}
+        }
+    }
+}
+
+/// What follows from another built-in type.
+fn base_change(was: Builtin, is: Builtin) -> Option<(String, Effect)> {
+    if was == is {
+        return None;
+    }
+    let words = format!("the value was {} and is {}", article(was), article(is));
+    // Between the integers the bounds say what is lost; a kind of string also allows fewer characters.
+    let both_integers = was.is_within(Builtin::Integer) && is.is_within(Builtin::Integer);
+    let effect = match (is.is_within(was), was.is_within(is)) {
+        (true, _) => Effect::LESS,
+        (_, true) => Effect::MORE,
+        _ if both_integers => Effect::UNDECIDED,
+        _ => Effect::OTHER,
+    };
+    Some((words, effect))
+}
+
+fn article(builtin: Builtin) -> String {
+    let name = builtin.name();
+    let vowel = name.starts_with(['a', 'e', 'i', 'o', 'A', 'E', 'I']);
+    format!("{} {name}", if vowel { "an" } else { "a" })
+}
+
+type Add<'a> = dyn FnMut(&'static str, String, Effect) + 'a;
+
+fn enumeration(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
+    let listed = |values: &[&str]| {
+        let quoted: Vec<String> = values.iter().map(|value| format!("\"{value}\"")).collect();
+        quoted.join(", ")
+    };
+    match (&was.enumeration, &is.enumeration) {
+        (Some(was), Some(is)) => {
+            let (old, new): (charter_source::Set<&str>, charter_source::Set<&str>) =
+                (was.iter().copied().collect(), is.iter().copied().collect());
+            let gone: Vec<&str> = was.iter().copied().filter(|value| !new.contains(value)).collect();
+            let come: Vec<&str> = is.iter().copied().filter(|value| !old.contains(value)).collect();
+            if !gone.is_empty() {
+                let words = format!("{} {} no longer allowed", listed(&gone), if gone.len() > 1 { "are" } else { "is" });
+                add("value-removed", words, Effect::LESS);
+            }
+            if !come.is_empty() {
+                let words = format!("{} {} allowed now", listed(&come), if come.len() > 1 { "are" } else { "is" });
+                add("value-added", words, Effect::MORE);
+            }
+        }
+        (None, Some(is)) => {
+            add("value-removed", format!("only {} {} allowed now", listed(is), if is.len() > 1 { "are" } else { "is" }), Effect::LESS);
+        }
+        (Some(_), None) => add("value-added", "any value is allowed now, not only those listed".into(), Effect::MORE),
+        (None, None) => {}
+    }
+}
+
+fn patterns(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
+    if was.patterns == is.patterns {
+        return;
+    }
+    let (words, effect) = if was.patterns.is_empty() {
+        ("the value must now match a pattern", Effect::LESS)
+    } else if is.patterns.is_empty() {
+        ("the value need no longer match a pattern", Effect::MORE)
+    } else {
+        ("the pattern is another: whether it allows the same was not decided", Effect::UNDECIDED)
+    };
+    add("pattern-changed", words.into(), effect);
+}
+
+fn lengths(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
+    let bounds = |facets: &Facets<'_>| {
+        let least = facets.length.or(facets.min_length).unwrap_or(0);
+        (least, facets.length.or(facets.max_length).unwrap_or(u64::MAX))
+    };
+    let ((old_least, old_most), (new_least, new_most)) = (bounds(was), bounds(is));
+    let change = |rule, tighter: bool, words: String, add: &mut Add<'_>| {
+        add(rule, words, if tighter { Effect::LESS } else { Effect::MORE });
+    };
+    let words = |what: &str, length: u64| match length {
+        u64::MAX => "the value may now be of any length".to_owned(),
+        length => format!("the value must have {what} {length} characters or items now"),
+    };
+    if old_least != new_least {
+        let tighter = new_least > old_least;
+        change("length-changed", tighter, words("at least", new_least), add);
+    }
+    if old_most != new_most {
+        let tighter = new_most < old_most;
+        change("length-changed", tighter, words("at most", new_most), add);
+    }
+}
+
+fn ranges(builtin: Builtin, was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
+    bound_change(builtin, was.min, is.min, Ordering::Greater, "from", add);
+    bound_change(builtin, was.max, is.max, Ordering::Less, "up to", add);
+}
+
+/// How a bound moved; `inward` is the direction that makes the range smaller.
+fn bound_change(
+    builtin: Builtin,
+    was: Option<Bound<'_>>,
+    is: Option<Bound<'_>>,
+    inward: Ordering,
+    word: &str,
+    add: &mut Add<'_>,
+) {
+    let shown = |bound: Bound<'_>| {
+        let but = if bound.inclusive { "" } else { ", but not that itself" };
+        format!("the value may now go {word} {}{but}", bound.value)
+    };
+    let (words, effect) = match (was, is) {
+        (None, None) => return,
+        (None, Some(is)) => (shown(is), Effect::LESS),
+        (Some(was), None) => (format!("the value need no longer stay {word} {}", was.value), Effect::MORE),
+        (Some(was), Some(is)) => {
+            let effect = match compare_values(builtin, is.value, was.value) {
+                Some(Ordering::Equal) if was.inclusive == is.inclusive => return,
+                Some(Ordering::Equal) if was.inclusive => Effect::LESS,
+                Some(Ordering::Equal) => Effect::MORE,
+                Some(direction) if direction == inward => Effect::LESS,
+                Some(_) => Effect::MORE,
+                None if was == is => return,
+                None => Effect::UNDECIDED,
+            };
+            (format!("{}, not {}", shown(is), was.value), effect)
+        }
+    };
+    let rule = match effect {
+        Effect { less: true, .. } => "range-narrowed",
+        Effect { more: true, .. } => "range-widened",
+        _ => "range-changed",
+    };
+    add(rule, words, effect);
+}
+
+fn digits(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
+    let kinds = [
+        (was.total_digits, is.total_digits, "digits"),
+        (was.fraction_digits, is.fraction_digits, "digits after the point"),
+    ];
+    for (was, is, what) in kinds {
+        let (was, is) = (was.unwrap_or(u64::MAX), is.unwrap_or(u64::MAX));
+        match was.cmp(&is) {
+            Ordering::Equal => {}
+            Ordering::Greater => add("digits-changed", format!("the value may now have {is} {what} at most"), Effect::LESS),
+            Ordering::Less => add("digits-changed", format!("the value may now have more {what}"), Effect::MORE),
+        }
+    }
+}
