@@ -1,0 +1,143 @@
+//! The command line.
+
+use std::path::PathBuf;
+
+use clap::{Parser, Subcommand, ValueEnum};
+
+/// Author, check, try and revise WSDL contracts.
+#[derive(Debug, Parser)]
+#[command(name = "charter", version, about, arg_required_else_help = true, disable_help_subcommand = true)]
+pub struct Args {
+    /// What the result is written as
+    #[arg(long, global = true, value_enum, default_value_t = Format::Text, value_name = "FORMAT")]
+    pub format: Format,
+    /// When to use colours; NO_COLOR is honoured
+    #[arg(long, global = true, value_enum, default_value_t = Color::Auto, value_name = "WHEN")]
+    pub color: Color,
+    #[command(subcommand)]
+    pub command: Command,
+}
+
+/// The form of a result.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Format {
+    /// For people
+    Text,
+    /// For programs
+    Json,
+}
+
+/// When to use colours.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Color {
+    /// On a terminal
+    Auto,
+    /// Always
+    Always,
+    /// Never
+    Never,
+}
+
+/// A side of an operation.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum SideArg {
+    /// What a consumer sends
+    Input,
+    /// What the provider answers
+    Output,
+    /// What the provider answers instead
+    Fault,
+}
+
+/// How consumers read what they do not know.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum ReaderArg {
+    /// They refuse it: what is new in a reply breaks them
+    Strict,
+    /// They ignore it: what is new in a reply keeps them
+    Lenient,
+}
+
+/// The commands, in the order of the work.
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// Begin a contract that is valid at once
+    New {
+        /// The name of the contract; those of port type, binding, service and port follow from it
+        name: String,
+        /// The target namespace, an absolute URI
+        #[arg(long, value_name = "URI")]
+        namespace: String,
+        /// An operation; may be given several times
+        #[arg(long = "operation", value_name = "NAME")]
+        operations: Vec<String>,
+        /// Where to write it, instead of standard output; an existing file is left alone
+        #[arg(short, long, value_name = "FILE")]
+        output: Option<PathBuf>,
+        /// Show what would be written as a diff, and write nothing
+        #[arg(long)]
+        dry_run: bool,
+    },
+    /// Show a contract, or one component of it, in the notation
+    Show {
+        /// The contract, or - for standard input
+        file: String,
+        /// A component path, such as type/Vessel or operation/requestPilot
+        path: Option<String>,
+    },
+    /// Rename an operation, element, type, message or binding, with every reference to it
+    Rename {
+        /// The contract
+        file: String,
+        /// The component path
+        path: String,
+        /// The new name
+        name: String,
+        /// Show the change as a diff, and write nothing
+        #[arg(long)]
+        dry_run: bool,
+    },
+    /// Check contracts and schemas by the rules
+    Check {
+        /// The contracts and schemas, or - for standard input
+        #[arg(required = true)]
+        files: Vec<String>,
+    },
+    /// Explain a rule, or list them all
+    Explain {
+        /// The name of a rule
+        rule: Option<String>,
+    },
+    /// Show a message as it goes over the wire
+    Message {
+        /// The contract, or - for standard input
+        file: String,
+        /// The operation, by name or component path
+        operation: String,
+        /// Which side of it
+        #[arg(long, value_enum, default_value_t = SideArg::Input)]
+        side: SideArg,
+        /// Which fault, where there are several
+        #[arg(long, value_name = "NAME")]
+        fault: Option<String>,
+        /// Which port, where several offer the operation
+        #[arg(long, value_name = "NAME")]
+        port: Option<String>,
+    },
+    /// Compare two versions: what breaks for those who use the old one
+    Compare {
+        /// The old version
+        old: String,
+        /// The new version
+        new: String,
+        /// How consumers read what they do not know; not given: it is said where it matters
+        #[arg(long, value_enum, value_name = "HOW")]
+        reader: Option<ReaderArg>,
+    },
+    /// Write the demo data and run the whole story on it
+    Demo {
+        /// The folder to write into
+        #[arg(default_value = "saltmere")]
+        folder: PathBuf,
+    },
+}

@@ -1,0 +1,86 @@
+//! `charter check`
+
+use charter_check::{Finding, Level, check};
+use charter_contract::Contract;
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::Format;
+use crate::console::{Console, Failure, Status};
+use crate::{findings, load};
+
+#[derive(Serialize)]
+struct Report {
+    findings: Vec<Entry>,
+    errors: usize,
+    warnings: usize,
+}
+
+#[derive(Serialize)]
+struct Entry {
+    rule: &'static str,
+    severity: &'static str,
+    message: String,
+    file: String,
+    line: usize,
+    column: usize,
+    path: String,
+    help: Option<String>,
+    standard: &'static str,
+}
+
+pub fn run(arguments: &[String], format: Format, console: &mut Console) -> Outcome {
+    let mut report = Report { findings: Vec::new(), errors: 0, warnings: 0 };
+    let mut failures: Vec<Failure> = Vec::new();
+    for argument in arguments {
+        match load::load(argument) {
+            Ok(contract) => judge(&contract, argument, format, &mut report, console),
+            Err(failure) => failures.push(failure),
+        }
+    }
+    if format == Format::Json {
+        console.json(&report);
+    } else if arguments.len() > 1 && failures.len() < arguments.len() {
+        console.out(&format!("all: {}\n", findings::count(report.errors, report.warnings)));
+    }
+    for failure in &failures {
+        console.fail(failure);
+    }
+    Ok(match (failures.is_empty(), report.errors) {
+        (false, _) => Status::NoAnswer,
+        (true, 0) => Status::Yes,
+        (true, _) => Status::No,
+    })
+}
+
+fn judge(contract: &Contract, name: &str, format: Format, report: &mut Report, console: &mut Console) {
+    let found = check(contract);
+    let errors = found.iter().filter(|finding| finding.level == Level::Error).count();
+    report.errors += errors;
+    report.warnings += found.len() - errors;
+    if format == Format::Json {
+        report.findings.extend(found.into_iter().map(|finding| entry(contract, finding)));
+        return;
+    }
+    let width = console.width();
+    for finding in &found {
+        console.out(&findings::text(contract, finding, width));
+    }
+    console.out(&format!("{name}: {}\n", findings::count(errors, found.len() - errors)));
+}
+
+fn entry(contract: &Contract, finding: Finding) -> Entry {
+    let file = contract.files.get(finding.place.file);
+    let position = file.text().position(finding.place.span.start);
+    Entry {
+        rule: finding.rule.name,
+        severity: finding.level.name(),
+        message: finding.message,
+        file: file.location.to_string(),
+        line: position.line,
+        column: position.column,
+        path: finding.path.to_string(),
+        help: finding.help,
+        standard: finding.rule.standard,
+    }
+}

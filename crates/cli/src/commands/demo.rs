@@ -1,0 +1,92 @@
+//! `charter demo`
+
+use std::fs;
+use std::path::Path;
+
+use clap::Parser;
+
+use super::Outcome;
+use crate::args::{Args, Format};
+use crate::console::{Console, Failure, Status};
+use crate::{demo_data, files, paint};
+
+/// A step of the story: what it shows, and the command that shows it. `DIR` stands for the demo folder.
+const STORY: &[(&str, &str)] = &[
+    ("Begin a contract: it is valid at once.", "new Berths --namespace urn:saltmere:berths:1 --operation assignBerth --operation freeBerth --output DIR/berths.wsdl --dry-run"),
+    ("Read one: ten operations that fill 850 lines of XML, on two screens.", "show DIR/v1/pilotage.wsdl"),
+    ("Or only the piece you ask for.", "show DIR/v1/vessel.xsd type/Vessel"),
+    ("Change a name: every reference follows, in every file, and no other byte moves.", "rename DIR/v1/pilotage.wsdl type/BoardingPoint MeetingPoint --dry-run"),
+    ("Check a draft that holds the usual mistakes.", "check DIR/draft/towage.wsdl"),
+    ("Ask why a rule is there.", "explain in-out-part"),
+    ("See the exact message that goes over the wire.", "message DIR/v1/pilotage.wsdl requestPilot"),
+    ("And the fault that may come back, in SOAP 1.2.", "message DIR/v1/pilotage.wsdl requestPilot --fault NoPilotFree --port PilotagePort12"),
+    ("Revise it with care: version 2 keeps every consumer.", "compare DIR/v1/pilotage.wsdl DIR/v2/pilotage.wsdl"),
+    ("Version 3 does not: here is what breaks, for whom, and where.", "compare DIR/v2/pilotage.wsdl DIR/v3/pilotage.wsdl"),
+];
+
+pub fn run(folder: &Path, args: &Args, console: &mut Console) -> Outcome {
+    if args.format == Format::Json {
+        let failure = Failure::new("the demo is for people: it has no JSON");
+        return Err(failure.help("give --format json to the commands that it shows"));
+    }
+    write(folder)?;
+    let name = folder.display().to_string();
+    console.out(&format!("The port of Saltmere lies in {}.\n", paint::strong(&name)));
+    for (words, line) in STORY {
+        // The folder may have a space in its name, so it is put into words already apart.
+        let words_apart: Vec<String> =
+            line.split(' ').map(|word| word.replace("DIR", &name)).collect();
+        let shown: Vec<String> = words_apart.iter().map(|word| quoted(word)).collect();
+        console.out(&format!("\n\n{words}\n{} {}\n\n", paint::good("$"), paint::strong(&format!("charter {}", shown.join(" ")))));
+        let mut full = vec!["charter".to_owned()];
+        full.extend(words_apart);
+        let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;
+        let inner = Args { color: args.color, ..inner };
+        if super::run(&inner, console) == Status::NoAnswer {
+            return Err(Failure::new(format!("the demo stopped at: charter {}", shown.join(" "))));
+        }
+    }
+    console.out(&ending(&quoted(&name)));
+    Ok(Status::Yes)
+}
+
+/// Writes the demo data. What is there already must be the same.
+fn write(folder: &Path) -> Result<(), Failure> {
+    let mut wanted = Vec::new();
+    for (name, text) in demo_data::FILES {
+        let path = folder.join(name);
+        match fs::read(&path) {
+            Ok(found) if found == text.as_bytes() => {}
+            Ok(_) => {
+                return Err(Failure::new("this file is there already, with another text")
+                    .at(path.display().to_string())
+                    .help("give the demo a folder of its own: charter demo FOLDER"));
+            }
+            Err(_) => wanted.push((path, text)),
+        }
+    }
+    for (path, text) in wanted {
+        if let Some(parent) = path.parent() {
+            fs::create_dir_all(parent).map_err(|error| {
+                Failure::new(format!("the folder could not be made: {error}"))
+                    .at(parent.display().to_string())
+                    .help("give the demo a folder that may be written: charter demo FOLDER")
+            })?;
+        }
+        files::create(&path, text)?;
+    }
+    Ok(())
+}
+
+fn ending(name: &str) -> String {
+    format!(
+        "\n\n{}\n  charter show {name}/v1/pilotage.wsdl operation/requestPilot\n  charter message {name}/v1/pilotage.wsdl settleDues --side output\n  charter rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run\n  charter compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --reader strict\n  charter check {name}/*/*.wsdl --format json\n  charter explain\n",
+        paint::strong("Try next")
+    )
+}
+
+/// A word as a shell needs it.
+fn quoted(word: &str) -> String {
+    let plain = |c: char| c.is_ascii_alphanumeric() || "-_./:=@%+,".contains(c);
+    if word.chars().all(plain) { word.to_owned() } else { format!("'{}'", word.replace('\'', "'\\''")) }
+}

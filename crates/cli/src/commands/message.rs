@@ -1,0 +1,158 @@
+//! `charter message`
+
+use charter_contract::{Component, Contract, OperationId, ServiceId, Side, WireShape};
+use charter_message::message;
+use charter_source::nearest;
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::{Format, SideArg};
+use crate::console::{Console, Failure, Status};
+use crate::{load, paint};
+
+/// What the user wants to see.
+pub struct Wanted<'a> {
+    pub operation: &'a str,
+    pub side: SideArg,
+    pub fault: Option<&'a str>,
+    pub port: Option<&'a str>,
+}
+
+#[derive(Serialize)]
+struct Shown {
+    operation: String,
+    side: String,
+    port: Option<String>,
+    soap: &'static str,
+    method: Option<&'static str>,
+    address: Option<String>,
+    status: Option<u16>,
+    headers: Vec<Header>,
+    envelope: String,
+}
+
+#[derive(Serialize)]
+struct Header {
+    name: &'static str,
+    value: String,
+}
+
+pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Console) -> Outcome {
+    let contract = load::load_contract(file)?;
+    let operation = operation(&contract, wanted.operation)?;
+    let side = side(&contract, operation, wanted)?;
+    let port = wanted.port.map(|name| port(&contract, operation, name)).transpose()?;
+    let path = contract.path(Component::OperationSide(operation, side));
+    let shape = contract.wire_shape(operation, side, port).map_err(|error| {
+        Failure::new(error.to_string())
+            .at(load::place(&contract, error.place))
+            .of(path.as_str())
+            .help(format!("charter check {file} shows what is wrong; only literal SOAP messages can be shown yet"))
+    })?;
+    let sample = message(&contract, &shape).map_err(|error| {
+        Failure::new(error.to_string())
+            .at(load::place(&contract, error.place()))
+            .of(path.as_str())
+            .help("change the type so that a message can be made")
+    })?;
+    let envelope = sample.to_xml(&contract);
+    let port = shape.port.map(|(service, index)| contract.services[service].ports[index].name.text.to_string());
+    if format == Format::Json {
+        let headers = sample.headers.iter().map(|(name, value)| Header { name, value: value.clone() });
+        console.json(&Shown {
+            operation: contract.operation(operation).name.text.to_string(),
+            side: side_name(&contract, operation, side),
+            port,
+            soap: shape.soap.number(),
+            method: sample.method,
+            address: sample.address.clone(),
+            status: sample.status,
+            headers: headers.collect(),
+            envelope,
+        });
+        return Ok(Status::Yes);
+    }
+    console.note(&summary(&contract, &shape, &sample, port.as_deref()));
+    console.out(&envelope);
+    Ok(Status::Yes)
+}
+
+/// How the message travels, in two lines.
+fn summary(contract: &Contract, shape: &WireShape, sample: &charter_message::Message, port: Option<&str>) -> String {
+    let path = contract.path(Component::OperationSide(shape.operation, shape.side));
+    let port = port.map_or(String::new(), |port| format!(" by {port}"));
+    let start = match (sample.method, sample.status) {
+        (Some(method), _) => format!("{method} {}", sample.address.as_deref().unwrap_or("(no address)")),
+        (None, status) => format!("HTTP {}", status.unwrap_or(200)),
+    };
+    let headers: Vec<String> = sample.headers.iter().map(|(name, value)| format!("{name}: {value}")).collect();
+    let line = format!("{start}  {}", headers.join("  "));
+    format!("{}{port}, SOAP {}\n{}\n", paint::path(path.as_str()), shape.soap.number(), paint::faint(&line))
+}
+
+/// The operation of that name, or at that component path.
+fn operation(contract: &Contract, name: &str) -> Result<OperationId, Failure> {
+    let path = if name.contains('/') { name.to_owned() } else { format!("operation/{name}") };
+    match load::find(contract, &path)? {
+        Component::Operation(id) | Component::OperationSide(id, _) => Ok(id),
+        other => Err(Failure::new(format!("\"{}\" is no operation", contract.path(other)))
+            .at(contract.files.first().location.to_string())
+            .help("give the name of an operation")),
+    }
+}
+
+fn side(contract: &Contract, id: OperationId, wanted: &Wanted<'_>) -> Result<Side, Failure> {
+    let operation = contract.operation(id);
+    let path = contract.path(Component::Operation(id)).to_string();
+    let failure = |message: String| Failure::new(message).at(load::place(contract, operation.place)).of(path.clone());
+    let names: Vec<&str> =
+        operation.faults.iter().map(|fault| fault.name.as_ref().map_or("", |name| &name.text)).collect();
+    let wanted_side = if wanted.fault.is_some() { SideArg::Fault } else { wanted.side };
+    match wanted_side {
+        SideArg::Input if operation.input.is_some() => Ok(Side::Input),
+        SideArg::Output if operation.output.is_some() => Ok(Side::Output),
+        SideArg::Input => Err(failure("the operation has no input".into()).help("see it with --side output")),
+        SideArg::Output => {
+            Err(failure("the operation has no output".into()).help("it is one-way: only --side input goes over the wire"))
+        }
+        SideArg::Fault => match (wanted.fault, names.as_slice()) {
+            (_, []) => Err(failure("the operation has no faults".into()).help("see it with --side input or output")),
+            (None, [_]) => Ok(Side::Fault(0)),
+            (None, several) => Err(failure(format!("the operation has {} faults", several.len()))
+                .help(format!("choose with --fault: {}", several.join(", ")))),
+            (Some(name), all) => match all.iter().position(|known| *known == name) {
+                Some(index) => Ok(Side::Fault(index)),
+                None => {
+                    let near = nearest(name, all.iter().copied());
+                    let list = format!("its faults are {}", all.join(", "));
+                    let help = near.map_or(list, |near| format!("did you mean \"{near}\"?"));
+                    Err(failure(format!("the operation has no fault \"{name}\"")).help(help))
+                }
+            },
+        },
+    }
+}
+
+/// The port of that name among those that offer the operation.
+fn port(contract: &Contract, id: OperationId, name: &str) -> Result<(ServiceId, usize), Failure> {
+    let offering: Vec<(ServiceId, usize)> = contract.bound(id).iter().filter_map(|(_, _, port)| *port).collect();
+    let named = |(service, index): &(ServiceId, usize)| -> &str { &contract.services[*service].ports[*index].name.text };
+    offering.iter().copied().find(|port| named(port) == name).ok_or_else(|| {
+        let names: Vec<&str> = offering.iter().map(named).collect();
+        Failure::new(format!("no port \"{name}\" offers the operation"))
+            .at(contract.files.first().location.to_string())
+            .of(contract.path(Component::Operation(id)).to_string())
+            .help(format!("its ports are {}", names.join(", ")))
+    })
+}
+
+fn side_name(contract: &Contract, id: OperationId, side: Side) -> String {
+    match side {
+        Side::Input => "input".to_owned(),
+        Side::Output => "output".to_owned(),
+        Side::Fault(index) => {
+            let name = contract.operation(id).faults[index].name.as_ref();
+            format!("fault {}", name.map_or("", |name| &name.text))
+        }
+    }
+}

@@ -1,0 +1,40 @@
+//! The commands.
+
+mod check;
+mod compare;
+mod demo;
+mod explain;
+mod message;
+mod new;
+mod rename;
+mod show;
+
+use crate::args::{Args, Command};
+use crate::console::{Console, Failure, Status};
+
+/// What a command comes to.
+type Outcome = Result<Status, Failure>;
+
+/// Runs a command.
+pub fn run(args: &Args, console: &mut Console) -> Status {
+    let format = args.format;
+    let outcome = match &args.command {
+        Command::New { name, namespace, operations, output, dry_run } => {
+            let beginning = charter_author::Beginning { name, namespace, operations };
+            new::run(&beginning, output.as_deref(), *dry_run, format, console)
+        }
+        Command::Show { file, path } => show::run(file, path.as_deref(), format, console),
+        Command::Rename { file, path, name, dry_run } => {
+            rename::run(file, path, name, *dry_run, format, console)
+        }
+        Command::Check { files } => check::run(files, format, console),
+        Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
+        Command::Message { file, operation, side, fault, port } => {
+            let wanted = message::Wanted { operation, side: *side, fault: fault.as_deref(), port: port.as_deref() };
+            message::run(file, &wanted, format, console)
+        }
+        Command::Compare { old, new, reader } => compare::run(old, new, *reader, format, console),
+        Command::Demo { folder } => demo::run(folder, args, console),
+    };
+    outcome.unwrap_or_else(|failure| console.fail(&failure))
+}

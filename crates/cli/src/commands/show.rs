@@ -1,0 +1,31 @@
+//! `charter show`
+
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::Format;
+use crate::console::{Console, Status};
+use crate::{load, paint};
+
+#[derive(Serialize)]
+struct Shown {
+    path: String,
+    notation: String,
+}
+
+pub fn run(file: &str, path: Option<&str>, format: Format, console: &mut Console) -> Outcome {
+    let contract = load::load_readable(file)?;
+    let component = load::find(&contract, path.unwrap_or("contract"))?;
+    let notation = charter_notation::component(&contract, component);
+    if format == Format::Json {
+        console.json(&Shown { path: contract.path(component).to_string(), notation });
+        return Ok(Status::Yes);
+    }
+    console.out(&paint::notation(&notation));
+    let faults = contract.faults().len();
+    if faults > 0 {
+        let what = if faults == 1 { "one fault".to_owned() } else { format!("{faults} faults") };
+        console.note(&format!("there is {what} in what was read: charter check {file} shows more\n"));
+    }
+    Ok(Status::Yes)
+}

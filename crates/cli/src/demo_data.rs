@@ -1,0 +1,12 @@
+//! The demo data: the made-up port of Saltmere.
+
+/// Each file by its path in the demo folder.
+pub const FILES: &[(&str, &str)] = &[
+    ("v1/pilotage.wsdl", include_str!("../demo/v1/pilotage.wsdl")),
+    ("v1/vessel.xsd", include_str!("../demo/v1/vessel.xsd")),
+    ("v2/pilotage.wsdl", include_str!("../demo/v2/pilotage.wsdl")),
+    ("v2/vessel.xsd", include_str!("../demo/v2/vessel.xsd")),
+    ("v3/pilotage.wsdl", include_str!("../demo/v3/pilotage.wsdl")),
+    ("v3/vessel.xsd", include_str!("../demo/v3/vessel.xsd")),
+    ("draft/towage.wsdl", include_str!("../demo/draft/towage.wsdl")),
+];

@@ -1,0 +1,94 @@
+//! Writes files: whole or not at all.
+
+use std::fs;
+use std::io::Write;
+use std::path::{Path, PathBuf};
+
+use charter_author::FileChange;
+
+use crate::console::Failure;
+
+/// Replaces the files of a change. All new texts are on disk before the first file is replaced, and a file that
+/// somebody else has changed since it was read stops everything.
+pub fn replace(changes: &[FileChange]) -> Result<(), Failure> {
+    let mut ready = Vec::new();
+    for change in changes {
+        let Some(path) = change.location.path() else {
+            let failure = Failure::new("standard input cannot be changed");
+            return Err(failure.help("give a file, or use --dry-run to see the change"));
+        };
+        ready.push(prepare(path, change)?);
+    }
+    for (temporary, path) in ready {
+        let persisted = temporary.persist(&path);
+        persisted.map_err(|error| Failure::new(format!("it could not be written: {}", error.error)).at(show(&path)))?;
+    }
+    Ok(())
+}
+
+fn prepare(path: &Path, change: &FileChange) -> Result<(tempfile::NamedTempFile, PathBuf), Failure> {
+    let failure = |error: std::io::Error| {
+        Failure::new(format!("it could not be written: {error}"))
+            .at(show(path))
+            .help("nothing was changed; see that the file and its folder may be written")
+    };
+    // A link stays a link: what it leads to is replaced.
+    let path = fs::canonicalize(path).map_err(failure)?;
+    if fs::read(&path).map_err(failure)? != change.old_bytes {
+        return Err(Failure::new("somebody else has changed the file since it was read")
+            .at(show(&path))
+            .help("nothing was changed; run the command again"));
+    }
+    let permissions = fs::metadata(&path).map_err(failure)?.permissions();
+    if permissions.readonly() {
+        return Err(Failure::new("the file may only be read").at(show(&path)).help("nothing was changed"));
+    }
+    let folder = path.parent().unwrap_or(Path::new("."));
+    let mut temporary = tempfile::NamedTempFile::new_in(folder).map_err(failure)?;
+    temporary.write_all(&change.new_bytes).map_err(failure)?;
+    temporary.as_file().set_permissions(permissions).map_err(failure)?;
+    temporary.as_file().sync_all().map_err(failure)?;
+    Ok((temporary, path))
+}
+
+/// Writes a file that must not be there yet.
+pub fn create(path: &Path, text: &str) -> Result<(), Failure> {
+    let failure = |error: std::io::Error| {
+        let failure = Failure::new(format!("it could not be written: {error}")).at(show(path));
+        failure.help("see that the folder is there and may be written")
+    };
+    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let mut temporary = tempfile::NamedTempFile::new_in(folder).map_err(failure)?;
+    temporary.write_all(text.as_bytes()).map_err(failure)?;
+    temporary.as_file().sync_all().map_err(failure)?;
+    // A temporary file is its owner's alone; a contract is for everybody, as far as the system lets it be.
+    open_to_all(temporary.as_file()).map_err(failure)?;
+    temporary.persist_noclobber(path).map_err(|error| match error.error.kind() {
+        std::io::ErrorKind::AlreadyExists => Failure::new("there is such a file already")
+            .at(show(path))
+            .help("nothing was written; choose another name or remove the file"),
+        _ => failure(error.error),
+    })?;
+    Ok(())
+}
+
+#[cfg(unix)]
+fn open_to_all(file: &fs::File) -> std::io::Result<()> {
+    use std::os::unix::fs::PermissionsExt;
+    file.set_permissions(fs::Permissions::from_mode(0o644))
+}
+
+#[cfg(not(unix))]
+fn open_to_all(_: &fs::File) -> std::io::Result<()> {
+    Ok(())
+}
+
+/// A unified diff of a text before and after.
+pub fn diff(name: &str, before: &str, after: &str) -> String {
+    let diff = similar::TextDiff::from_lines(before, after);
+    diff.unified_diff().context_radius(2).header(name, name).to_string()
+}
+
+fn show(path: &Path) -> String {
+    path.display().to_string()
+}

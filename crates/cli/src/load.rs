@@ -1,0 +1,92 @@
+//! Loads the contracts that arguments name, and says plainly why one cannot be used.
+
+use std::io::Read;
+
+use charter_contract::{Component, Contract, DocumentKind, PathError};
+use charter_source::{Disk, Fault, Limits, Location, Overlay, Place, ReadError};
+
+use crate::console::Failure;
+
+/// Loads a contract or a schema; a file that cannot be read at all is a failure.
+pub fn load(argument: &str) -> Result<Contract, Failure> {
+    let location = Location::from_argument(argument);
+    let limits = Limits::default();
+    let loaded = if location == Location::Standard {
+        let mut bytes = Vec::new();
+        let read = std::io::stdin().lock().take(limits.bytes + 1).read_to_end(&mut bytes);
+        let mut store = Overlay::new(Disk);
+        store.put(&location, bytes);
+        read.map_err(ReadError::System).and_then(|_| Contract::load(&store, &location, limits))
+    } else {
+        Contract::load(&Disk, &location, limits)
+    };
+    loaded.map_err(|error| {
+        let help = match &error {
+            ReadError::Missing => "check the path; - reads standard input",
+            ReadError::Folder => "give the file of a contract in it",
+            ReadError::TooLarge { .. } => "contracts are not that large; is it the right file?",
+            ReadError::Remote => "save it as a file first",
+            ReadError::System(_) => "check that the file may be read",
+        };
+        Failure::new(error.to_string()).at(location.to_string()).help(help)
+    })
+}
+
+/// Loads a WSDL contract; anything else is a failure.
+pub fn load_contract(argument: &str) -> Result<Contract, Failure> {
+    let contract = load(argument)?;
+    match contract.kind() {
+        DocumentKind::Contract => Ok(contract),
+        DocumentKind::Schema => Err(Failure::new("this is an XML Schema, not a contract")
+            .at(contract.files.first().location.to_string())
+            .help("give the WSDL file that imports it")),
+        DocumentKind::Unreadable | DocumentKind::Other(_) => Err(unusable(&contract)),
+    }
+}
+
+/// Loads a contract or a schema by itself; anything else is a failure.
+pub fn load_readable(argument: &str) -> Result<Contract, Failure> {
+    let contract = load(argument)?;
+    match contract.kind() {
+        DocumentKind::Contract | DocumentKind::Schema => Ok(contract),
+        DocumentKind::Unreadable | DocumentKind::Other(_) => Err(unusable(&contract)),
+    }
+}
+
+fn unusable(contract: &Contract) -> Failure {
+    let faults = contract.faults();
+    match faults.first() {
+        Some(fault) => of_fault(contract, fault),
+        None => Failure::new("this file cannot be used").at(contract.files.first().location.to_string()),
+    }
+}
+
+fn of_fault(contract: &Contract, fault: &Fault) -> Failure {
+    let failure = Failure::new(fault.message.clone()).at(place(contract, fault.place));
+    match &fault.help {
+        Some(help) => failure.help(help.clone()),
+        None => failure,
+    }
+}
+
+/// A place as `file:line:column`.
+pub fn place(contract: &Contract, place: Place) -> String {
+    let file = contract.files.get(place.file);
+    let position = file.text().position(place.span.start);
+    format!("{}:{}:{}", file.location, position.line, position.column)
+}
+
+/// The component that a path names.
+pub fn find(contract: &Contract, path: &str) -> Result<Component, Failure> {
+    contract.find(path).map_err(|error| {
+        let failure = Failure::new(error.to_string()).at(contract.files.first().location.to_string());
+        match error {
+            PathError::Missing { nearest: Some(nearest), .. } => failure.help(format!("did you mean \"{nearest}\"?")),
+            PathError::Missing { .. } => {
+                failure.help(format!("charter show {} lists what there is", contract.files.first().location))
+            }
+            PathError::Ambiguous { .. } => failure.help("give one of these paths"),
+            PathError::Kind(_) => failure.help("write it like type/Vessel or operation/requestPilot/input"),
+        }
+    })
+}
