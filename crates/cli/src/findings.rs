@@ -20,28 +20,39 @@ pub fn text(contract: &Contract, finding: &Finding, width: usize) -> String {
         Level::Warning => Mark::WARNING,
     };
     let origin = Origin::path(location.as_str()).line(position.line).char_column(position.column);
-    let mut group = Group::with_title(mark.primary_title(finding.message.as_str()).id(finding.rule.name));
+    let mut group = Group::with_title(mark.primary_title(finding.message.as_str()));
     let excerpt = excerpt(file.text().content(), finding.place.span.range());
-    if let Some((line, range)) = &excerpt {
-        let annotation = AnnotationKind::Primary.span(range.clone());
-        let snippet = Snippet::source(line.as_str()).line_start(position.line).fold(false).annotation(annotation);
-        group = group.element(origin).element(snippet);
-    } else {
-        group = group.element(origin);
-    }
+    group = match &excerpt {
+        None => group.element(origin),
+        Some(Excerpt { line, span, cut }) => {
+            let annotation = AnnotationKind::Primary.span(span.clone());
+            let snippet = Snippet::source(line.as_str()).line_start(position.line).annotation(annotation);
+            // Where a line is cut, its columns are not those of the file.
+            if *cut { group.element(origin).element(snippet) } else { group.element(snippet.path(location.as_str())) }
+        }
+    };
     let path = finding.path.to_string();
+    let rule = format!("{} ({})", finding.rule.name, finding.rule.standard);
     let mut lines = vec![Mark::NOTE.with_name("in").message(path.as_str())];
     if let Some(help) = &finding.help {
         lines.push(Mark::HELP.with_name("do").message(help.as_str()));
     }
-    lines.push(Mark::INFO.with_name("by").message(finding.rule.standard));
+    lines.push(Mark::INFO.with_name("rule").message(rule.as_str()));
     let report = [group.elements(lines)];
     let renderer = Renderer::styled().decor_style(DecorStyle::Unicode).term_width(width);
     renderer.render(&report) + "\n\n"
 }
 
-/// The line that a span begins in, cut to a bearable length, and the span within it.
-fn excerpt(content: &str, span: std::ops::Range<usize>) -> Option<(String, std::ops::Range<usize>)> {
+/// The line that a span begins in.
+struct Excerpt {
+    line: String,
+    /// The span within the line.
+    span: std::ops::Range<usize>,
+    /// Whether only a piece of the line is shown.
+    cut: bool,
+}
+
+fn excerpt(content: &str, span: std::ops::Range<usize>) -> Option<Excerpt> {
     let start = content[..span.start].rfind('\n').map_or(0, |at| at + 1);
     let end = content[span.start..].find('\n').map_or(content.len(), |at| span.start + at);
     let line = content[start..end].trim_end_matches('\r');
@@ -49,15 +60,14 @@ fn excerpt(content: &str, span: std::ops::Range<usize>) -> Option<(String, std::
         return None;
     }
     let within = |offset: usize| offset.clamp(start, start + line.len()) - start;
-    let mut range = within(span.start)..within(span.end);
-    let mut shown = line;
-    if line.len() > LONGEST {
-        let from = floor(line, range.start.saturating_sub(LONGEST / 4));
-        let to = floor(line, (from + LONGEST).min(line.len()));
-        shown = &line[from..to];
-        range = range.start - from..range.end.min(to) - from;
+    let span = within(span.start)..within(span.end);
+    if line.len() <= LONGEST {
+        return Some(Excerpt { line: line.to_owned(), span, cut: false });
     }
-    Some((shown.to_owned(), range))
+    let from = floor(line, span.start.saturating_sub(LONGEST / 4));
+    let to = floor(line, (from + LONGEST).min(line.len()));
+    let span = span.start - from..span.end.min(to) - from;
+    Some(Excerpt { line: line[from..to].to_owned(), span, cut: true })
 }
 
 /// The nearest beginning of a character at or before an offset.

@@ -3,7 +3,6 @@
 use charter_contract::{
     Body, Component, Contract, HeaderBlock, OperationId, ServiceId, Side, WireElement, WireShape,
 };
-use charter_notation as notation;
 use charter_schema::Owner;
 use charter_source::{Map, Place, QName, Set};
 
@@ -22,7 +21,7 @@ pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
     let mut changes = comparison.changes;
     let mut broken: Set<&str> = Set::default();
     for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {
-        broken.extend(change.operations.iter().map(|touched| touched.operation.as_str()));
+        broken.extend(change.worst().map(|touched| touched.operation.as_str()));
     }
     let broken = broken.len();
     changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
@@ -107,7 +106,7 @@ impl Comparison<'_> {
     fn touch_last(&mut self, both: Both, side: &str) {
         let operation = self.new.operation(both.1).name.text.to_string();
         if let Some(change) = self.changes.last_mut() {
-            change.operations.push(Touched { operation, side: side.to_owned() });
+            change.operations.push(Touched { operation, side: side.to_owned(), verdict: change.verdict });
         }
     }
 
@@ -249,8 +248,7 @@ impl Comparison<'_> {
             let message = format!("the header \"{}\" is gone", name.local);
             // A header that is still sent may be ignored; one that was read is missed.
             let effect = if request { Effect::UNDECIDED } else { Effect::OTHER };
-            let component = header_component(&block.content);
-            self.header(both, new.side, "header-removed", message, effect, (component, None), Some(block.place));
+            self.header(both, new.side, "header-removed", message, effect, (Some(block), None));
         }
         for index in come {
             let block = &new.headers[index];
@@ -261,12 +259,11 @@ impl Comparison<'_> {
                 format!("the header \"{}\" is new", name.local)
             };
             let effect = Effect::NEW_REQUIRED;
-            let component = header_component(&block.content);
-            self.header(both, new.side, "header-added", message, effect, (None, component), Some(block.place));
+            self.header(both, new.side, "header-added", message, effect, (None, Some(block)));
         }
     }
 
-    #[allow(clippy::too_many_arguments, reason = "a header has two versions, one of which is missing")]
+    /// A header block that one version has and the other has not.
     fn header(
         &mut self,
         both: Both,
@@ -274,26 +271,27 @@ impl Comparison<'_> {
         rule: &'static str,
         message: String,
         effect: Effect,
-        (was, is): (Option<Component>, Option<Component>),
-        place: Option<Place>,
+        (was, is): (Option<&HeaderBlock>, Option<&HeaderBlock>),
     ) {
-        let line = |contract: &Contract, component: Component| notation::component(contract, component);
-        let side_path = self.new.path(Component::OperationSide(both.1, side)).to_string();
-        let path = match (was, is) {
-            (_, Some(is)) => self.new.path(is).to_string(),
-            (Some(was), _) => self.old.path(was).to_string(),
-            _ => side_path,
+        let line = |contract: &Contract, block: &HeaderBlock| {
+            format!("header {}: {}", block.part, element_name(contract, &block.content).local)
         };
-        let first = |text: String| text.lines().next().unwrap_or("").trim_end_matches(" {").to_owned();
+        let side_path = self.new.path(Component::OperationSide(both.1, side)).to_string();
+        let path = |contract: &Contract, block: &HeaderBlock| match &block.content {
+            WireElement::Declared(id) => contract.path(Component::Element(*id)).to_string(),
+            WireElement::Typed { .. } => side_path.clone(),
+        };
+        let of_old = was.map(|was| path(self.old, was));
+        let path = is.map(|is| path(self.new, is)).or(of_old).unwrap_or_default();
         let difference = Difference {
             path,
             rule,
             message,
             effect,
-            old: was.map(|was| format!("header {}", first(line(self.old, was)))),
-            new: is.map(|is| format!("header {}", first(line(self.new, is)))),
-            old_place: place.filter(|_| was.is_some()),
-            new_place: place.filter(|_| is.is_some()),
+            old: was.map(|was| line(self.old, was)),
+            new: is.map(|is| line(self.new, is)),
+            old_place: was.map(|was| was.place),
+            new_place: is.map(|is| is.place),
         };
         self.record(both, side, difference);
     }
@@ -393,7 +391,7 @@ impl Comparison<'_> {
             self.changes.len() - 1
         });
         let operation = self.new.operation(both.1).name.text.to_string();
-        let touched = Touched { operation, side: side_name(self.new, both.1, side) };
+        let touched = Touched { operation, side: side_name(self.new, both.1, side), verdict };
         let change = &mut self.changes[index];
         change.verdict = change.verdict.max(verdict);
         if change.operations.last() != Some(&touched) && !change.operations.contains(&touched) {
@@ -514,13 +512,6 @@ fn element_name(contract: &Contract, element: &WireElement) -> QName {
     match element {
         WireElement::Declared(id) => contract.schemas.elements[*id].name.clone(),
         WireElement::Typed { name, .. } => name.clone(),
-    }
-}
-
-fn header_component(element: &WireElement) -> Option<Component> {
-    match element {
-        WireElement::Declared(id) => Some(Component::Element(*id)),
-        WireElement::Typed { .. } => None,
     }
 }
 

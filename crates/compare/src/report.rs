@@ -66,6 +66,15 @@ pub struct Touched {
     pub operation: String,
     /// `input`, `output`, or `fault` and its name.
     pub side: String,
+    /// What the change does to this side.
+    pub verdict: Verdict,
+}
+
+impl Change {
+    /// The sides of operations where the change does its worst.
+    pub fn worst(&self) -> impl Iterator<Item = &Touched> {
+        self.operations.iter().filter(|touched| touched.verdict == self.verdict)
+    }
 }
 
 /// The comparison of two versions.

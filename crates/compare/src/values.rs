@@ -39,7 +39,7 @@ impl Types<'_> {
         if same_kind {
             enumeration(&was.facets, &is.facets, &mut add);
             patterns(&was.facets, &is.facets, &mut add);
-            lengths(&was.facets, &is.facets, &mut add);
+            lengths(was, is, &mut add);
             ranges(is.builtin, &was.facets, &is.facets, &mut add);
             digits(&was.facets, &is.facets, &mut add);
         }
@@ -120,18 +120,23 @@ fn patterns(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
     add("pattern-changed", words.into(), effect);
 }
 
-fn lengths(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
+fn lengths(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
+    let unit = match (&is.variety, is.builtin.primitive()) {
+        (Variety::List(_), _) => "items",
+        (_, Builtin::HexBinary | Builtin::Base64Binary) => "bytes",
+        _ => "characters",
+    };
     let bounds = |facets: &Facets<'_>| {
         let least = facets.length.or(facets.min_length).unwrap_or(0);
         (least, facets.length.or(facets.max_length).unwrap_or(u64::MAX))
     };
-    let ((old_least, old_most), (new_least, new_most)) = (bounds(was), bounds(is));
+    let ((old_least, old_most), (new_least, new_most)) = (bounds(&was.facets), bounds(&is.facets));
     let change = |rule, tighter: bool, words: String, add: &mut Add<'_>| {
         add(rule, words, if tighter { Effect::LESS } else { Effect::MORE });
     };
     let words = |what: &str, length: u64| match length {
         u64::MAX => "the value may now be of any length".to_owned(),
-        length => format!("the value must have {what} {length} characters or items now"),
+        length => format!("the value must have {what} {length} {unit} now"),
     };
     if old_least != new_least {
         let tighter = new_least > old_least;

@@ -100,11 +100,13 @@ pub(crate) struct Generator<'s> {
     open: Vec<TypeId>,
     made: usize,
     turn: usize,
+    /// Whether what is made is part of the second of two.
+    second: bool,
 }
 
 impl<'s> Generator<'s> {
     pub fn new(schemas: &'s Schemas) -> Self {
-        Generator { schemas, substitutes: None, open: Vec::new(), made: 0, turn: 0 }
+        Generator { schemas, substitutes: None, open: Vec::new(), made: 0, turn: 0, second: false }
     }
 
     fn roomy(&self) -> bool {
@@ -245,7 +247,7 @@ impl<'s> Generator<'s> {
     }
 
     fn value(&mut self, ty: TypeId, name: &str, holder: &str, place: Place) -> Result<String, SampleError> {
-        let hint = Hint { name, holder, turn: self.turn };
+        let hint = Hint { name, holder, turn: self.turn, second: self.second };
         self.turn += 1;
         values::value(self.schemas, ty, hint).ok_or_else(|| SampleError::NoValue { name: name.to_owned(), place })
     }
@@ -265,7 +267,13 @@ impl<'s> Generator<'s> {
         let count = typical.max(min).min(max.unwrap_or(u32::MAX));
         for turn in 0..count {
             let length = into.len();
-            match self.term(id, holder, into) {
+            let around = self.second;
+            if count > 1 {
+                self.second = turn == 1;
+            }
+            let made = self.term(id, holder, into);
+            self.second = around;
+            match made {
                 Ok(()) => {}
                 // What may be left out is, if it cannot be made.
                 Err(SampleError::TooLarge { name, place }) if self.made > LARGEST => {

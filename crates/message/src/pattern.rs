@@ -64,10 +64,11 @@ pub(crate) fn matches(pattern: &str, value: &str) -> bool {
     Regex::new(&format!(r"\A(?:{})\z", translate(pattern))).is_ok_and(|regex| regex.is_match(value))
 }
 
-/// A readable string that the pattern matches, about `more` repetitions longer than the shortest.
-pub(crate) fn sample(pattern: &str, more: u32) -> Option<String> {
+/// A readable string that the pattern matches, about `more` repetitions longer than the shortest; or a
+/// second one.
+pub(crate) fn sample(pattern: &str, more: u32, second: bool) -> Option<String> {
     let hir = regex_syntax::Parser::new().parse(&translate(pattern)).ok()?;
-    let mut sampler = Sampler { text: String::new(), letters: 0, digits: 0, more };
+    let mut sampler = Sampler { text: String::new(), letters: if second { 4 } else { 0 }, digits: if second { 5 } else { 0 }, more };
     sampler.write(&hir)?;
     Some(sampler.text)
 }
@@ -163,17 +164,17 @@ mod tests {
             r"[\i-[:]][\c-[:]]*",
             "[&~]+",
         ] {
-            let text = sample(pattern, 0).unwrap_or_else(|| panic!("{pattern}"));
+            let text = sample(pattern, 0, false).unwrap_or_else(|| panic!("{pattern}"));
             assert!(matches(pattern, &text), "{pattern}: {text:?}");
         }
-        assert_eq!(sample("[A-Z0-9]{4,7}", 0).unwrap(), "SALT");
-        assert_eq!(sample("SM-[0-9]{6}", 0).unwrap(), "SM-417025");
+        assert_eq!(sample("[A-Z0-9]{4,7}", 0, false).unwrap(), "SALT");
+        assert_eq!(sample("SM-[0-9]{6}", 0, false).unwrap(), "SM-417025");
     }
 
     #[test]
     fn a_pattern_that_is_not_understood_gives_nothing() {
-        assert_eq!(sample("[", 0), None);
+        assert_eq!(sample("[", 0, false), None);
         assert!(!matches("[", "["));
-        assert_eq!(sample("a{100000}b{100000}", 0), None);
+        assert_eq!(sample("a{100000}b{100000}", 0, true), None);
     }
 }

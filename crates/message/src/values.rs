@@ -18,6 +18,8 @@ pub(crate) struct Hint<'h> {
     pub holder: &'h str,
     /// Counts the values given so far: identifiers must differ.
     pub turn: usize,
+    /// Whether this is part of the second of two.
+    pub second: bool,
 }
 
 /// A value of the type that suits its name; `None` if the type seems to have none.
@@ -28,7 +30,10 @@ pub(crate) fn value(schemas: &Schemas, ty: TypeId, hint: Hint<'_>) -> Option<Str
 fn within(schemas: &Schemas, ty: TypeId, hint: Hint<'_>, depth: usize) -> Option<String> {
     let simple = schemas.simple(ty).filter(|_| depth < DEEPEST)?;
     if let Some(values) = &simple.facets.enumeration {
-        return values.iter().find(|value| fits(&simple, value)).map(|value| value.trim().to_owned());
+        let mut sound = values.iter().filter(|value| fits(&simple, value));
+        let first = sound.next();
+        let second = if hint.second { sound.next() } else { None };
+        return second.or(first).map(|value| value.trim().to_owned());
     }
     match &simple.variety {
         Variety::Atomic => atomic(&simple, hint),
@@ -65,10 +70,10 @@ fn another(schemas: &Schemas, item: TypeId, first: &str) -> Option<String> {
 fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
     let mut candidates: Vec<String> = Vec::new();
     if !simple.facets.patterns.is_empty() {
-        candidates.extend(words::candidates(hint.name, hint.holder).into_iter().map(str::to_owned));
+        candidates.extend(words::candidates(hint.name, hint.holder, hint.second).into_iter().map(str::to_owned));
         let first = simple.facets.patterns.first()?;
         for more in [0, 1, 2, 4, 8, 16, 32, 64] {
-            candidates.extend(first.iter().filter_map(|pattern| pattern::sample(pattern, more)));
+            candidates.extend(first.iter().filter_map(|pattern| pattern::sample(pattern, more, hint.second)));
         }
         if let Some(found) = candidates.iter().find(|candidate| fits(simple, candidate)) {
             return Some(found.clone());
@@ -80,8 +85,11 @@ fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
     if simple.builtin.is_within(Builtin::Id) {
         return Some(format!("{}-{}", identifier(hint.name), hint.turn + 1)).filter(|id| fits(simple, id));
     }
-    let suited = words::candidates(hint.name, hint.holder).into_iter().map(str::to_owned);
+    let suited = words::candidates(hint.name, hint.holder, hint.second).into_iter().map(str::to_owned);
     let mut all: Vec<String> = suited.collect();
+    if hint.second && simple.builtin.is_within(Builtin::DateTime) {
+        all.push("2026-03-14T18:45:00Z".to_owned());
+    }
     all.extend(typical(simple.builtin, hint.name));
     all.extend([simple.facets.min, simple.facets.max].into_iter().flatten().map(|bound| bound.value.to_owned()));
     if let Some(found) = all.iter().find(|candidate| fits(simple, candidate)) {
@@ -93,7 +101,7 @@ fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
 /// Numbers to try: those that suit the name, usual ones, and those near the bounds.
 fn numbers(simple: &Simple<'_>, hint: Hint<'_>) -> Vec<String> {
     let mut found: Vec<String> =
-        words::candidates(hint.name, hint.holder).into_iter().map(str::to_owned).collect();
+        words::candidates(hint.name, hint.holder, hint.second).into_iter().map(str::to_owned).collect();
     let usual: &[&str] = if simple.builtin.is_within(Builtin::Integer) {
         &["12", "3", "1", "100", "0", "-1"]
     } else {

@@ -105,6 +105,44 @@ const BY_WORD: &[(&str, &[&str])] = &[
     ("key", &["41702"]),
 ];
 
+/// The same for the second of two, so that lists do not repeat themselves.
+const SECOND: &[(&str, &[&str])] = &[
+    ("email", &["office@agents.saltmere.example"]),
+    ("telephone", &["0170 555 0187"]),
+    ("phone", &["0170 555 0187"]),
+    ("language", &["nl"]),
+    ("currency", &["GBP"]),
+    ("company", &["Wick and Daughters"]),
+    ("agent", &["wick-daughters"]),
+    ("person", &["Bram Okker"]),
+    ("pilot", &["Bram Okker"]),
+    ("vessel", &["Grey Plover"]),
+    ("ship", &["Grey Plover"]),
+    ("port", &["Fennock"]),
+    ("berth", &["S2"]),
+    ("remark", &["Pilot ladder on the port side."]),
+    ("note", &["Keep clear of the heat."]),
+    ("reason", &["No tug free before noon."]),
+    ("purpose", &["Night surcharge"]),
+    ("rule", &["daylight-only"]),
+    ("channel", &["16"]),
+    ("draught", &["7.2", "7"]),
+    ("depth", &["10.9", "10"]),
+    ("length", &["96.3", "96"]),
+    ("tonnes", &["44", "44"]),
+    ("weight", &["44", "44"]),
+    ("amount", &["320.00", "320"]),
+    ("fee", &["320.00", "320"]),
+    ("price", &["320.00", "320"]),
+    ("from", &["2026-03-14T18:45:00Z", "2026-03-15"]),
+    ("until", &["2026-03-14T20:15:00Z", "2026-03-17"]),
+    ("high", &["2026-03-14T18:52:00Z", "18:52:00"]),
+    ("eta", &["2026-03-14T18:45:00Z", "2026-03-15"]),
+    ("id", &["41703"]),
+    ("number", &["41703"]),
+    ("code", &["41703"]),
+];
+
 /// Names that say little by themselves, told by what holds them.
 const BY_HOLDER: &[(&str, &str)] = &[
     ("vessel", "Marsh Harrier"),
@@ -116,10 +154,19 @@ const BY_HOLDER: &[(&str, &str)] = &[
     ("berth", "N4"),
 ];
 
-/// Values that suit a name, the likeliest first. `holder` names what the element stands in.
-pub(crate) fn candidates(name: &str, holder: &str) -> Vec<&'static str> {
+/// Values that suit a name, the likeliest first. `holder` names what the element stands in, `second` asks for
+/// what the second of two would have.
+pub(crate) fn candidates(name: &str, holder: &str, second: bool) -> Vec<&'static str> {
     let words = split(name);
     let mut found = Vec::new();
+    if second {
+        let around = if words.last().is_some_and(|last| last == "name") { split(holder) } else { Vec::new() };
+        let all = around.iter().chain(words.iter().rev());
+        found.extend(all.filter_map(|word| entry(SECOND, word)).flatten());
+        if found.is_empty() && words.last().is_some_and(|last| last == "name") {
+            found.push("Bram Okker");
+        }
+    }
     if words.last().is_some_and(|last| last == "name") {
         let around = split(holder);
         let known = BY_HOLDER.iter().find(|(word, _)| words.iter().chain(&around).any(|w| w == word));
@@ -127,11 +174,15 @@ pub(crate) fn candidates(name: &str, holder: &str) -> Vec<&'static str> {
     }
     // The last word of a name says what it is, the words before it say which.
     for word in words.iter().rev() {
-        let singular = word.strip_suffix('s').unwrap_or(word);
-        let known = BY_WORD.iter().find(|(known, _)| known == word || *known == singular);
-        found.extend(known.into_iter().flat_map(|(_, values)| *values));
+        found.extend(entry(BY_WORD, word).into_iter().flatten());
     }
     found
+}
+
+/// The values for a word, or for its singular.
+fn entry(table: &'static [(&str, &[&'static str])], word: &str) -> Option<&'static [&'static str]> {
+    let singular = word.strip_suffix('s').unwrap_or(word);
+    table.iter().find(|(known, _)| *known == word || *known == singular).map(|(_, values)| *values)
 }
 
 /// The name as plain words.
@@ -168,8 +219,9 @@ mod tests {
     fn names_are_taken_apart() {
         assert_eq!(split("callSign"), ["call", "sign"]);
         assert_eq!(split("last_port-ID2"), ["last", "port", "id2"]);
-        assert_eq!(candidates("name", "Vessel").first(), Some(&"Marsh Harrier"));
-        assert_eq!(candidates("contactEmail", "").first(), Some(&"duty@agents.saltmere.example"));
-        assert!(candidates("zz", "").is_empty());
+        assert_eq!(candidates("name", "Vessel", false).first(), Some(&"Marsh Harrier"));
+        assert_eq!(candidates("contactEmail", "", false).first(), Some(&"duty@agents.saltmere.example"));
+        assert!(candidates("zz", "", true).is_empty());
+        assert_eq!(candidates("name", "Vessel", true).first(), Some(&"Grey Plover"));
     }
 }

@@ -11,12 +11,13 @@ use crate::{Element, Node, Text};
 /// The element as indented XML. `wanted` gives the preferred prefix of a namespace; `envelope` is the prefix
 /// of the root's own namespace.
 pub fn to_xml(root: &Element, envelope: &str, wanted: &dyn Fn(&str) -> Option<String>) -> String {
-    let mut writer = Writer { text: String::new(), wanted, scopes: Vec::new() };
+    let mut writer =
+        Writer { text: String::new(), wanted, scopes: Vec::new(), envelope: root.name.namespace.to_string() };
     let mut scope = Scope::default();
     scope.declare(&root.name.namespace, Some(envelope.to_owned()));
     writer.scopes.push(scope);
     let declaration = format!(" xmlns:{envelope}=\"{}\"", escaped(&root.name.namespace, true));
-    writer.element(root, &declaration, 0);
+    writer.element(root, &declaration, 0, true);
     writer.text
 }
 
@@ -40,6 +41,8 @@ struct Writer<'w> {
     text: String,
     wanted: &'w dyn Fn(&str) -> Option<String>,
     scopes: Vec<Scope>,
+    /// The namespace of the root.
+    envelope: String,
 }
 
 impl Writer<'_> {
@@ -47,7 +50,8 @@ impl Writer<'_> {
         self.scopes.last().cloned().unwrap_or_default()
     }
 
-    fn element(&mut self, element: &Element, declarations: &str, depth: usize) {
+    /// `frame` tells that the element belongs to the envelope and not to what it carries.
+    fn element(&mut self, element: &Element, declarations: &str, depth: usize, frame: bool) {
         let name = self.name(&element.name);
         self.indent(depth);
         self.text.push_str(&format!("<{name}{declarations}"));
@@ -72,7 +76,7 @@ impl Writer<'_> {
             self.text.push('\n');
             for child in &element.children {
                 match child {
-                    Node::Element(child) => self.child(child, depth + 1),
+                    Node::Element(child) => self.child(child, depth + 1, frame),
                     Node::Text(text) => {
                         let value = self.value(text, false);
                         self.indent(depth + 1);
@@ -87,19 +91,24 @@ impl Writer<'_> {
     }
 
     /// A child that is in a namespace not yet declared begins a block: it declares all that it needs.
-    fn child(&mut self, child: &Element, depth: usize) {
+    fn child(&mut self, child: &Element, depth: usize, in_frame: bool) {
+        // The envelope's own elements, and those without a namespace that a fault has, declare nothing.
+        let own = child.name.namespace.is_empty() || *child.name.namespace == *self.envelope;
+        if in_frame && own {
+            return self.element(child, "", depth, true);
+        }
         let scope = self.scope();
         let known = match &*child.name.namespace {
             "" => scope.default_namespace().is_none_or(str::is_empty),
             namespace => scope.prefixes.contains_key(namespace),
         };
         let needed = namespaces(child);
-        if known && (depth < 2 || needed.iter().all(|ns| ns.is_empty() || scope.prefixes.contains_key(ns))) {
-            return self.element(child, "", depth);
+        if known && needed.iter().all(|ns| ns.is_empty() || scope.prefixes.contains_key(ns)) {
+            return self.element(child, "", depth, false);
         }
         let (scope, declarations) = self.declare(scope, child, needed);
         self.scopes.push(scope);
-        self.element(child, &declarations, depth);
+        self.element(child, &declarations, depth, false);
         self.scopes.pop();
     }
 

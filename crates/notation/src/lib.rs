@@ -76,8 +76,8 @@ impl Writer<'_, '_> {
         self.prefixes();
         self.schemas();
         self.port_types();
+        self.page.gap();
         for (id, _) in self.contract.bindings.iter() {
-            self.page.gap();
             self.binding(id);
         }
         for (id, _) in self.contract.services.iter() {

@@ -91,8 +91,8 @@ fn continues_name(c: char) -> bool {
 /// ```
 pub fn nearest<'a>(wanted: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     let length = wanted.chars().count();
-    // One slip in three characters is still a slip; more is another word.
-    let bound = (length / 3).max(1);
+    // One slip in four characters is still a slip; more is another word.
+    let bound = (length / 4).max(1);
     let folded = wanted.to_lowercase();
     candidates
         .into_iter()

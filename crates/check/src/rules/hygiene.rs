@@ -11,7 +11,7 @@ pub(crate) const RULES: &[Rule] = &[
         name: "message-unused",
         family: Family::Hygiene,
         level: Level::Warning,
-        standard: "a reason of our own",
+        standard: "good practice; no standard asks for it",
         asks: "Every message is used by an operation or a header.",
         why: "What nobody uses is read, kept up and generated all the same. It is often left over from a rename.",
         example: Some(Example {
@@ -25,7 +25,7 @@ pub(crate) const RULES: &[Rule] = &[
         name: "type-unused",
         family: Family::Hygiene,
         level: Level::Warning,
-        standard: "a reason of our own",
+        standard: "good practice; no standard asks for it",
         asks: "Every type is used by an element, an attribute, a message or another type.",
         why: "What nobody uses is read, kept up and generated all the same. It may also show that an element \
               has the wrong type.",

@@ -41,6 +41,7 @@ struct Spot {
 struct Side {
     operation: String,
     side: String,
+    verdict: &'static str,
 }
 
 pub fn run(
@@ -90,7 +91,11 @@ fn json(old: &Contract, new: &Contract, report: &Report) -> Compared {
         operations: change
             .operations
             .iter()
-            .map(|touched| Side { operation: touched.operation.clone(), side: touched.side.clone() })
+            .map(|touched| Side {
+                operation: touched.operation.clone(),
+                side: touched.side.clone(),
+                verdict: touched.verdict.name(),
+            })
             .collect(),
     };
     let changes = report.changes.iter().map(entry).collect();
@@ -152,10 +157,10 @@ fn in_full(old: &Contract, new: &Contract, change: &Change) -> String {
     text
 }
 
-/// The sides of operations that a change reaches, each operation named once.
+/// The sides of operations where a change does its worst, each operation named once.
 fn reached(change: &Change) -> String {
     let mut operations: Vec<(&str, Vec<&str>)> = Vec::new();
-    for Touched { operation, side } in &change.operations {
+    for Touched { operation, side, .. } in change.worst() {
         match operations.iter_mut().find(|(known, _)| known == operation) {
             Some((_, sides)) => sides.push(side),
             None => operations.push((operation, vec![side])),

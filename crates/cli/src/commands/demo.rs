@@ -3,6 +3,7 @@
 use std::fs;
 use std::path::Path;
 
+use charter_author::{Beginning, new_contract};
 use clap::Parser;
 
 use super::Outcome;
@@ -12,7 +13,8 @@ use crate::{demo_data, files, paint};
 
 /// A step of the story: what it shows, and the command that shows it. `DIR` stands for the demo folder.
 const STORY: &[(&str, &str)] = &[
-    ("Begin a contract: it is valid at once.", "new Berths --namespace urn:saltmere:berths:1 --operation assignBerth --operation freeBerth --output DIR/berths.wsdl --dry-run"),
+    ("Begin a contract.", "new Berths --namespace urn:saltmere:berths:1 --operation assignBerth --operation freeBerth --output DIR/berths.wsdl"),
+    ("It is valid at once.", "check DIR/berths.wsdl"),
     ("Read one: ten operations that fill 850 lines of XML, on two screens.", "show DIR/v1/pilotage.wsdl"),
     ("Or only the piece you ask for.", "show DIR/v1/vessel.xsd type/Vessel"),
     ("Change a name: every reference follows, in every file, and no other byte moves.", "rename DIR/v1/pilotage.wsdl type/BoardingPoint MeetingPoint --dry-run"),
@@ -30,6 +32,7 @@ pub fn run(folder: &Path, args: &Args, console: &mut Console) -> Outcome {
         return Err(failure.help("give --format json to the commands that it shows"));
     }
     write(folder)?;
+    forget(&folder.join("berths.wsdl"));
     let name = folder.display().to_string();
     console.out(&format!("The port of Saltmere lies in {}.\n", paint::strong(&name)));
     for (words, line) in STORY {
@@ -76,6 +79,18 @@ fn write(folder: &Path) -> Result<(), Failure> {
         files::create(&path, text)?;
     }
     Ok(())
+}
+
+/// Removes the contract that an earlier run began, if nobody has worked on it since.
+fn forget(path: &Path) {
+    let operations = ["assignBerth".to_owned(), "freeBerth".to_owned()];
+    let beginning = Beginning { name: "Berths", namespace: "urn:saltmere:berths:1", operations: &operations };
+    if let (Ok(begun), Ok(found)) = (new_contract(&beginning), fs::read(path))
+        && found == begun.as_bytes()
+    {
+        // If it stays, the command that begins it says so.
+        let _ = fs::remove_file(path);
+    }
 }
 
 fn ending(name: &str) -> String {
