@@ -6,7 +6,7 @@ use clap::{Parser, Subcommand, ValueEnum};
 
 /// Author, check, try and revise WSDL contracts.
 #[derive(Debug, Parser)]
-#[command(name = "charter", version, about, arg_required_else_help = true, disable_help_subcommand = true)]
+#[command(name = "charter", version, arg_required_else_help = true, disable_help_subcommand = true)]
 pub struct Args {
     /// What the result is written as
     #[arg(long, global = true, value_enum, default_value_t = Format::Text, value_name = "FORMAT")]

@@ -28,7 +28,16 @@ pub fn contract(contract: &Contract) -> String {
 
 /// One component, as it stands in the notation of the whole.
 pub fn component(contract: &Contract, component: Component) -> String {
-    let names = Names::new(contract);
+    let schemas = &contract.schemas;
+    let names = match component {
+        Component::Type(id) => Names::at(contract, schemas.types[id].place),
+        Component::Element(id) => Names::at(contract, schemas.elements[id].place),
+        Component::ElementUse(id) => Names::at(contract, schemas.particles[id].place),
+        Component::Attribute(id) => Names::at(contract, schemas.attribute_decls[id].place),
+        Component::Group(id) => Names::at(contract, schemas.groups[id].place),
+        Component::AttributeGroup(id) => Names::at(contract, schemas.attribute_groups[id].place),
+        _ => Names::new(contract),
+    };
     let mut page = Page::default();
     Writer { contract, names, page: &mut page }.component(component);
     page.text()
@@ -40,17 +49,17 @@ pub fn component(contract: &Contract, component: Component) -> String {
 /// draught: decimal? range 0..30
 /// ```
 pub fn field(contract: &Contract, element: ElementId, occurs: Occurs) -> String {
-    Names::new(contract).field_line(element, occurs)
+    Names::at(contract, contract.schemas.elements[element].place).field_line(element, occurs)
 }
 
 /// An attribute as a line of the type that holds it.
 pub fn attribute(contract: &Contract, usage: &AttributeUse) -> String {
-    Names::new(contract).attribute_line(usage)
+    Names::at(contract, usage.place).attribute_line(usage)
 }
 
 /// The first line of a type: all of a simple type, the head of a complex one.
 pub fn type_line(contract: &Contract, ty: TypeId) -> String {
-    Names::new(contract).type_head(ty)
+    Names::at(contract, contract.schemas.types[ty].place).type_head(ty)
 }
 
 /// The name of a type as a field shows it.

@@ -25,6 +25,14 @@ impl<'c> Names<'c> {
         Names { contract, own: definitions.or(schema).unwrap_or_default() }
     }
 
+    /// Names as seen from the schema that a place stands in.
+    pub fn at(contract: &'c Contract, place: charter_source::Place) -> Self {
+        match contract.schemas.document_of(place) {
+            Some(document) => Names { contract, own: document.namespace.to_string() },
+            None => Names::new(contract),
+        }
+    }
+
     /// The namespaces of the contract's schemas other than its own, with their prefixes.
     pub fn other_namespaces(&self) -> Vec<(String, String)> {
         let mut found: Vec<(String, String)> = Vec::new();

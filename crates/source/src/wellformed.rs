@@ -42,14 +42,24 @@ pub(crate) fn explain(error: &Error, text: &Text, file: FileId) -> Fault {
         | Error::NamespacesLimitReached => 0,
         other => offset(text, other.pos()),
     };
-    let width = text.content()[offset as usize..].chars().next().filter(|c| *c != '\n').map_or(0, char::len_utf8);
-    let span = Span { start: offset, end: offset + width as u32 };
+    let span = Span { start: offset, end: offset + width(&text.content()[offset as usize..]) as u32 };
     let (rule, message, help) = words(error, text);
     let fault = Fault::new(rule, Place { file, span }, message);
     if looks_like_html(text.content()) {
         return fault.help("this looks like an HTML page: was it saved from an address that answers with one?");
     }
     fault.help(help)
+}
+
+/// How many bytes the trouble covers: a name, a tag, or else one character.
+fn width(rest: &str) -> usize {
+    let named = |c: char| c.is_alphanumeric() || matches!(c, ':' | '-' | '_' | '.' | '/');
+    let tag = usize::from(rest.starts_with('<'));
+    let name = rest[tag..].find(|c: char| !named(c)).unwrap_or(rest.len() - tag);
+    match (tag, name) {
+        (0, 0) => rest.chars().next().filter(|c| *c != '\n').map_or(0, char::len_utf8),
+        (tag, name) => tag + name + usize::from(tag == 1 && rest[tag + name..].starts_with('>')),
+    }
 }
 
 fn looks_like_html(content: &str) -> bool {

@@ -1,8 +1,8 @@
 //! What is allowed but does harm.
 
 use charter_contract::{Contract, DocumentKind, Usage};
-use charter_schema::Owner;
-use charter_source::{Fault, ns};
+use charter_schema::{Owner, Ref};
+use charter_source::{Fault, QName, Set, nearest, ns};
 
 use crate::{Example, Family, Level, Rule, Slot};
 
@@ -53,10 +53,33 @@ pub(crate) const RULES: &[Rule] = &[
     },
 ];
 
+/// How many names that lead nowhere are looked at.
+const SLIPS: usize = 50;
+
+/// The names that a misspelt one most likely means: what only a slip keeps unused is no finding of its own.
+fn meant<'c>(misspelt: impl Iterator<Item = &'c QName>, unused: &[&'c str]) -> Set<&'c str> {
+    misspelt.take(SLIPS).filter_map(|name| nearest(&name.local, unused.iter().copied())).collect()
+}
+
+/// The names of references that lead nowhere.
+fn dangling<'c, T: 'c>(references: impl Iterator<Item = &'c Ref<T>>) -> impl Iterator<Item = &'c QName> {
+    references.filter(|reference| reference.target.is_none()).filter_map(|reference| reference.name.as_ref())
+}
+
 fn unused_messages(contract: &Contract, faults: &mut Vec<Fault>) {
     let usage = Usage::of(contract);
+    let unused: Vec<&str> = contract
+        .messages
+        .iter()
+        .filter(|(id, _)| !usage.messages.contains(id))
+        .map(|(_, message)| &*message.name.local)
+        .collect();
+    let sides = contract.operations().flat_map(|(_, operation)| {
+        operation.input.iter().chain(&operation.output).chain(&operation.faults)
+    });
+    let slips = meant(dangling(sides.map(|usage| &usage.message)), &unused);
     for (id, message) in contract.messages.iter() {
-        if !usage.messages.contains(&id) {
+        if !usage.messages.contains(&id) && !slips.contains(&*message.name.local) {
             let text = format!("nothing uses the message \"{}\"", message.name.local);
             faults.push(Fault::new("message-unused", message.place, text).help("remove it, or use it in an operation"));
         }
@@ -69,10 +92,20 @@ fn unused_types(contract: &Contract, faults: &mut Vec<Fault>) {
         return;
     }
     let usage = Usage::of(contract);
+    let schemas = &contract.schemas;
+    let names = schemas.own_types().filter(|(id, _)| !usage.types.contains(id));
+    let unused: Vec<&str> = names.filter_map(|(_, ty)| ty.name.as_ref()).map(|name| &*name.local).collect();
+    let elements = schemas.elements.iter().map(|(_, element)| &element.ty);
+    let attributes = schemas.attribute_decls.iter().map(|(_, attribute)| &attribute.ty);
+    let parts = contract.messages.iter().flat_map(|(_, message)| &message.parts);
+    let parts = parts.filter_map(|part| part.ty.as_ref());
+    let slips = meant(dangling(elements.chain(attributes).chain(parts)), &unused);
     for (id, ty) in contract.schemas.own_types() {
         let embedded = contract.files.get(ty.place.file).has_root(ns::WSDL, "definitions");
         let Some(name) = ty.name.as_ref().filter(|_| embedded && ty.owner == Owner::Schema) else { continue };
-        if !usage.types.contains(&id) {
+        // Of two types of one name, only the first can be used; that there are two is said elsewhere.
+        let first = schemas.type_named(name) == Some(id);
+        if first && !usage.types.contains(&id) && !slips.contains(&*name.local) {
             let text = format!("nothing uses the type \"{}\"", name.local);
             faults.push(Fault::new("type-unused", ty.place, text).help("remove it, or give it to an element"));
         }

@@ -1,0 +1,13 @@
+//! Drives the built program on files in a temporary folder, as its users do.
+
+mod bad_input;
+mod check;
+mod compare;
+mod demo;
+mod explain;
+mod folder;
+mod message;
+mod new;
+mod output;
+mod rename;
+mod show;
