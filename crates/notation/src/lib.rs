@@ -1,7 +1,7 @@
 //! The notation: a contract that fills pages of XML, on one screen.
 //!
-//! [`contract`] writes a whole contract, [`component`] one component, and [`field`], [`type_line`] and
-//! [`attribute`] a single line, as a list of changes shows it. What follows the naming [`convention`] is left
+//! [`contract`] writes a whole contract, [`component`] one component, and [`field`] and [`type_line`] a
+//! single line, as a list of changes shows it. What follows the naming [`convention`] is left
 //! out, what departs from it is spelled out, and what has no short form stands as XML.
 
 mod bindings;
@@ -13,7 +13,7 @@ mod schema;
 mod simple;
 
 use charter_contract::{Component, Contract};
-use charter_schema::{AttributeUse, ElementId, Occurs, Owner, TypeId};
+use charter_schema::{ElementId, Occurs, Owner, TypeId};
 
 use names::Names;
 use page::Page;
@@ -50,11 +50,6 @@ pub fn component(contract: &Contract, component: Component) -> String {
 /// ```
 pub fn field(contract: &Contract, element: ElementId, occurs: Occurs) -> String {
     Names::at(contract, contract.schemas.elements[element].place).field_line(element, occurs)
-}
-
-/// An attribute as a line of the type that holds it.
-pub fn attribute(contract: &Contract, usage: &AttributeUse) -> String {
-    Names::at(contract, usage.place).attribute_line(usage)
 }
 
 /// The first line of a type: all of a simple type, the head of a complex one.

@@ -118,16 +118,18 @@ pub fn qname_tokens<'a>(
     attribute: &Attribute<'a>,
 ) -> impl Iterator<Item = (&'a str, Place)> {
     let range = attribute.range_value();
+    let whole = Span::from(range.clone());
     let value = attribute.value();
-    let plain = node.document().input_text().get(range.clone()) == Some(value);
-    value.split_ascii_whitespace().map(move |token| {
-        let whole = Span::from(range.clone());
-        if !plain {
-            return (token, Place { file, span: whole });
-        }
-        let at = range.start + (token.as_ptr() as usize - value.as_ptr() as usize);
+    let written = node.document().input_text().get(range.clone()).unwrap_or("");
+    // White space may be written in other ways than it is read; all else must be the same.
+    let plain = written.split_ascii_whitespace().eq(value.split_ascii_whitespace());
+    let mut places = written.split_ascii_whitespace().filter(move |_| plain).map(move |token| {
+        let at = range.start + (token.as_ptr() as usize - written.as_ptr() as usize);
         let local = token.find(':').map_or(0, |colon| colon + 1);
-        (token, Place { file, span: Span::new(at + local, at + token.len()) })
+        Span::new(at + local, at + token.len())
+    });
+    value.split_ascii_whitespace().map(move |token| {
+        (token, Place { file, span: places.next().unwrap_or(whole) })
     })
 }
 

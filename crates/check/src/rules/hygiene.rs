@@ -79,7 +79,8 @@ fn unused_messages(contract: &Contract, faults: &mut Vec<Fault>) {
     });
     let slips = meant(dangling(sides.map(|usage| &usage.message)), &unused);
     for (id, message) in contract.messages.iter() {
-        if !usage.messages.contains(&id) && !slips.contains(&*message.name.local) {
+        let first = contract.message_named(&message.name) == Some(id);
+        if first && !usage.messages.contains(&id) && !slips.contains(&*message.name.local) {
             let text = format!("nothing uses the message \"{}\"", message.name.local);
             faults.push(Fault::new("message-unused", message.place, text).help("remove it, or use it in an operation"));
         }
