@@ -1,81 +1,110 @@
 //! Findings for people: each with the piece of source that it is about.
 
-use annotate_snippets::renderer::DecorStyle;
-use annotate_snippets::{AnnotationKind, Group, Level as Mark, Origin, Renderer, Snippet};
 use charter_check::{Finding, Level};
 use charter_contract::Contract;
+use unicode_width::{UnicodeWidthChar, UnicodeWidthStr};
 
-use crate::paint;
+use crate::{load, paint};
 
-/// The longest piece of a line that is shown.
-const LONGEST: usize = 160;
+/// How far the lines below the first stand in.
+const INDENT: &str = "        ";
+/// What a tab is shown as.
+const TAB: &str = "  ";
 
-/// A finding with its source, place, component path, and the standard behind it.
+/// A finding: what is wrong and where, the source with the trouble underlined, what to do, and the rule.
 pub fn text(contract: &Contract, finding: &Finding, width: usize) -> String {
-    let file = contract.files.get(finding.place.file);
-    let position = file.text().position(finding.place.span.start);
-    let location = file.location.to_string();
-    let mark = match finding.level {
-        Level::Error => Mark::ERROR,
-        Level::Warning => Mark::WARNING,
+    let level = format!("{:7}", finding.level.name());
+    let level = match finding.level {
+        Level::Error => paint::error(&level),
+        Level::Warning => paint::warning(&level),
     };
-    let origin = Origin::path(location.as_str()).line(position.line).char_column(position.column);
-    let mut group = Group::with_title(mark.primary_title(finding.message.as_str()));
-    let excerpt = excerpt(file.text().content(), finding.place.span.range());
-    group = match &excerpt {
-        None => group.element(origin),
-        Some(Excerpt { line, span, cut }) => {
-            let annotation = AnnotationKind::Primary.span(span.clone());
-            let snippet = Snippet::source(line.as_str()).line_start(position.line).annotation(annotation);
-            // Where a line is cut, its columns are not those of the file.
-            if *cut { group.element(origin).element(snippet) } else { group.element(snippet.path(location.as_str())) }
-        }
-    };
-    let path = finding.path.to_string();
-    let rule = format!("{} ({})", finding.rule.name, finding.rule.standard);
-    let mut lines = vec![Mark::NOTE.with_name("in").message(path.as_str())];
-    if let Some(help) = &finding.help {
-        lines.push(Mark::HELP.with_name("do").message(help.as_str()));
+    let mut text = format!("{level} {}: {}\n", paint::path(finding.path.as_str()), finding.message);
+    let content = contract.files.get(finding.place.file).text().content();
+    let number = contract.files.get(finding.place.file).text().position(finding.place.span.start).line;
+    if let Some(excerpt) = Excerpt::of(content, finding.place.span.range(), width.max(60) - 20) {
+        let number = number.to_string();
+        let line = paint::underlined(finding.level, &"━".repeat(excerpt.marked.max(1)));
+        text.push_str(&format!("{INDENT}{} {}\n", paint::faint(&format!("{number} │")), excerpt.line));
+        let gutter = paint::faint(&format!("{} │", " ".repeat(number.len())));
+        text.push_str(&format!("{INDENT}{gutter} {}{line}\n", " ".repeat(excerpt.before)));
     }
-    lines.push(Mark::INFO.with_name("rule").message(rule.as_str()));
-    let report = [group.elements(lines)];
-    let renderer = Renderer::styled().decor_style(DecorStyle::Unicode).term_width(width);
-    renderer.render(&report) + "\n\n"
+    if let Some(help) = &finding.help {
+        text.push_str(&format!("{INDENT}{help}\n"));
+    }
+    let place = load::place(contract, finding.place);
+    let rule = format!("{}  {place}  {}", finding.rule.name, finding.rule.standard);
+    text.push_str(&format!("{INDENT}{}\n\n", paint::faint(&rule)));
+    text
 }
 
-/// The line that a span begins in.
+/// A line of source as it is shown: without its indentation, and no wider than the screen.
 struct Excerpt {
     line: String,
-    /// The span within the line.
-    span: std::ops::Range<usize>,
-    /// Whether only a piece of the line is shown.
-    cut: bool,
+    /// How many columns stand before what is underlined.
+    before: usize,
+    /// How many columns are underlined.
+    marked: usize,
 }
 
-fn excerpt(content: &str, span: std::ops::Range<usize>) -> Option<Excerpt> {
-    let start = content[..span.start].rfind('\n').map_or(0, |at| at + 1);
-    let end = content[span.start..].find('\n').map_or(content.len(), |at| span.start + at);
-    let line = content[start..end].trim_end_matches('\r');
-    if line.trim().is_empty() {
-        return None;
+impl Excerpt {
+    /// The line that a span begins in; `None` if there is nothing on it to show.
+    fn of(content: &str, span: std::ops::Range<usize>, width: usize) -> Option<Excerpt> {
+        let start = content[..span.start].rfind('\n').map_or(0, |at| at + 1);
+        let end = content[span.start..].find('\n').map_or(content.len(), |at| span.start + at);
+        let line = content[start..end].trim_end();
+        let start = start + (line.len() - line.trim_start().len());
+        let line = line.trim_start();
+        if line.is_empty() {
+            return None;
+        }
+        let within = |offset: usize| offset.clamp(start, start + line.len()) - start;
+        let (from, to) = (within(span.start), within(span.end));
+        // In a long line, the trouble stands a quarter of the way along.
+        let first = if line.width() > width { back(line, from, width / 4) } else { 0 };
+        let mut shown = String::from(if first > 0 { "…" } else { "" });
+        let mut columns = shown.width();
+        let (mut before, mut marked) = (columns, 0);
+        for (at, c) in line.char_indices().skip_while(|(at, _)| *at < first) {
+            let piece = if c == '\t' { TAB.to_owned() } else { visible(c).to_string() };
+            if columns + piece.width() > width {
+                shown.push('…');
+                break;
+            }
+            columns += piece.width();
+            if at < from {
+                before = columns;
+            } else if at < to {
+                marked = columns - before;
+            }
+            shown.push_str(&piece);
+        }
+        Some(Excerpt { line: shown, before, marked })
     }
-    let within = |offset: usize| offset.clamp(start, start + line.len()) - start;
-    let span = within(span.start)..within(span.end);
-    if line.len() <= LONGEST {
-        return Some(Excerpt { line: line.to_owned(), span, cut: false });
-    }
-    let from = floor(line, span.start.saturating_sub(LONGEST / 4));
-    let to = floor(line, (from + LONGEST).min(line.len()));
-    let span = span.start - from..span.end.min(to) - from;
-    Some(Excerpt { line: line[from..to].to_owned(), span, cut: true })
 }
 
-/// The nearest beginning of a character at or before an offset.
-fn floor(text: &str, mut offset: usize) -> usize {
-    while !text.is_char_boundary(offset) {
-        offset -= 1;
+/// The offset that lies so many columns before another.
+fn back(line: &str, from: usize, columns: usize) -> usize {
+    let mut left = columns;
+    let mut at = from;
+    for (offset, c) in line[..from].char_indices().rev() {
+        let width = c.width().unwrap_or(1);
+        if width > left {
+            break;
+        }
+        left -= width;
+        at = offset;
     }
-    offset
+    at
+}
+
+/// A character as it may stand on a terminal: one that would move the cursor is shown by its picture.
+fn visible(c: char) -> char {
+    match c {
+        '\u{0}'..='\u{1F}' => char::from_u32(0x2400 + c as u32).unwrap_or('?'),
+        '\u{7F}' => '\u{2421}',
+        '\u{80}'..='\u{9F}' => '\u{FFFD}',
+        other => other,
+    }
 }
 
 /// How many findings there are, in words.
@@ -86,5 +115,29 @@ pub fn count(errors: usize, warnings: usize) -> String {
         (0, _) => paint::warning(&of(warnings, "warning")),
         (_, 0) => paint::error(&of(errors, "error")),
         _ => format!("{}, {}", paint::error(&of(errors, "error")), paint::warning(&of(warnings, "warning"))),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn long_lines_are_cut_around_the_trouble() {
+        let line = format!("\t{}<wrong/>{}", "ab ".repeat(100), "cd ".repeat(100));
+        let at = line.find("<wrong").unwrap();
+        let excerpt = Excerpt::of(&line, at..at + 8, 80).unwrap();
+        assert!(excerpt.line.width() <= 81, "{}", excerpt.line);
+        assert_eq!(excerpt.marked, 8);
+        let shown: String = excerpt.line.chars().skip(excerpt.before).take(8).collect();
+        assert_eq!(shown, "<wrong/>");
+    }
+
+    #[test]
+    fn wide_and_strange_characters_keep_the_line_under_its_word() {
+        let excerpt = Excerpt::of("  港口\t<a\u{1b}b>\n", 9..13, 80).unwrap();
+        assert_eq!(excerpt.line, "港口  <a␛b>");
+        assert_eq!((excerpt.before, excerpt.marked), (6, 4));
+        assert!(Excerpt::of("\n \n", 1..1, 80).is_none());
     }
 }

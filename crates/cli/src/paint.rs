@@ -66,6 +66,27 @@ pub fn verdict(verdict: Verdict) -> String {
     }
 }
 
+/// The line under what is wrong.
+pub fn underlined(level: charter_check::Level, text: &str) -> String {
+    match level {
+        charter_check::Level::Error => error(text),
+        charter_check::Level::Warning => warning(text),
+    }
+}
+
+/// XML: the markup steps back behind what it holds.
+pub fn xml(text: &str) -> String {
+    let mut result = String::with_capacity(text.len() * 2);
+    let mut rest = text;
+    while let Some(open) = rest.find('<') {
+        let close = rest[open..].find('>').map_or(rest.len(), |at| open + at + 1);
+        result.push_str(&rest[..open]);
+        result.push_str(&faint(&rest[open..close]));
+        rest = &rest[close..];
+    }
+    result + rest
+}
+
 /// A unified diff.
 pub fn diff(text: &str) -> String {
     let line = |line: &str| match line.as_bytes().first() {
@@ -84,9 +105,9 @@ pub fn diff(text: &str) -> String {
 
 /// The notation: names of components stand out, what is quoted steps back.
 pub fn notation(text: &str) -> String {
-    const WORDS: [&str; 12] = [
-        "contract", "schema", "prefix", "type", "element", "operation", "binding", "service", "port", "fault",
-        "port-type", "group",
+    const WORDS: [&str; 17] = [
+        "abstract", "attribute", "attributes", "binding", "contract", "element", "fault", "group", "message",
+        "mixed", "operation", "port", "port-type", "prefix", "schema", "service", "type",
     ];
     let mut result = String::with_capacity(text.len() * 2);
     for line in text.split_inclusive('\n') {

@@ -73,7 +73,7 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
         return Ok(Status::Yes);
     }
     console.note(&summary(&contract, &shape, &sample, port.as_deref()));
-    console.out(&envelope);
+    console.out(&paint::xml(&envelope));
     Ok(Status::Yes)
 }
 
