@@ -34,7 +34,9 @@ pub struct Beginning<'b> {
 /// ```
 pub fn new_contract(beginning: &Beginning<'_>) -> Result<String, EditFailure> {
     let Beginning { name, namespace, operations } = *beginning;
-    if let Some(wrong) = std::iter::once(name).chain(operations.iter().map(String::as_str)).find(|n| !is_ncname(n)) {
+    if let Some(wrong) =
+        std::iter::once(name).chain(operations.iter().map(String::as_str)).find(|n| !is_ncname(n))
+    {
         return Err(EditFailure::Name(wrong.to_owned()));
     }
     if !is_absolute_uri(namespace) {

@@ -1,10 +1,10 @@
 //! Renames a component with every reference to it, in every file.
 
-use charter_contract::{BindingId, Component, Contract, Extension, ExtensionKind, MessageId, OperationId, Side};
-use charter_notation::convention;
-use charter_schema::{
-    ElementDecl, ElementId, Owner, Ref, SimpleDerivation, Term, TypeDef, TypeId, TypeKind,
+use charter_contract::{
+    BindingId, Component, Contract, Extension, ExtensionKind, MessageId, OperationId, Side,
 };
+use charter_notation::convention;
+use charter_schema::{ElementDecl, ElementId, Owner, Ref, SimpleDerivation, Term, TypeDef, TypeId, TypeKind};
 use charter_source::{Place, QName, Set, TextEdit, is_ncname};
 
 use crate::change::{Change, EditFailure, make};
@@ -109,14 +109,15 @@ fn convention_notes(contract: &Contract, id: OperationId) -> Vec<String> {
     if !kept.is_empty() {
         notes.push(format!("still named after \"{old}\": {}", kept.join(", ")));
     }
-    let action = contract.bound(id).into_iter().flat_map(|(_, bound, _)| &bound.extensions).find_map(|extension| {
-        match &extension.kind {
-            ExtensionKind::SoapOperation { action: Some(action), .. } if action.text.contains(&**old) => {
-                Some(action.text.to_string())
+    let action =
+        contract.bound(id).into_iter().flat_map(|(_, bound, _)| &bound.extensions).find_map(|extension| {
+            match &extension.kind {
+                ExtensionKind::SoapOperation { action: Some(action), .. } if action.text.contains(&**old) => {
+                    Some(action.text.to_string())
+                }
+                _ => None,
             }
-            _ => None,
-        }
-    });
+        });
     notes.extend(action.map(|action| format!("the action stays \"{action}\", so consumers go on working")));
     notes
 }
@@ -172,7 +173,9 @@ fn binding(contract: &Contract, id: BindingId, name: &str) -> Result<Found, Edit
 
 fn ty(contract: &Contract, id: TypeId, name: &str) -> Result<Found, EditFailure> {
     let schemas = &contract.schemas;
-    let Some(old) = schemas.types[id].name.as_ref().filter(|_| charter_schema::Builtin::from_id(id).is_none()) else {
+    let Some(old) =
+        schemas.types[id].name.as_ref().filter(|_| charter_schema::Builtin::from_id(id).is_none())
+    else {
         return Err(unsupported(contract, Component::Type(id)));
     };
     if schemas.type_named(&QName { namespace: old.namespace.clone(), local: name.into() }).is_some() {
@@ -180,7 +183,8 @@ fn ty(contract: &Contract, id: TypeId, name: &str) -> Result<Found, EditFailure>
     }
     // A schema that is included under two namespaces is read twice, so its types have twins.
     let place = schemas.types[id].place;
-    let twins: Set<TypeId> = schemas.types.iter().filter(|(_, ty)| ty.place == place).map(|(id, _)| id).collect();
+    let twins: Set<TypeId> =
+        schemas.types.iter().filter(|(_, ty)| ty.place == place).map(|(id, _)| id).collect();
     let mut places = vec![place];
     let mut see = |reference: &Ref<TypeDef>| {
         if reference.name.is_some() && reference.target.is_some_and(|target| twins.contains(&target)) {
@@ -210,8 +214,12 @@ fn element(contract: &Contract, id: ElementId, name: &str) -> Result<Found, Edit
     if declared.owner == Owner::Schema && schemas.element_named(&taken).is_some() {
         return Err(EditFailure::Taken("an element".to_owned()));
     }
-    let twins: Set<ElementId> =
-        schemas.elements.iter().filter(|(_, other)| other.place == declared.place).map(|(id, _)| id).collect();
+    let twins: Set<ElementId> = schemas
+        .elements
+        .iter()
+        .filter(|(_, other)| other.place == declared.place)
+        .map(|(id, _)| id)
+        .collect();
     let mut places = vec![declared.place];
     let mut see = |reference: &Ref<ElementDecl>| {
         if reference.target.is_some_and(|target| twins.contains(&target)) {
@@ -242,7 +250,10 @@ fn path_notes(contract: &Contract, name: &str) -> Vec<String> {
     });
     constraints
         .map(|(_, constraint)| {
-            format!("the paths of \"{}\" mention \"{name}\": see whether they mean this element", constraint.name.local)
+            format!(
+                "the paths of \"{}\" mention \"{name}\": see whether they mean this element",
+                constraint.name.local
+            )
         })
         .collect()
 }

@@ -9,7 +9,8 @@ fn broken(text: &str) -> Vec<(&'static str, Level, String)> {
     let mut store = Overlay::new(Disk);
     let at = |name: &str| Location::Path(format!("memory/{name}").into());
     store.put(&at("berths.wsdl"), text.as_bytes().to_vec());
-    let vessel = "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>";
+    let vessel =
+        "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>";
     store.put(&at("vessel.xsd"), vessel.as_bytes().to_vec());
     store.put(&at("notice.xml"), b"<notice/>".to_vec());
     let contract = Contract::load(&store, &at("berths.wsdl"), Limits::default()).unwrap();

@@ -107,7 +107,8 @@ fn contract(types: usize) -> String {
         );
     }
     let operations = (types / 50).max(1);
-    let (mut elements, mut messages, mut port_type, mut binding) = <(String, String, String, String)>::default();
+    let (mut elements, mut messages, mut port_type, mut binding) =
+        <(String, String, String, String)>::default();
     for n in 0..operations {
         let record = (n * 25).min(types / 2 - 1);
         let _ = write!(

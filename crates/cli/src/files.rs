@@ -21,7 +21,9 @@ pub fn replace(changes: &[FileChange]) -> Result<(), Failure> {
     }
     for (temporary, path) in ready {
         let persisted = temporary.persist(&path);
-        persisted.map_err(|error| Failure::new(format!("it could not be written: {}", error.error)).at(show(&path)))?;
+        persisted.map_err(|error| {
+            Failure::new(format!("it could not be written: {}", error.error)).at(show(&path))
+        })?;
     }
     Ok(())
 }

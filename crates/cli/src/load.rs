@@ -81,7 +81,9 @@ pub fn find(contract: &Contract, path: &str) -> Result<Component, Failure> {
     contract.find(path).map_err(|error| {
         let failure = Failure::new(error.to_string()).at(contract.files.first().location.to_string());
         match error {
-            PathError::Missing { nearest: Some(nearest), .. } => failure.help(format!("did you mean \"{nearest}\"?")),
+            PathError::Missing { nearest: Some(nearest), .. } => {
+                failure.help(format!("did you mean \"{nearest}\"?"))
+            }
             PathError::Missing { .. } => {
                 failure.help(format!("charter show {} lists what there is", contract.files.first().location))
             }

@@ -106,8 +106,23 @@ pub fn diff(text: &str) -> String {
 /// The notation: names of components stand out, what is quoted steps back.
 pub fn notation(text: &str) -> String {
     const WORDS: [&str; 17] = [
-        "abstract", "attribute", "attributes", "binding", "contract", "element", "fault", "group", "message",
-        "mixed", "operation", "port", "port-type", "prefix", "schema", "service", "type",
+        "abstract",
+        "attribute",
+        "attributes",
+        "binding",
+        "contract",
+        "element",
+        "fault",
+        "group",
+        "message",
+        "mixed",
+        "operation",
+        "port",
+        "port-type",
+        "prefix",
+        "schema",
+        "service",
+        "type",
     ];
     let mut result = String::with_capacity(text.len() * 2);
     for line in text.split_inclusive('\n') {

@@ -21,9 +21,8 @@ struct Shape {
     extends: Option<usize>,
 }
 
-const SIMPLE: [&str; 8] = [
-    "xs:string", "xs:int", "xs:dateTime", "xs:decimal", "xs:boolean", "tns:Code", "tns:Grade", "tns:Depths",
-];
+const SIMPLE: [&str; 8] =
+    ["xs:string", "xs:int", "xs:dateTime", "xs:decimal", "xs:boolean", "tns:Code", "tns:Grade", "tns:Depths"];
 const OCCURS: [&str; 5] = [
     "",
     " minOccurs=\"0\"",
@@ -59,7 +58,8 @@ fn contract(shapes: &[Shape], qualified: bool, version: &str) -> String {
             let occurs = if compositor == 2 { OCCURS[occurs % 2] } else { OCCURS[*occurs] };
             fields.push_str(&format!("<xs:element name=\"f{n}x{index}\" type=\"{ty}\"{occurs}/>"));
         }
-        let content = format!("<xs:{word}>{fields}</xs:{word}><xs:attribute name=\"a{n}\" type=\"xs:token\"/>");
+        let content =
+            format!("<xs:{word}>{fields}</xs:{word}><xs:attribute name=\"a{n}\" type=\"xs:token\"/>");
         let content = match extends {
             Some(base) => format!(
                 "<xs:complexContent><xs:extension base=\"tns:T{base}\">{content}</xs:extension></xs:complexContent>"
@@ -146,7 +146,9 @@ fn use_everywhere(contract: &Contract) {
 fn attribute_values(text: &str) -> Vec<std::ops::Range<usize>> {
     let document = roxmltree::Document::parse(text).unwrap();
     let elements = document.descendants().filter(|node| node.is_element());
-    elements.flat_map(|node| node.attributes().map(|attribute| attribute.range_value()).collect::<Vec<_>>()).collect()
+    elements
+        .flat_map(|node| node.attributes().map(|attribute| attribute.range_value()).collect::<Vec<_>>())
+        .collect()
 }
 
 /// The stretches of all elements but the root; none if the text is no longer well-formed.

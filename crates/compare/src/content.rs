@@ -90,7 +90,12 @@ impl Types<'_> {
 
     /// Takes pairs of an old and a new element out of the lists that are one element under another name: the
     /// same type and occurrence, the only ones of their kind.
-    fn renamed(&self, gone: &mut Vec<(usize, Member)>, come: &mut Vec<(usize, Member)>, outcome: &mut Outcome) {
+    fn renamed(
+        &self,
+        gone: &mut Vec<(usize, Member)>,
+        come: &mut Vec<(usize, Member)>,
+        outcome: &mut Outcome,
+    ) {
         let mut kept = Vec::new();
         for (at, old) in gone.drain(..) {
             let fits = |(_, new): &(usize, Member)| new.1 == old.1 && self.same_type(old.0, new.0);
@@ -109,7 +114,14 @@ impl Types<'_> {
             let (was, is) = (&self.old.schemas.elements[old.0].name, &self.new.schemas.elements[new.0].name);
             let message = renaming(was, is);
             let component = Component::Element(new.0);
-            outcome.differences.push(self.at_element(old, new, component, "element-renamed", message, Effect::OTHER));
+            outcome.differences.push(self.at_element(
+                old,
+                new,
+                component,
+                "element-renamed",
+                message,
+                Effect::OTHER,
+            ));
             self.declarations(old, new, outcome);
         }
         *gone = kept;
@@ -141,7 +153,8 @@ impl Types<'_> {
 
     fn come(&self, (element, occurs): Member) -> Difference {
         let declared = &self.new.schemas.elements[element];
-        let words = if occurs.optional() { "is new, and may be left out" } else { "is new, and must be there" };
+        let words =
+            if occurs.optional() { "is new, and may be left out" } else { "is new, and must be there" };
         Difference {
             path: self.new.path(Component::Element(element)).to_string(),
             rule: "element-added",
@@ -159,7 +172,12 @@ impl Types<'_> {
         if old.len() != new.len() {
             // A choice that came or went is a change of the content that only an automaton could judge.
             let undecidable = "the content is built differently: whether messages still fit was not decided";
-            outcome.differences.push(self.at_pair(pair, "content-changed", undecidable.into(), Effect::UNDECIDED));
+            outcome.differences.push(self.at_pair(
+                pair,
+                "content-changed",
+                undecidable.into(),
+                Effect::UNDECIDED,
+            ));
             return;
         }
         for (was, is) in old.iter().zip(new) {
@@ -183,16 +201,32 @@ impl Types<'_> {
                     Model::Any { namespaces: b, process: q, occurs: is },
                 ) => {
                     if let Some((rule, words, effect)) = occurrence_change(*was, *is) {
-                        outcome.differences.push(self.at_pair(pair, rule, format!("the wildcard {words}"), effect));
+                        outcome.differences.push(self.at_pair(
+                            pair,
+                            rule,
+                            format!("the wildcard {words}"),
+                            effect,
+                        ));
                     }
                     if a != b || p != q {
                         let words = "the wildcard lets in other elements than before";
-                        outcome.differences.push(self.at_pair(pair, "wildcard-changed", words.into(), Effect::UNDECIDED));
+                        outcome.differences.push(self.at_pair(
+                            pair,
+                            "wildcard-changed",
+                            words.into(),
+                            Effect::UNDECIDED,
+                        ));
                     }
                 }
                 _ => {
-                    let words = "the content is built differently: whether messages still fit was not decided";
-                    outcome.differences.push(self.at_pair(pair, "content-changed", words.into(), Effect::UNDECIDED));
+                    let words =
+                        "the content is built differently: whether messages still fit was not decided";
+                    outcome.differences.push(self.at_pair(
+                        pair,
+                        "content-changed",
+                        words.into(),
+                        Effect::UNDECIDED,
+                    ));
                 }
             }
         }
@@ -257,7 +291,10 @@ fn occurrence_change(was: Occurs, is: Occurs) -> Option<(&'static str, String, E
 /// A change of name in words.
 pub(crate) fn renaming(was: &QName, is: &QName) -> String {
     if was.local == is.local {
-        return format!("\"{}\" moved from the namespace \"{}\" to \"{}\"", is.local, was.namespace, is.namespace);
+        return format!(
+            "\"{}\" moved from the namespace \"{}\" to \"{}\"",
+            is.local, was.namespace, is.namespace
+        );
     }
     format!("\"{}\" is now \"{}\"", was.local, is.local)
 }

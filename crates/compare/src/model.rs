@@ -1,7 +1,9 @@
 //! Content models brought to one form: groups by reference opened, sequences within sequences and groups of
 //! one member dissolved, derivation followed. What is the same on the wire then looks the same.
 
-use charter_schema::{Compositor, ElementId, NamespaceConstraint, Occurs, ParticleId, Process, Schemas, Term, TypeId};
+use charter_schema::{
+    Compositor, ElementId, NamespaceConstraint, Occurs, ParticleId, Process, Schemas, Term, TypeId,
+};
 
 /// A piece of a content model.
 #[derive(Debug, Clone, PartialEq)]
@@ -14,7 +16,9 @@ pub(crate) enum Model {
 impl Model {
     pub fn occurs(&self) -> Occurs {
         match self {
-            Model::Element { occurs, .. } | Model::Group { occurs, .. } | Model::Any { occurs, .. } => *occurs,
+            Model::Element { occurs, .. } | Model::Group { occurs, .. } | Model::Any { occurs, .. } => {
+                *occurs
+            }
         }
     }
 

@@ -16,10 +16,7 @@ pub(crate) fn side(contract: &Contract, operation: charter_contract::OperationId
 
 /// Pairs the members of two lists by a key, in their orders: those in both, only in the old, only in the new.
 /// Of several with one key, the first goes with the first.
-pub(crate) fn pair<'k, T: Copy>(
-    old: &[(&'k str, T)],
-    new: &[(&'k str, T)],
-) -> (Vec<(T, T)>, Vec<T>, Vec<T>) {
+pub(crate) fn pair<'k, T: Copy>(old: &[(&'k str, T)], new: &[(&'k str, T)]) -> (Vec<(T, T)>, Vec<T>, Vec<T>) {
     let mut places: charter_source::Map<&str, std::collections::VecDeque<usize>> = Default::default();
     for (index, (key, _)) in new.iter().enumerate() {
         places.entry(key).or_default().push_back(index);

@@ -13,8 +13,14 @@ use crate::types::{Outcome, Pair, Types};
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.
 pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
-    let mut comparison =
-        Comparison { types: Types::new(old, new), old, new, reader, changes: Vec::new(), known: Map::default() };
+    let mut comparison = Comparison {
+        types: Types::new(old, new),
+        old,
+        new,
+        reader,
+        changes: Vec::new(),
+        known: Map::default(),
+    };
     let operations = comparison.operations();
     comparison.ports();
     comparison.globals();
@@ -56,7 +62,13 @@ impl Comparison<'_> {
         for id in gone {
             let operation = self.old.operation(id);
             let message = format!("the operation \"{}\" is gone", operation.name.text);
-            self.component(Verdict::Breaks, "operation-removed", message, Some(Component::Operation(id)), None);
+            self.component(
+                Verdict::Breaks,
+                "operation-removed",
+                message,
+                Some(Component::Operation(id)),
+                None,
+            );
         }
         for id in come {
             let operation = self.new.operation(id);
@@ -216,7 +228,11 @@ impl Comparison<'_> {
         if old.action != new.action {
             let shown = |action: &Option<String>| action.clone().unwrap_or_else(|| "none".to_owned());
             let difference = Difference {
-                path: format!("{}/operation/{}", self.new.path(binding), self.new.operation(both.1).name.text),
+                path: format!(
+                    "{}/operation/{}",
+                    self.new.path(binding),
+                    self.new.operation(both.1).name.text
+                ),
                 rule: "action-changed",
                 message: "the action is another: providers that look at it refuse the old one".to_owned(),
                 effect: Effect::OTHER,
@@ -297,7 +313,14 @@ impl Comparison<'_> {
     }
 
     /// Compares the elements of a body.
-    fn elements(&mut self, both: Both, new: &WireShape, a: &[WireElement], b: &[WireElement], roots: &mut Vec<Pair>) {
+    fn elements(
+        &mut self,
+        both: Both,
+        new: &WireShape,
+        a: &[WireElement],
+        b: &[WireElement],
+        roots: &mut Vec<Pair>,
+    ) {
         if a.len() != b.len() {
             let message = format!("the body held {} elements and now holds {}", a.len(), b.len());
             let place = Some(self.new.operation(both.1).place);
@@ -310,7 +333,14 @@ impl Comparison<'_> {
                     WireElement::Declared(id) => self.new.schemas.elements[*id].place,
                     WireElement::Typed { .. } => self.new.operation(both.1).place,
                 };
-                self.body(both, new, "element-renamed", renaming(&old_name, &new_name), Effect::OTHER, Some(place));
+                self.body(
+                    both,
+                    new,
+                    "element-renamed",
+                    renaming(&old_name, &new_name),
+                    Effect::OTHER,
+                    Some(place),
+                );
             }
             roots.extend(self.element_pair(was, is));
         }
@@ -439,14 +469,21 @@ impl Comparison<'_> {
         for (service, index) in come {
             let name = &self.new.services[service].ports[index].name.text;
             let message = format!("the port \"{name}\" is new");
-            self.component(Verdict::Keeps, "port-added", message, None, Some(Component::Port(service, index)));
+            self.component(
+                Verdict::Keeps,
+                "port-added",
+                message,
+                None,
+                Some(Component::Port(service, index)),
+            );
         }
         for ((old_service, old_index), (service, index)) in both {
             let was = self.old.services[old_service].ports[old_index].address();
             let is = self.new.services[service].ports[index].address();
             let text = |label: Option<&charter_contract::Label>| label.map(|label| label.text.to_string());
             if text(was) != text(is) {
-                let message = "the address is another: consumers must be told, or the old one must go on answering";
+                let message =
+                    "the address is another: consumers must be told, or the old one must go on answering";
                 let component = Component::Port(service, index);
                 let old = Component::Port(old_service, old_index);
                 self.component(Verdict::Bends, "address-changed", message.into(), Some(old), Some(component));
@@ -469,7 +506,9 @@ impl Comparison<'_> {
             let parts = contract.messages.iter().flat_map(|(_, message)| &message.parts);
             let in_parts: Set<_> = parts.filter_map(|part| part.element.as_ref()?.target).collect();
             let all = contract.schemas.elements.iter().filter(|(_, element)| element.owner == Owner::Schema);
-            all.filter(|(id, _)| !in_parts.contains(id)).map(|(id, element)| (element.name.to_string(), Component::Element(id))).collect()
+            all.filter(|(id, _)| !in_parts.contains(id))
+                .map(|(id, element)| (element.name.to_string(), Component::Element(id)))
+                .collect()
         };
         let kinds = [
             ("type", "type-removed", "type-added", types(self.old), types(self.new)),

@@ -106,7 +106,8 @@ pub(crate) struct Effect {
 }
 
 impl Effect {
-    const NONE: Effect = Effect { more: false, less: false, ignorable: false, undecided: false, missed: false };
+    const NONE: Effect =
+        Effect { more: false, less: false, ignorable: false, undecided: false, missed: false };
     pub const MORE: Effect = Effect { more: true, ..Effect::NONE };
     pub const LESS: Effect = Effect { less: true, ..Effect::NONE };
     pub const OTHER: Effect = Effect { more: true, less: true, ..Effect::NONE };

@@ -58,7 +58,9 @@ impl<'c> Types<'c> {
     }
 
     pub fn pair(&self, old: TypeId, new: TypeId, from: Option<(ElementId, ElementId)>) -> Pair {
-        let name = |contract: &Contract, id: TypeId| contract.schemas.types[id].name.as_ref().map(|n| n.local.clone());
+        let name = |contract: &Contract, id: TypeId| {
+            contract.schemas.types[id].name.as_ref().map(|n| n.local.clone())
+        };
         let (old_name, new_name) = (name(self.old, old), name(self.new, new));
         // Types of one name, or without any, tell by their own path what they are.
         let same = old_name.is_some() && old_name == new_name;
@@ -208,8 +210,12 @@ impl<'c> Types<'c> {
                 });
             };
             match (was.required, is.required) {
-                (false, true) => add("attribute-required", format!("\"@{name}\" must now be there"), Effect::LESS),
-                (true, false) => add("attribute-optional", format!("\"@{name}\" may now be left out"), Effect::MORE),
+                (false, true) => {
+                    add("attribute-required", format!("\"@{name}\" must now be there"), Effect::LESS)
+                }
+                (true, false) => {
+                    add("attribute-optional", format!("\"@{name}\" may now be left out"), Effect::MORE)
+                }
                 _ => {}
             }
             if let Some((rule, words, effect)) = value_change(was.value, is.value) {
@@ -250,7 +256,9 @@ fn value_change(was: Option<&Value>, is: Option<&Value>) -> Option<(&'static str
     Some(match (was, is) {
         (a, b) if a == b => return None,
         (_, Some(Value::Fixed(now))) => ("fixed-changed", format!("must now be \"{now}\""), Effect::LESS),
-        (Some(Value::Fixed(was)), _) => ("fixed-changed", format!("no longer has to be \"{was}\""), Effect::MORE),
+        (Some(Value::Fixed(was)), _) => {
+            ("fixed-changed", format!("no longer has to be \"{was}\""), Effect::MORE)
+        }
         (Some(Value::Default(was)), Some(Value::Default(now))) => (
             "default-changed",
             format!("means \"{now}\" where it is left out, no longer \"{was}\""),

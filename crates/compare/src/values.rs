@@ -90,18 +90,29 @@ fn enumeration(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
             let gone: Vec<&str> = was.iter().copied().filter(|value| !new.contains(value)).collect();
             let come: Vec<&str> = is.iter().copied().filter(|value| !old.contains(value)).collect();
             if !gone.is_empty() {
-                let words = format!("{} {} no longer allowed", listed(&gone), if gone.len() > 1 { "are" } else { "is" });
+                let words = format!(
+                    "{} {} no longer allowed",
+                    listed(&gone),
+                    if gone.len() > 1 { "are" } else { "is" }
+                );
                 add("value-removed", words, Effect::LESS);
             }
             if !come.is_empty() {
-                let words = format!("{} {} allowed now", listed(&come), if come.len() > 1 { "are" } else { "is" });
+                let words =
+                    format!("{} {} allowed now", listed(&come), if come.len() > 1 { "are" } else { "is" });
                 add("value-added", words, Effect::MORE);
             }
         }
         (None, Some(is)) => {
-            add("value-removed", format!("only {} {} allowed now", listed(is), if is.len() > 1 { "are" } else { "is" }), Effect::LESS);
+            add(
+                "value-removed",
+                format!("only {} {} allowed now", listed(is), if is.len() > 1 { "are" } else { "is" }),
+                Effect::LESS,
+            );
         }
-        (Some(_), None) => add("value-added", "any value is allowed now, not only those listed".into(), Effect::MORE),
+        (Some(_), None) => {
+            add("value-added", "any value is allowed now, not only those listed".into(), Effect::MORE)
+        }
         (None, None) => {}
     }
 }
@@ -200,8 +211,12 @@ fn digits(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
         let (was, is) = (was.unwrap_or(u64::MAX), is.unwrap_or(u64::MAX));
         match was.cmp(&is) {
             Ordering::Equal => {}
-            Ordering::Greater => add("digits-changed", format!("the value may now have {is} {what} at most"), Effect::LESS),
-            Ordering::Less => add("digits-changed", format!("the value may now have more {what}"), Effect::MORE),
+            Ordering::Greater => {
+                add("digits-changed", format!("the value may now have {is} {what} at most"), Effect::LESS)
+            }
+            Ordering::Less => {
+                add("digits-changed", format!("the value may now have more {what}"), Effect::MORE)
+            }
         }
     }
 }

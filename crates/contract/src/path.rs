@@ -173,7 +173,8 @@ impl Contract {
         });
         let own = self.port_types[id.port_type].operations.iter().filter(|other| other.name.text == *name);
         let overloaded = own.count() > 1;
-        let signature = match overloaded.then(|| operation.input_name().or(operation.output_name())).flatten() {
+        let signature = match overloaded.then(|| operation.input_name().or(operation.output_name())).flatten()
+        {
             Some(side) => format!("{name}({side})"),
             None => name.to_string(),
         };
@@ -204,13 +205,16 @@ impl Contract {
         let mut rest = &segments[2..];
         let mut walked = format!("{kind}/{name}");
         while let Some(next) = rest.first() {
-            let taken = if matches!(*next, "part" | "port" | "operation" | "fault") { 2.min(rest.len()) } else { 1 };
+            let taken =
+                if matches!(*next, "part" | "port" | "operation" | "fault") { 2.min(rest.len()) } else { 1 };
             let step = rest[..taken].join("/");
             match self.step(here, &rest[..taken]) {
                 Some(component) => here = component,
                 None => {
                     // A name such as "part" may also be that of an element.
-                    if taken == 2 && let Some(component) = self.step(here, &rest[..1]) {
+                    if taken == 2
+                        && let Some(component) = self.step(here, &rest[..1])
+                    {
                         here = component;
                         walked = format!("{walked}/{next}");
                         rest = &rest[1..];
@@ -241,7 +245,9 @@ impl Contract {
         let fits = |component: &&Component| match component {
             Component::Operation(id) => {
                 let operation = self.operation(*id);
-                side.is_none_or(|side| operation.input_name().or(operation.output_name()).as_deref() == Some(side))
+                side.is_none_or(|side| {
+                    operation.input_name().or(operation.output_name()).as_deref() == Some(side)
+                })
             }
             other => namespace.is_none_or(|wanted| self.namespace(**other).is_some_and(|own| own == wanted)),
         };
@@ -259,7 +265,9 @@ impl Contract {
                 // A type of the contract goes before a built-in one of the same name.
                 let own: Vec<Component> = several
                     .iter()
-                    .filter(|component| self.namespace(**component).is_none_or(|ns| ns != charter_source::ns::XSD))
+                    .filter(|component| {
+                        self.namespace(**component).is_none_or(|ns| ns != charter_source::ns::XSD)
+                    })
                     .copied()
                     .collect();
                 if let [only] = own.as_slice() {

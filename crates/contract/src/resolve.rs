@@ -135,7 +135,8 @@ impl Resolver {
             let uses = operation.input.iter().chain(&operation.output);
             let messages: Vec<_> = uses.filter_map(|usage| usage.message.target).collect();
             for label in &operation.parameter_order {
-                let named = |id: &Id<Message>| contract.messages[*id].parts.iter().any(|p| p.name.text == label.text);
+                let named =
+                    |id: &Id<Message>| contract.messages[*id].parts.iter().any(|p| p.name.text == label.text);
                 if !messages.is_empty() && !messages.iter().any(named) {
                     self.missing_part(label, messages.iter().map(|id| &contract.messages[*id]));
                 }
@@ -174,7 +175,8 @@ impl Resolver {
                         }
                     }
                 }
-                ExtensionKind::MimeContent { part: Some(label), .. } | ExtensionKind::MimeXml { part: Some(label) }
+                ExtensionKind::MimeContent { part: Some(label), .. }
+                | ExtensionKind::MimeXml { part: Some(label) }
                     if !message.parts.iter().any(|part| part.name.text == label.text) =>
                 {
                     self.missing_part(label, [message].into_iter());
@@ -201,7 +203,11 @@ impl Resolver {
 }
 
 /// What a name that leads nowhere may have meant.
-fn advice<'a, I: Iterator<Item = &'a QName>>(name: &QName, kind: &str, all: impl Fn() -> I) -> Option<String> {
+fn advice<'a, I: Iterator<Item = &'a QName>>(
+    name: &QName,
+    kind: &str,
+    all: impl Fn() -> I,
+) -> Option<String> {
     if let Some(other) = all().filter(|other| other.local == name.local).min() {
         return Some(if other.namespace.is_empty() {
             format!("there is one without a namespace: leave the prefix out, or qualify the {kind}")
@@ -228,9 +234,10 @@ fn match_operations(bindings: &mut Arena<Binding>, port_types: &Arena<PortType>)
             bound.operation = match by_name.get(&*bound.name.text).map(Vec::as_slice) {
                 None | Some([]) => None,
                 Some([only]) => Some(*only),
-                Some(several) => {
-                    several.iter().copied().find(|index| same_sides(bound, &port_types[port_type].operations[*index]))
-                }
+                Some(several) => several
+                    .iter()
+                    .copied()
+                    .find(|index| same_sides(bound, &port_types[port_type].operations[*index])),
             };
         }
     }
@@ -238,7 +245,9 @@ fn match_operations(bindings: &mut Arena<Binding>, port_types: &Arena<PortType>)
 
 fn same_sides(bound: &BindingOperation, operation: &Operation) -> bool {
     let fits = |side: &Option<BindingMessage>, name: Option<String>| {
-        side.as_ref().and_then(|side| side.name.as_ref()).is_none_or(|label| Some(label.text.to_string()) == name)
+        side.as_ref()
+            .and_then(|side| side.name.as_ref())
+            .is_none_or(|label| Some(label.text.to_string()) == name)
     };
     fits(&bound.input, operation.input_name()) && fits(&bound.output, operation.output_name())
 }
@@ -251,8 +260,10 @@ impl Contract {
     ) -> impl Iterator<Item = (&'c BindingOperation, Side, &'c Message)> {
         let port_type = binding.port_type.target.map(|id| &self.port_types[id]);
         binding.operations.iter().flat_map(move |bound| {
-            let operation = port_type.zip(bound.operation).map(|(port_type, index)| &port_type.operations[index]);
-            let sides = operation.map(|operation| [(Side::Input, &operation.input), (Side::Output, &operation.output)]);
+            let operation =
+                port_type.zip(bound.operation).map(|(port_type, index)| &port_type.operations[index]);
+            let sides = operation
+                .map(|operation| [(Side::Input, &operation.input), (Side::Output, &operation.output)]);
             sides.into_iter().flatten().filter_map(move |(side, usage)| {
                 let message = usage.as_ref()?.message.target?;
                 Some((bound, side, &self.messages[message]))

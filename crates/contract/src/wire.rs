@@ -171,7 +171,8 @@ impl Contract {
                 Err(error) => drop(first_error.get_or_insert(error)),
             }
         }
-        Err(first_error.unwrap_or(Unshaped { reason: "the operation is not bound".into(), place: operation.place }))
+        Err(first_error
+            .unwrap_or(Unshaped { reason: "the operation is not bound".into(), place: operation.place }))
     }
 
     fn shape(
@@ -247,7 +248,9 @@ impl Contract {
     /// The SOAP version and default style of a binding.
     pub fn protocol(&self, binding: BindingId) -> Option<(SoapVersion, Style)> {
         self.bindings[binding].extensions.iter().find_map(|extension| match &extension.kind {
-            ExtensionKind::SoapBinding { version, style, .. } => Some((*version, style.unwrap_or(Style::Document))),
+            ExtensionKind::SoapBinding { version, style, .. } => {
+                Some((*version, style.unwrap_or(Style::Document)))
+            }
             _ => None,
         })
     }
@@ -261,7 +264,10 @@ impl Contract {
             Side::Fault(index) => (operation.faults.get(index), "fault"),
         };
         let Some(usage) = usage else {
-            return unshaped(format!("the operation \"{}\" has no {what}", operation.name.text), operation.place);
+            return unshaped(
+                format!("the operation \"{}\" has no {what}", operation.name.text),
+                operation.place,
+            );
         };
         match usage.message.target {
             Some(message) => Ok(&self.messages[message]),
@@ -272,9 +278,9 @@ impl Contract {
     fn header_block(&self, header: &HeaderExtension) -> Result<HeaderBlock, Unshaped> {
         let message = header.message.target.map(|id| &self.messages[id]);
         let label = header.part.as_ref();
-        let part = message.zip(label).and_then(|(message, label)| {
-            message.parts.iter().find(|part| part.name.text == label.text)
-        });
+        let part = message
+            .zip(label)
+            .and_then(|(message, label)| message.parts.iter().find(|part| part.name.text == label.text));
         let Some(part) = part else { return unshaped("the part of this header is not known", header.place) };
         let content = self.wire_element(part, "")?;
         Ok(HeaderBlock { content, part: part.name.text.to_string(), place: header.place })
@@ -284,7 +290,10 @@ impl Contract {
         if let Some(element) = &part.element {
             return match element.target {
                 Some(element) => Ok(WireElement::Declared(element)),
-                None => unshaped(format!("the element of the part \"{}\" is not known", part.name.text), part.place),
+                None => unshaped(
+                    format!("the element of the part \"{}\" is not known", part.name.text),
+                    part.place,
+                ),
             };
         }
         match part.ty.as_ref().and_then(|ty| ty.target) {
@@ -323,7 +332,9 @@ impl Contract {
             let ty = part.ty.as_ref().and_then(|ty| ty.target);
             match ty.or(of_element.map(|element| self.schemas.element_type(element))) {
                 Some(ty) => Ok(RpcPart { name: part.name.text.to_string(), ty, place: part.place }),
-                None => unshaped(format!("the type of the part \"{}\" is not known", part.name.text), part.place),
+                None => {
+                    unshaped(format!("the type of the part \"{}\" is not known", part.name.text), part.place)
+                }
             }
         });
         Ok(Body::Wrapper {

@@ -116,7 +116,10 @@ fn fault_element(contract: &Contract, shape: &WireShape, fault: &FaultShape) -> 
             faultcode.children.push(code("Server"));
             let mut detail = Element::new(QName::new("", "detail"));
             fill_body(contract, &shape.body, &mut detail)?;
-            named("Fault").with(faultcode).with(Element::new(QName::new("", "faultstring")).text(words)).with(detail)
+            named("Fault")
+                .with(faultcode)
+                .with(Element::new(QName::new("", "faultstring")).text(words))
+                .with(detail)
         }
         SoapVersion::V12 => {
             let mut value = named("Value");

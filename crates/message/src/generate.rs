@@ -175,7 +175,8 @@ impl<'s> Generator<'s> {
             let concrete = self.schemas.complex(*candidate).is_some_and(|complex| !complex.is_abstract);
             named && concrete && self.derives(*candidate, ty)
         });
-        let abstract_ = || SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place };
+        let abstract_ =
+            || SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place };
         let (found, definition) = derived.ok_or_else(abstract_)?;
         let name = definition.name.clone().ok_or_else(abstract_)?;
         element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name)));
@@ -188,13 +189,20 @@ impl<'s> Generator<'s> {
             if ty == base {
                 return true;
             }
-            here = self.schemas.complex(ty).and_then(|complex| complex.base.target).filter(|next| *next != ty);
+            here =
+                self.schemas.complex(ty).and_then(|complex| complex.base.target).filter(|next| *next != ty);
         }
         false
     }
 
     /// Gives an element the attributes and the content of a type.
-    pub fn fill(&mut self, element: &mut Element, ty: TypeId, name: &str, place: Place) -> Result<(), SampleError> {
+    pub fn fill(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        name: &str,
+        place: Place,
+    ) -> Result<(), SampleError> {
         self.fill_named(element, ty, name, "", place)
     }
 
@@ -249,7 +257,8 @@ impl<'s> Generator<'s> {
     fn value(&mut self, ty: TypeId, name: &str, holder: &str, place: Place) -> Result<String, SampleError> {
         let hint = Hint { name, holder, turn: self.turn, second: self.second };
         self.turn += 1;
-        values::value(self.schemas, ty, hint).ok_or_else(|| SampleError::NoValue { name: name.to_owned(), place })
+        values::value(self.schemas, ty, hint)
+            .ok_or_else(|| SampleError::NoValue { name: name.to_owned(), place })
     }
 
     /// As many of a particle as a typical message has.
@@ -314,7 +323,11 @@ impl<'s> Generator<'s> {
             return outcome;
         }
         if let Term::Any(wildcard) = &schemas.particles[id].term {
-            into.push(Node::Element(self.anything(&wildcard.namespaces, wildcard.process, wildcard.place)?));
+            into.push(Node::Element(self.anything(
+                &wildcard.namespaces,
+                wildcard.process,
+                wildcard.place,
+            )?));
         }
         Ok(())
     }

@@ -68,7 +68,12 @@ pub(crate) fn matches(pattern: &str, value: &str) -> bool {
 /// second one.
 pub(crate) fn sample(pattern: &str, more: u32, second: bool) -> Option<String> {
     let hir = regex_syntax::Parser::new().parse(&translate(pattern)).ok()?;
-    let mut sampler = Sampler { text: String::new(), letters: if second { 4 } else { 0 }, digits: if second { 5 } else { 0 }, more };
+    let mut sampler = Sampler {
+        text: String::new(),
+        letters: if second { 4 } else { 0 },
+        digits: if second { 5 } else { 0 },
+        more,
+    };
     sampler.write(&hir)?;
     Some(sampler.text)
 }
@@ -92,13 +97,15 @@ impl Sampler {
             HirKind::Empty | HirKind::Look(_) => {}
             HirKind::Literal(literal) => self.text.push_str(std::str::from_utf8(&literal.0).ok()?),
             HirKind::Class(Class::Unicode(class)) => {
-                let inside = |c: char| class.ranges().iter().any(|range| range.start() <= c && c <= range.end());
+                let inside =
+                    |c: char| class.ranges().iter().any(|range| range.start() <= c && c <= range.end());
                 let first = class.ranges().first()?.start();
                 self.pick(inside, first);
             }
             HirKind::Class(Class::Bytes(class)) => {
                 let inside = |c: char| {
-                    u8::try_from(c).is_ok_and(|b| class.ranges().iter().any(|r| r.start() <= b && b <= r.end()))
+                    u8::try_from(c)
+                        .is_ok_and(|b| class.ranges().iter().any(|r| r.start() <= b && b <= r.end()))
                 };
                 let first = class.ranges().first()?.start() as char;
                 self.pick(inside, first);

@@ -45,14 +45,21 @@ fn within(schemas: &Schemas, ty: TypeId, hint: Hint<'_>, depth: usize) -> Option
     }
 }
 
-fn list(schemas: &Schemas, simple: &Simple<'_>, item: TypeId, hint: Hint<'_>, depth: usize) -> Option<String> {
+fn list(
+    schemas: &Schemas,
+    simple: &Simple<'_>,
+    item: TypeId,
+    hint: Hint<'_>,
+    depth: usize,
+) -> Option<String> {
     let facets = &simple.facets;
     let least = facets.length.or(facets.min_length).unwrap_or(0);
     let most = facets.length.or(facets.max_length).unwrap_or(u64::MAX);
     let count = 2.clamp(least, most.max(least)).min(1000);
     let first = within(schemas, item, hint, depth + 1)?;
     let second = another(schemas, item, &first).unwrap_or_else(|| first.clone());
-    let items: Vec<&str> = (0..count).map(|n| if n % 2 == 0 { first.as_str() } else { second.as_str() }).collect();
+    let items: Vec<&str> =
+        (0..count).map(|n| if n % 2 == 0 { first.as_str() } else { second.as_str() }).collect();
     let text = items.join(" ");
     fits_patterns(facets, &text).then_some(text)
 }
@@ -70,7 +77,8 @@ fn another(schemas: &Schemas, item: TypeId, first: &str) -> Option<String> {
 fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
     let mut candidates: Vec<String> = Vec::new();
     if !simple.facets.patterns.is_empty() {
-        candidates.extend(words::candidates(hint.name, hint.holder, hint.second).into_iter().map(str::to_owned));
+        candidates
+            .extend(words::candidates(hint.name, hint.holder, hint.second).into_iter().map(str::to_owned));
         let first = simple.facets.patterns.first()?;
         for more in [0, 1, 2, 4, 8, 16, 32, 64] {
             candidates.extend(first.iter().filter_map(|pattern| pattern::sample(pattern, more, hint.second)));
@@ -91,7 +99,9 @@ fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
         all.push("2026-03-14T18:45:00Z".to_owned());
     }
     all.extend(typical(simple.builtin, hint.name));
-    all.extend([simple.facets.min, simple.facets.max].into_iter().flatten().map(|bound| bound.value.to_owned()));
+    all.extend(
+        [simple.facets.min, simple.facets.max].into_iter().flatten().map(|bound| bound.value.to_owned()),
+    );
     if let Some(found) = all.iter().find(|candidate| fits(simple, candidate)) {
         return Some(found.clone());
     }
@@ -243,7 +253,9 @@ fn lexical(builtin: Builtin, value: &str) -> bool {
         Builtin::Decimal => compare_values(Builtin::Decimal, value, value).is_some(),
         Builtin::Float | Builtin::Double => compare_values(Builtin::Double, value, value).is_some(),
         Builtin::Boolean => matches!(value, "true" | "false" | "1" | "0"),
-        Builtin::DateTime => value.contains('T') && value.starts_with(|c: char| c.is_ascii_digit()) && all("-:TZ.+"),
+        Builtin::DateTime => {
+            value.contains('T') && value.starts_with(|c: char| c.is_ascii_digit()) && all("-:TZ.+")
+        }
         Builtin::Date => value.len() >= 10 && all("-Z+:") && value.as_bytes()[4] == b'-',
         Builtin::Time => value.contains(':') && all(":.Z+-"),
         Builtin::Duration => value.starts_with(['P', '-']),
@@ -267,7 +279,8 @@ fn named(builtin: Builtin, value: &str) -> bool {
         return !value.is_empty() && value.chars().all(|c| c.is_alphanumeric() || "-._:".contains(c));
     }
     if builtin.is_within(Builtin::Language) {
-        let part = |part: &str| (1..=8).contains(&part.len()) && part.bytes().all(|b| b.is_ascii_alphanumeric());
+        let part =
+            |part: &str| (1..=8).contains(&part.len()) && part.bytes().all(|b| b.is_ascii_alphanumeric());
         return value.split('-').all(part) && value.starts_with(|c: char| c.is_ascii_alphabetic());
     }
     true

@@ -253,9 +253,7 @@ mod tests {
         let names: Vec<String> = document
             .descendants()
             .filter(|node| node.is_element())
-            .map(|node| {
-                format!("{}|{}", node.tag_name().namespace().unwrap_or(""), node.tag_name().name())
-            })
+            .map(|node| format!("{}|{}", node.tag_name().namespace().unwrap_or(""), node.tag_name().name()))
             .collect();
         assert_eq!(
             names,

@@ -15,9 +15,11 @@ impl Writer<'_, '_> {
         {
             head.push_str(&format!(" of {}", self.names.name(name)));
         }
-        let departs: Vec<usize> =
-            (0..binding.operations.len()).filter(|index| !self.operation_words(id, *index).is_empty()).collect();
-        let others: Vec<_> = binding.extensions.iter().filter(|e| matches!(e.kind, ExtensionKind::Other(_))).collect();
+        let departs: Vec<usize> = (0..binding.operations.len())
+            .filter(|index| !self.operation_words(id, *index).is_empty())
+            .collect();
+        let others: Vec<_> =
+            binding.extensions.iter().filter(|e| matches!(e.kind, ExtensionKind::Other(_))).collect();
         if departs.is_empty() && others.is_empty() && binding.documentation.is_none() {
             return self.page.line(&head);
         }
@@ -116,8 +118,10 @@ impl Writer<'_, '_> {
     pub(crate) fn port(&mut self, id: ServiceId, index: usize) {
         let port = &self.contract.services[id].ports[index];
         let binding = port.binding.name.as_ref().map_or("…".to_owned(), |name| self.names.name(name));
-        let address = port.address().map_or(String::new(), |address| format!(" at {}", quoted(&address.text)));
-        let about = port.documentation.as_ref().map_or(String::new(), |text| format!(" about {}", quoted(text)));
+        let address =
+            port.address().map_or(String::new(), |address| format!(" at {}", quoted(&address.text)));
+        let about =
+            port.documentation.as_ref().map_or(String::new(), |text| format!(" about {}", quoted(text)));
         self.page.line(&format!("port {} = {binding}{address}{about}", port.name.text));
         for extension in port.extensions.iter().filter(|e| matches!(e.kind, ExtensionKind::Other(_))) {
             self.verbatim(extension.extent);

@@ -2,8 +2,8 @@
 
 use charter_contract::{Contract, Part};
 use charter_schema::{
-    AttributeId, AttributeUse, Builtin, Content, Derivation, ElementId, Occurs, Ref, SimpleDerivation, TypeDef,
-    TypeId, TypeKind, Use, Value,
+    AttributeId, AttributeUse, Builtin, Content, Derivation, ElementId, Occurs, Ref, SimpleDerivation,
+    TypeDef, TypeId, TypeKind, Use, Value,
 };
 use charter_source::{QName, ns};
 
@@ -52,7 +52,8 @@ impl<'c> Names<'c> {
             return Some("xml");
         }
         self.contract.files.iter().filter_map(|file| file.root()).find_map(|root| {
-            let named = root.namespaces().find(|declared| declared.uri() == namespace && declared.name().is_some());
+            let named =
+                root.namespaces().find(|declared| declared.uri() == namespace && declared.name().is_some());
             named.and_then(|declared| declared.name())
         })
     }
@@ -198,7 +199,8 @@ impl<'c> Names<'c> {
                     head.push_str("mixed ");
                 }
                 head.push_str(&format!("type{name}"));
-                let base = complex.base.name.as_ref().filter(|_| complex.base.target != Some(Builtin::AnyType.id()));
+                let base =
+                    complex.base.name.as_ref().filter(|_| complex.base.target != Some(Builtin::AnyType.id()));
                 if let Some(base) = base {
                     let word = match complex.derivation {
                         Derivation::Extension => "extends",

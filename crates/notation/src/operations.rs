@@ -113,7 +113,8 @@ impl Writer<'_, '_> {
         };
         let Some(usage) = usage else { return };
         let head = format!("{word}{}", self.departures(operation, side, usage));
-        let about = usage.documentation.as_ref().map_or(String::new(), |text| format!(" about {}", quoted(text)));
+        let about =
+            usage.documentation.as_ref().map_or(String::new(), |text| format!(" about {}", quoted(text)));
         let Some(message) = usage.message.target else {
             let name = usage.message.name.as_ref().map_or("…".to_owned(), |name| self.names.name(name));
             return self.page.line(&format!("{head} message {name}{about}"));
@@ -210,7 +211,11 @@ impl Writer<'_, '_> {
         let members = match complex.content {
             Content::Empty => return plain.then(String::new),
             Content::Elements(id) => match &schemas.particles[id].term {
-                Term::Group(Compositor::Sequence, members) if schemas.particles[id].occurs == Occurs::ONCE => members,
+                Term::Group(Compositor::Sequence, members)
+                    if schemas.particles[id].occurs == Occurs::ONCE =>
+                {
+                    members
+                }
                 _ => return None,
             },
             Content::Simple { .. } => return None,

@@ -1,7 +1,7 @@
 //! Types, elements and groups.
 
 use charter_schema::{
-    AttributeGroupId, AttributeUse, Compositor, ComplexType, ConstraintKind, Content, ElementId, GroupId,
+    AttributeGroupId, AttributeUse, ComplexType, Compositor, ConstraintKind, Content, ElementId, GroupId,
     NamespaceConstraint, Occurs, Owner, ParticleId, Process, Term, TypeId, TypeKind, Wildcard,
 };
 
@@ -42,7 +42,8 @@ impl Writer<'_, '_> {
                 self.global_list(&globals);
                 continue;
             }
-            let outer = std::mem::replace(&mut self.names, Names { contract: self.contract, own: namespace.clone() });
+            let outer =
+                std::mem::replace(&mut self.names, Names { contract: self.contract, own: namespace.clone() });
             self.page.open(&format!("schema {}", quoted(namespace)));
             self.schema_settings(namespace);
             self.global_list(&globals);
@@ -135,7 +136,8 @@ impl Writer<'_, '_> {
     pub(crate) fn type_def(&mut self, id: TypeId) {
         let schemas = &self.contract.schemas;
         let ty = &schemas.types[id];
-        let texts: Vec<&String> = ty.annotation.iter().flat_map(|annotation| &annotation.documentation).collect();
+        let texts: Vec<&String> =
+            ty.annotation.iter().flat_map(|annotation| &annotation.documentation).collect();
         let head = self.names.type_head(id);
         match &ty.kind {
             TypeKind::Simple(_) => {
@@ -227,7 +229,8 @@ impl Writer<'_, '_> {
 
     pub(crate) fn local_element(&mut self, id: ElementId) {
         let schemas = &self.contract.schemas;
-        let particle = schemas.particles.iter().find(|(particle, _)| schemas.particle_element(*particle) == Some(id));
+        let particle =
+            schemas.particles.iter().find(|(particle, _)| schemas.particle_element(*particle) == Some(id));
         self.element_line(id, particle.map_or(Occurs::ONCE, |(_, particle)| particle.occurs));
     }
 
@@ -235,7 +238,10 @@ impl Writer<'_, '_> {
     fn block(&mut self, head: &str, ty: TypeId, tail: &str) {
         let TypeKind::Complex(complex) = &self.contract.schemas.types[ty].kind else { return };
         let words = self.names.type_head(ty);
-        let words = words.strip_suffix("type").map(str::trim_end).unwrap_or(words.strip_prefix("type ").unwrap_or(&words));
+        let words = words
+            .strip_suffix("type")
+            .map(str::trim_end)
+            .unwrap_or(words.strip_prefix("type ").unwrap_or(&words));
         let head = if words.is_empty() { head.to_owned() } else { format!("{head} {words}") };
         self.page.open(&head);
         self.complex_body(complex);
@@ -266,7 +272,8 @@ impl Writer<'_, '_> {
                 ConstraintKind::KeyRef => "key-reference",
             };
             let selector = constraint.selector.as_ref().map_or(String::new(), |(path, _)| exactly(path));
-            let fields = constraint.fields.iter().map(|(path, _)| exactly(path)).collect::<Vec<_>>().join(", ");
+            let fields =
+                constraint.fields.iter().map(|(path, _)| exactly(path)).collect::<Vec<_>>().join(", ");
             let refer = constraint.refer.as_ref().and_then(|refer| refer.name.as_ref());
             let refer = refer.map_or(String::new(), |name| format!(" to {}", self.names.name(name)));
             self.page.line(&format!("{word} {} of {selector} by {fields}{refer}", constraint.name.local));
@@ -285,7 +292,8 @@ impl Writer<'_, '_> {
     pub(crate) fn attribute_group(&mut self, id: AttributeGroupId) {
         let group = &self.contract.schemas.attribute_groups[id];
         self.page.open(&format!("attributes {}", group.name.local));
-        let lines: Vec<String> = group.attributes.iter().map(|usage: &AttributeUse| self.names.attribute_line(usage)).collect();
+        let lines: Vec<String> =
+            group.attributes.iter().map(|usage: &AttributeUse| self.names.attribute_line(usage)).collect();
         lines.iter().for_each(|line| self.page.line(line));
         self.attribute_rest(&group.groups, group.any_attribute.as_ref());
         self.page.close("");

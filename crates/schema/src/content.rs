@@ -3,7 +3,7 @@
 use charter_source::QName;
 
 use crate::{
-    AttributeGroup, AttributeGroupId, AttributeId, AttributeUse, Builtin, Compositor, ComplexType, Content,
+    AttributeGroup, AttributeGroupId, AttributeId, AttributeUse, Builtin, ComplexType, Compositor, Content,
     Derivation, ElementId, Occurs, ParticleId, Schemas, Term, TypeId, TypeKind, Use, Value, Wildcard,
 };
 
@@ -115,7 +115,10 @@ impl Schemas {
     }
 
     /// The attribute uses written in a type and in the groups it uses.
-    fn written_attributes<'s>(&'s self, complex: &'s ComplexType) -> (Vec<&'s AttributeUse>, Option<&'s Wildcard>) {
+    fn written_attributes<'s>(
+        &'s self,
+        complex: &'s ComplexType,
+    ) -> (Vec<&'s AttributeUse>, Option<&'s Wildcard>) {
         let mut uses = Vec::new();
         let mut wildcard = complex.any_attribute.as_ref();
         let mut waiting: Vec<AttributeGroupId> =
@@ -148,9 +151,7 @@ impl Schemas {
     pub fn particle_group(&self, id: ParticleId) -> Option<(Compositor, &[ParticleId])> {
         match &self.particles[id].term {
             Term::Group(compositor, members) => Some((*compositor, members)),
-            Term::GroupRef(group) => {
-                self.particle_group(self.groups[group.target?].particle?)
-            }
+            Term::GroupRef(group) => self.particle_group(self.groups[group.target?].particle?),
             _ => None,
         }
     }

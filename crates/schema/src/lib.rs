@@ -22,9 +22,9 @@ mod simple;
 pub use arena::{Arena, Id};
 pub use builtin::{Builtin, Kind, WhiteSpace};
 pub use component::{
-    Annotation, AttributeDecl, AttributeGroup, AttributeUse, ComplexType, ConstraintKind, Content, Derivation,
-    DerivationSet, ElementDecl, GroupDef, IdentityConstraint, NotationDecl, Owner, Ref, SimpleDerivation,
-    SimpleType, TypeDef, TypeKind, Use, Value,
+    Annotation, AttributeDecl, AttributeGroup, AttributeUse, ComplexType, ConstraintKind, Content,
+    Derivation, DerivationSet, ElementDecl, GroupDef, IdentityConstraint, NotationDecl, Owner, Ref,
+    SimpleDerivation, SimpleType, TypeDef, TypeKind, Use, Value,
 };
 pub use content::Attribute;
 pub use order::compare_values;

@@ -95,7 +95,10 @@ mod tests {
     #[test]
     fn decimals_of_any_length() {
         let compare = |a, b| compare_values(Builtin::Decimal, a, b);
-        assert_eq!(compare("100000000000000000000000.1", "99999999999999999999999.9"), Some(Ordering::Greater));
+        assert_eq!(
+            compare("100000000000000000000000.1", "99999999999999999999999.9"),
+            Some(Ordering::Greater)
+        );
         assert_eq!(compare("-0.0", "0"), Some(Ordering::Equal));
         assert_eq!(compare("-2", "-10"), Some(Ordering::Greater));
         assert_eq!(compare("+.5", "0.50"), Some(Ordering::Equal));

@@ -91,7 +91,9 @@ impl Resolver {
         }
         for group in groups {
             group.target = find(&self.names.attribute_groups, group);
-            self.missing("attribute-group-unknown", "attribute group", group, |names| &names.attribute_groups);
+            self.missing("attribute-group-unknown", "attribute group", group, |names| {
+                &names.attribute_groups
+            });
         }
     }
 
@@ -122,7 +124,8 @@ impl Resolver {
             format!("there is no {kind} \"{}\" in {}", name.local, name.namespace)
         };
         let fault = Fault::new(rule, reference.place, message);
-        self.faults.push(fault.help(help.unwrap_or_else(|| format!("declare the {kind}, or correct the name"))));
+        self.faults
+            .push(fault.help(help.unwrap_or_else(|| format!("declare the {kind}, or correct the name"))));
     }
 }
 
@@ -150,7 +153,8 @@ fn cut_circles(set: &mut Schemas) {
     let mut faults = Vec::new();
     let mut report = |place: Place, what: &str, name: Option<&QName>| {
         let name = name.map_or("this one", |name| &*name.local);
-        let fault = Fault::new("circular-definition", place, format!("the {what} \"{name}\" is defined by itself"));
+        let fault =
+            Fault::new("circular-definition", place, format!("the {what} \"{name}\" is defined by itself"));
         faults.push(fault.help("break the circle at one of its references"));
     };
     for (node, edge) in back_edges(set.types.len(), |node| type_edges(set, node)) {
@@ -168,7 +172,9 @@ fn cut_circles(set: &mut Schemas) {
         }
     }
     let groups = set.groups.len();
-    for (node, edge) in back_edges(groups, |node| nested_group_edges(set, node).iter().map(|(.., to)| *to).collect()) {
+    for (node, edge) in
+        back_edges(groups, |node| nested_group_edges(set, node).iter().map(|(.., to)| *to).collect())
+    {
         let particle = nested_group_edges(set, node)[edge].0;
         if let Term::GroupRef(reference) = &mut set.particles[particle].term {
             report(reference.place, "model group", reference.name.as_ref());

@@ -125,8 +125,8 @@ impl Schemas {
 
     /// The document that a place stands in; the innermost one, should a file hold several.
     pub fn document_of(&self, place: Place) -> Option<&SchemaDocument> {
-        self.documents.iter().find(|document| {
-            document.file == place.file && document.extent.span.covers(place.span)
-        })
+        self.documents
+            .iter()
+            .find(|document| document.file == place.file && document.extent.span.covers(place.span))
     }
 }

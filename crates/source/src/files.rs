@@ -100,7 +100,12 @@ impl Files {
             limits,
             known: Map::default(),
             waiting: VecDeque::new(),
-            files: Files { files: Vec::new(), imports: Vec::new(), by_node: Map::default(), faults: Vec::new() },
+            files: Files {
+                files: Vec::new(),
+                imports: Vec::new(),
+                by_node: Map::default(),
+                faults: Vec::new(),
+            },
         };
         loader.admit(start.clone(), bytes);
         while let Some(id) = loader.waiting.pop_front() {
@@ -262,7 +267,9 @@ mod tests {
     #[test]
     fn each_file_is_loaded_once_and_loops_end() {
         let head = "<s:schema xmlns:s='http://www.w3.org/2001/XMLSchema'>";
-        let a = format!("{head}<s:include schemaLocation='b.xsd'/><s:include schemaLocation='./b.xsd'/></s:schema>");
+        let a = format!(
+            "{head}<s:include schemaLocation='b.xsd'/><s:include schemaLocation='./b.xsd'/></s:schema>"
+        );
         let b = format!("{head}<s:include schemaLocation='a.xsd'/></s:schema>");
         let files = load(&[("memory/a.xsd", &a), ("memory/b.xsd", &b)]);
         assert_eq!(files.iter().count(), 2);

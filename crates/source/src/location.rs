@@ -37,9 +37,7 @@ impl Location {
             None => unescape(reference),
         };
         match self {
-            Location::Path(base) => {
-                Location::Path(tidy(&base.parent().unwrap_or(Path::new("")).join(path)))
-            }
+            Location::Path(base) => Location::Path(tidy(&base.parent().unwrap_or(Path::new("")).join(path))),
             Location::Standard => Location::Path(tidy(Path::new(&path))),
             Location::Remote(base) => {
                 let folder = base.rfind('/').map_or("", |at| &base[..=at]);

@@ -89,7 +89,8 @@ impl Text {
         let line = position.line.clamp(1, index.lines.len()) - 1;
         let start = index.lines[line] as usize;
         let rest = &self.content[start..];
-        let within = rest.char_indices().nth(position.column.saturating_sub(1)).map_or(rest.len(), |(at, _)| at);
+        let within =
+            rest.char_indices().nth(position.column.saturating_sub(1)).map_or(rest.len(), |(at, _)| at);
         (start + within) as u32
     }
 

@@ -128,9 +128,9 @@ pub fn qname_tokens<'a>(
         let local = token.find(':').map_or(0, |colon| colon + 1);
         Span::new(at + local, at + token.len())
     });
-    value.split_ascii_whitespace().map(move |token| {
-        (token, Place { file, span: places.next().unwrap_or(whole) })
-    })
+    value
+        .split_ascii_whitespace()
+        .map(move |token| (token, Place { file, span: places.next().unwrap_or(whole) }))
 }
 
 /// The expanded name of a QName in content (XML Schema Part 2, 3.2.18: a name without prefix is in the

@@ -46,7 +46,8 @@ pub(crate) fn explain(error: &Error, text: &Text, file: FileId) -> Fault {
     let (rule, message, help) = words(error, text);
     let fault = Fault::new(rule, Place { file, span }, message);
     if looks_like_html(text.content()) {
-        return fault.help("this looks like an HTML page: was it saved from an address that answers with one?");
+        return fault
+            .help("this looks like an HTML page: was it saved from an address that answers with one?");
     }
     fault.help(help)
 }

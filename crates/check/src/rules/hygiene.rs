@@ -74,15 +74,18 @@ fn unused_messages(contract: &Contract, faults: &mut Vec<Fault>) {
         .filter(|(id, _)| !usage.messages.contains(id))
         .map(|(_, message)| &*message.name.local)
         .collect();
-    let sides = contract.operations().flat_map(|(_, operation)| {
-        operation.input.iter().chain(&operation.output).chain(&operation.faults)
-    });
+    let sides = contract
+        .operations()
+        .flat_map(|(_, operation)| operation.input.iter().chain(&operation.output).chain(&operation.faults));
     let slips = meant(dangling(sides.map(|usage| &usage.message)), &unused);
     for (id, message) in contract.messages.iter() {
         let first = contract.message_named(&message.name) == Some(id);
         if first && !usage.messages.contains(&id) && !slips.contains(&*message.name.local) {
             let text = format!("nothing uses the message \"{}\"", message.name.local);
-            faults.push(Fault::new("message-unused", message.place, text).help("remove it, or use it in an operation"));
+            faults.push(
+                Fault::new("message-unused", message.place, text)
+                    .help("remove it, or use it in an operation"),
+            );
         }
     }
 }
@@ -108,7 +111,8 @@ fn unused_types(contract: &Contract, faults: &mut Vec<Fault>) {
         let first = schemas.type_named(name) == Some(id);
         if first && !usage.types.contains(&id) && !slips.contains(&*name.local) {
             let text = format!("nothing uses the type \"{}\"", name.local);
-            faults.push(Fault::new("type-unused", ty.place, text).help("remove it, or give it to an element"));
+            faults
+                .push(Fault::new("type-unused", ty.place, text).help("remove it, or give it to an element"));
         }
     }
 }
@@ -119,11 +123,13 @@ fn in_out_parts(contract: &Contract, faults: &mut Vec<Fault>) {
         let message = |usage: &Option<charter_contract::MessageUse>| {
             usage.as_ref().and_then(|usage| usage.message.target).map(|id| (id, &contract.messages[id]))
         };
-        let (Some((_, input)), Some((_, output))) = (message(&operation.input), message(&operation.output)) else {
+        let (Some((_, input)), Some((_, output))) = (message(&operation.input), message(&operation.output))
+        else {
             continue;
         };
         for part in output.parts.iter().filter(|part| part.element.is_none()) {
-            let twin = input.parts.iter().find(|other| other.name.text == part.name.text && other.element.is_none());
+            let twin =
+                input.parts.iter().find(|other| other.name.text == part.name.text && other.element.is_none());
             if twin.is_some() {
                 let text = format!(
                     "\"{}\" is a part of both input and output of \"{}\": generated code makes it an in-out parameter",

@@ -116,7 +116,9 @@ fn protocol(contract: &Contract, faults: &mut Vec<Fault>) {
 }
 
 /// The style of each bound operation of SOAP bindings.
-fn styles(contract: &Contract) -> impl Iterator<Item = (&charter_contract::Binding, &BindingOperation, Style)> {
+fn styles(
+    contract: &Contract,
+) -> impl Iterator<Item = (&charter_contract::Binding, &BindingOperation, Style)> {
     contract.bindings.iter().filter_map(|(id, binding)| Some((binding, contract.protocol(id)?.1))).flat_map(
         |(binding, default)| {
             binding.operations.iter().map(move |bound| {
@@ -135,7 +137,9 @@ fn body_parts(contract: &Contract, wanted: Style, mut see: impl FnMut(&Part, &Bi
     for (binding, bound, style) in styles(contract).filter(|(_, _, style)| *style == wanted) {
         debug_assert_eq!(style, wanted);
         let port_type = binding.port_type.target.map(|id| &contract.port_types[id]);
-        let Some(operation) = port_type.zip(bound.operation).map(|(p, index)| &p.operations[index]) else { continue };
+        let Some(operation) = port_type.zip(bound.operation).map(|(p, index)| &p.operations[index]) else {
+            continue;
+        };
         let sides =
             [(Side::Input, &operation.input, &bound.input), (Side::Output, &operation.output, &bound.output)];
         for (_, usage, side) in sides {
@@ -200,7 +204,9 @@ fn mixed_style(contract: &Contract, faults: &mut Vec<Fault>) {
                     default.name()
                 );
                 let fault = Fault::new("style-mixed", extension.place, message);
-                faults.push(fault.help("put operations of another style into a port type and binding of their own"));
+                faults.push(
+                    fault.help("put operations of another style into a port type and binding of their own"),
+                );
             }
         }
     }
@@ -214,7 +220,11 @@ fn addresses(contract: &Contract) -> impl Iterator<Item = &charter_contract::Lab
 fn missing_address(contract: &Contract, faults: &mut Vec<Fault>) {
     for port in contract.services.iter().flat_map(|(_, service)| &service.ports) {
         if port.address().is_none_or(|address| address.text.is_empty()) {
-            let place = port.extensions.iter().find(|e| is_address(e)).map_or(port.place, |extension| extension.place);
+            let place = port
+                .extensions
+                .iter()
+                .find(|e| is_address(e))
+                .map_or(port.place, |extension| extension.place);
             let message = format!("the port \"{}\" has no address", port.name.text);
             let fault = Fault::new("address-missing", place, message);
             faults.push(fault.help("add the address of the service, such as https://…"));
@@ -248,12 +258,24 @@ fn placeholder(address: &str) -> Option<&str> {
             }
         }
     }
-    let words = || address.split(|c: char| !c.is_ascii_alphanumeric() && c != '_' && c != '-').filter(|w| !w.is_empty());
+    let words = || {
+        address.split(|c: char| !c.is_ascii_alphanumeric() && c != '_' && c != '-').filter(|w| !w.is_empty())
+    };
     let telling = |word: &&str| {
         let lower = word.to_ascii_lowercase();
-        ["replace", "changeme", "change_me", "change-me", "placeholder", "todo", "fixme", "yourhost", "yourserver"]
-            .iter()
-            .any(|sign| lower.starts_with(sign))
+        [
+            "replace",
+            "changeme",
+            "change_me",
+            "change-me",
+            "placeholder",
+            "todo",
+            "fixme",
+            "yourhost",
+            "yourserver",
+        ]
+        .iter()
+        .any(|sign| lower.starts_with(sign))
             || lower.starts_with("your_")
             || lower.starts_with("your-")
             || (["HOST", "PORT", "SERVER", "HOSTNAME", "ADDRESS", "SERVERNAME"].contains(word))
@@ -303,7 +325,9 @@ mod tests {
         ] {
             assert!(placeholder(address).is_some(), "{address}");
         }
-        for address in ["https://berths.saltmere.example/1", "http://[::1]:80/hosts", "http://hostel.example/ports"] {
+        for address in
+            ["https://berths.saltmere.example/1", "http://[::1]:80/hosts", "http://hostel.example/ports"]
+        {
             assert_eq!(placeholder(address), None, "{address}");
         }
     }

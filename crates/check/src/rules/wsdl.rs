@@ -185,11 +185,16 @@ fn duplicate_members(contract: &Contract, faults: &mut Vec<Fault>) {
 fn part_content(contract: &Contract, faults: &mut Vec<Fault>) {
     for part in contract.messages.iter().flat_map(|(_, message)| &message.parts) {
         let (message, help) = match (&part.element, &part.ty) {
-            (Some(_), Some(_)) => ("names both an element and a type", "keep the element, or the type for rpc style"),
-            (None, None) => ("names neither an element nor a type", "add an element attribute, or a type for rpc style"),
+            (Some(_), Some(_)) => {
+                ("names both an element and a type", "keep the element, or the type for rpc style")
+            }
+            (None, None) => {
+                ("names neither an element nor a type", "add an element attribute, or a type for rpc style")
+            }
             _ => continue,
         };
-        let fault = Fault::new("part-content", part.place, format!("the part \"{}\" {message}", part.name.text));
+        let fault =
+            Fault::new("part-content", part.place, format!("the part \"{}\" {message}", part.name.text));
         faults.push(fault.help(help));
     }
 }
@@ -201,8 +206,10 @@ fn unknown_operations(contract: &Contract, faults: &mut Vec<Fault>) {
         for bound in &binding.operations {
             let Some(index) = bound.operation else {
                 let near = nearest(&bound.name.text, names());
-                let message =
-                    format!("the port type \"{}\" has no operation \"{}\"", port_type.name.local, bound.name.text);
+                let message = format!(
+                    "the port type \"{}\" has no operation \"{}\"",
+                    port_type.name.local, bound.name.text
+                );
                 let help = near.map_or_else(
                     || "remove it here, or add it to the port type".to_owned(),
                     |near| format!("did you mean \"{near}\"?"),
@@ -215,7 +222,8 @@ fn unknown_operations(contract: &Contract, faults: &mut Vec<Fault>) {
                 let known = operation.faults.iter().filter_map(|fault| fault.name.as_ref());
                 if !known.clone().any(|known| known.text == fault.text) {
                     let near = nearest(&fault.text, known.map(|known| &*known.text));
-                    let message = format!("the operation \"{}\" has no fault \"{}\"", bound.name.text, fault.text);
+                    let message =
+                        format!("the operation \"{}\" has no fault \"{}\"", bound.name.text, fault.text);
                     let help = near.map_or_else(
                         || "remove it here, or add it to the port type".to_owned(),
                         |near| format!("did you mean \"{near}\"?"),
@@ -239,7 +247,11 @@ fn missing_operations(contract: &Contract, faults: &mut Vec<Fault>) {
                 faults.push(Fault::new("binding-operation-missing", place, message).help(help));
             };
             let Some(bound) = bound.get(&index) else {
-                missing(binding.place, format!("the operation \"{name}\""), "bind it, or remove it from the port type");
+                missing(
+                    binding.place,
+                    format!("the operation \"{name}\""),
+                    "bind it, or remove it from the port type",
+                );
                 continue;
             };
             let sides = [
@@ -252,7 +264,11 @@ fn missing_operations(contract: &Contract, faults: &mut Vec<Fault>) {
             for fault in operation.faults.iter().filter_map(|fault| fault.name.as_ref()) {
                 let mut known = bound.faults.iter().filter_map(|fault| fault.name.as_ref());
                 if !known.any(|known| known.text == fault.text) {
-                    missing(bound.name.place, format!("the fault \"{}\" of \"{name}\"", fault.text), "add it with its soap:fault");
+                    missing(
+                        bound.name.place,
+                        format!("the fault \"{}\" of \"{name}\"", fault.text),
+                        "add it with its soap:fault",
+                    );
                 }
             }
         }

@@ -64,7 +64,9 @@ pub fn run(
     }
     for (name, contract) in [(old, &old_contract), (new, &new_contract)] {
         if !contract.faults().is_empty() {
-            let note = format!("{name} has faults and was compared as far as it could be read: charter check {name}\n");
+            let note = format!(
+                "{name} has faults and was compared as far as it could be read: charter check {name}\n"
+            );
             console.note(&note);
         }
     }
@@ -109,11 +111,17 @@ fn text(old: &Contract, new: &Contract, old_name: &str, new_name: &str, report: 
             text.push_str(&in_full(old, new, change));
         }
     }
-    let kept: Vec<&Change> = report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
+    let kept: Vec<&Change> =
+        report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
     // What keeps everybody needs no proof, only to be seen.
     for change in &kept {
         let path = paint::path(&change.path);
-        text.push_str(&format!("{} {path}: {}{}\n", paint::verdict(Verdict::Keeps), change.message, reached(change)));
+        text.push_str(&format!(
+            "{} {path}: {}{}\n",
+            paint::verdict(Verdict::Keeps),
+            change.message,
+            reached(change)
+        ));
     }
     if kept.is_empty() && text.ends_with("\n\n") {
         text.pop();
@@ -123,7 +131,9 @@ fn text(old: &Contract, new: &Contract, old_name: &str, new_name: &str, report: 
 
 fn verdict_line(old: &str, new: &str, report: &Report) -> String {
     let words = match report.verdict {
-        Verdict::Keeps if report.changes.is_empty() => "nothing that consumers can see has changed".to_owned(),
+        Verdict::Keeps if report.changes.is_empty() => {
+            "nothing that consumers can see has changed".to_owned()
+        }
         Verdict::Keeps => "all that consumers of the old version do still works".to_owned(),
         Verdict::Bends => "it works on the wire; see what it depends on".to_owned(),
         Verdict::Breaks if report.broken == 0 => "consumers of the old version are cut off".to_owned(),
@@ -137,11 +147,16 @@ fn verdict_line(old: &str, new: &str, report: &Report) -> String {
 
 fn in_full(old: &Contract, new: &Contract, change: &Change) -> String {
     let indent = "       ";
-    let mut text = format!("{} {}: {}\n", paint::verdict(change.verdict), paint::path(&change.path), change.message);
+    let mut text =
+        format!("{} {}: {}\n", paint::verdict(change.verdict), paint::path(&change.path), change.message);
     if change.old != change.new {
         for (line, is_old) in [(&change.old, true), (&change.new, false)] {
             let Some(line) = line else { continue };
-            let line = if is_old { paint::removed(&format!("- {line}")) } else { paint::added(&format!("+ {line}")) };
+            let line = if is_old {
+                paint::removed(&format!("- {line}"))
+            } else {
+                paint::added(&format!("+ {line}"))
+            };
             text.push_str(&format!("{indent}{line}\n"));
         }
     }

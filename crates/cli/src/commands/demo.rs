@@ -13,17 +13,32 @@ use crate::{demo_data, files, paint};
 
 /// A step of the story: what it shows, and the command that shows it. `DIR` stands for the demo folder.
 const STORY: &[(&str, &str)] = &[
-    ("Begin a contract.", "new Berths --namespace urn:saltmere:berths:1 --operation assignBerth --operation freeBerth --output DIR/berths.wsdl"),
+    (
+        "Begin a contract.",
+        "new Berths --namespace urn:saltmere:berths:1 --operation assignBerth --operation freeBerth --output DIR/berths.wsdl",
+    ),
     ("It is valid at once.", "check DIR/berths.wsdl"),
     ("Read one: ten operations that fill 850 lines of XML, on two screens.", "show DIR/v1/pilotage.wsdl"),
     ("Or only the piece you ask for.", "show DIR/v1/vessel.xsd type/Vessel"),
-    ("Change a name: every reference follows, in every file, and no other byte moves.", "rename DIR/v1/pilotage.wsdl type/BoardingPoint MeetingPoint --dry-run"),
+    (
+        "Change a name: every reference follows, in every file, and no other byte moves.",
+        "rename DIR/v1/pilotage.wsdl type/BoardingPoint MeetingPoint --dry-run",
+    ),
     ("Check a draft that holds the usual mistakes.", "check DIR/draft/towage.wsdl"),
     ("Ask why a rule is there.", "explain in-out-part"),
     ("See the exact message that goes over the wire.", "message DIR/v1/pilotage.wsdl requestPilot"),
-    ("And the fault that may come back, in SOAP 1.2.", "message DIR/v1/pilotage.wsdl requestPilot --fault NoPilotFree --port PilotagePort12"),
-    ("Revise it with care: version 2 keeps every consumer.", "compare DIR/v1/pilotage.wsdl DIR/v2/pilotage.wsdl"),
-    ("Version 3 does not: here is what breaks, for whom, and where.", "compare DIR/v2/pilotage.wsdl DIR/v3/pilotage.wsdl"),
+    (
+        "And the fault that may come back, in SOAP 1.2.",
+        "message DIR/v1/pilotage.wsdl requestPilot --fault NoPilotFree --port PilotagePort12",
+    ),
+    (
+        "Revise it with care: version 2 keeps every consumer.",
+        "compare DIR/v1/pilotage.wsdl DIR/v2/pilotage.wsdl",
+    ),
+    (
+        "Version 3 does not: here is what breaks, for whom, and where.",
+        "compare DIR/v2/pilotage.wsdl DIR/v3/pilotage.wsdl",
+    ),
 ];
 
 pub fn run(folder: &Path, args: &Args, console: &mut Console) -> Outcome {
@@ -37,10 +52,13 @@ pub fn run(folder: &Path, args: &Args, console: &mut Console) -> Outcome {
     console.out(&format!("The port of Saltmere lies in {}.\n", paint::strong(&name)));
     for (words, line) in STORY {
         // The folder may have a space in its name, so it is put into words already apart.
-        let words_apart: Vec<String> =
-            line.split(' ').map(|word| word.replace("DIR", &name)).collect();
+        let words_apart: Vec<String> = line.split(' ').map(|word| word.replace("DIR", &name)).collect();
         let shown: Vec<String> = words_apart.iter().map(|word| quoted(word)).collect();
-        console.out(&format!("\n\n{words}\n{} {}\n\n", paint::good("$"), paint::strong(&format!("charter {}", shown.join(" ")))));
+        console.out(&format!(
+            "\n\n{words}\n{} {}\n\n",
+            paint::good("$"),
+            paint::strong(&format!("charter {}", shown.join(" ")))
+        ));
         let mut full = vec!["charter".to_owned()];
         full.extend(words_apart);
         let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;

@@ -44,10 +44,9 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
     let port = wanted.port.map(|name| port(&contract, operation, name)).transpose()?;
     let path = contract.path(Component::OperationSide(operation, side));
     let shape = contract.wire_shape(operation, side, port).map_err(|error| {
-        Failure::new(error.to_string())
-            .at(load::place(&contract, error.place))
-            .of(path.as_str())
-            .help(format!("charter check {file} shows what is wrong; only literal SOAP messages can be shown yet"))
+        Failure::new(error.to_string()).at(load::place(&contract, error.place)).of(path.as_str()).help(
+            format!("charter check {file} shows what is wrong; only literal SOAP messages can be shown yet"),
+        )
     })?;
     let sample = message(&contract, &shape).map_err(|error| {
         Failure::new(error.to_string())
@@ -56,7 +55,8 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
             .help("change the type so that a message can be made")
     })?;
     let envelope = sample.to_xml(&contract);
-    let port = shape.port.map(|(service, index)| contract.services[service].ports[index].name.text.to_string());
+    let port =
+        shape.port.map(|(service, index)| contract.services[service].ports[index].name.text.to_string());
     if format == Format::Json {
         let headers = sample.headers.iter().map(|(name, value)| Header { name, value: value.clone() });
         console.json(&Shown {
@@ -78,14 +78,20 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
 }
 
 /// How the message travels, in two lines.
-fn summary(contract: &Contract, shape: &WireShape, sample: &charter_message::Message, port: Option<&str>) -> String {
+fn summary(
+    contract: &Contract,
+    shape: &WireShape,
+    sample: &charter_message::Message,
+    port: Option<&str>,
+) -> String {
     let path = contract.path(Component::OperationSide(shape.operation, shape.side));
     let port = port.map_or(String::new(), |port| format!(" by {port}"));
     let start = match (sample.method, sample.status) {
         (Some(method), _) => format!("{method} {}", sample.address.as_deref().unwrap_or("(no address)")),
         (None, status) => format!("HTTP {}", status.unwrap_or(200)),
     };
-    let headers: Vec<String> = sample.headers.iter().map(|(name, value)| format!("{name}: {value}")).collect();
+    let headers: Vec<String> =
+        sample.headers.iter().map(|(name, value)| format!("{name}: {value}")).collect();
     let line = format!("{start}  {}", headers.join("  "));
     format!("{}{port}, SOAP {}\n{}\n", paint::path(path.as_str()), shape.soap.number(), paint::faint(&line))
 }
@@ -104,7 +110,8 @@ fn operation(contract: &Contract, name: &str) -> Result<OperationId, Failure> {
 fn side(contract: &Contract, id: OperationId, wanted: &Wanted<'_>) -> Result<Side, Failure> {
     let operation = contract.operation(id);
     let path = contract.path(Component::Operation(id)).to_string();
-    let failure = |message: String| Failure::new(message).at(load::place(contract, operation.place)).of(path.clone());
+    let failure =
+        |message: String| Failure::new(message).at(load::place(contract, operation.place)).of(path.clone());
     let names: Vec<&str> =
         operation.faults.iter().map(|fault| fault.name.as_ref().map_or("", |name| &name.text)).collect();
     let wanted_side = if wanted.fault.is_some() { SideArg::Fault } else { wanted.side };
@@ -112,11 +119,12 @@ fn side(contract: &Contract, id: OperationId, wanted: &Wanted<'_>) -> Result<Sid
         SideArg::Input if operation.input.is_some() => Ok(Side::Input),
         SideArg::Output if operation.output.is_some() => Ok(Side::Output),
         SideArg::Input => Err(failure("the operation has no input".into()).help("see it with --side output")),
-        SideArg::Output => {
-            Err(failure("the operation has no output".into()).help("it is one-way: only --side input goes over the wire"))
-        }
+        SideArg::Output => Err(failure("the operation has no output".into())
+            .help("it is one-way: only --side input goes over the wire")),
         SideArg::Fault => match (wanted.fault, names.as_slice()) {
-            (_, []) => Err(failure("the operation has no faults".into()).help("see it with --side input or output")),
+            (_, []) => {
+                Err(failure("the operation has no faults".into()).help("see it with --side input or output"))
+            }
             (None, [_]) => Ok(Side::Fault(0)),
             (None, several) => Err(failure(format!("the operation has {} faults", several.len()))
                 .help(format!("choose with --fault: {}", several.join(", ")))),
@@ -135,8 +143,11 @@ fn side(contract: &Contract, id: OperationId, wanted: &Wanted<'_>) -> Result<Sid
 
 /// The port of that name among those that offer the operation.
 fn port(contract: &Contract, id: OperationId, name: &str) -> Result<(ServiceId, usize), Failure> {
-    let offering: Vec<(ServiceId, usize)> = contract.bound(id).iter().filter_map(|(_, _, port)| *port).collect();
-    let named = |(service, index): &(ServiceId, usize)| -> &str { &contract.services[*service].ports[*index].name.text };
+    let offering: Vec<(ServiceId, usize)> =
+        contract.bound(id).iter().filter_map(|(_, _, port)| *port).collect();
+    let named = |(service, index): &(ServiceId, usize)| -> &str {
+        &contract.services[*service].ports[*index].name.text
+    };
     offering.iter().copied().find(|port| named(port) == name).ok_or_else(|| {
         let names: Vec<&str> = offering.iter().map(named).collect();
         Failure::new(format!("no port \"{name}\" offers the operation"))

@@ -30,7 +30,8 @@ pub fn run(args: &Args, console: &mut Console) -> Status {
         Command::Check { files } => check::run(files, format, console),
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
         Command::Message { file, operation, side, fault, port } => {
-            let wanted = message::Wanted { operation, side: *side, fault: fault.as_deref(), port: port.as_deref() };
+            let wanted =
+                message::Wanted { operation, side: *side, fault: fault.as_deref(), port: port.as_deref() };
             message::run(file, &wanted, format, console)
         }
         Command::Compare { old, new, reader } => compare::run(old, new, *reader, format, console),

@@ -27,7 +27,14 @@ struct Changed {
     column: usize,
 }
 
-pub fn run(file: &str, path: &str, name: &str, dry_run: bool, format: Format, console: &mut Console) -> Outcome {
+pub fn run(
+    file: &str,
+    path: &str,
+    name: &str,
+    dry_run: bool,
+    format: Format,
+    console: &mut Console,
+) -> Outcome {
     let contract = load::load_readable(file)?;
     let component = load::find(&contract, path)?;
     let path = contract.path(component).to_string();
@@ -48,7 +55,14 @@ pub fn run(file: &str, path: &str, name: &str, dry_run: bool, format: Format, co
         });
         let places = places.collect();
         let diff = dry_run.then_some(diff);
-        console.json(&Renamed { path, name: name.to_owned(), written: !dry_run, places, notes: change.notes, diff });
+        console.json(&Renamed {
+            path,
+            name: name.to_owned(),
+            written: !dry_run,
+            places,
+            notes: change.notes,
+            diff,
+        });
         return Ok(Status::Yes);
     }
     if dry_run {

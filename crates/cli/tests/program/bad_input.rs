@@ -65,7 +65,11 @@ fn binary_files() {
 #[test]
 fn a_file_cut_off() {
     let whole = contract(&[]);
-    one_finding(&whole[..whole.find("  <wsdl:portType").unwrap()], "35:18", "the file ends before all its elements are closed");
+    one_finding(
+        &whole[..whole.find("  <wsdl:portType").unwrap()],
+        "35:18",
+        "the file ends before all its elements are closed",
+    );
     for cut in (0..whole.len()).step_by(97) {
         let folder = Folder::empty();
         folder.write("x.wsdl", &whole[..cut]);
@@ -76,7 +80,11 @@ fn a_file_cut_off() {
 
 #[test]
 fn a_web_page() {
-    one_finding("<!DOCTYPE html>\n<html><body><br></body></html>\n", "2:17", "</body> stands where </br> must");
+    one_finding(
+        "<!DOCTYPE html>\n<html><body><br></body></html>\n",
+        "2:17",
+        "</body> stands where </br> must",
+    );
     let folder = Folder::empty();
     folder.write("x.wsdl", "<!DOCTYPE html>\n<html><body><br></body></html>\n");
     folder.run("check x.wsdl").says("this looks like an HTML page");
@@ -143,13 +151,25 @@ fn long_chains_do_not_overflow() {
     for n in 1..20_000 {
         chain.push_str(&format!("<xs:complexType name=\"T{n}\"><xs:complexContent><xs:extension base=\"tns:T{}\"/></xs:complexContent></xs:complexType>\n", n - 1));
         chain.push_str(&format!("<xs:complexType name=\"In{n}\"><xs:sequence><xs:element name=\"e\" type=\"tns:In{}\"/></xs:sequence></xs:complexType>\n", n - 1));
-        chain.push_str(&format!("<xs:group name=\"G{n}\"><xs:sequence><xs:group ref=\"tns:G{}\"/></xs:sequence></xs:group>\n", n - 1));
-        chain.push_str(&format!("<xs:simpleType name=\"S{n}\"><xs:union memberTypes=\"tns:S{}\"/></xs:simpleType>\n", n - 1));
+        chain.push_str(&format!(
+            "<xs:group name=\"G{n}\"><xs:sequence><xs:group ref=\"tns:G{}\"/></xs:sequence></xs:group>\n",
+            n - 1
+        ));
+        chain.push_str(&format!(
+            "<xs:simpleType name=\"S{n}\"><xs:union memberTypes=\"tns:S{}\"/></xs:simpleType>\n",
+            n - 1
+        ));
     }
     chain.push_str("<xs:complexType name=\"T0\"/><xs:complexType name=\"In0\"/><xs:group name=\"G0\"><xs:sequence/></xs:group><xs:simpleType name=\"S0\"><xs:restriction base=\"xs:int\"/></xs:simpleType>");
     let uses = "<xs:element name=\"a\" type=\"tns:T19999\"/><xs:element name=\"b\" type=\"tns:In19999\" minOccurs=\"0\"/><xs:group ref=\"tns:G19999\"/><xs:element name=\"c\" type=\"tns:S19999\" minOccurs=\"0\"/>";
     let gauge = "<xs:element name=\"gauge\" type=\"tns:Gauge\"/>";
-    folder.write("x.wsdl", contract(&[("<xs:complexType name=\"Tide\">", &format!("{chain}<xs:complexType name=\"Tide\">")), (gauge, uses)]));
+    folder.write(
+        "x.wsdl",
+        contract(&[
+            ("<xs:complexType name=\"Tide\">", &format!("{chain}<xs:complexType name=\"Tide\">")),
+            (gauge, uses),
+        ]),
+    );
     let runs = all_commands(&folder, "x.wsdl");
     assert!(runs[0].out.contains("groups nest more than 1000 deep"));
     assert_eq!(runs[2].status, 0, "{}", runs[2].err);
@@ -175,14 +195,19 @@ fn imports_that_go_round_or_nowhere() {
         let line = format!("<xs:include schemaLocation=\"{name}\"/>\n      <xs:simpleType name=\"Gauge\">");
         contract(&[("<xs:simpleType name=\"Gauge\">", &line)])
     };
-    let schema = "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:tides:1'>";
+    let schema =
+        "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:tides:1'>";
     folder.write("x.wsdl", include("a.xsd"));
     folder.write("a.xsd", format!("{schema}<xs:include schemaLocation='b.xsd'/></xs:schema>"));
     folder.write("b.xsd", format!("{schema}<xs:include schemaLocation='a.xsd'/></xs:schema>"));
     folder.run("check x.wsdl").ends(0).says("no findings");
 
     folder.write("x.wsdl", include("gone.xsd"));
-    folder.run("check x.wsdl").ends(1).says("gone.xsd cannot be imported: there is no such file").says("x.wsdl:7:35");
+    folder
+        .run("check x.wsdl")
+        .ends(1)
+        .says("gone.xsd cannot be imported: there is no such file")
+        .says("x.wsdl:7:35");
     folder.run("message x.wsdl nextTide").ends(0);
 
     folder.write("x.wsdl", include("https://saltmere.example/gone.xsd"));

@@ -41,12 +41,23 @@ fn a_sound_contract_has_no_findings() {
 fn names_that_lead_nowhere() {
     only(&[("type=\"xs:dateTime\"", "type=\"xs:datetime\"")], "type-unknown", "datetime");
     only(&[("element=\"tns:nextTide\"", "element=\"tns:nextTides\"")], "element-unknown", "nextTides");
-    only(&[("message=\"tns:nextTideOutput\"", "message=\"tns:nextTideOutputs\"")], "message-unknown", "nextTideOutputs");
+    only(
+        &[("message=\"tns:nextTideOutput\"", "message=\"tns:nextTideOutputs\"")],
+        "message-unknown",
+        "nextTideOutputs",
+    );
     only(&[("binding=\"tns:TidesSoap\"", "binding=\"tns:TideSoap\"")], "binding-unknown", "TideSoap");
     only(&[("type=\"tns:Tides\"", "type=\"tns:Tide\"")], "port-type-unknown", "Tide");
-    only(&[("<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>", "<xs:attribute ref=\"tns:gauge\"/>")], "attribute-unknown", "gauge");
     only(
-        &[("<wsdl:input><soap:body use=\"literal\"/>", "<wsdl:input><soap:body parts=\"parameter\" use=\"literal\"/>")],
+        &[("<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>", "<xs:attribute ref=\"tns:gauge\"/>")],
+        "attribute-unknown",
+        "gauge",
+    );
+    only(
+        &[(
+            "<wsdl:input><soap:body use=\"literal\"/>",
+            "<wsdl:input><soap:body parts=\"parameter\" use=\"literal\"/>",
+        )],
         "part-unknown",
         "parameter",
     );
@@ -60,15 +71,31 @@ fn the_nearest_name_is_suggested() {
     folder.run("check tides.wsdl").ends(1).says("did you mean \"Tide\"?");
     folder.write("tides.wsdl", contract(&[("type=\"tns:Tide\"", "type=\"xs:Tide\"")]));
     folder.run("check tides.wsdl").ends(1).says("there is one in urn:saltmere:tides:1: is the prefix right?");
-    folder.write("tides.wsdl", contract(&[("type=\"tns:Tide\"", "type=\"soap:Tide\""), ("name=\"Tide\"", "name=\"Tidal\"")]));
-    folder.run("check tides.wsdl").ends(1).says("no schema for http://schemas.xmlsoap.org/wsdl/soap/ was read");
+    folder.write(
+        "tides.wsdl",
+        contract(&[("type=\"tns:Tide\"", "type=\"soap:Tide\""), ("name=\"Tide\"", "name=\"Tidal\"")]),
+    );
+    folder
+        .run("check tides.wsdl")
+        .ends(1)
+        .says("no schema for http://schemas.xmlsoap.org/wsdl/soap/ was read");
 }
 
 #[test]
 fn what_stands_twice() {
-    only(&[("<xs:complexType name=\"Tide\">", "<xs:simpleType name=\"Tide\"><xs:restriction base=\"xs:string\"/></xs:simpleType><xs:complexType name=\"Tide\">")], "duplicate-name", "Tide");
     only(
-        &[("<wsdl:portType", "<wsdl:message name=\"nextTideInput\"><wsdl:part name=\"a\" element=\"tns:nextTide\"/></wsdl:message><wsdl:portType")],
+        &[(
+            "<xs:complexType name=\"Tide\">",
+            "<xs:simpleType name=\"Tide\"><xs:restriction base=\"xs:string\"/></xs:simpleType><xs:complexType name=\"Tide\">",
+        )],
+        "duplicate-name",
+        "Tide",
+    );
+    only(
+        &[(
+            "<wsdl:portType",
+            "<wsdl:message name=\"nextTideInput\"><wsdl:part name=\"a\" element=\"tns:nextTide\"/></wsdl:message><wsdl:portType",
+        )],
         "duplicate-name",
         "nextTideInput",
     )
@@ -84,9 +111,16 @@ fn binding_and_port_type_must_agree() {
             ("binding-operation-unknown".to_owned(), "nextTyde".to_owned()),
         ]
     );
-    only(&[("      <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n", "")], "binding-operation-missing", "nextTide");
     only(
-        &[("    </wsdl:operation>\n  </wsdl:binding>", "      <wsdl:fault name=\"Fog\"><soap:fault name=\"Fog\"/></wsdl:fault>\n    </wsdl:operation>\n  </wsdl:binding>")],
+        &[("      <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n", "")],
+        "binding-operation-missing",
+        "nextTide",
+    );
+    only(
+        &[(
+            "    </wsdl:operation>\n  </wsdl:binding>",
+            "      <wsdl:fault name=\"Fog\"><soap:fault name=\"Fog\"/></wsdl:fault>\n    </wsdl:operation>\n  </wsdl:binding>",
+        )],
         "binding-operation-unknown",
         "Fog",
     );
@@ -94,19 +128,44 @@ fn binding_and_port_type_must_agree() {
 
 #[test]
 fn parts_and_styles() {
-    only(&[("<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>", "<wsdl:part name=\"parameters\"/>")], "part-content", "<wsdl:part");
-    only(&[("<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>", "<wsdl:part name=\"parameters\" type=\"tns:Gauge\"/>")], "document-part-type", "<wsdl:part");
     only(
-        &[("style=\"document\"", "style=\"rpc\""), ("<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>", "<wsdl:part name=\"gauge\" type=\"tns:Gauge\"/>")],
+        &[("<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>", "<wsdl:part name=\"parameters\"/>")],
+        "part-content",
+        "<wsdl:part",
+    );
+    only(
+        &[(
+            "<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>",
+            "<wsdl:part name=\"parameters\" type=\"tns:Gauge\"/>",
+        )],
+        "document-part-type",
+        "<wsdl:part",
+    );
+    only(
+        &[
+            ("style=\"document\"", "style=\"rpc\""),
+            (
+                "<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>",
+                "<wsdl:part name=\"gauge\" type=\"tns:Gauge\"/>",
+            ),
+        ],
         "rpc-part-element",
         "<wsdl:part",
     );
-    assert!(findings(&[("soapAction=\"urn:saltmere:tides:1:nextTide\"", "soapAction=\"\" style=\"rpc\"")])
-        .contains(&("style-mixed".to_owned(), "<soap:operation".to_owned())));
+    assert!(
+        findings(&[("soapAction=\"urn:saltmere:tides:1:nextTide\"", "soapAction=\"\" style=\"rpc\"")])
+            .contains(&("style-mixed".to_owned(), "<soap:operation".to_owned()))
+    );
     let rpc = [
         ("style=\"document\"", "style=\"rpc\""),
-        ("<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>", "<wsdl:part name=\"tide\" type=\"tns:Gauge\"/>"),
-        ("<wsdl:part name=\"parameters\" element=\"tns:nextTideResponse\"/>", "<wsdl:part name=\"tide\" type=\"tns:Tide\"/>"),
+        (
+            "<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>",
+            "<wsdl:part name=\"tide\" type=\"tns:Gauge\"/>",
+        ),
+        (
+            "<wsdl:part name=\"parameters\" element=\"tns:nextTideResponse\"/>",
+            "<wsdl:part name=\"tide\" type=\"tns:Tide\"/>",
+        ),
     ];
     only(&rpc, "in-out-part", "tide");
 }
@@ -118,13 +177,20 @@ fn addresses() {
     only(&[(address, "/tides")], "address-scheme", "tides");
     only(&[(address, "https://${host}/tides")], "address-placeholder", "https:");
     only(&[(address, "")], "address-missing", "<soap:address");
-    only(&[("<soap:address location=\"https://tides.saltmere.example/1\"/>", "")], "address-missing", "<wsdl:port");
+    only(
+        &[("<soap:address location=\"https://tides.saltmere.example/1\"/>", "")],
+        "address-missing",
+        "<wsdl:port",
+    );
 }
 
 #[test]
 fn what_nobody_uses_is_a_warning() {
     only(
-        &[("<wsdl:portType", "<wsdl:message name=\"ebb\"><wsdl:part name=\"a\" element=\"tns:nextTide\"/></wsdl:message><wsdl:portType")],
+        &[(
+            "<wsdl:portType",
+            "<wsdl:message name=\"ebb\"><wsdl:part name=\"a\" element=\"tns:nextTide\"/></wsdl:message><wsdl:portType",
+        )],
         "message-unused",
         "ebb",
     );
@@ -160,10 +226,13 @@ fn the_draft_shows_each_usual_mistake_at_its_place() {
 #[test]
 fn several_files_are_summed_up() {
     let folder = Folder::with_demo();
-    let run = folder.run("check saltmere/v1/pilotage.wsdl saltmere/draft/towage.wsdl saltmere/v1/vessel.xsd").ends(1);
+    let run = folder
+        .run("check saltmere/v1/pilotage.wsdl saltmere/draft/towage.wsdl saltmere/v1/vessel.xsd")
+        .ends(1);
     run.says("saltmere/v1/pilotage.wsdl: no findings").says("all: 9 errors, 3 warnings");
     // One that cannot be read leaves no answer, but the others are judged.
-    let run = folder.run("check saltmere/v1/pilotage.wsdl gone.wsdl").ends(2).says("v1/pilotage.wsdl: no findings");
+    let run =
+        folder.run("check saltmere/v1/pilotage.wsdl gone.wsdl").ends(2).says("v1/pilotage.wsdl: no findings");
     run.complains("gone.wsdl: there is no such file");
 }
 

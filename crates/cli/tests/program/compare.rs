@@ -7,7 +7,11 @@ fn compared(changes: &[(&str, &str)], options: &str) -> (String, Vec<(String, St
     compared_from(&[], changes, options)
 }
 
-fn compared_from(old: &[(&str, &str)], new: &[(&str, &str)], options: &str) -> (String, Vec<(String, String)>) {
+fn compared_from(
+    old: &[(&str, &str)],
+    new: &[(&str, &str)],
+    options: &str,
+) -> (String, Vec<(String, String)>) {
     let folder = Folder::empty();
     folder.write("old.wsdl", contract(old));
     folder.write("new.wsdl", contract(new));
@@ -38,7 +42,10 @@ fn a_contract_against_itself_has_not_changed() {
     let folder = Folder::with_demo();
     for version in ["v1", "v2", "v3"] {
         let file = format!("saltmere/{version}/pilotage.wsdl");
-        folder.run(&format!("compare {file} {file}")).ends(0).says("nothing that consumers can see has changed");
+        folder
+            .run(&format!("compare {file} {file}"))
+            .ends(0)
+            .says("nothing that consumers can see has changed");
     }
 }
 
@@ -87,7 +94,12 @@ fn a_reply_may_be_tightened() {
     assert_eq!(verdict, "breaks");
     let ranged = "<xs:element name=\"height\" minOccurs=\"0\"><xs:simpleType><xs:restriction base=\"xs:decimal\"><xs:maxInclusive value=\"12\"/></xs:restriction></xs:simpleType></xs:element>";
     judges(HEIGHT, ranged, ("range-narrowed", "keeps"), ("range-widened", "breaks"));
-    judges("<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>", "<xs:attribute name=\"gauge\" type=\"tns:Gauge\" use=\"required\"/>", ("attribute-required", "keeps"), ("attribute-optional", "breaks"));
+    judges(
+        "<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>",
+        "<xs:attribute name=\"gauge\" type=\"tns:Gauge\" use=\"required\"/>",
+        ("attribute-required", "keeps"),
+        ("attribute-optional", "breaks"),
+    );
 }
 
 #[test]
@@ -141,7 +153,12 @@ fn order_and_content() {
     // A group by reference and its content written out are the same on the wire.
     let group = [
         (HIGH, "<xs:group ref=\"tns:Water\"/>"),
-        ("<xs:complexType name=\"Tide\">", &*format!("<xs:group name=\"Water\"><xs:sequence>{HIGH}</xs:sequence></xs:group><xs:complexType name=\"Tide\">")),
+        (
+            "<xs:complexType name=\"Tide\">",
+            &*format!(
+                "<xs:group name=\"Water\"><xs:sequence>{HIGH}</xs:sequence></xs:group><xs:complexType name=\"Tide\">"
+            ),
+        ),
     ];
     assert_eq!(compared(&group, ""), ("keeps".into(), vec![]));
 }
@@ -149,15 +166,39 @@ fn order_and_content() {
 #[test]
 fn operations_faults_and_ports() {
     let ports = "<wsdl:port name=\"TidesPort\"";
-    judges(ports, "<wsdl:port name=\"Other\" binding=\"tns:TidesSoap\"><soap:address location=\"https://tides.saltmere.example/2\"/></wsdl:port><wsdl:port name=\"TidesPort\"", ("port-added", "keeps"), ("port-removed", "breaks"));
-    judges("https://tides.saltmere.example/1", "https://tides.saltmere.example/2", ("address-changed", "bends"), ("address-changed", "bends"));
-    judges("soapAction=\"urn:saltmere:tides:1:nextTide\"", "soapAction=\"urn:other\"", ("action-changed", "breaks"), ("action-changed", "breaks"));
+    judges(
+        ports,
+        "<wsdl:port name=\"Other\" binding=\"tns:TidesSoap\"><soap:address location=\"https://tides.saltmere.example/2\"/></wsdl:port><wsdl:port name=\"TidesPort\"",
+        ("port-added", "keeps"),
+        ("port-removed", "breaks"),
+    );
+    judges(
+        "https://tides.saltmere.example/1",
+        "https://tides.saltmere.example/2",
+        ("address-changed", "bends"),
+        ("address-changed", "bends"),
+    );
+    judges(
+        "soapAction=\"urn:saltmere:tides:1:nextTide\"",
+        "soapAction=\"urn:other\"",
+        ("action-changed", "breaks"),
+        ("action-changed", "breaks"),
+    );
     let fault = [
-        ("<wsdl:output message=\"tns:nextTideOutput\"/>", "<wsdl:output message=\"tns:nextTideOutput\"/><wsdl:fault name=\"Fog\" message=\"tns:nextTideInput\"/>"),
-        ("<wsdl:output><soap:body use=\"literal\"/></wsdl:output>", "<wsdl:output><soap:body use=\"literal\"/></wsdl:output><wsdl:fault name=\"Fog\"><soap:fault name=\"Fog\" use=\"literal\"/></wsdl:fault>"),
+        (
+            "<wsdl:output message=\"tns:nextTideOutput\"/>",
+            "<wsdl:output message=\"tns:nextTideOutput\"/><wsdl:fault name=\"Fog\" message=\"tns:nextTideInput\"/>",
+        ),
+        (
+            "<wsdl:output><soap:body use=\"literal\"/></wsdl:output>",
+            "<wsdl:output><soap:body use=\"literal\"/></wsdl:output><wsdl:fault name=\"Fog\"><soap:fault name=\"Fog\" use=\"literal\"/></wsdl:fault>",
+        ),
     ];
     assert_eq!(compared(&fault, ""), ("bends".into(), vec![("fault-added".into(), "bends".into())]));
-    assert_eq!(compared_from(&fault, &[], ""), ("keeps".into(), vec![("fault-removed".into(), "keeps".into())]));
+    assert_eq!(
+        compared_from(&fault, &[], ""),
+        ("keeps".into(), vec![("fault-removed".into(), "keeps".into())])
+    );
     let (verdict, changes) = compared(&[("\"nextTide\"", "\"tideAfter\"")], "");
     assert_eq!(verdict, "breaks");
     assert!(changes.contains(&("operation-removed".into(), "breaks".into())));
@@ -166,7 +207,8 @@ fn operations_faults_and_ports() {
 
 #[test]
 fn soap_version_style_and_namespace() {
-    let (verdict, changes) = compared(&[("http://schemas.xmlsoap.org/wsdl/soap/", "http://schemas.xmlsoap.org/wsdl/soap12/")], "");
+    let (verdict, changes) =
+        compared(&[("http://schemas.xmlsoap.org/wsdl/soap/", "http://schemas.xmlsoap.org/wsdl/soap12/")], "");
     assert_eq!(verdict, "breaks");
     assert!(changes.contains(&("soap-version-changed".into(), "breaks".into())));
     let (verdict, _) = compared(&[("urn:saltmere:tides:1", "urn:saltmere:tides:2")], "");
@@ -177,7 +219,13 @@ fn soap_version_style_and_namespace() {
 fn a_version_with_faults_is_compared_as_far_as_it_goes() {
     let folder = Folder::empty();
     folder.write("old.wsdl", contract(&[]));
-    folder.write("new.wsdl", contract(&[(HIGH, "<xs:element name=\"high\" type=\"xs:dateTime\" minOccurs=\"0\"/>"), ("type=\"xs:decimal\"", "type=\"tns:Gone\"")]));
+    folder.write(
+        "new.wsdl",
+        contract(&[
+            (HIGH, "<xs:element name=\"high\" type=\"xs:dateTime\" minOccurs=\"0\"/>"),
+            ("type=\"xs:decimal\"", "type=\"tns:Gone\""),
+        ]),
+    );
     let run = folder.run("compare old.wsdl new.wsdl").ends(1).says("breaks type/Tide/high");
     assert!(run.err.contains("new.wsdl has faults"), "{}", run.err);
 }
@@ -185,6 +233,12 @@ fn a_version_with_faults_is_compared_as_far_as_it_goes() {
 #[test]
 fn both_versions_must_be_contracts() {
     let folder = Folder::with_demo();
-    folder.run("compare saltmere/v1/pilotage.wsdl gone.wsdl").ends(2).complains("gone.wsdl: there is no such file");
-    folder.run("compare saltmere/v1/vessel.xsd saltmere/v1/pilotage.wsdl").ends(2).complains("not a contract");
+    folder
+        .run("compare saltmere/v1/pilotage.wsdl gone.wsdl")
+        .ends(2)
+        .complains("gone.wsdl: there is no such file");
+    folder
+        .run("compare saltmere/v1/vessel.xsd saltmere/v1/pilotage.wsdl")
+        .ends(2)
+        .complains("not a contract");
 }

@@ -2,9 +2,12 @@ use crate::folder::{Folder, Run, contract};
 
 /// The message, read as XML: each element by its path of local names, with its text.
 fn leaves(run: &Run) -> Vec<(String, String)> {
-    let document = roxmltree::Document::parse(&run.out).unwrap_or_else(|error| panic!("{error}\n{}", run.out));
+    let document =
+        roxmltree::Document::parse(&run.out).unwrap_or_else(|error| panic!("{error}\n{}", run.out));
     let mut found = Vec::new();
-    for node in document.descendants().filter(|node| node.is_element() && !node.children().any(|c| c.is_element())) {
+    for node in
+        document.descendants().filter(|node| node.is_element() && !node.children().any(|c| c.is_element()))
+    {
         let mut names: Vec<&str> =
             node.ancestors().filter(|a| a.is_element()).map(|a| a.tag_name().name()).collect();
         names.reverse();
@@ -16,10 +19,15 @@ fn leaves(run: &Run) -> Vec<(String, String)> {
 #[test]
 fn every_side_of_every_operation_of_the_demo() {
     let folder = Folder::with_demo();
-    for operation in ["requestPilot", "amendBoarding", "listBoardings", "declareCargo", "forecastTide", "settleDues"] {
+    for operation in
+        ["requestPilot", "amendBoarding", "listBoardings", "declareCargo", "forecastTide", "settleDues"]
+    {
         for side in ["input", "output"] {
-            let run = folder.run(&format!("message saltmere/v1/pilotage.wsdl {operation} --side {side}")).ends(0);
-            assert!(leaves(&run).iter().all(|(path, text)| !text.contains('?') && path.starts_with("Envelope/")));
+            let run =
+                folder.run(&format!("message saltmere/v1/pilotage.wsdl {operation} --side {side}")).ends(0);
+            assert!(
+                leaves(&run).iter().all(|(path, text)| !text.contains('?') && path.starts_with("Envelope/"))
+            );
             assert!(!run.out.contains("<!--"));
         }
     }
@@ -52,7 +60,8 @@ fn names_are_in_the_namespaces_of_their_schemas() {
     let run = folder.run("message saltmere/v1/pilotage.wsdl requestPilot").ends(0);
     let document = roxmltree::Document::parse(&run.out).unwrap();
     let namespace = |name: &str| {
-        let node = document.descendants().find(|node| node.has_tag_name(name) || node.tag_name().name() == name);
+        let node =
+            document.descendants().find(|node| node.has_tag_name(name) || node.tag_name().name() == name);
         node.unwrap().tag_name().namespace().unwrap_or("").to_owned()
     };
     assert_eq!(namespace("vessel"), "urn:saltmere:pilotage:1");
@@ -69,8 +78,13 @@ fn faults_and_soap_versions() {
         "Envelope/Body/Fault/detail/NoPilotFree/nextFree".to_owned(),
         "2026-03-14T06:30:00Z".to_owned()
     )));
-    let run = message("operation/requestPilot --fault VesselRefused --port PilotagePort12 --format json").ends(0).json();
-    assert_eq!((&run["soap"], &run["side"], &run["status"]), (&"1.2".into(), &"fault VesselRefused".into(), &500.into()));
+    let run = message("operation/requestPilot --fault VesselRefused --port PilotagePort12 --format json")
+        .ends(0)
+        .json();
+    assert_eq!(
+        (&run["soap"], &run["side"], &run["status"]),
+        (&"1.2".into(), &"fault VesselRefused".into(), &500.into())
+    );
     assert!(run["envelope"].as_str().unwrap().contains("<env:Detail>"));
     let run = message("settleDues --side fault").ends(0);
     assert!(run.out.contains("<UnknownBooking"));
@@ -83,12 +97,27 @@ fn faults_and_soap_versions() {
 fn what_is_asked_for_must_be_there() {
     let folder = Folder::with_demo();
     let message = |rest: &str| folder.run(&format!("message saltmere/v1/pilotage.wsdl {rest}")).ends(2);
-    assert!(message("requestPilots").complains("operation/requestPilots").err.contains("operation/requestPilot\"?"));
-    assert!(message("requestPilot --side fault").complains("has 2 faults").err.contains("NoPilotFree, VesselRefused"));
+    assert!(
+        message("requestPilots")
+            .complains("operation/requestPilots")
+            .err
+            .contains("operation/requestPilot\"?")
+    );
+    assert!(
+        message("requestPilot --side fault")
+            .complains("has 2 faults")
+            .err
+            .contains("NoPilotFree, VesselRefused")
+    );
     message("requestPilot --fault NoPilotsFree").complains("no fault \"NoPilotsFree\"");
     message("reportPassage --side output").complains("the operation has no output");
     message("listPilots --side fault").complains("the operation has no faults");
-    assert!(message("listPilots --port Port").complains("no port \"Port\"").err.contains("PilotagePort, PilotagePort12"));
+    assert!(
+        message("listPilots --port Port")
+            .complains("no port \"Port\"")
+            .err
+            .contains("PilotagePort, PilotagePort12")
+    );
     message("type/Agent").complains("\"type/Agent\" is no operation");
 }
 
@@ -98,8 +127,14 @@ fn rpc_style_wraps_the_parts() {
     let rpc = [
         ("style=\"document\"", "style=\"rpc\""),
         ("use=\"literal\"/>", "use=\"literal\" namespace=\"urn:saltmere:rpc\"/>"),
-        ("<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>", "<wsdl:part name=\"gauge\" type=\"tns:Gauge\"/><wsdl:part name=\"day\" type=\"xs:date\"/>"),
-        ("<wsdl:part name=\"parameters\" element=\"tns:nextTideResponse\"/>", "<wsdl:part name=\"tide\" type=\"tns:Tide\"/>"),
+        (
+            "<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>",
+            "<wsdl:part name=\"gauge\" type=\"tns:Gauge\"/><wsdl:part name=\"day\" type=\"xs:date\"/>",
+        ),
+        (
+            "<wsdl:part name=\"parameters\" element=\"tns:nextTideResponse\"/>",
+            "<wsdl:part name=\"tide\" type=\"tns:Tide\"/>",
+        ),
     ];
     folder.write("tides.wsdl", contract(&rpc));
     let run = folder.run("message tides.wsdl nextTide").ends(0);
@@ -155,19 +190,26 @@ fn what_the_schema_asks_for_is_kept() {
 fn recursion_ends_where_it_may_and_is_refused_where_it_must_not() {
     let folder = Folder::empty();
     let height = "<xs:element name=\"height\" type=\"xs:decimal\" minOccurs=\"0\"/>";
-    folder.write("tides.wsdl", contract(&[(height, "<xs:element name=\"later\" type=\"tns:Tide\" minOccurs=\"0\"/>")]));
+    folder.write(
+        "tides.wsdl",
+        contract(&[(height, "<xs:element name=\"later\" type=\"tns:Tide\" minOccurs=\"0\"/>")]),
+    );
     let run = folder.run("message tides.wsdl nextTide --side output").ends(0);
     assert!(!run.out.contains("later"), "{}", run.out);
     folder.write("tides.wsdl", contract(&[(height, "<xs:element name=\"later\" type=\"tns:Tide\"/>")]));
-    folder.run("message tides.wsdl nextTide --side output").ends(2).complains("every message would be endless");
+    folder
+        .run("message tides.wsdl nextTide --side output")
+        .ends(2)
+        .complains("every message would be endless");
 }
 
 #[test]
 fn abstract_types_and_substitution_groups_are_filled() {
     let folder = Folder::empty();
-    let changes = [
-        ("<xs:complexType name=\"Tide\">", "<xs:complexType name=\"SpringTide\"><xs:complexContent><xs:extension base=\"tns:Tide\"><xs:sequence><xs:element name=\"moon\" type=\"xs:date\"/><xs:element ref=\"tns:mark\"/></xs:sequence></xs:extension></xs:complexContent></xs:complexType><xs:element name=\"mark\" abstract=\"true\"/><xs:element name=\"post\" type=\"xs:int\" substitutionGroup=\"tns:mark\"/><xs:complexType name=\"Tide\" abstract=\"true\">"),
-    ];
+    let changes = [(
+        "<xs:complexType name=\"Tide\">",
+        "<xs:complexType name=\"SpringTide\"><xs:complexContent><xs:extension base=\"tns:Tide\"><xs:sequence><xs:element name=\"moon\" type=\"xs:date\"/><xs:element ref=\"tns:mark\"/></xs:sequence></xs:extension></xs:complexContent></xs:complexType><xs:element name=\"mark\" abstract=\"true\"/><xs:element name=\"post\" type=\"xs:int\" substitutionGroup=\"tns:mark\"/><xs:complexType name=\"Tide\" abstract=\"true\">",
+    )];
     folder.write("tides.wsdl", contract(&changes));
     let run = folder.run("message tides.wsdl nextTide --side output").ends(0);
     let document = roxmltree::Document::parse(&run.out).unwrap();

@@ -44,7 +44,10 @@ fn without_operations_there_is_one_and_without_a_file_it_is_printed() {
 #[test]
 fn a_dry_run_writes_nothing() {
     let folder = Folder::empty();
-    folder.run("new Berths --namespace urn:saltmere:berths:1 -o berths.wsdl --dry-run").ends(0).says("+++ berths.wsdl");
+    folder
+        .run("new Berths --namespace urn:saltmere:berths:1 -o berths.wsdl --dry-run")
+        .ends(0)
+        .says("+++ berths.wsdl");
     assert!(!folder.path("berths.wsdl").exists());
 }
 
@@ -62,13 +65,19 @@ fn an_existing_file_is_left_alone() {
 #[test]
 fn names_and_namespaces_are_looked_at() {
     let folder = Folder::empty();
-    folder.run("new 2Berths --namespace urn:saltmere:berths:1").ends(2).complains("\"2Berths\" is not a name");
+    folder
+        .run("new 2Berths --namespace urn:saltmere:berths:1")
+        .ends(2)
+        .complains("\"2Berths\" is not a name");
     folder.run("new Berths --namespace berths").ends(2).complains("\"berths\" is not a namespace");
     folder
         .run("new Berths --namespace urn:a:b --operation free --operation free")
         .ends(2)
         .complains("an operation \"free\"");
-    folder.run("new Berths --namespace urn:a:b -o gone/berths.wsdl").ends(2).complains("could not be written");
+    folder
+        .run("new Berths --namespace urn:a:b -o gone/berths.wsdl")
+        .ends(2)
+        .complains("could not be written");
 }
 
 #[test]

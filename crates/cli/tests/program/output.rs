@@ -37,7 +37,8 @@ fn json_is_never_coloured() {
 #[test]
 fn usage_mistakes_end_with_two_and_help_with_zero() {
     let folder = Folder::empty();
-    for words in ["check", "chek x", "show", "compare one", "show a --format yaml", "message x y --side left"] {
+    for words in ["check", "chek x", "show", "compare one", "show a --format yaml", "message x y --side left"]
+    {
         let run = folder.run(words).ends(2);
         assert!(!run.err.is_empty() && run.out.is_empty(), "{words}");
     }

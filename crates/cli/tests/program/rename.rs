@@ -55,7 +55,10 @@ fn each_kind_of_component() {
 #[test]
 fn headers_keep_their_messages() {
     let folder = Folder::with_demo();
-    folder.run("rename saltmere/v1/pilotage.wsdl message/AgentCredentialsHeader Credentials").ends(0).says("11 places");
+    folder
+        .run("rename saltmere/v1/pilotage.wsdl message/AgentCredentialsHeader Credentials")
+        .ends(0)
+        .says("11 places");
     folder.run("check saltmere/v1/pilotage.wsdl").ends(0);
 }
 
@@ -141,7 +144,10 @@ fn a_name_behind_an_entity_is_left_to_its_author() {
     let folder = Folder::empty();
     let changes = [
         ("<wsdl:definitions", "<!DOCTYPE wsdl:definitions [<!ENTITY gauge 'Gauge'>]>\n<wsdl:definitions"),
-        ("<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>", "<xs:attribute name=\"gauge\" type=\"tns:&gauge;\"/>"),
+        (
+            "<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>",
+            "<xs:attribute name=\"gauge\" type=\"tns:&gauge;\"/>",
+        ),
     ];
     let before = contract(&changes);
     folder.write("tides.wsdl", &before);

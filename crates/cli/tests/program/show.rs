@@ -31,14 +31,23 @@ fn the_demo_contract_in_the_notation() {
 fn one_component_of_each_kind() {
     let folder = Folder::with_demo();
     let shown = |path: &str| folder.run(&format!("show saltmere/v1/pilotage.wsdl {path}")).ends(0).out;
-    assert_eq!(shown("type/BoardingPoint"), "type BoardingPoint = string one-of \"north buoy\", \"south roads\", \"outer anchorage\" about \"Where a pilot can come aboard.\"\n");
+    assert_eq!(
+        shown("type/BoardingPoint"),
+        "type BoardingPoint = string one-of \"north buoy\", \"south roads\", \"outer anchorage\" about \"Where a pilot can come aboard.\"\n"
+    );
     assert_eq!(shown("type/Vessel/hazard"), "hazard: Hazard*\n");
     assert_eq!(shown("type/Vessel/@verified"), "attribute verified: boolean\n");
     assert_eq!(shown("element/requestPilot/vessel"), "vessel: v:Vessel\n");
-    assert_eq!(shown("message/requestPilotInput"), "message requestPilotInput (parameters: element requestPilot)\n");
+    assert_eq!(
+        shown("message/requestPilotInput"),
+        "message requestPilotInput (parameters: element requestPilot)\n"
+    );
     assert_eq!(shown("message/requestPilotInput/part/parameters"), "parameters: element requestPilot\n");
     assert_eq!(shown("operation/settleDues/output"), "output { statement: Statement }\n");
-    assert_eq!(shown("operation/settleDues/fault/UnknownBooking"), "fault UnknownBooking { booking: BookingNumber }\n");
+    assert_eq!(
+        shown("operation/settleDues/fault/UnknownBooking"),
+        "fault UnknownBooking { booking: BookingNumber }\n"
+    );
     assert_eq!(shown("binding/PilotageSoap"), "binding PilotageSoap = soap 1.1 document literal\n");
     assert_eq!(
         shown("binding/PilotageSoap/operation/settleDues"),
@@ -57,7 +66,10 @@ fn what_departs_from_the_convention_is_said() {
     let folder = Folder::empty();
     let text = contract(&[
         ("nextTideInput", "TideQuestion"),
-        ("name=\"parameters\" element=\"tns:nextTideResponse\"", "name=\"answer\" element=\"tns:nextTideResponse\""),
+        (
+            "name=\"parameters\" element=\"tns:nextTideResponse\"",
+            "name=\"answer\" element=\"tns:nextTideResponse\"",
+        ),
         ("soapAction=\"urn:saltmere:tides:1:nextTide\"", "soapAction=\"urn:tide\""),
         ("elementFormDefault=\"qualified\"", ""),
         ("portType name=\"Tides\"", "portType name=\"TideDesk\""),
@@ -86,9 +98,20 @@ fn extensions_without_words_stand_as_they_are_written() {
 fn a_path_that_names_nothing_is_answered_with_the_nearest() {
     let folder = Folder::with_demo();
     let show = |path: &str| folder.run(&format!("show saltmere/v1/pilotage.wsdl {path}")).ends(2);
-    assert!(show("type/Vesel").complains("there is no \"type/Vesel\"").err.contains("did you mean \"type/Vessel\"?"));
-    assert!(show("type/Vessel/naem").complains("type/Vessel/naem").err.contains("did you mean \"type/Vessel/name\"?"));
-    show("operation/requestPilot/fault/NoPilot").complains("there is no \"operation/requestPilot/fault/NoPilot\"");
+    assert!(
+        show("type/Vesel")
+            .complains("there is no \"type/Vesel\"")
+            .err
+            .contains("did you mean \"type/Vessel\"?")
+    );
+    assert!(
+        show("type/Vessel/naem")
+            .complains("type/Vessel/naem")
+            .err
+            .contains("did you mean \"type/Vessel/name\"?")
+    );
+    show("operation/requestPilot/fault/NoPilot")
+        .complains("there is no \"operation/requestPilot/fault/NoPilot\"");
     show("vessel").complains("\"vessel\" is not a component path");
     show("tipe/Vessel").complains("\"tipe/Vessel\" is not a component path");
 }
@@ -97,13 +120,17 @@ fn a_path_that_names_nothing_is_answered_with_the_nearest() {
 fn names_in_two_namespaces_need_their_namespace() {
     let folder = Folder::with_demo();
     let more = "<xs:complexType name=\"Vessel\"><xs:sequence/></xs:complexType>\n      <xs:element name=\"requestPilot\">";
-    let text = folder.read("saltmere/v1/pilotage.wsdl").replacen("<xs:element name=\"requestPilot\">", more, 1);
+    let text =
+        folder.read("saltmere/v1/pilotage.wsdl").replacen("<xs:element name=\"requestPilot\">", more, 1);
     folder.write("saltmere/v1/pilotage.wsdl", text);
     folder
         .run("show saltmere/v1/pilotage.wsdl type/Vessel")
         .ends(2)
         .complains("could be type/{urn:saltmere:pilotage:1}Vessel or type/{urn:saltmere:vessel:1}Vessel");
-    folder.run("show saltmere/v1/pilotage.wsdl type/{urn:saltmere:vessel:1}Vessel/callSign").ends(0).says("callSign:");
+    folder
+        .run("show saltmere/v1/pilotage.wsdl type/{urn:saltmere:vessel:1}Vessel/callSign")
+        .ends(0)
+        .says("callSign:");
 }
 
 #[test]

@@ -28,7 +28,13 @@ impl Reader<'_> {
         }
     }
 
-    fn soap(&mut self, scope: &Scope, node: Node<'_>, version: SoapVersion, local: &str) -> Option<ExtensionKind> {
+    fn soap(
+        &mut self,
+        scope: &Scope,
+        node: Node<'_>,
+        version: SoapVersion,
+        local: &str,
+    ) -> Option<ExtensionKind> {
         Some(match local {
             "binding" => ExtensionKind::SoapBinding {
                 version,
@@ -68,7 +74,8 @@ impl Reader<'_> {
             self.faults.push(fault.help("add a message attribute"));
             Ref { name: None, place, target: None }
         });
-        let faults = elements(node).filter(|child| child.tag_name().name() == "headerfault").collect::<Vec<_>>();
+        let faults =
+            elements(node).filter(|child| child.tag_name().name() == "headerfault").collect::<Vec<_>>();
         HeaderExtension {
             version,
             message,

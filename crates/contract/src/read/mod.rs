@@ -49,9 +49,10 @@ pub(crate) fn read(files: Files) -> Contract {
 /// Whether a schema file is read for its own sake: it is the file asked for, or a WSDL import names it.
 fn is_start(files: &Files, file: FileId) -> bool {
     file == files.first().id
-        || files.imports().iter().any(|import| {
-            import.target == Some(file) && import.kind == charter_source::ImportKind::Contract
-        })
+        || files
+            .imports()
+            .iter()
+            .any(|import| import.target == Some(file) && import.kind == charter_source::ImportKind::Contract)
 }
 
 fn wrong_root(contract: &Contract, name: &QName) -> Fault {
@@ -60,9 +61,7 @@ fn wrong_root(contract: &Contract, name: &QName) -> Fault {
     let message = format!("this is no contract: its root element is {name}");
     let help = match (&*name.namespace, &*name.local) {
         (ns::WSDL20, _) => "this is WSDL 2.0; contracts are read in WSDL 1.1".to_owned(),
-        (_, "html") => {
-            "this is an HTML page: was it saved from an address that answers with one?".to_owned()
-        }
+        (_, "html") => "this is an HTML page: was it saved from an address that answers with one?".to_owned(),
         (ns::SOAP11_ENVELOPE | ns::SOAP12_ENVELOPE, _) => "this is a message, not its contract".to_owned(),
         _ => format!("give a file whose root is definitions in {}", ns::WSDL),
     };
@@ -180,7 +179,14 @@ impl<'f> Reader<'f> {
         }
         let documentation = documentation(node);
         let definitions = scope.definitions;
-        self.messages.add(Message { name, place, extent: extent(scope, node), definitions, parts, documentation });
+        self.messages.add(Message {
+            name,
+            place,
+            extent: extent(scope, node),
+            definitions,
+            parts,
+            documentation,
+        });
     }
 
     fn port_type(&mut self, scope: &Scope, node: Node<'_>) {
@@ -341,7 +347,14 @@ impl<'f> Reader<'f> {
         }
         let documentation = documentation(node);
         let definitions = scope.definitions;
-        self.services.add(Service { name, place, extent: extent(scope, node), definitions, ports, documentation });
+        self.services.add(Service {
+            name,
+            place,
+            extent: extent(scope, node),
+            definitions,
+            ports,
+            documentation,
+        });
     }
 
     /// The child elements in the WSDL namespace, without documentation.
@@ -357,7 +370,8 @@ impl<'f> Reader<'f> {
 
     fn unexpected(&mut self, scope: &Scope, node: Node<'_>) {
         let parent = node.parent_element().map_or("", |parent| parent.tag_name().name());
-        let message = format!("the element {} has no place in {parent}, or stands there twice", node.tag_name().name());
+        let message =
+            format!("the element {} has no place in {parent}, or stands there twice", node.tag_name().name());
         let fault = Fault::new("wsdl-structure", tag_place(scope.file, node), message);
         self.faults.push(fault.help("move it to where WSDL 1.1 allows it, or remove it"));
     }

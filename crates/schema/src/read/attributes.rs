@@ -27,7 +27,14 @@ impl Reader<'_> {
         Some(id)
     }
 
-    fn attribute(&mut self, scope: &Scope, node: Node<'_>, name: QName, place: Place, owner: Owner) -> AttributeId {
+    fn attribute(
+        &mut self,
+        scope: &Scope,
+        node: Node<'_>,
+        name: QName,
+        place: Place,
+        owner: Owner,
+    ) -> AttributeId {
         let named = self.reference(scope, node, "type");
         let has_named = named.is_some();
         let any = Ref { name: None, place, target: Some(Builtin::AnySimpleType.id()) };
@@ -54,7 +61,13 @@ impl Reader<'_> {
     }
 
     /// Takes an element that writes an attribute, a group of them or a wildcard; whether it was one.
-    pub(super) fn attribute_part(&mut self, scope: &Scope, node: Node<'_>, owner: Owner, into: &mut Attributes) -> bool {
+    pub(super) fn attribute_part(
+        &mut self,
+        scope: &Scope,
+        node: Node<'_>,
+        owner: Owner,
+        into: &mut Attributes,
+    ) -> bool {
         match node.tag_name().name() {
             "attribute" => into.uses.extend(self.attribute_use(scope, node, owner)),
             "attributeGroup" => into.groups.extend(self.reference(scope, node, "ref")),
@@ -108,7 +121,8 @@ impl Reader<'_> {
             }
         }
         let group = &mut self.set.attribute_groups[id];
-        (group.attributes, group.groups, group.any_attribute) = (attributes.uses, attributes.groups, attributes.any);
+        (group.attributes, group.groups, group.any_attribute) =
+            (attributes.uses, attributes.groups, attributes.any);
         if free {
             self.set.names.attribute_groups.insert(name, id);
         }

@@ -31,7 +31,14 @@ impl Reader<'_> {
         Some(self.element(scope, node, QName { namespace, local }, place, owner))
     }
 
-    fn element(&mut self, scope: &Scope, node: Node<'_>, name: QName, place: Place, owner: Owner) -> ElementId {
+    fn element(
+        &mut self,
+        scope: &Scope,
+        node: Node<'_>,
+        name: QName,
+        place: Place,
+        owner: Owner,
+    ) -> ElementId {
         let named = self.reference(scope, node, "type");
         let has_named = named.is_some();
         let substitution_group = self.reference(scope, node, "substitutionGroup");

@@ -10,8 +10,8 @@ use std::collections::VecDeque;
 use std::sync::Arc;
 
 use charter_source::{
-    Fault, FileId, Files, ImportKind, Interner, Node, Place, QName, Set, attribute_place, elements, is_ncname,
-    ns, tag_place, text_of,
+    Fault, FileId, Files, ImportKind, Interner, Node, Place, QName, Set, attribute_place, elements,
+    is_ncname, ns, tag_place, text_of,
 };
 
 use crate::component::*;
@@ -97,7 +97,8 @@ impl<'f> Reader<'f> {
             return;
         }
         if !root.has_tag_name((ns::XSD, "schema")) {
-            let message = format!("{} is not a schema: its root is {}", file.location, root.tag_name().name());
+            let message =
+                format!("{} is not a schema: its root is {}", file.location, root.tag_name().name());
             let fault = Fault::new("import-kind", import.place, message).help("name the file of a schema");
             return self.set.faults.push(fault);
         }
@@ -114,7 +115,8 @@ impl<'f> Reader<'f> {
             let help = "name the namespace that the file declares as its target";
             self.set.faults.push(Fault::new("import-namespace", import.place, message).help(help));
         }
-        let lent = (included && own.is_empty() && !scope.namespace.is_empty()).then(|| scope.namespace.clone());
+        let lent =
+            (included && own.is_empty() && !scope.namespace.is_empty()).then(|| scope.namespace.clone());
         tasks.push_back(Task { file: target, node: root.id(), lent });
     }
 
@@ -201,7 +203,9 @@ impl<'f> Reader<'f> {
     fn claim<T>(&mut self, kind: &str, name: &QName, place: Place, taken: Option<Id<T>>) -> bool {
         if taken.is_some() {
             let message = format!("there are two {kind} named \"{}\" in this namespace", name.local);
-            self.set.faults.push(Fault::new("duplicate-name", place, message).help("rename or remove one of them"));
+            self.set
+                .faults
+                .push(Fault::new("duplicate-name", place, message).help("rename or remove one of them"));
         }
         taken.is_none()
     }
@@ -216,7 +220,9 @@ impl<'f> Reader<'f> {
 
 /// The annotation among the children of a component.
 fn annotation_in(file: FileId, node: Node<'_>) -> Option<Annotation> {
-    elements(node).find(|child| child.has_tag_name((ns::XSD, "annotation"))).map(|child| annotation_of(file, child))
+    elements(node)
+        .find(|child| child.has_tag_name((ns::XSD, "annotation")))
+        .map(|child| annotation_of(file, child))
 }
 
 fn annotation_of(file: FileId, node: Node<'_>) -> Annotation {

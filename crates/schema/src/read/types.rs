@@ -25,7 +25,14 @@ impl Reader<'_> {
         self.type_def(scope, node, None, tag_place(scope.file, node), owner)
     }
 
-    fn type_def(&mut self, scope: &Scope, node: Node<'_>, name: Option<QName>, place: Place, owner: Owner) -> TypeId {
+    fn type_def(
+        &mut self,
+        scope: &Scope,
+        node: Node<'_>,
+        name: Option<QName>,
+        place: Place,
+        owner: Owner,
+    ) -> TypeId {
         // The id is needed by what stands inside, so the type is there before its content is known.
         let nothing = SimpleType { derivation: SimpleDerivation::Union(Vec::new()), facets: Vec::new() };
         let id = self.set.types.add(TypeDef {
@@ -64,7 +71,8 @@ impl Reader<'_> {
                             self.unexpected(scope, inner);
                         }
                     }
-                    found = Some(SimpleType { derivation: SimpleDerivation::Union(members), facets: Vec::new() });
+                    found =
+                        Some(SimpleType { derivation: SimpleDerivation::Union(members), facets: Vec::new() });
                 }
                 _ => self.unexpected(scope, child),
             }
@@ -73,7 +81,10 @@ impl Reader<'_> {
             let message = "this simple type says neither restriction, list nor union";
             let fault = charter_source::Fault::new("schema-structure", tag_place(scope.file, node), message);
             self.set.faults.push(fault.help("add an xsd:restriction with a base"));
-            SimpleType { derivation: SimpleDerivation::Restriction(any_simple(scope, node)), facets: Vec::new() }
+            SimpleType {
+                derivation: SimpleDerivation::Restriction(any_simple(scope, node)),
+                facets: Vec::new(),
+            }
         })
     }
 
@@ -104,7 +115,8 @@ impl Reader<'_> {
             }
             (None, None) => {
                 let message = format!("there is neither a {attribute} nor a simple type inside");
-                let fault = charter_source::Fault::new("schema-structure", tag_place(scope.file, node), message);
+                let fault =
+                    charter_source::Fault::new("schema-structure", tag_place(scope.file, node), message);
                 self.set.faults.push(fault.help(format!("add a {attribute} attribute")));
                 any_simple(scope, node)
             }
@@ -127,11 +139,8 @@ impl Reader<'_> {
     }
 
     fn complex_type(&mut self, scope: &Scope, node: Node<'_>, id: TypeId) -> ComplexType {
-        let any_type = Ref {
-            name: None,
-            place: tag_place(scope.file, node),
-            target: Some(Builtin::AnyType.id()),
-        };
+        let any_type =
+            Ref { name: None, place: tag_place(scope.file, node), target: Some(Builtin::AnyType.id()) };
         let mut complex = ComplexType {
             base: any_type,
             derivation: Derivation::Restriction,
@@ -151,7 +160,8 @@ impl Reader<'_> {
                 self.derived_content(scope, &parts, id, &mut complex, &mut attributes);
             }
             Some("complexContent") => {
-                complex.mixed = parts[0].attribute("mixed").map_or(complex.mixed, |_| is_true(parts[0], "mixed"));
+                complex.mixed =
+                    parts[0].attribute("mixed").map_or(complex.mixed, |_| is_true(parts[0], "mixed"));
                 self.derived_content(scope, &parts, id, &mut complex, &mut attributes);
             }
             _ => self.content_parts(scope, parts, id, &mut complex, &mut attributes),
