@@ -110,14 +110,14 @@ fn convention_notes(contract: &Contract, id: OperationId) -> Vec<String> {
         notes.push(format!("still named after \"{old}\": {}", kept.join(", ")));
     }
     let action =
-        contract.bound(id).into_iter().flat_map(|(_, bound, _)| &bound.extensions).find_map(|extension| {
-            match &extension.kind {
+        contract.bound(id).flat_map(|bound| &bound.operation.extensions).find_map(
+            |extension| match &extension.kind {
                 ExtensionKind::SoapOperation { action: Some(action), .. } if action.text.contains(&**old) => {
                     Some(action.text.to_string())
                 }
                 _ => None,
-            }
-        });
+            },
+        );
     notes.extend(action.map(|action| format!("the action stays \"{action}\", so consumers go on working")));
     notes
 }

@@ -31,7 +31,7 @@ pub fn check(contract: &Contract) -> Vec<Finding> {
             look(contract, &mut faults);
         }
     }
-    faults.sort_by(|a, b| a.place.cmp(&b.place));
+    faults.sort_by_key(|fault| fault.place);
     // One file read in two ways, or one prefix behind several names, says the same thing twice.
     faults.dedup();
     faults.into_iter().filter_map(|fault| finding(contract, fault)).collect()

@@ -84,7 +84,7 @@ fn process() {
 fn contract(types: usize) -> String {
     let mut schema = String::new();
     for n in 0..types / 2 {
-        let _ = write!(
+        let _ = writeln!(
             schema,
             "      <xs:simpleType name=\"Code{n}\">
         <xs:restriction base=\"xs:string\">
@@ -101,7 +101,7 @@ fn contract(types: usize) -> String {
           <xs:element name=\"draught\" type=\"xs:decimal\" minOccurs=\"0\"/>
         </xs:sequence>
         <xs:attribute name=\"verified\" type=\"xs:boolean\"/>
-      </xs:complexType>\n",
+      </xs:complexType>",
             n % 40 + 8,
             n / 2
         );
@@ -111,27 +111,27 @@ fn contract(types: usize) -> String {
         <(String, String, String, String)>::default();
     for n in 0..operations {
         let record = (n * 25).min(types / 2 - 1);
-        let _ = write!(
+        let _ = writeln!(
             elements,
-            "      <xs:element name=\"visit{n}\" type=\"tns:Record{record}\"/>\n      <xs:element name=\"visit{n}Response\" type=\"tns:Record{record}\"/>\n"
+            "      <xs:element name=\"visit{n}\" type=\"tns:Record{record}\"/>\n      <xs:element name=\"visit{n}Response\" type=\"tns:Record{record}\"/>"
         );
         for (suffix, element) in [("Input", ""), ("Output", "Response")] {
-            let _ = write!(
+            let _ = writeln!(
                 messages,
-                "  <wsdl:message name=\"visit{n}{suffix}\"><wsdl:part name=\"parameters\" element=\"tns:visit{n}{element}\"/></wsdl:message>\n"
+                "  <wsdl:message name=\"visit{n}{suffix}\"><wsdl:part name=\"parameters\" element=\"tns:visit{n}{element}\"/></wsdl:message>"
             );
         }
-        let _ = write!(
+        let _ = writeln!(
             port_type,
-            "    <wsdl:operation name=\"visit{n}\"><wsdl:input message=\"tns:visit{n}Input\"/><wsdl:output message=\"tns:visit{n}Output\"/></wsdl:operation>\n"
+            "    <wsdl:operation name=\"visit{n}\"><wsdl:input message=\"tns:visit{n}Input\"/><wsdl:output message=\"tns:visit{n}Output\"/></wsdl:operation>"
         );
-        let _ = write!(
+        let _ = writeln!(
             binding,
-            "    <wsdl:operation name=\"visit{n}\"><soap:operation soapAction=\"urn:saltmere:visits:visit{n}\"/><wsdl:input><soap:body use=\"literal\"/></wsdl:input><wsdl:output><soap:body use=\"literal\"/></wsdl:output></wsdl:operation>\n"
+            "    <wsdl:operation name=\"visit{n}\"><soap:operation soapAction=\"urn:saltmere:visits:visit{n}\"/><wsdl:input><soap:body use=\"literal\"/></wsdl:input><wsdl:output><soap:body use=\"literal\"/></wsdl:output></wsdl:operation>"
         );
     }
     // Each record that no operation carries is reached from an element of its own.
-    let _ = write!(elements, "      <xs:element name=\"everything\"><xs:complexType><xs:choice>\n");
+    let _ = writeln!(elements, "      <xs:element name=\"everything\"><xs:complexType><xs:choice>");
     for n in 0..types / 2 {
         let _ = writeln!(elements, "        <xs:element name=\"record{n}\" type=\"tns:Record{n}\"/>");
     }

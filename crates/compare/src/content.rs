@@ -11,6 +11,8 @@ use crate::types::{Outcome, Pair, Types};
 
 /// An element with its occurrence, as a side of a difference.
 type Member = (ElementId, Occurs);
+/// A member with its place in the list that it stands in.
+type Placed = (usize, Member);
 
 impl Types<'_> {
     /// Compares the contents of two complex types.
@@ -64,7 +66,7 @@ impl Types<'_> {
     }
 
     /// Says if elements that both versions have changed places.
-    fn order(&self, pair: Pair, both: &[((usize, Member), (usize, Member))], outcome: &mut Outcome) {
+    fn order(&self, pair: Pair, both: &[(Placed, Placed)], outcome: &mut Outcome) {
         let mut last = None;
         for (_, (at, (element, _))) in both {
             if last.is_some_and(|last| *at < last) {
@@ -90,15 +92,10 @@ impl Types<'_> {
 
     /// Takes pairs of an old and a new element out of the lists that are one element under another name: the
     /// same type and occurrence, the only ones of their kind.
-    fn renamed(
-        &self,
-        gone: &mut Vec<(usize, Member)>,
-        come: &mut Vec<(usize, Member)>,
-        outcome: &mut Outcome,
-    ) {
+    fn renamed(&self, gone: &mut Vec<Placed>, come: &mut Vec<Placed>, outcome: &mut Outcome) {
         let mut kept = Vec::new();
         for (at, old) in gone.drain(..) {
-            let fits = |(_, new): &(usize, Member)| new.1 == old.1 && self.same_type(old.0, new.0);
+            let fits = |(_, new): &Placed| new.1 == old.1 && self.same_type(old.0, new.0);
             // Of several that fit, the one at the same place.
             let found = come
                 .iter()
@@ -300,7 +297,7 @@ pub(crate) fn renaming(was: &QName, is: &QName) -> String {
 }
 
 /// The elements of a list with their places in it, and the rest.
-fn parted(models: &[Model]) -> (Vec<(usize, Member)>, Vec<&Model>) {
+fn parted(models: &[Model]) -> (Vec<Placed>, Vec<&Model>) {
     let mut elements = Vec::new();
     let mut others = Vec::new();
     for (at, model) in models.iter().enumerate() {
@@ -312,7 +309,7 @@ fn parted(models: &[Model]) -> (Vec<(usize, Member)>, Vec<&Model>) {
     (elements, others)
 }
 
-fn keys(contract: &Contract, elements: &[(usize, Member)]) -> Vec<(String, (usize, Member))> {
+fn keys(contract: &Contract, elements: &[Placed]) -> Vec<(String, Placed)> {
     let name = |id: ElementId| contract.schemas.elements[id].name.to_string();
     elements.iter().map(|member| (name(member.1.0), *member)).collect()
 }

@@ -1,7 +1,7 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
 use charter_contract::{
-    Body, Component, Contract, HeaderBlock, OperationId, ServiceId, Side, WireElement, WireShape,
+    Body, Component, Contract, HeaderBlock, OperationId, PortId, Side, WireElement, WireShape,
 };
 use charter_schema::Owner;
 use charter_source::{Map, Place, QName, Set};
@@ -20,6 +20,7 @@ pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
         reader,
         changes: Vec::new(),
         known: Map::default(),
+        touched: Set::default(),
     };
     let operations = comparison.operations();
     comparison.ports();
@@ -43,6 +44,8 @@ struct Comparison<'c> {
     changes: Vec<Change>,
     /// Changes by what tells them apart: one cause is one entry.
     known: Map<(String, &'static str, String), usize>,
+    /// The sides that each change reaches.
+    touched: Set<(usize, OperationId, Side)>,
 }
 
 /// The versions of one operation.
@@ -160,7 +163,7 @@ impl Comparison<'_> {
     }
 
     /// Ports that both versions have, by the names of service and port.
-    fn port_pairs(&self) -> Vec<((ServiceId, usize), (ServiceId, usize))> {
+    fn port_pairs(&self) -> Vec<(PortId, PortId)> {
         let (old, new) = (ports(self.old), ports(self.new));
         pair(&borrow(&old), &borrow(&new)).0
     }
@@ -424,7 +427,7 @@ impl Comparison<'_> {
         let touched = Touched { operation, side: side_name(self.new, both.1, side), verdict };
         let change = &mut self.changes[index];
         change.verdict = change.verdict.max(verdict);
-        if change.operations.last() != Some(&touched) && !change.operations.contains(&touched) {
+        if self.touched.insert((index, both.1, side)) {
             change.operations.push(touched);
         }
     }
@@ -460,35 +463,24 @@ impl Comparison<'_> {
     fn ports(&mut self) {
         let (old, new) = (ports(self.old), ports(self.new));
         let (both, gone, come) = pair(&borrow(&old), &borrow(&new));
-        for (service, index) in gone {
-            let name = &self.old.services[service].ports[index].name.text;
-            let message = format!("the port \"{name}\" is gone");
-            let component = Some(Component::Port(service, index));
-            self.component(Verdict::Breaks, "port-removed", message, component, None);
+        for port in gone {
+            let message = format!("the port \"{}\" is gone", self.old.port(port).name.text);
+            self.component(Verdict::Breaks, "port-removed", message, Some(Component::Port(port)), None);
         }
-        for (service, index) in come {
-            let name = &self.new.services[service].ports[index].name.text;
-            let message = format!("the port \"{name}\" is new");
-            self.component(
-                Verdict::Keeps,
-                "port-added",
-                message,
-                None,
-                Some(Component::Port(service, index)),
-            );
+        for port in come {
+            let message = format!("the port \"{}\" is new", self.new.port(port).name.text);
+            self.component(Verdict::Keeps, "port-added", message, None, Some(Component::Port(port)));
         }
-        for ((old_service, old_index), (service, index)) in both {
-            let was = self.old.services[old_service].ports[old_index].address();
-            let is = self.new.services[service].ports[index].address();
+        for (old, new) in both {
             let text = |label: Option<&charter_contract::Label>| label.map(|label| label.text.to_string());
-            if text(was) != text(is) {
+            let (was, is) = (text(self.old.port(old).address()), text(self.new.port(new).address()));
+            if was != is {
                 let message =
                     "the address is another: consumers must be told, or the old one must go on answering";
-                let component = Component::Port(service, index);
-                let old = Component::Port(old_service, old_index);
-                self.component(Verdict::Bends, "address-changed", message.into(), Some(old), Some(component));
+                let (of_old, of_new) = (Some(Component::Port(old)), Some(Component::Port(new)));
+                self.component(Verdict::Bends, "address-changed", message.into(), of_old, of_new);
                 if let Some(change) = self.changes.last_mut() {
-                    (change.old, change.new) = (text(was), text(is));
+                    (change.old, change.new) = (was, is);
                 }
             }
         }
@@ -533,14 +525,9 @@ impl Comparison<'_> {
 }
 
 /// All ports, by the names of service and port.
-fn ports(contract: &Contract) -> Vec<(String, (ServiceId, usize))> {
-    let mut found = Vec::new();
-    for (id, service) in contract.services.iter() {
-        for (index, port) in service.ports.iter().enumerate() {
-            found.push((format!("{}/{}", service.name.local, port.name.text), (id, index)));
-        }
-    }
-    found
+fn ports(contract: &Contract) -> Vec<(String, PortId)> {
+    let name = |id: PortId| &contract.services[id.service].name.local;
+    contract.ports().map(|(id, port)| (format!("{}/{}", name(id), port.name.text), id)).collect()
 }
 
 fn borrow<T: Copy>(keys: &[(String, T)]) -> Vec<(&str, T)> {
@@ -566,7 +553,7 @@ fn place_of(contract: &Contract, component: Component) -> Place {
             };
             usage.map_or(operation.place, |usage| usage.place)
         }
-        Component::Port(service, index) => contract.services[service].ports[index].place,
+        Component::Port(id) => contract.port(id).place,
         Component::Type(id) => contract.schemas.types[id].place,
         Component::Element(id) => contract.schemas.elements[id].place,
         _ => Place::default(),

@@ -2,7 +2,7 @@
 
 use charter_schema::{AttributeGroupId, AttributeId, ElementId, GroupId, ParticleId, TypeId};
 
-use crate::{BindingId, MessageId, OperationId, PortTypeId, ServiceId};
+use crate::{BindingId, MessageId, OperationId, PortId, PortTypeId, ServiceId};
 
 /// A side of an operation.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -39,7 +39,7 @@ pub enum Component {
     /// A service.
     Service(ServiceId),
     /// A port of a service.
-    Port(ServiceId, usize),
+    Port(PortId),
     /// A type; an anonymous one goes by the path of what it stands in.
     Type(TypeId),
     /// An element, global or local.

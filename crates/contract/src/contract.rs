@@ -7,8 +7,8 @@ use charter_source::{Fault, Files, Limits, Location, Map, Place, QName, ReadErro
 
 use crate::index::Index;
 use crate::{
-    Binding, BindingId, Component, Definitions, Message, MessageId, Operation, OperationId, PortType,
-    PortTypeId, Service, ServiceId,
+    Binding, BindingId, Component, Definitions, Message, MessageId, Operation, OperationId, Port, PortId,
+    PortType, PortTypeId, Service, ServiceId,
 };
 
 /// A contract and everything that belongs to it.
@@ -113,6 +113,19 @@ impl Contract {
     /// An operation.
     pub fn operation(&self, id: OperationId) -> &Operation {
         &self.port_types[id.port_type].operations[id.index]
+    }
+
+    /// A port.
+    pub fn port(&self, id: PortId) -> &Port {
+        &self.services[id.service].ports[id.index]
+    }
+
+    /// All ports, in the order of their services.
+    pub fn ports(&self) -> impl Iterator<Item = (PortId, &Port)> {
+        self.services.iter().flat_map(|(service, definition)| {
+            let ports = definition.ports.iter().enumerate();
+            ports.map(move |(index, port)| (PortId { service, index }, port))
+        })
     }
 
     /// All operations, in the order of their port types.

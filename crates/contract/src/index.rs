@@ -3,9 +3,9 @@
 use std::sync::Arc;
 
 use charter_schema::{Builtin, Owner, Term};
-use charter_source::{Map, Place, Span};
+use charter_source::{Map, Place, Set, Span};
 
-use crate::{Component, Contract, OperationId, Side};
+use crate::{BindingId, Component, Contract, OperationId, PortId, Side};
 
 /// The tables.
 pub(crate) struct Index {
@@ -13,7 +13,17 @@ pub(crate) struct Index {
     pub roots: Map<(&'static str, Arc<str>), Vec<Component>>,
     /// Which of several namesakes in one content model a component is, from 2; the first is not in the table.
     pub ordinals: Map<Component, u32>,
+    /// The ways in which each operation is offered.
+    pub offers: Map<OperationId, Vec<Offer>>,
     files: Vec<Vec<Extent>>,
+}
+
+/// An operation of a binding, and a port that offers it.
+#[derive(Clone, Copy)]
+pub(crate) struct Offer {
+    pub binding: BindingId,
+    pub bound: usize,
+    pub port: Option<PortId>,
 }
 
 /// The stretch that a component covers, and the extent around it.
@@ -32,7 +42,12 @@ impl Index {
         for extents in &mut builder.files {
             nest(extents);
         }
-        Index { roots: builder.roots, ordinals: ordinals(contract), files: builder.files }
+        Index {
+            roots: builder.roots,
+            ordinals: ordinals(contract),
+            offers: offers(contract),
+            files: builder.files,
+        }
     }
 
     /// The innermost component whose element covers a place.
@@ -115,7 +130,7 @@ impl Builder {
             self.root("service", &service.name.local, Component::Service(id));
             self.extent(service.extent, Component::Service(id));
             for (index, port) in service.ports.iter().enumerate() {
-                self.extent(port.extent, Component::Port(id, index));
+                self.extent(port.extent, Component::Port(PortId { service: id, index }));
             }
         }
     }
@@ -170,11 +185,49 @@ impl Builder {
     }
 }
 
-/// Numbers the namesakes within each content model. Particles are read in document order.
+/// The ways in which operations are offered: by each port of each service, then by bindings without a port.
+fn offers(contract: &Contract) -> Map<OperationId, Vec<Offer>> {
+    let mut found: Map<OperationId, Vec<Offer>> = Map::default();
+    let mut offer = |binding: BindingId, port: Option<PortId>| {
+        let definition = &contract.bindings[binding];
+        let Some(port_type) = definition.port_type.target else { return };
+        let mut seen = Set::default();
+        for (bound, operation) in definition.operations.iter().enumerate() {
+            // Bound twice, an operation is bound as it is bound first.
+            if let Some(index) = operation.operation.filter(|index| seen.insert(*index)) {
+                let id = OperationId { port_type, index };
+                found.entry(id).or_default().push(Offer { binding, bound, port });
+            }
+        }
+    };
+    let mut with_port = Set::default();
+    for (id, port) in contract.ports() {
+        if let Some(binding) = port.binding.target {
+            with_port.insert(binding);
+            offer(binding, Some(id));
+        }
+    }
+    for binding in contract.bindings.ids().filter(|binding| !with_port.contains(binding)) {
+        offer(binding, None);
+    }
+    found
+}
+
+/// Numbers the namesakes within each content model and each binding. Particles are read in document order.
 fn ordinals(contract: &Contract) -> Map<Component, u32> {
     let schemas = &contract.schemas;
     let mut counts: Map<(Owner, &str), u32> = Map::default();
     let mut found = Map::default();
+    for (id, binding) in contract.bindings.iter() {
+        let mut counts: Map<&str, u32> = Map::default();
+        for (index, operation) in binding.operations.iter().enumerate() {
+            let count = counts.entry(&operation.name.text).or_default();
+            *count += 1;
+            if *count > 1 {
+                found.insert(Component::BindingOperation(id, index), *count);
+            }
+        }
+    }
     for (id, particle) in schemas.particles.iter() {
         let (component, name) = match &particle.term {
             Term::Element(element) => (Component::Element(*element), &schemas.elements[*element].name),

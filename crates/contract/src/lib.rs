@@ -28,7 +28,7 @@ pub use model::{
 };
 pub use path::{ComponentPath, PathError};
 pub use usage::{Usage, reachable};
-pub use wire::{Body, FaultShape, HeaderBlock, RpcPart, Unshaped, WireElement, WireShape};
+pub use wire::{Body, Bound, FaultShape, HeaderBlock, RpcPart, Unshaped, WireElement, WireShape};
 
 use charter_schema::Id;
 
@@ -42,6 +42,15 @@ pub type PortTypeId = Id<PortType>;
 pub type BindingId = Id<Binding>;
 /// Names a service.
 pub type ServiceId = Id<Service>;
+
+/// Names a port: its service, and its number there.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct PortId {
+    /// The service.
+    pub service: ServiceId,
+    /// Which of its ports.
+    pub index: usize,
+}
 
 /// Names an operation: its port type, and its number there.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]

@@ -9,7 +9,7 @@ use std::fmt;
 use charter_schema::{Content, ElementId, Owner, ParticleId, Ref, Term, TypeId, TypeKind};
 use charter_source::{QName, nearest};
 
-use crate::{Component, Contract, MessageUse, Operation, OperationId, Side};
+use crate::{Component, Contract, MessageUse, Operation, OperationId, PortId, Side};
 
 /// The words that a path can begin with.
 const KINDS: [&str; 10] = [
@@ -89,10 +89,9 @@ impl Contract {
             }
             Component::Binding(id) => self.root("binding", &self.bindings[id].name),
             Component::BindingOperation(id, index) => {
-                let operations = &self.bindings[id].operations;
-                let name = &operations[index].name.text;
-                let before = operations[..index].iter().filter(|other| other.name.text == *name).count();
-                within(Component::Binding(id), format!("operation/{}", numbered(name, before as u32 + 1)))
+                let name = &self.bindings[id].operations[index].name.text;
+                let ordinal = self.index().ordinals.get(&component).copied().unwrap_or(1);
+                within(Component::Binding(id), format!("operation/{}", numbered(name, ordinal)))
             }
             Component::BindingSide(id, index, side) => {
                 let faults = &self.bindings[id].operations[index].faults;
@@ -100,8 +99,8 @@ impl Contract {
                 within(Component::BindingOperation(id, index), side_path(side, name))
             }
             Component::Service(id) => self.root("service", &self.services[id].name),
-            Component::Port(id, index) => {
-                within(Component::Service(id), format!("port/{}", self.services[id].ports[index].name.text))
+            Component::Port(id) => {
+                within(Component::Service(id.service), format!("port/{}", self.port(id).name.text))
             }
             Component::Type(id) => match &self.schemas.types[id].name {
                 Some(name) => self.root("type", name),
@@ -167,12 +166,12 @@ impl Contract {
         let name = &operation.name.text;
         let key = ("operation", name.clone());
         let namesakes = self.index().roots.get(&key).map_or(&[][..], Vec::as_slice);
-        let elsewhere = namesakes.iter().any(|other| match other {
-            Component::Operation(other) => other.port_type != id.port_type,
+        let own = |other: &&Component| match other {
+            Component::Operation(other) => other.port_type == id.port_type,
             _ => false,
-        });
-        let own = self.port_types[id.port_type].operations.iter().filter(|other| other.name.text == *name);
-        let overloaded = own.count() > 1;
+        };
+        let overloaded = namesakes.iter().filter(own).count() > 1;
+        let elsewhere = !namesakes.iter().all(|other| own(&other));
         let signature = match overloaded.then(|| operation.input_name().or(operation.output_name())).flatten()
         {
             Some(side) => format!("{name}({side})"),
@@ -348,7 +347,14 @@ impl Contract {
             }
             Component::Service(id) => {
                 let ports = self.services[id].ports.iter().enumerate();
-                ports.map(|(n, port)| (format!("port/{}", port.name.text), Component::Port(id, n))).collect()
+                ports
+                    .map(|(n, port)| {
+                        (
+                            format!("port/{}", port.name.text),
+                            Component::Port(PortId { service: id, index: n }),
+                        )
+                    })
+                    .collect()
             }
             Component::Type(id) => self.type_members(id),
             Component::Element(id) => self.type_members(self.schemas.element_type(id)),

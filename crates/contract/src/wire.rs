@@ -5,7 +5,7 @@ use charter_source::{Place, QName};
 
 use crate::{
     BindingId, BindingMessage, BindingOperation, Contract, Extension, ExtensionKind, HeaderExtension, Label,
-    Message, OperationId, ServiceId, Side, SoapVersion, Style, UseKind,
+    Message, OperationId, PortId, Side, SoapVersion, Style, UseKind,
 };
 
 /// What one side of one operation looks like on the network, bound by one port.
@@ -18,7 +18,7 @@ pub struct WireShape {
     /// The binding that decides.
     pub binding: BindingId,
     /// The port that offers it; `None` if no port uses the binding.
-    pub port: Option<(ServiceId, usize)>,
+    pub port: Option<PortId>,
     /// Where the port is.
     pub address: Option<String>,
     /// The HTTP method.
@@ -111,30 +111,25 @@ fn unshaped<T>(reason: impl Into<String>, place: Place) -> Result<T, Unshaped> {
 }
 
 /// An operation as a binding has it, and the port that offers it.
-type Bound<'c> = (BindingId, &'c BindingOperation, Option<(ServiceId, usize)>);
+#[derive(Debug, Clone, Copy)]
+pub struct Bound<'c> {
+    /// The binding.
+    pub binding: BindingId,
+    /// The operation in it.
+    pub operation: &'c BindingOperation,
+    /// The port; `None` if no port uses the binding.
+    pub port: Option<PortId>,
+}
 
 impl Contract {
     /// The ways in which an operation is offered: by each port of each service, then by bindings without port.
-    pub fn bound(&self, id: OperationId) -> Vec<(BindingId, &BindingOperation, Option<(ServiceId, usize)>)> {
-        let of = |binding: BindingId| -> Option<&BindingOperation> {
-            let bound = &self.bindings[binding];
-            (bound.port_type.target == Some(id.port_type))
-                .then(|| bound.operations.iter().find(|operation| operation.operation == Some(id.index)))
-                .flatten()
-        };
-        let mut found: Vec<Bound<'_>> = Vec::new();
-        for (service, definition) in self.services.iter() {
-            for (index, port) in definition.ports.iter().enumerate() {
-                let Some(binding) = port.binding.target else { continue };
-                found.extend(of(binding).map(|operation| (binding, operation, Some((service, index)))));
-            }
-        }
-        for binding in self.bindings.ids() {
-            if !found.iter().any(|(known, ..)| *known == binding) {
-                found.extend(of(binding).map(|operation| (binding, operation, None)));
-            }
-        }
-        found
+    pub fn bound(&self, id: OperationId) -> impl Iterator<Item = Bound<'_>> {
+        let offers = self.index().offers.get(&id).map_or(&[][..], Vec::as_slice);
+        offers.iter().map(|offer| Bound {
+            binding: offer.binding,
+            operation: &self.bindings[offer.binding].operations[offer.bound],
+            port: offer.port,
+        })
     }
 
     /// The sides that an operation has.
@@ -154,35 +149,25 @@ impl Contract {
         &self,
         id: OperationId,
         side: Side,
-        port: Option<(ServiceId, usize)>,
+        port: Option<PortId>,
     ) -> Result<WireShape, Unshaped> {
-        let bound = self.bound(id);
-        let candidates: Vec<&Bound<'_>> =
-            bound.iter().filter(|(_, _, offered)| port.is_none() || *offered == port).collect();
-        let operation = self.operation(id);
-        if candidates.is_empty() {
-            let reason = format!("no binding offers the operation \"{}\"", operation.name.text);
-            return unshaped(reason, operation.place);
-        }
         let mut first_error = None;
-        for (binding, operation, port) in candidates {
-            match self.shape(id, side, *binding, operation, *port) {
+        for bound in self.bound(id).filter(|bound| port.is_none() || bound.port == port) {
+            match self.shape(id, side, bound) {
                 Ok(shape) => return Ok(shape),
                 Err(error) => drop(first_error.get_or_insert(error)),
             }
         }
-        Err(first_error
-            .unwrap_or(Unshaped { reason: "the operation is not bound".into(), place: operation.place }))
+        let operation = self.operation(id);
+        let unbound = || Unshaped {
+            reason: format!("no binding offers the operation \"{}\"", operation.name.text),
+            place: operation.place,
+        };
+        Err(first_error.unwrap_or_else(unbound))
     }
 
-    fn shape(
-        &self,
-        id: OperationId,
-        side: Side,
-        binding: BindingId,
-        bound: &BindingOperation,
-        port: Option<(ServiceId, usize)>,
-    ) -> Result<WireShape, Unshaped> {
+    fn shape(&self, id: OperationId, side: Side, offer: Bound<'_>) -> Result<WireShape, Unshaped> {
+        let Bound { binding, operation: bound, port } = offer;
         let Some((soap, default_style)) = self.protocol(binding) else {
             let definition = &self.bindings[binding];
             let reason = format!("the binding \"{}\" is not a SOAP binding", definition.name.local);
@@ -191,7 +176,7 @@ impl Contract {
         let (action, own_style) = soap_operation(bound);
         let style = own_style.unwrap_or(default_style);
         let message = self.side_message(id, side)?;
-        let address = port.and_then(|(service, index)| self.services[service].ports[index].address());
+        let address = port.and_then(|port| self.port(port).address());
         let mut shape = WireShape {
             operation: id,
             side,

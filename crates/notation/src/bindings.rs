@@ -1,6 +1,6 @@
 //! Bindings and services.
 
-use charter_contract::{BindingId, ExtensionKind, ServiceId, SoapVersion, Style, UseKind};
+use charter_contract::{BindingId, ExtensionKind, PortId, ServiceId, SoapVersion, Style, UseKind};
 use charter_source::ns;
 
 use crate::page::quoted;
@@ -111,12 +111,12 @@ impl Writer<'_, '_> {
         let service = &self.contract.services[id];
         self.page.open(&format!("service {}", service.name.local));
         self.about(service.documentation.as_deref());
-        (0..service.ports.len()).for_each(|index| self.port(id, index));
+        (0..service.ports.len()).for_each(|index| self.port(PortId { service: id, index }));
         self.page.close("");
     }
 
-    pub(crate) fn port(&mut self, id: ServiceId, index: usize) {
-        let port = &self.contract.services[id].ports[index];
+    pub(crate) fn port(&mut self, id: PortId) {
+        let port = self.contract.port(id);
         let binding = port.binding.name.as_ref().map_or("…".to_owned(), |name| self.names.name(name));
         let address =
             port.address().map_or(String::new(), |address| format!(" at {}", quoted(&address.text)));

@@ -107,7 +107,7 @@ impl Writer<'_, '_> {
                 self.binding_operation(id, index, true);
             }
             Component::Service(id) => self.service(id),
-            Component::Port(id, index) => self.port(id, index),
+            Component::Port(id) => self.port(id),
             Component::Type(id) => self.type_def(id),
             Component::Element(id) => match self.contract.schemas.elements[id].owner {
                 Owner::Schema => self.global_element(id),

@@ -78,10 +78,10 @@ impl Writer<'_, '_> {
     fn headers(&self, id: OperationId, side: Side) -> Vec<String> {
         let mut seen = Set::default();
         let mut lines = Vec::new();
-        for (_, bound, _) in self.contract.bound(id) {
+        for bound in self.contract.bound(id) {
             let side = match side {
-                Side::Input => bound.input.as_ref(),
-                _ => bound.output.as_ref(),
+                Side::Input => bound.operation.input.as_ref(),
+                _ => bound.operation.output.as_ref(),
             };
             for extension in side.iter().flat_map(|side| &side.extensions) {
                 let ExtensionKind::SoapHeader(header) = &extension.kind else { continue };

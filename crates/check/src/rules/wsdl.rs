@@ -199,13 +199,18 @@ fn part_content(contract: &Contract, faults: &mut Vec<Fault>) {
     }
 }
 
+/// How many names that lead nowhere get a suggestion: each search looks at every name there is.
+const SUGGESTIONS: usize = 50;
+
 fn unknown_operations(contract: &Contract, faults: &mut Vec<Fault>) {
+    let mut asked = 0;
     for (_, binding) in contract.bindings.iter() {
         let Some(port_type) = binding.port_type.target.map(|id| &contract.port_types[id]) else { continue };
         let names = || port_type.operations.iter().map(|operation| &*operation.name.text);
         for bound in &binding.operations {
             let Some(index) = bound.operation else {
-                let near = nearest(&bound.name.text, names());
+                asked += 1;
+                let near = (asked <= SUGGESTIONS).then(|| nearest(&bound.name.text, names())).flatten();
                 let message = format!(
                     "the port type \"{}\" has no operation \"{}\"",
                     port_type.name.local, bound.name.text

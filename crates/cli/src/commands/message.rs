@@ -1,6 +1,6 @@
 //! `charter message`
 
-use charter_contract::{Component, Contract, OperationId, ServiceId, Side, WireShape};
+use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
 use charter_message::message;
 use charter_source::nearest;
 use serde::Serialize;
@@ -55,8 +55,7 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
             .help("change the type so that a message can be made")
     })?;
     let envelope = sample.to_xml(&contract);
-    let port =
-        shape.port.map(|(service, index)| contract.services[service].ports[index].name.text.to_string());
+    let port = shape.port.map(|port| contract.port(port).name.text.to_string());
     if format == Format::Json {
         let headers = sample.headers.iter().map(|(name, value)| Header { name, value: value.clone() });
         console.json(&Shown {
@@ -142,12 +141,9 @@ fn side(contract: &Contract, id: OperationId, wanted: &Wanted<'_>) -> Result<Sid
 }
 
 /// The port of that name among those that offer the operation.
-fn port(contract: &Contract, id: OperationId, name: &str) -> Result<(ServiceId, usize), Failure> {
-    let offering: Vec<(ServiceId, usize)> =
-        contract.bound(id).iter().filter_map(|(_, _, port)| *port).collect();
-    let named = |(service, index): &(ServiceId, usize)| -> &str {
-        &contract.services[*service].ports[*index].name.text
-    };
+fn port(contract: &Contract, id: OperationId, name: &str) -> Result<PortId, Failure> {
+    let offering: Vec<PortId> = contract.bound(id).filter_map(|bound| bound.port).collect();
+    let named = |port: &PortId| -> &str { &contract.port(*port).name.text };
     offering.iter().copied().find(|port| named(port) == name).ok_or_else(|| {
         let names: Vec<&str> = offering.iter().map(named).collect();
         Failure::new(format!("no port \"{name}\" offers the operation"))

@@ -35,7 +35,7 @@ impl Folder {
                     part.file_name().to_str().unwrap(),
                     file.file_name().to_str().unwrap()
                 );
-                folder.write(&name, &fs::read(file.path()).unwrap());
+                folder.write(&name, fs::read(file.path()).unwrap());
             }
         }
         folder
