@@ -2,18 +2,14 @@
 
 use charter_check::{Level, check, rules};
 use charter_contract::Contract;
-use charter_source::{Disk, Limits, Location, Overlay};
+use charter_source::{Limits, Location, Overlay};
 
 /// The rules that a text breaks, with their levels.
 fn broken(text: &str) -> Vec<(&'static str, Level, String)> {
-    let mut store = Overlay::new(Disk);
-    let at = |name: &str| Location::Path(format!("memory/{name}").into());
-    store.put(&at("berths.wsdl"), text.as_bytes().to_vec());
     let vessel =
         "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>";
-    store.put(&at("vessel.xsd"), vessel.as_bytes().to_vec());
-    store.put(&at("notice.xml"), b"<notice/>".to_vec());
-    let contract = Contract::load(&store, &at("berths.wsdl"), Limits::default()).unwrap();
+    let store = Overlay::of(&[("berths.wsdl", text), ("vessel.xsd", vessel), ("notice.xml", "<notice/>")]);
+    let contract = Contract::load(&store, &Location::from_argument("berths.wsdl"), Limits::default()).unwrap();
     check(&contract).into_iter().map(|finding| (finding.rule.name, finding.level, finding.message)).collect()
 }
 

@@ -46,7 +46,10 @@ impl File {
 
     /// Whether the root is the element of that name.
     pub fn has_root(&self, namespace: &str, local: &str) -> bool {
-        self.root().is_some_and(|root| root.has_tag_name((namespace, local)))
+        self.root().is_some_and(|root| {
+            let name = root.tag_name();
+            name.name() == local && name.namespace().unwrap_or("") == namespace
+        })
     }
 }
 
@@ -254,14 +257,10 @@ fn import(file: &File, node: Node<'_>, kind: ImportKind, location: &str) -> Impo
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{Disk, Overlay};
+    use crate::Overlay;
 
     fn load(texts: &[(&str, &str)]) -> Files {
-        let mut store = Overlay::new(Disk);
-        for (name, text) in texts {
-            store.put(&Location::Path(name.into()), text.as_bytes().to_vec());
-        }
-        Files::load(&store, &Location::Path(texts[0].0.into()), Limits::default()).unwrap()
+        Files::load(&Overlay::of(texts), &Location::Path(texts[0].0.into()), Limits::default()).unwrap()
     }
 
     #[test]

@@ -27,7 +27,7 @@ pub use files::{File, Files, Import, ImportKind, Limits};
 pub use location::Location;
 pub use name::{Interner, QName, is_ncname, nearest};
 pub use span::{FileId, Place, Position, Span};
-pub use store::{Disk, Overlay, ReadError, Store};
+pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
 pub use text::Text;
 pub use tree::{Tree, attribute_place, elements, qname_tokens, resolve_qname, tag_place, text_of};
 

@@ -82,11 +82,41 @@ fn read_file(path: &Path, limit: u64) -> Result<Vec<u8>, ReadError> {
     Ok(bytes)
 }
 
+/// A store that holds nothing, to lay texts in memory over.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Nowhere;
+
+impl Store for Nowhere {
+    fn read(&self, location: &Location, _: u64) -> Result<Vec<u8>, ReadError> {
+        Err(if matches!(location, Location::Remote(_)) { ReadError::Remote } else { ReadError::Missing })
+    }
+}
+
 /// Texts in memory, laid over another store: an edit is read back through one before it is written.
 #[derive(Debug)]
 pub struct Overlay<S> {
     texts: Map<Location, Vec<u8>>,
     below: S,
+}
+
+impl Overlay<Nowhere> {
+    /// Texts by their paths, and nothing else.
+    ///
+    /// ```
+    /// use charter_source::{Files, Limits, Location, Overlay};
+    ///
+    /// let store = Overlay::of(&[("port/tides.xml", "<tides/>")]);
+    /// let files = Files::load(&store, &Location::from_argument("port/tides.xml"), Limits::default())?;
+    /// assert!(files.first().has_root("", "tides"));
+    /// # Ok::<(), charter_source::ReadError>(())
+    /// ```
+    pub fn of(texts: &[(&str, &str)]) -> Self {
+        let mut store = Overlay::new(Nowhere);
+        for (path, text) in texts {
+            store.put(&Location::Path(path.into()), text.as_bytes().to_vec());
+        }
+        store
+    }
 }
 
 impl<S: Store> Overlay<S> {

@@ -3,7 +3,7 @@
 use std::ops::ControlFlow;
 
 use crate::wellformed;
-use crate::{Attribute, Fault, FileId, Interner, Node, Place, QName, Span, Text};
+use crate::{Attribute, Fault, FileId, Interner, Node, Place, QName, Span, Text, ns};
 
 type Parsed<'a> = Option<roxmltree::Document<'a>>;
 
@@ -141,6 +141,8 @@ pub fn qname_tokens<'a>(
 pub fn resolve_qname<'t>(names: &mut Interner, node: Node<'_>, token: &'t str) -> Result<QName, &'t str> {
     match token.split_once(':') {
         None => Ok(names.qname(node.default_namespace().unwrap_or(""), token)),
+        // Declared by the standard itself, in every document.
+        Some(("xml", local)) => Ok(names.qname(ns::XML, local)),
         Some((prefix, local)) => match node.lookup_namespace_uri(Some(prefix)) {
             Some(namespace) => Ok(names.qname(namespace, local)),
             None => Err(prefix),
