@@ -9,7 +9,8 @@ fn broken(text: &str) -> Vec<(&'static str, Level, String)> {
     let vessel =
         "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>";
     let store = Overlay::of(&[("berths.wsdl", text), ("vessel.xsd", vessel), ("notice.xml", "<notice/>")]);
-    let contract = Contract::load(&store, &Location::from_argument("berths.wsdl"), Limits::default()).unwrap();
+    let contract =
+        Contract::load(&store, &Location::from_argument("berths.wsdl"), Limits::default()).unwrap();
     check(&contract).into_iter().map(|finding| (finding.rule.name, finding.level, finding.message)).collect()
 }
 

@@ -179,7 +179,7 @@ impl Builder {
         }
         for (id, particle) in schemas.particles.iter() {
             if matches!(particle.term, Term::ElementRef(_)) {
-                self.extent(particle.place, Component::ElementUse(id));
+                self.extent(particle.extent, Component::ElementUse(id));
             }
         }
     }

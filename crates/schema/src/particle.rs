@@ -49,8 +49,10 @@ pub struct Particle {
     pub occurs: Occurs,
     /// What.
     pub term: Term,
-    /// The element that wrote it.
+    /// The start tag that wrote it.
     pub place: Place,
+    /// The whole element.
+    pub extent: Place,
     /// The component that it stands in.
     pub owner: Owner,
 }

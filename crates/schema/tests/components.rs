@@ -6,10 +6,12 @@ use charter_schema::{
 };
 use charter_source::{Files, Limits, Location, Overlay, QName};
 
-const HEAD: &str = "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' targetNamespace='urn:t'";
+const HEAD: &str =
+    "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' targetNamespace='urn:t'";
 
 fn read_files(texts: &[(&str, &str)]) -> (Files, Schemas) {
-    let files = Files::load(&Overlay::of(texts), &Location::from_argument(texts[0].0), Limits::default()).unwrap();
+    let files =
+        Files::load(&Overlay::of(texts), &Location::from_argument(texts[0].0), Limits::default()).unwrap();
     let root = (files.first().id, files.first().root().expect("well-formed").id());
     let schemas = Schemas::read(&files, [root]);
     (files, schemas)
@@ -38,9 +40,13 @@ fn ty(schemas: &Schemas, name: &str) -> TypeId {
 
 /// The elements that a type may hold, each as `name min max`.
 fn children(schemas: &Schemas, name: &str) -> Vec<String> {
-    let show = |occurs: Occurs| format!("{} {}", occurs.min, occurs.max.map_or("*".to_owned(), |max| max.to_string()));
+    let show = |occurs: Occurs| {
+        format!("{} {}", occurs.min, occurs.max.map_or("*".to_owned(), |max| max.to_string()))
+    };
     let all = schemas.children(ty(schemas, name));
-    all.into_iter().map(|(id, occurs)| format!("{} {}", schemas.elements[id].name.local, show(occurs))).collect()
+    all.into_iter()
+        .map(|(id, occurs)| format!("{} {}", schemas.elements[id].name.local, show(occurs)))
+        .collect()
 }
 
 #[test]
@@ -105,7 +111,9 @@ fn attribute_groups_and_wildcards() {
     );
     let any = any.unwrap();
     assert_eq!((any.process, &any.namespaces), (Process::Lax, &NamespaceConstraint::Not("urn:t".into())));
-    assert!(!any.namespaces.allows("urn:t") && !any.namespaces.allows("") && any.namespaces.allows("urn:else"));
+    assert!(
+        !any.namespaces.allows("urn:t") && !any.namespaces.allows("") && any.namespaces.allows("urn:else")
+    );
 }
 
 #[test]
@@ -155,7 +163,9 @@ fn lists_and_unions() {
     let s = schemas.simple(ty(&schemas, "S")).unwrap();
     assert_eq!(s.variety, Variety::List(Builtin::Int.id()));
     assert_eq!(s.facets.max_length, Some(3));
-    let Variety::Union(members) = schemas.simple(ty(&schemas, "U")).unwrap().variety else { panic!("no union") };
+    let Variety::Union(members) = schemas.simple(ty(&schemas, "U")).unwrap().variety else {
+        panic!("no union")
+    };
     assert_eq!(members.len(), 3);
     assert_eq!(members[..2], [Builtin::Int.id(), Builtin::Date.id()]);
     assert_eq!(schemas.simple(Builtin::NmTokens.id()).unwrap().variety, Variety::List(Builtin::NmToken.id()));
@@ -228,15 +238,31 @@ fn identity_constraints_notations_and_annotations_are_kept() {
     assert_eq!(of(2).kind, ConstraintKind::Unique);
     assert!(day.annotation.as_ref().unwrap().documentation[0].starts_with("One"));
     let (_, chart) = schemas.notations.iter().next().unwrap();
-    assert_eq!((chart.public.as_deref(), chart.system.as_deref()), (Some("-//Saltmere//Chart"), Some("chart.exe")));
+    assert_eq!(
+        (chart.public.as_deref(), chart.system.as_deref()),
+        (Some("-//Saltmere//Chart"), Some("chart.exe"))
+    );
 }
 
 #[test]
 fn includes_bring_components_and_a_schema_without_namespace_takes_that_of_its_host() {
     let (_, schemas) = read_files(&[
-        ("t.xsd", &format!("{HEAD}><xs:include schemaLocation='same.xsd'/><xs:include schemaLocation='none.xsd'/><xs:element name='a' type='t:Same'/><xs:element name='b' type='t:Lent'/></xs:schema>")),
-        ("same.xsd", &format!("{HEAD}><xs:simpleType name='Same'><xs:restriction base='xs:int'/></xs:simpleType></xs:schema>")),
-        ("none.xsd", "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema'><xs:complexType name='Lent'><xs:sequence><xs:element name='next' type='Lent' minOccurs='0'/></xs:sequence></xs:complexType></xs:schema>"),
+        (
+            "t.xsd",
+            &format!(
+                "{HEAD}><xs:include schemaLocation='same.xsd'/><xs:include schemaLocation='none.xsd'/><xs:element name='a' type='t:Same'/><xs:element name='b' type='t:Lent'/></xs:schema>"
+            ),
+        ),
+        (
+            "same.xsd",
+            &format!(
+                "{HEAD}><xs:simpleType name='Same'><xs:restriction base='xs:int'/></xs:simpleType></xs:schema>"
+            ),
+        ),
+        (
+            "none.xsd",
+            "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema'><xs:complexType name='Lent'><xs:sequence><xs:element name='next' type='Lent' minOccurs='0'/></xs:sequence></xs:complexType></xs:schema>",
+        ),
     ]);
     assert!(schemas.faults().is_empty(), "{:?}", schemas.faults());
     let lent = ty(&schemas, "Lent");
@@ -247,7 +273,8 @@ fn includes_bring_components_and_a_schema_without_namespace_takes_that_of_its_ho
 #[test]
 fn imports_must_name_the_namespace_that_they_get() {
     let schema = |location: &str, namespace: &str| {
-        let main = format!("{HEAD}><xs:import namespace='{namespace}' schemaLocation='{location}'/></xs:schema>");
+        let main =
+            format!("{HEAD}><xs:import namespace='{namespace}' schemaLocation='{location}'/></xs:schema>");
         let other = "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:o'/>";
         let (_, schemas) = read_files(&[("t.xsd", &main), ("o.xsd", other), ("page.xsd", "<page/>")]);
         schemas.faults().iter().map(|fault| fault.rule).collect::<Vec<_>>()
@@ -265,10 +292,16 @@ fn imports_must_name_the_namespace_that_they_get() {
 fn what_is_wrong_is_said_once_and_the_rest_is_read() {
     for (content, rule) in [
         ("<xs:element name='a' type='t:Gone'/>", "type-unknown"),
-        ("<xs:complexType name='A'><xs:sequence><xs:element ref='t:gone'/></xs:sequence></xs:complexType>", "element-unknown"),
+        (
+            "<xs:complexType name='A'><xs:sequence><xs:element ref='t:gone'/></xs:sequence></xs:complexType>",
+            "element-unknown",
+        ),
         ("<xs:complexType name='A'><xs:attribute ref='t:gone'/></xs:complexType>", "attribute-unknown"),
         ("<xs:complexType name='A'><xs:group ref='t:Gone'/></xs:complexType>", "group-unknown"),
-        ("<xs:complexType name='A'><xs:attributeGroup ref='t:Gone'/></xs:complexType>", "attribute-group-unknown"),
+        (
+            "<xs:complexType name='A'><xs:attributeGroup ref='t:Gone'/></xs:complexType>",
+            "attribute-group-unknown",
+        ),
         ("<xs:element name='a' substitutionGroup='t:gone'/>", "element-unknown"),
         ("<xs:element name='a' type='z:Gone'/>", "xml-prefix"),
         ("<xs:element name='a'/><xs:element name='a'/>", "duplicate-name"),
@@ -279,11 +312,20 @@ fn what_is_wrong_is_said_once_and_the_rest_is_read() {
         ("<tide/>", "schema-structure"),
         ("<xs:simpleType name='S'/>", "schema-structure"),
         ("<xs:simpleType name='S'><xs:restriction/></xs:simpleType>", "schema-structure"),
-        ("<xs:complexType name='A'><xs:complexContent><xs:extension/></xs:complexContent></xs:complexType>", "schema-structure"),
+        (
+            "<xs:complexType name='A'><xs:complexContent><xs:extension/></xs:complexContent></xs:complexType>",
+            "schema-structure",
+        ),
         ("<xs:complexType name='A'><xs:sequence/><xs:choice/></xs:complexType>", "schema-structure"),
         ("<xs:complexType name='A'><xs:sequence maxOccurs='0'/></xs:complexType>", "schema-occurs"),
-        ("<xs:complexType name='A'><xs:sequence><xs:element name='a' minOccurs='-1'/></xs:sequence></xs:complexType>", "schema-occurs"),
-        ("<xs:element name='a' type='xs:int'><xs:simpleType><xs:restriction base='xs:int'/></xs:simpleType></xs:element>", "schema-two-types"),
+        (
+            "<xs:complexType name='A'><xs:sequence><xs:element name='a' minOccurs='-1'/></xs:sequence></xs:complexType>",
+            "schema-occurs",
+        ),
+        (
+            "<xs:element name='a' type='xs:int'><xs:simpleType><xs:restriction base='xs:int'/></xs:simpleType></xs:element>",
+            "schema-two-types",
+        ),
         ("<xs:simpleType name='S'><xs:list itemType='t:S'/></xs:simpleType>", "circular-definition"),
         ("<xs:simpleType name='S'><xs:restriction base='t:S'/></xs:simpleType>", "circular-definition"),
     ] {
@@ -301,7 +343,18 @@ fn maxoccurs_zero_needs_minoccurs_zero_and_large_bounds_are_taken() {
 #[test]
 fn advice_tells_slips_from_wrong_prefixes_and_missing_imports() {
     let help = |content: &str| read(content).faults()[0].help.clone().unwrap();
-    assert_eq!(help("<xs:simpleType name='Tide'><xs:restriction base='xs:int'/></xs:simpleType><xs:element name='a' type='t:Tyde'/>"), "did you mean \"Tide\"?");
-    assert_eq!(help("<xs:element name='a' type='t:int'/>"), "there is one in http://www.w3.org/2001/XMLSchema: is the prefix right?");
-    assert!(help("<xs:element xmlns:v='urn:v' name='a' type='v:Vessel'/>").starts_with("no schema for urn:v was read"));
+    assert_eq!(
+        help(
+            "<xs:simpleType name='Tide'><xs:restriction base='xs:int'/></xs:simpleType><xs:element name='a' type='t:Tyde'/>"
+        ),
+        "did you mean \"Tide\"?"
+    );
+    assert_eq!(
+        help("<xs:element name='a' type='t:int'/>"),
+        "there is one in http://www.w3.org/2001/XMLSchema: is the prefix right?"
+    );
+    assert!(
+        help("<xs:element xmlns:v='urn:v' name='a' type='v:Vessel'/>")
+            .starts_with("no schema for urn:v was read")
+    );
 }

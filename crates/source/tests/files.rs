@@ -66,7 +66,9 @@ fn imports_of_all_kinds_are_followed_from_where_they_stand() {
         ns::WSDL
     );
     let desk = format!("<w:definitions xmlns:w='{}'/>", ns::WSDL);
-    let vessel = format!("{XSD}><xs:include schemaLocation='../common.xsd'/><xs:redefine schemaLocation='old.xsd'/></xs:schema>");
+    let vessel = format!(
+        "{XSD}><xs:include schemaLocation='../common.xsd'/><xs:redefine schemaLocation='old.xsd'/></xs:schema>"
+    );
     let plain = format!("{XSD}/>");
     let files = load(&[
         ("port/main.wsdl", &wsdl),
@@ -78,7 +80,13 @@ fn imports_of_all_kinds_are_followed_from_where_they_stand() {
     let names: Vec<String> = files.iter().map(|file| file.location.to_string()).collect();
     assert_eq!(
         names,
-        ["port/main.wsdl", "port/parts/desk.wsdl", "port/types/vessel.xsd", "port/common.xsd", "port/types/old.xsd"]
+        [
+            "port/main.wsdl",
+            "port/parts/desk.wsdl",
+            "port/types/vessel.xsd",
+            "port/common.xsd",
+            "port/types/old.xsd"
+        ]
     );
     let kinds: Vec<ImportKind> = files.imports().iter().map(|import| import.kind).collect();
     use ImportKind::*;
@@ -88,7 +96,8 @@ fn imports_of_all_kinds_are_followed_from_where_they_stand() {
 
 #[test]
 fn a_schema_inside_other_xml_imports_nothing() {
-    let files = load(&[("x.xml", &format!("<box>{XSD}><xs:import schemaLocation='gone.xsd'/></xs:schema></box>"))]);
+    let files =
+        load(&[("x.xml", &format!("<box>{XSD}><xs:import schemaLocation='gone.xsd'/></xs:schema></box>"))]);
     assert!(files.imports().is_empty() && files.faults().is_empty());
 }
 
@@ -141,7 +150,8 @@ fn tokens_of_a_value_keep_their_places() {
 #[test]
 fn children_that_are_no_elements_are_passed_over() {
     let files = load(&[("x.xml", "<a>text<!-- note --><b/><?pilot aboard?><c/></a>")]);
-    let names: Vec<&str> = elements(files.first().root().unwrap()).map(|node| node.tag_name().name()).collect();
+    let names: Vec<&str> =
+        elements(files.first().root().unwrap()).map(|node| node.tag_name().name()).collect();
     assert_eq!(names, ["b", "c"]);
 }
 

@@ -3,7 +3,7 @@
 use charter_source::{Node, tag_place};
 
 use super::Reader;
-use super::scope::Scope;
+use super::scope::{Scope, extent};
 use crate::component::{Owner, Ref};
 use crate::particle::{Compositor, Particle, Term};
 use crate::{GroupDef, ParticleId};
@@ -28,7 +28,13 @@ impl Reader<'_> {
             _ => return None,
         };
         let occurs = self.occurs(scope, node);
-        Some(self.set.particles.add(Particle { occurs, term, place: tag_place(scope.file, node), owner }))
+        Some(self.set.particles.add(Particle {
+            occurs,
+            term,
+            place: tag_place(scope.file, node),
+            extent: extent(scope, node),
+            owner,
+        }))
     }
 
     fn model_group(&mut self, scope: &Scope, node: Node<'_>, owner: Owner, compositor: Compositor) -> Term {
