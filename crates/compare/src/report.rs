@@ -106,7 +106,7 @@ pub(crate) struct Effect {
 }
 
 impl Effect {
-    const NONE: Effect =
+    pub const NONE: Effect =
         Effect { more: false, less: false, ignorable: false, undecided: false, missed: false };
     pub const MORE: Effect = Effect { more: true, ..Effect::NONE };
     pub const LESS: Effect = Effect { less: true, ..Effect::NONE };

@@ -40,8 +40,8 @@ impl Types<'_> {
             enumeration(&was.facets, &is.facets, &mut add);
             patterns(&was.facets, &is.facets, &mut add);
             lengths(was, is, &mut add);
-            ranges(is.builtin, &was.facets, &is.facets, &mut add);
-            digits(&was.facets, &is.facets, &mut add);
+            ranges(was, is, &mut add);
+            digits(was, is, &mut add);
         }
         match (&was.variety, &is.variety) {
             (Variety::List(a), Variety::List(b)) => outcome.leads_to.push(self.pair(*a, *b, pair.from)),
@@ -59,15 +59,29 @@ fn base_change(was: Builtin, is: Builtin) -> Option<(String, Effect)> {
         return None;
     }
     let words = format!("the value was {} and is {}", article(was), article(is));
-    // Between the integers the bounds say what is lost; a kind of string also allows fewer characters.
-    let both_integers = was.is_within(Builtin::Integer) && is.is_within(Builtin::Integer);
     let effect = match (is.is_within(was), was.is_within(is)) {
         (true, _) => Effect::LESS,
         (_, true) => Effect::MORE,
-        _ if both_integers => Effect::UNDECIDED,
+        _ if was.is_within(Builtin::Integer) && is.is_within(Builtin::Integer) => integers(was, is),
         _ => Effect::OTHER,
     };
     Some((words, effect))
+}
+
+/// What is gained and lost between two integer types of which neither derives from the other.
+fn integers(was: Builtin, is: Builtin) -> Effect {
+    let ((old_least, old_most), (new_least, new_most)) = (was.bounds(), is.bounds());
+    // A bound that is not there is further out than any that is.
+    let wider = |old: Option<&str>, new: Option<&str>, out: Ordering| match (old, new) {
+        (None, _) => false,
+        (Some(_), None) => true,
+        (Some(old), Some(new)) => compare_values(Builtin::Integer, new, old) == Some(out),
+    };
+    Effect {
+        more: wider(old_least, new_least, Ordering::Less) || wider(old_most, new_most, Ordering::Greater),
+        less: wider(new_least, old_least, Ordering::Less) || wider(new_most, old_most, Ordering::Greater),
+        ..Effect::NONE
+    }
 }
 
 fn article(builtin: Builtin) -> String {
@@ -159,9 +173,24 @@ fn lengths(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     }
 }
 
-fn ranges(builtin: Builtin, was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
-    bound_change(builtin, was.min, is.min, Ordering::Greater, "from", add);
-    bound_change(builtin, was.max, is.max, Ordering::Less, "up to", add);
+fn ranges(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
+    // Bounds that come with the built-in types have changed with these, which is said already.
+    let same = was.builtin == is.builtin;
+    let own = |pick: fn(&Simple<'_>) -> (Option<String>, Option<&'static str>)| {
+        [was, is].into_iter().map(pick).any(|(bound, inherent)| bound.is_some() && bound.as_deref() != inherent)
+    };
+    let least = |simple: &Simple<'_>| {
+        (simple.facets.min.map(|bound| bound.value.to_owned()), simple.builtin.bounds().0)
+    };
+    let most = |simple: &Simple<'_>| {
+        (simple.facets.max.map(|bound| bound.value.to_owned()), simple.builtin.bounds().1)
+    };
+    if same || own(least) {
+        bound_change(is.builtin, was.facets.min, is.facets.min, Ordering::Greater, "from", add);
+    }
+    if same || own(most) {
+        bound_change(is.builtin, was.facets.max, is.facets.max, Ordering::Less, "up to", add);
+    }
 }
 
 /// How a bound moved; `inward` is the direction that makes the range smaller.
@@ -202,10 +231,13 @@ fn bound_change(
     add(rule, words, effect);
 }
 
-fn digits(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
+fn digits(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
+    let integer = |simple: &Simple<'_>| simple.builtin.is_within(Builtin::Integer);
+    let told = integer(was) != integer(is);
+    let (was, is) = (&was.facets, &is.facets);
     let kinds = [
         (was.total_digits, is.total_digits, "digits"),
-        (was.fraction_digits, is.fraction_digits, "digits after the point"),
+        (was.fraction_digits.filter(|_| !told), is.fraction_digits.filter(|_| !told), "digits after the point"),
     ];
     for (was, is, what) in kinds {
         let (was, is) = (was.unwrap_or(u64::MAX), is.unwrap_or(u64::MAX));
