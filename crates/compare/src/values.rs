@@ -177,7 +177,10 @@ fn ranges(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     // Bounds that come with the built-in types have changed with these, which is said already.
     let same = was.builtin == is.builtin;
     let own = |pick: fn(&Simple<'_>) -> (Option<String>, Option<&'static str>)| {
-        [was, is].into_iter().map(pick).any(|(bound, inherent)| bound.is_some() && bound.as_deref() != inherent)
+        [was, is]
+            .into_iter()
+            .map(pick)
+            .any(|(bound, inherent)| bound.is_some() && bound.as_deref() != inherent)
     };
     let least = |simple: &Simple<'_>| {
         (simple.facets.min.map(|bound| bound.value.to_owned()), simple.builtin.bounds().0)
@@ -237,7 +240,11 @@ fn digits(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     let (was, is) = (&was.facets, &is.facets);
     let kinds = [
         (was.total_digits, is.total_digits, "digits"),
-        (was.fraction_digits.filter(|_| !told), is.fraction_digits.filter(|_| !told), "digits after the point"),
+        (
+            was.fraction_digits.filter(|_| !told),
+            is.fraction_digits.filter(|_| !told),
+            "digits after the point",
+        ),
     ];
     for (was, is, what) in kinds {
         let (was, is) = (was.unwrap_or(u64::MAX), is.unwrap_or(u64::MAX));

@@ -5,7 +5,11 @@ use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
 fn load(text: &str) -> Contract {
-    let contract = Contract::load(&Overlay::of(&[("c.wsdl", text)]), &Location::from_argument("c.wsdl"), Limits::default());
+    let contract = Contract::load(
+        &Overlay::of(&[("c.wsdl", text)]),
+        &Location::from_argument("c.wsdl"),
+        Limits::default(),
+    );
     let contract = contract.unwrap();
     assert!(contract.faults().is_empty(), "{:?}\n{text}", contract.faults());
     contract
@@ -63,81 +67,319 @@ const fn row(
 
 /// Rows whose `T` is a simple type.
 const VALUES: &[Row] = &[
-    row("value-added", "<x:restriction base='x:string'><x:enumeration value='a'/></x:restriction>", "<x:restriction base='x:string'><x:enumeration value='a'/><x:enumeration value='b'/></x:restriction>", LOOSER),
-    row("value-added", "<x:restriction base='x:string'><x:enumeration value='a'/></x:restriction>", "<x:restriction base='x:string'/>", LOOSER),
-    row("value-removed", "<x:restriction base='x:string'><x:enumeration value='a'/></x:restriction>", "<x:restriction base='x:string'><x:enumeration value='b'/></x:restriction>", OTHER),
-    row("range-widened", "<x:restriction base='x:decimal'><x:maxInclusive value='9.50'/></x:restriction>", "<x:restriction base='x:decimal'><x:maxInclusive value='10'/></x:restriction>", LOOSER),
-    row("range-widened", "<x:restriction base='x:decimal'><x:maxExclusive value='10'/></x:restriction>", "<x:restriction base='x:decimal'><x:maxInclusive value='10.0'/></x:restriction>", LOOSER),
-    row("range-widened", "<x:restriction base='x:date'><x:minInclusive value='2026-03-14'/></x:restriction>", "<x:restriction base='x:date'><x:minInclusive value='2026-01-01'/></x:restriction>", LOOSER),
-    row("range-widened", "<x:restriction base='x:int'><x:minInclusive value='0'/></x:restriction>", "<x:restriction base='x:int'/>", LOOSER),
-    row("range-changed", "<x:restriction base='x:date'><x:minInclusive value='2026-03-14Z'/></x:restriction>", "<x:restriction base='x:date'><x:minInclusive value='2026-03-14'/></x:restriction>", OPEN),
-    row("length-changed", "<x:restriction base='x:string'><x:maxLength value='9'/></x:restriction>", "<x:restriction base='x:string'><x:maxLength value='10'/></x:restriction>", LOOSER),
-    row("length-changed", "<x:restriction base='x:string'><x:length value='9'/></x:restriction>", "<x:restriction base='x:string'><x:minLength value='9'/></x:restriction>", LOOSER),
-    row("length-changed", "<x:restriction base='x:string'><x:minLength value='1'/></x:restriction>", "<x:restriction base='x:string'/>", LOOSER),
-    row("pattern-changed", "<x:restriction base='x:string'><x:pattern value='a+'/></x:restriction>", "<x:restriction base='x:string'/>", LOOSER),
-    row("pattern-changed", "<x:restriction base='x:string'><x:pattern value='a+'/></x:restriction>", "<x:restriction base='x:string'><x:pattern value='a*'/></x:restriction>", OPEN),
-    row("digits-changed", "<x:restriction base='x:decimal'><x:fractionDigits value='2'/></x:restriction>", "<x:restriction base='x:decimal'><x:fractionDigits value='3'/></x:restriction>", LOOSER),
-    row("digits-changed", "<x:restriction base='x:decimal'><x:totalDigits value='5'/></x:restriction>", "<x:restriction base='x:decimal'/>", LOOSER),
+    row(
+        "value-added",
+        "<x:restriction base='x:string'><x:enumeration value='a'/></x:restriction>",
+        "<x:restriction base='x:string'><x:enumeration value='a'/><x:enumeration value='b'/></x:restriction>",
+        LOOSER,
+    ),
+    row(
+        "value-added",
+        "<x:restriction base='x:string'><x:enumeration value='a'/></x:restriction>",
+        "<x:restriction base='x:string'/>",
+        LOOSER,
+    ),
+    row(
+        "value-removed",
+        "<x:restriction base='x:string'><x:enumeration value='a'/></x:restriction>",
+        "<x:restriction base='x:string'><x:enumeration value='b'/></x:restriction>",
+        OTHER,
+    ),
+    row(
+        "range-widened",
+        "<x:restriction base='x:decimal'><x:maxInclusive value='9.50'/></x:restriction>",
+        "<x:restriction base='x:decimal'><x:maxInclusive value='10'/></x:restriction>",
+        LOOSER,
+    ),
+    row(
+        "range-widened",
+        "<x:restriction base='x:decimal'><x:maxExclusive value='10'/></x:restriction>",
+        "<x:restriction base='x:decimal'><x:maxInclusive value='10.0'/></x:restriction>",
+        LOOSER,
+    ),
+    row(
+        "range-widened",
+        "<x:restriction base='x:date'><x:minInclusive value='2026-03-14'/></x:restriction>",
+        "<x:restriction base='x:date'><x:minInclusive value='2026-01-01'/></x:restriction>",
+        LOOSER,
+    ),
+    row(
+        "range-widened",
+        "<x:restriction base='x:int'><x:minInclusive value='0'/></x:restriction>",
+        "<x:restriction base='x:int'/>",
+        LOOSER,
+    ),
+    row(
+        "range-changed",
+        "<x:restriction base='x:date'><x:minInclusive value='2026-03-14Z'/></x:restriction>",
+        "<x:restriction base='x:date'><x:minInclusive value='2026-03-14'/></x:restriction>",
+        OPEN,
+    ),
+    row(
+        "length-changed",
+        "<x:restriction base='x:string'><x:maxLength value='9'/></x:restriction>",
+        "<x:restriction base='x:string'><x:maxLength value='10'/></x:restriction>",
+        LOOSER,
+    ),
+    row(
+        "length-changed",
+        "<x:restriction base='x:string'><x:length value='9'/></x:restriction>",
+        "<x:restriction base='x:string'><x:minLength value='9'/></x:restriction>",
+        LOOSER,
+    ),
+    row(
+        "length-changed",
+        "<x:restriction base='x:string'><x:minLength value='1'/></x:restriction>",
+        "<x:restriction base='x:string'/>",
+        LOOSER,
+    ),
+    row(
+        "pattern-changed",
+        "<x:restriction base='x:string'><x:pattern value='a+'/></x:restriction>",
+        "<x:restriction base='x:string'/>",
+        LOOSER,
+    ),
+    row(
+        "pattern-changed",
+        "<x:restriction base='x:string'><x:pattern value='a+'/></x:restriction>",
+        "<x:restriction base='x:string'><x:pattern value='a*'/></x:restriction>",
+        OPEN,
+    ),
+    row(
+        "digits-changed",
+        "<x:restriction base='x:decimal'><x:fractionDigits value='2'/></x:restriction>",
+        "<x:restriction base='x:decimal'><x:fractionDigits value='3'/></x:restriction>",
+        LOOSER,
+    ),
+    row(
+        "digits-changed",
+        "<x:restriction base='x:decimal'><x:totalDigits value='5'/></x:restriction>",
+        "<x:restriction base='x:decimal'/>",
+        LOOSER,
+    ),
     row("type-changed", "<x:restriction base='x:int'/>", "<x:restriction base='x:long'/>", LOOSER),
     row("type-changed", "<x:restriction base='x:int'/>", "<x:restriction base='x:decimal'/>", LOOSER),
     row("type-changed", "<x:restriction base='x:int'/>", "<x:restriction base='x:unsignedInt'/>", OTHER),
     row("type-changed", "<x:restriction base='x:unsignedByte'/>", "<x:restriction base='x:short'/>", LOOSER),
-    row("range-narrowed", "<x:restriction base='x:int'/>", "<x:restriction base='x:long'><x:maxInclusive value='9'/></x:restriction>", OTHER),
+    row(
+        "range-narrowed",
+        "<x:restriction base='x:int'/>",
+        "<x:restriction base='x:long'><x:maxInclusive value='9'/></x:restriction>",
+        OTHER,
+    ),
     row("type-changed", "<x:restriction base='x:token'/>", "<x:restriction base='x:string'/>", LOOSER),
     row("type-changed", "<x:restriction base='x:date'/>", "<x:restriction base='x:dateTime'/>", OTHER),
     row("type-changed", "<x:restriction base='x:boolean'/>", "<x:restriction base='x:string'/>", OTHER),
     row("type-changed", "<x:restriction base='x:int'/>", "<x:list itemType='x:int'/>", OTHER),
     row("type-changed", "<x:list itemType='x:int'/>", "<x:list itemType='x:long'/>", LOOSER),
-    row("type-changed", "<x:union memberTypes='x:int x:date'/>", "<x:union memberTypes='x:int x:date x:token'/>", LOOSER),
-    row("length-changed", "<x:restriction><x:simpleType><x:list itemType='x:int'/></x:simpleType><x:maxLength value='2'/></x:restriction>", "<x:restriction><x:simpleType><x:list itemType='x:int'/></x:simpleType><x:maxLength value='3'/></x:restriction>", LOOSER),
+    row(
+        "type-changed",
+        "<x:union memberTypes='x:int x:date'/>",
+        "<x:union memberTypes='x:int x:date x:token'/>",
+        LOOSER,
+    ),
+    row(
+        "length-changed",
+        "<x:restriction><x:simpleType><x:list itemType='x:int'/></x:simpleType><x:maxLength value='2'/></x:restriction>",
+        "<x:restriction><x:simpleType><x:list itemType='x:int'/></x:simpleType><x:maxLength value='3'/></x:restriction>",
+        LOOSER,
+    ),
 ];
 
 /// Rows whose `T` is a complex type: what stands in its sequence, unless the row brings its own.
 const CONTENTS: &[Row] = &[
-    row("occurrence-loosened", "<x:element name='a' type='x:int'/>", "<x:element name='a' type='x:int' minOccurs='0'/>", LOOSER),
-    row("occurrence-loosened", "<x:element name='a' type='x:int'/>", "<x:element name='a' type='x:int' maxOccurs='unbounded'/>", LOOSER),
-    row("occurrence-loosened", "<x:element name='a' type='x:int' minOccurs='2' maxOccurs='3'/>", "<x:element name='a' type='x:int' minOccurs='1' maxOccurs='4'/>", LOOSER),
-    row("occurrence-tightened", "<x:element name='a' type='x:int' minOccurs='0' maxOccurs='3'/>", "<x:element name='a' type='x:int' minOccurs='1' maxOccurs='4'/>", OTHER),
-    row("nil-allowed", "<x:element name='a' type='x:int'/>", "<x:element name='a' type='x:int' nillable='true'/>", LOOSER),
-    row("element-added", "<x:element name='a' type='x:int'/>", "<x:element name='a' type='x:int'/><x:element name='b' type='x:int' minOccurs='0'/>", ((K, N), (B, N))),
-    row("element-added", "<x:element name='a' type='x:int'/>", "<x:element name='a' type='x:int'/><x:element name='b' type='x:int'/>", ((B, N), (B, B))),
+    row(
+        "occurrence-loosened",
+        "<x:element name='a' type='x:int'/>",
+        "<x:element name='a' type='x:int' minOccurs='0'/>",
+        LOOSER,
+    ),
+    row(
+        "occurrence-loosened",
+        "<x:element name='a' type='x:int'/>",
+        "<x:element name='a' type='x:int' maxOccurs='unbounded'/>",
+        LOOSER,
+    ),
+    row(
+        "occurrence-loosened",
+        "<x:element name='a' type='x:int' minOccurs='2' maxOccurs='3'/>",
+        "<x:element name='a' type='x:int' minOccurs='1' maxOccurs='4'/>",
+        LOOSER,
+    ),
+    row(
+        "occurrence-tightened",
+        "<x:element name='a' type='x:int' minOccurs='0' maxOccurs='3'/>",
+        "<x:element name='a' type='x:int' minOccurs='1' maxOccurs='4'/>",
+        OTHER,
+    ),
+    row(
+        "nil-allowed",
+        "<x:element name='a' type='x:int'/>",
+        "<x:element name='a' type='x:int' nillable='true'/>",
+        LOOSER,
+    ),
+    row(
+        "element-added",
+        "<x:element name='a' type='x:int'/>",
+        "<x:element name='a' type='x:int'/><x:element name='b' type='x:int' minOccurs='0'/>",
+        ((K, N), (B, N)),
+    ),
+    row(
+        "element-added",
+        "<x:element name='a' type='x:int'/>",
+        "<x:element name='a' type='x:int'/><x:element name='b' type='x:int'/>",
+        ((B, N), (B, B)),
+    ),
     row("element-renamed", "<x:element name='a' type='x:int'/>", "<x:element name='b' type='x:int'/>", OTHER),
-    row("order-changed", "<x:element name='a' type='x:int'/><x:element name='b' type='x:date'/>", "<x:element name='b' type='x:date'/><x:element name='a' type='x:int'/>", OTHER),
-    row("value-removed", "<x:element name='a' type='x:string'/>", "<x:element name='a'><x:simpleType><x:restriction base='x:string'><x:enumeration value='v'/></x:restriction></x:simpleType></x:element>", ((B, K), (K, B))),
-    row("default-changed", "<x:element name='a' type='x:int' default='1'/>", "<x:element name='a' type='x:int' default='2'/>", OTHER),
-    row("fixed-changed", "<x:element name='a' type='x:int'/>", "<x:element name='a' type='x:int' fixed='2'/>", ((B, K), (K, B))),
-    row("type-changed", "<x:element name='a' type='x:int'/>", "<x:element name='a'><x:complexType><x:sequence/></x:complexType></x:element>", OTHER),
+    row(
+        "order-changed",
+        "<x:element name='a' type='x:int'/><x:element name='b' type='x:date'/>",
+        "<x:element name='b' type='x:date'/><x:element name='a' type='x:int'/>",
+        OTHER,
+    ),
+    row(
+        "value-removed",
+        "<x:element name='a' type='x:string'/>",
+        "<x:element name='a'><x:simpleType><x:restriction base='x:string'><x:enumeration value='v'/></x:restriction></x:simpleType></x:element>",
+        ((B, K), (K, B)),
+    ),
+    row(
+        "default-changed",
+        "<x:element name='a' type='x:int' default='1'/>",
+        "<x:element name='a' type='x:int' default='2'/>",
+        OTHER,
+    ),
+    row(
+        "fixed-changed",
+        "<x:element name='a' type='x:int'/>",
+        "<x:element name='a' type='x:int' fixed='2'/>",
+        ((B, K), (K, B)),
+    ),
+    row(
+        "type-changed",
+        "<x:element name='a' type='x:int'/>",
+        "<x:element name='a'><x:complexType><x:sequence/></x:complexType></x:element>",
+        OTHER,
+    ),
     row("type-changed", "<x:element name='a' type='t:E'/>", "<x:element name='a'/>", LOOSER),
-    row("choice-added", "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>", "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/><x:element name='c' type='x:int'/></x:choice>", LOOSER),
-    row("occurrence-loosened", "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>", "<x:choice minOccurs='0'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>", LOOSER),
-    row("content-changed", "<x:any minOccurs='0'/>", "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>", OPEN),
+    row(
+        "choice-added",
+        "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>",
+        "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/><x:element name='c' type='x:int'/></x:choice>",
+        LOOSER,
+    ),
+    row(
+        "occurrence-loosened",
+        "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>",
+        "<x:choice minOccurs='0'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>",
+        LOOSER,
+    ),
+    row(
+        "content-changed",
+        "<x:any minOccurs='0'/>",
+        "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>",
+        OPEN,
+    ),
     row("wildcard-changed", "<x:any minOccurs='0'/>", "<x:any minOccurs='0' namespace='##other'/>", OPEN),
     row("occurrence-loosened", "<x:any/>", "<x:any maxOccurs='2'/>", LOOSER),
-    row("occurrence-loosened", "<x:sequence><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:sequence><x:element name='c' type='x:int'/>", "<x:sequence><x:element name='a' type='x:int' minOccurs='0'/><x:element name='b' type='x:int'/></x:sequence><x:element name='c' type='x:int'/>", LOOSER),
-    row("element-added", "<x:sequence minOccurs='0'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:sequence>", "<x:sequence minOccurs='0'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/><x:element name='c' type='x:int' minOccurs='0'/></x:sequence>", ((K, N), (B, N))),
+    row(
+        "occurrence-loosened",
+        "<x:sequence><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:sequence><x:element name='c' type='x:int'/>",
+        "<x:sequence><x:element name='a' type='x:int' minOccurs='0'/><x:element name='b' type='x:int'/></x:sequence><x:element name='c' type='x:int'/>",
+        LOOSER,
+    ),
+    row(
+        "element-added",
+        "<x:sequence minOccurs='0'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:sequence>",
+        "<x:sequence minOccurs='0'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/><x:element name='c' type='x:int' minOccurs='0'/></x:sequence>",
+        ((K, N), (B, N)),
+    ),
 ];
 
 /// Rows whose `T` is a whole type definition.
 const TYPES: &[Row] = &[
-    row("attribute-added", "<x:complexType name='T'/>", "<x:complexType name='T'><x:attribute name='a' type='x:int'/></x:complexType>", ((K, N), (B, N))),
-    row("attribute-added", "<x:complexType name='T'/>", "<x:complexType name='T'><x:attribute name='a' type='x:int' use='required'/></x:complexType>", ((B, N), (B, B))),
-    row("attribute-optional", "<x:complexType name='T'><x:attribute name='a' type='x:int' use='required'/></x:complexType>", "<x:complexType name='T'><x:attribute name='a' type='x:int'/></x:complexType>", LOOSER),
-    row("type-changed", "<x:complexType name='T'><x:attribute name='a' type='x:int'/></x:complexType>", "<x:complexType name='T'><x:attribute name='a' type='x:integer'/></x:complexType>", LOOSER),
-    row("default-changed", "<x:complexType name='T'><x:attribute name='a' default='1'/></x:complexType>", "<x:complexType name='T'><x:attribute name='a' default='2'/></x:complexType>", OTHER),
-    row("mixed-changed", "<x:complexType name='T'><x:sequence/></x:complexType>", "<x:complexType name='T' mixed='true'><x:sequence/></x:complexType>", LOOSER),
-    row("order-changed", "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:sequence></x:complexType>", "<x:complexType name='T'><x:all><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:all></x:complexType>", LOOSER),
-    row("element-added", "<x:complexType name='T'><x:sequence/></x:complexType>", "<x:complexType name='Base'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType><x:complexType name='T'><x:complexContent><x:extension base='t:Base'/></x:complexContent></x:complexType>", ((K, N), (B, N))),
-    row("range-widened", "<x:complexType name='T'><x:simpleContent><x:restriction base='t:S'><x:maxInclusive value='4'/></x:restriction></x:simpleContent></x:complexType><x:complexType name='S'><x:simpleContent><x:extension base='x:int'/></x:simpleContent></x:complexType>", "<x:complexType name='T'><x:simpleContent><x:extension base='t:S'/></x:simpleContent></x:complexType><x:complexType name='S'><x:simpleContent><x:extension base='x:int'/></x:simpleContent></x:complexType>", LOOSER),
+    row(
+        "attribute-added",
+        "<x:complexType name='T'/>",
+        "<x:complexType name='T'><x:attribute name='a' type='x:int'/></x:complexType>",
+        ((K, N), (B, N)),
+    ),
+    row(
+        "attribute-added",
+        "<x:complexType name='T'/>",
+        "<x:complexType name='T'><x:attribute name='a' type='x:int' use='required'/></x:complexType>",
+        ((B, N), (B, B)),
+    ),
+    row(
+        "attribute-optional",
+        "<x:complexType name='T'><x:attribute name='a' type='x:int' use='required'/></x:complexType>",
+        "<x:complexType name='T'><x:attribute name='a' type='x:int'/></x:complexType>",
+        LOOSER,
+    ),
+    row(
+        "type-changed",
+        "<x:complexType name='T'><x:attribute name='a' type='x:int'/></x:complexType>",
+        "<x:complexType name='T'><x:attribute name='a' type='x:integer'/></x:complexType>",
+        LOOSER,
+    ),
+    row(
+        "default-changed",
+        "<x:complexType name='T'><x:attribute name='a' default='1'/></x:complexType>",
+        "<x:complexType name='T'><x:attribute name='a' default='2'/></x:complexType>",
+        OTHER,
+    ),
+    row(
+        "mixed-changed",
+        "<x:complexType name='T'><x:sequence/></x:complexType>",
+        "<x:complexType name='T' mixed='true'><x:sequence/></x:complexType>",
+        LOOSER,
+    ),
+    row(
+        "order-changed",
+        "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:sequence></x:complexType>",
+        "<x:complexType name='T'><x:all><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:all></x:complexType>",
+        LOOSER,
+    ),
+    row(
+        "element-added",
+        "<x:complexType name='T'><x:sequence/></x:complexType>",
+        "<x:complexType name='Base'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType><x:complexType name='T'><x:complexContent><x:extension base='t:Base'/></x:complexContent></x:complexType>",
+        ((K, N), (B, N)),
+    ),
+    row(
+        "range-widened",
+        "<x:complexType name='T'><x:simpleContent><x:restriction base='t:S'><x:maxInclusive value='4'/></x:restriction></x:simpleContent></x:complexType><x:complexType name='S'><x:simpleContent><x:extension base='x:int'/></x:simpleContent></x:complexType>",
+        "<x:complexType name='T'><x:simpleContent><x:extension base='t:S'/></x:simpleContent></x:complexType><x:complexType name='S'><x:simpleContent><x:extension base='x:int'/></x:simpleContent></x:complexType>",
+        LOOSER,
+    ),
 ];
 
 /// What is written differently and is the same on the wire.
 const SAME: &[(&str, &str)] = &[
-    ("<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>", "<x:complexType name='T'><x:sequence><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:sequence></x:complexType>"),
-    ("<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>", "<x:complexType name='T'><x:choice><x:element name='a' type='x:int'/></x:choice></x:complexType>"),
-    ("<x:complexType name='T'><x:sequence minOccurs='0'><x:element name='a' type='x:int'/></x:sequence></x:complexType>", "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType>"),
-    ("<x:complexType name='T'><x:sequence><x:element ref='t:other'/></x:sequence></x:complexType>", "<x:complexType name='T'><x:sequence><x:element name='other' type='x:int'/></x:sequence></x:complexType>"),
-    ("<x:complexType name='T'><x:attribute name='a'/></x:complexType>", "<x:attributeGroup name='G'><x:attribute name='a'/></x:attributeGroup><x:complexType name='T'><x:attributeGroup ref='t:G'/></x:complexType>"),
-    ("<x:simpleType name='T'><x:restriction base='x:int'><x:maxInclusive value='9'/></x:restriction></x:simpleType>", "<x:simpleType name='T'><x:annotation><x:documentation>New words.</x:documentation></x:annotation><x:restriction base='x:int'><x:maxInclusive value='9.0'/></x:restriction></x:simpleType>"),
+    (
+        "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>",
+        "<x:complexType name='T'><x:sequence><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:sequence></x:complexType>",
+    ),
+    (
+        "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>",
+        "<x:complexType name='T'><x:choice><x:element name='a' type='x:int'/></x:choice></x:complexType>",
+    ),
+    (
+        "<x:complexType name='T'><x:sequence minOccurs='0'><x:element name='a' type='x:int'/></x:sequence></x:complexType>",
+        "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType>",
+    ),
+    (
+        "<x:complexType name='T'><x:sequence><x:element ref='t:other'/></x:sequence></x:complexType>",
+        "<x:complexType name='T'><x:sequence><x:element name='other' type='x:int'/></x:sequence></x:complexType>",
+    ),
+    (
+        "<x:complexType name='T'><x:attribute name='a'/></x:complexType>",
+        "<x:attributeGroup name='G'><x:attribute name='a'/></x:attributeGroup><x:complexType name='T'><x:attributeGroup ref='t:G'/></x:complexType>",
+    ),
+    (
+        "<x:simpleType name='T'><x:restriction base='x:int'><x:maxInclusive value='9'/></x:restriction></x:simpleType>",
+        "<x:simpleType name='T'><x:annotation><x:documentation>New words.</x:documentation></x:annotation><x:restriction base='x:int'><x:maxInclusive value='9.0'/></x:restriction></x:simpleType>",
+    ),
 ];
 
 #[track_caller]
@@ -164,7 +406,9 @@ fn values() {
 fn contents() {
     let empty = "<x:complexType name='E'><x:sequence/></x:complexType><x:element name='unused' type='t:E'/>";
     for row in CONTENTS {
-        judge(row, |body| format!("<x:complexType name='T'><x:sequence>{body}</x:sequence></x:complexType>{empty}"));
+        judge(row, |body| {
+            format!("<x:complexType name='T'><x:sequence>{body}</x:sequence></x:complexType>{empty}")
+        });
     }
 }
 
@@ -187,7 +431,9 @@ fn what_is_the_same_on_the_wire_is_no_change() {
 #[test]
 fn recursive_types_come_to_an_end() {
     let types = |last: &str| {
-        format!("<x:complexType name='T'><x:sequence><x:element name='next' type='t:U' minOccurs='0'/></x:sequence></x:complexType><x:complexType name='U'><x:sequence><x:element name='back' type='t:T'/><x:element name='v' type='{last}'/></x:sequence></x:complexType>")
+        format!(
+            "<x:complexType name='T'><x:sequence><x:element name='next' type='t:U' minOccurs='0'/></x:sequence></x:complexType><x:complexType name='U'><x:sequence><x:element name='back' type='t:T'/><x:element name='v' type='{last}'/></x:sequence></x:complexType>"
+        )
     };
     let report = compare(&contract(&types("x:int")), &contract(&types("x:long")), Reader::Unknown);
     assert_eq!(verdicts(&report), (K, B));
@@ -197,7 +443,9 @@ fn recursive_types_come_to_an_end() {
 #[test]
 fn one_cause_is_one_change_however_many_fields_it_reaches() {
     let types = |value: &str| {
-        format!("<x:simpleType name='Depth'><x:restriction base='x:decimal'><x:maxInclusive value='{value}'/></x:restriction></x:simpleType><x:complexType name='T'><x:sequence><x:element name='a' type='t:Depth'/><x:element name='b' type='t:Depth'/></x:sequence><x:attribute name='c' type='t:Depth'/></x:complexType>")
+        format!(
+            "<x:simpleType name='Depth'><x:restriction base='x:decimal'><x:maxInclusive value='{value}'/></x:restriction></x:simpleType><x:complexType name='T'><x:sequence><x:element name='a' type='t:Depth'/><x:element name='b' type='t:Depth'/></x:sequence><x:attribute name='c' type='t:Depth'/></x:complexType>"
+        )
     };
     let report = compare(&contract(&types("30")), &contract(&types("18")), Reader::Unknown);
     assert_eq!(report.changes.len(), 1, "{:#?}", report.changes);
@@ -212,11 +460,15 @@ fn one_cause_is_one_change_however_many_fields_it_reaches() {
 #[test]
 fn readers_decide_on_what_is_new_alone() {
     let old = contract("<x:complexType name='T'><x:sequence/></x:complexType>");
-    let new = contract("<x:complexType name='T'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType>");
+    let new = contract(
+        "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType>",
+    );
     let reply = |reader| verdicts(&compare(&old, &new, reader)).1;
     assert_eq!((reply(Reader::Lenient), reply(Reader::Unknown), reply(Reader::Strict)), (K, N, B));
     // What is gone and was there always breaks every reader.
-    let must = contract("<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>");
+    let must = contract(
+        "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>",
+    );
     let gone = |reader| verdicts(&compare(&must, &old, reader)).1;
     assert_eq!((gone(Reader::Lenient), gone(Reader::Strict)), (B, B));
 }

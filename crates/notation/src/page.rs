@@ -33,6 +33,11 @@ impl Page {
     pub fn close(&mut self, tail: &str) {
         self.depth -= 1;
         self.gap = false;
+        if self.text.ends_with("{\n") {
+            self.text.pop();
+            self.text.push_str(&format!("}}{tail}\n"));
+            return;
+        }
         self.line(&format!("}}{tail}"));
     }
 
