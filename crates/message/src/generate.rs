@@ -255,7 +255,7 @@ impl<'s> Generator<'s> {
     }
 
     fn value(&mut self, ty: TypeId, name: &str, holder: &str, place: Place) -> Result<String, SampleError> {
-        let hint = Hint { name, holder, turn: self.turn, second: self.second };
+        let hint = Hint { name, holder, turn: self.turn, second: self.second, item: false };
         self.turn += 1;
         values::value(self.schemas, ty, hint)
             .ok_or_else(|| SampleError::NoValue { name: name.to_owned(), place })

@@ -20,6 +20,8 @@ pub(crate) struct Hint<'h> {
     pub turn: usize,
     /// Whether this is part of the second of two.
     pub second: bool,
+    /// Whether this is an item of a list, which holds no white space.
+    pub item: bool,
 }
 
 /// A value of the type that suits its name; `None` if the type seems to have none.
@@ -30,7 +32,7 @@ pub(crate) fn value(schemas: &Schemas, ty: TypeId, hint: Hint<'_>) -> Option<Str
 fn within(schemas: &Schemas, ty: TypeId, hint: Hint<'_>, depth: usize) -> Option<String> {
     let simple = schemas.simple(ty).filter(|_| depth < DEEPEST)?;
     if let Some(values) = &simple.facets.enumeration {
-        let mut sound = values.iter().filter(|value| fits(&simple, value));
+        let mut sound = values.iter().filter(|value| fits(&simple, value) && single(hint, value));
         let first = sound.next();
         let second = if hint.second { sound.next() } else { None };
         return second.or(first).map(|value| value.trim().to_owned());
@@ -56,25 +58,35 @@ fn list(
     let least = facets.length.or(facets.min_length).unwrap_or(0);
     let most = facets.length.or(facets.max_length).unwrap_or(u64::MAX);
     let count = 2.clamp(least, most.max(least)).min(1000);
-    let first = within(schemas, item, hint, depth + 1)?;
-    let second = another(schemas, item, &first).unwrap_or_else(|| first.clone());
+    let hint = Hint { item: true, ..hint };
+    let Some(first) = within(schemas, item, hint, depth + 1) else {
+        // A list need not have items, should none fit.
+        return (least == 0 && fits_patterns(facets, "")).then(String::new);
+    };
+    let second = within(schemas, item, Hint { second: true, ..hint }, depth + 1)
+        .filter(|second| *second != first)
+        .or_else(|| another(schemas, item, &first))
+        .unwrap_or_else(|| first.clone());
     let items: Vec<&str> =
         (0..count).map(|n| if n % 2 == 0 { first.as_str() } else { second.as_str() }).collect();
     let text = items.join(" ");
     fits_patterns(facets, &text).then_some(text)
 }
 
-/// Another item of a list: the second value of an enumeration, the next number.
+/// Another item of a list of numbers: a little more than the first.
 fn another(schemas: &Schemas, item: TypeId, first: &str) -> Option<String> {
     let simple = schemas.simple(item)?;
-    if let Some(values) = &simple.facets.enumeration {
-        return values.iter().find(|value| value.trim() != first).map(|value| value.trim().to_owned());
-    }
     let next = first.parse::<i64>().ok()?.checked_add(4)?.to_string();
     fits(&simple, &next).then_some(next)
 }
 
+/// Whether a value may stand where it is meant to: in a list, white space would part it.
+fn single(hint: Hint<'_>, value: &str) -> bool {
+    !hint.item || !(value.is_empty() || value.contains(|c: char| c.is_ascii_whitespace()))
+}
+
 fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
+    let sound = |candidate: &str| fits(simple, candidate) && single(hint, candidate);
     let mut candidates: Vec<String> = Vec::new();
     if !simple.facets.patterns.is_empty() {
         candidates
@@ -83,15 +95,15 @@ fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
         for more in [0, 1, 2, 4, 8, 16, 32, 64] {
             candidates.extend(first.iter().filter_map(|pattern| pattern::sample(pattern, more, hint.second)));
         }
-        if let Some(found) = candidates.iter().find(|candidate| fits(simple, candidate)) {
+        if let Some(found) = candidates.iter().find(|candidate| sound(candidate)) {
             return Some(found.clone());
         }
     }
     if matches!(simple.builtin.primitive(), Builtin::Decimal | Builtin::Float | Builtin::Double) {
-        return numbers(simple, hint).into_iter().find(|candidate| fits(simple, candidate));
+        return numbers(simple, hint).into_iter().find(|candidate| sound(candidate));
     }
     if simple.builtin.is_within(Builtin::Id) {
-        return Some(format!("{}-{}", identifier(hint.name), hint.turn + 1)).filter(|id| fits(simple, id));
+        return Some(format!("{}-{}", identifier(hint.name), hint.turn + 1)).filter(|id| sound(id));
     }
     let suited = words::candidates(hint.name, hint.holder, hint.second).into_iter().map(str::to_owned);
     let mut all: Vec<String> = suited.collect();
@@ -102,10 +114,13 @@ fn atomic(simple: &Simple<'_>, hint: Hint<'_>) -> Option<String> {
     all.extend(
         [simple.facets.min, simple.facets.max].into_iter().flatten().map(|bound| bound.value.to_owned()),
     );
-    if let Some(found) = all.iter().find(|candidate| fits(simple, candidate)) {
+    if let Some(found) = all.iter().find(|candidate| sound(candidate)) {
         return Some(found.clone());
     }
-    all.iter().filter_map(|candidate| stretched(candidate, simple)).find(|candidate| fits(simple, candidate))
+    all.iter()
+        .filter(|candidate| single(hint, candidate))
+        .filter_map(|candidate| stretched(candidate, simple))
+        .find(|candidate| sound(candidate))
 }
 
 /// Numbers to try: those that suit the name, usual ones, and those near the bounds.
@@ -172,7 +187,8 @@ fn stretched(text: &str, simple: &Simple<'_>) -> Option<String> {
     let most = facets.length.or(facets.max_length).unwrap_or(u64::MAX).min(100_000) as usize;
     match simple.builtin.primitive() {
         Builtin::String | Builtin::AnyUri => {
-            let source = if text.is_empty() { "saltmere" } else { text };
+            // Cut anywhere, an address is none any more.
+            let source = if text.is_empty() || text.contains(':') { "saltmere" } else { text };
             let wanted = source.chars().count().clamp(least, most.max(least));
             let mut long: String = source.chars().cycle().take(wanted).collect();
             // A value must not end in white space that is taken away.
@@ -250,7 +266,10 @@ fn digits(facets: &Facets<'_>, value: &str) -> bool {
 fn lexical(builtin: Builtin, value: &str) -> bool {
     let all = |allowed: &str| value.chars().all(|c| c.is_ascii_digit() || allowed.contains(c));
     match builtin.primitive() {
-        Builtin::Decimal => compare_values(Builtin::Decimal, value, value).is_some(),
+        Builtin::Decimal => {
+            let whole = !builtin.is_within(Builtin::Integer) || !value.contains('.');
+            whole && compare_values(Builtin::Decimal, value, value).is_some()
+        }
         Builtin::Float | Builtin::Double => compare_values(Builtin::Double, value, value).is_some(),
         Builtin::Boolean => matches!(value, "true" | "false" | "1" | "0"),
         Builtin::DateTime => {
@@ -258,13 +277,17 @@ fn lexical(builtin: Builtin, value: &str) -> bool {
         }
         Builtin::Date => value.len() >= 10 && all("-Z+:") && value.as_bytes()[4] == b'-',
         Builtin::Time => value.contains(':') && all(":.Z+-"),
-        Builtin::Duration => value.starts_with(['P', '-']),
+        Builtin::Duration => value.starts_with('P') && value.len() > 2 && all("PYMDTHS."),
         Builtin::GYear => all("-") && value.len() == 4,
         Builtin::GYearMonth => all("-") && value.len() == 7,
         Builtin::GMonthDay | Builtin::GDay | Builtin::GMonth => value.starts_with("--"),
         Builtin::HexBinary => value.len().is_multiple_of(2) && value.bytes().all(|b| b.is_ascii_hexdigit()),
         Builtin::Base64Binary => value.len().is_multiple_of(4) && !value.contains(['.', ' ', '-']),
-        Builtin::AnyUri => !value.contains(' '),
+        // A colon before any slash would end a scheme, and after a scheme comes a host.
+        Builtin::AnyUri => {
+            let plain = !value.contains([' ', ':', '/']);
+            plain || (value.starts_with("https://") && value.len() > "https://".len())
+        }
         Builtin::QName | Builtin::Notation => charter_source::is_ncname(value),
         _ => named(builtin, value),
     }
@@ -281,7 +304,8 @@ fn named(builtin: Builtin, value: &str) -> bool {
     if builtin.is_within(Builtin::Language) {
         let part =
             |part: &str| (1..=8).contains(&part.len()) && part.bytes().all(|b| b.is_ascii_alphanumeric());
-        return value.split('-').all(part) && value.starts_with(|c: char| c.is_ascii_alphabetic());
+        let primary = value.split('-').next().unwrap_or("");
+        return value.split('-').all(part) && primary.bytes().all(|b| b.is_ascii_alphabetic());
     }
     true
 }

@@ -182,6 +182,51 @@ fn lists_and_unions_have_items_and_members() {
 }
 
 #[test]
+fn a_name_never_overrules_its_type() {
+    for (name, ty) in [
+        ("amount", "integer"),
+        ("remark", "duration"),
+        ("eta", "anyURI"),
+        ("berth", "language"),
+        ("eta", "token"),
+        ("email", "NMTOKEN"),
+        ("position", "QName"),
+        ("revision", "base64Binary"),
+        ("depth", "hexBinary"),
+    ] {
+        let contract = schema(&format!("<x:element name='{name}' type='x:{ty}'/>"));
+        let value = text(&element(&contract, name).unwrap());
+        let sound = match ty {
+            "integer" => value.bytes().all(|b| b.is_ascii_digit()),
+            "duration" => value.starts_with('P'),
+            "anyURI" => value.starts_with("https://") || !value.contains(':'),
+            "language" => value.bytes().all(|b| b.is_ascii_alphabetic()),
+            "NMTOKEN" | "QName" => !value.contains([' ', '@']),
+            "base64Binary" => value.len() % 4 == 0 && !value.contains('-'),
+            "hexBinary" => value.len() % 2 == 0 && value.bytes().all(|b| b.is_ascii_hexdigit()),
+            _ => !value.is_empty(),
+        };
+        assert!(sound, "{name}: {ty}: {value}");
+    }
+}
+
+#[test]
+fn items_of_lists_hold_no_white_space() {
+    let items =
+        |item: &str| value("vesselName", &format!("<x:list><x:simpleType>{item}</x:simpleType></x:list>"));
+    let both = items("<x:restriction base='x:string'/>");
+    assert_eq!(both.split(' ').count(), 2, "{both}");
+    assert_eq!(
+        items(
+            "<x:restriction base='x:string'><x:enumeration value='a b'/><x:enumeration value='c'/></x:restriction>"
+        ),
+        "c c"
+    );
+    // No item fits, and none is needed.
+    assert_eq!(items("<x:restriction base='x:string'><x:enumeration value='a b'/></x:restriction>"), "");
+}
+
+#[test]
 fn types_without_values_are_said_to_have_none() {
     for ty in [
         "<x:restriction base='x:int'><x:minInclusive value='9'/><x:maxInclusive value='1'/></x:restriction>",
