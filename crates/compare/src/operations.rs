@@ -174,7 +174,11 @@ impl Comparison<'_> {
         let mut roots = Vec::new();
         match (&old.body, &new.body) {
             (Body::Elements(a), Body::Elements(b)) => self.elements(both, new, a, b, &mut roots),
-            (Body::Content(a), Body::Content(b)) => roots.push(self.types.pair(*a, *b, None)),
+            (Body::Content(a), Body::Content(b)) => {
+                let side = |id, side| Component::OperationSide(id, side);
+                let from = (side(both.0, old.side), side(both.1, new.side));
+                roots.push(self.types.pair(*a, *b, Some(from)));
+            }
             (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
                 if was != is {
                     let place = Some(self.new.operation(both.1).place);
@@ -183,7 +187,10 @@ impl Comparison<'_> {
                 let old_keys: Vec<(&str, _)> = a.iter().map(|part| (part.name.as_str(), part)).collect();
                 let new_keys: Vec<(&str, _)> = b.iter().map(|part| (part.name.as_str(), part)).collect();
                 let (kept, gone, come) = pair(&old_keys, &new_keys);
-                roots.extend(kept.iter().map(|(was, is)| self.types.pair(was.ty, is.ty, None)));
+                for (was, is) in kept {
+                    let from = (self.old.component_at(was.place), self.new.component_at(is.place));
+                    roots.push(self.types.pair(was.ty, is.ty, Some(from)));
+                }
                 for part in gone {
                     let message = format!("the part \"{}\" is gone", part.name);
                     self.body(both, new, "part-removed", message, Effect::OTHER, None);
@@ -453,8 +460,8 @@ impl Comparison<'_> {
             message,
             old: None,
             new: None,
-            old_place: was.map(|was| place_of(self.old, was)),
-            new_place: is.map(|is| place_of(self.new, is)),
+            old_place: was.map(|was| self.old.place(was)),
+            new_place: is.map(|is| self.new.place(is)),
             operations: Vec::new(),
         });
     }
@@ -538,24 +545,5 @@ fn element_name(contract: &Contract, element: &WireElement) -> QName {
     match element {
         WireElement::Declared(id) => contract.schemas.elements[*id].name.clone(),
         WireElement::Typed { name, .. } => name.clone(),
-    }
-}
-
-fn place_of(contract: &Contract, component: Component) -> Place {
-    match component {
-        Component::Operation(id) => contract.operation(id).name.place,
-        Component::OperationSide(id, side) => {
-            let operation = contract.operation(id);
-            let usage = match side {
-                Side::Input => operation.input.as_ref(),
-                Side::Output => operation.output.as_ref(),
-                Side::Fault(index) => operation.faults.get(index),
-            };
-            usage.map_or(operation.place, |usage| usage.place)
-        }
-        Component::Port(id) => contract.port(id).place,
-        Component::Type(id) => contract.schemas.types[id].place,
-        Component::Element(id) => contract.schemas.elements[id].place,
-        _ => Place::default(),
     }
 }

@@ -7,14 +7,14 @@ use charter_source::{Map, Place};
 
 use crate::report::{Difference, Effect};
 
-/// An old and a new type that stand for the same thing on the wire, seen from an element where the two differ
-/// in name.
+/// An old and a new type that stand for the same thing on the wire, seen from what has them where the two
+/// differ in name.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub(crate) struct Pair {
     pub old: TypeId,
     pub new: TypeId,
-    /// The elements that have the types; `None` if the types alone say what they are.
-    pub from: Option<(ElementId, ElementId)>,
+    /// The components that have the types; `None` if the types alone say what they are.
+    pub from: Option<(Component, Component)>,
 }
 
 /// What differs at a pair, and where it leads.
@@ -54,10 +54,14 @@ impl<'c> Types<'c> {
 
     /// The pair of the types of two elements.
     pub fn of_elements(&self, old: ElementId, new: ElementId) -> Pair {
-        self.pair(self.old.schemas.element_type(old), self.new.schemas.element_type(new), Some((old, new)))
+        self.pair(
+            self.old.schemas.element_type(old),
+            self.new.schemas.element_type(new),
+            Some((Component::Element(old), Component::Element(new))),
+        )
     }
 
-    pub fn pair(&self, old: TypeId, new: TypeId, from: Option<(ElementId, ElementId)>) -> Pair {
+    pub fn pair(&self, old: TypeId, new: TypeId, from: Option<(Component, Component)>) -> Pair {
         let name = |contract: &Contract, id: TypeId| {
             contract.schemas.types[id].name.as_ref().map(|n| n.local.clone())
         };
@@ -104,22 +108,15 @@ impl<'c> Types<'c> {
 
     /// A difference at the pair itself.
     pub fn at_pair(&self, pair: Pair, rule: &'static str, message: String, effect: Effect) -> Difference {
-        let (path, old, new, old_place, new_place) = match pair.from {
-            Some((old, new)) => (
-                self.new.path(Component::Element(new)).to_string(),
-                notation::field(self.old, old, Occurs::ONCE),
-                notation::field(self.new, new, Occurs::ONCE),
-                self.old.schemas.elements[old].place,
-                self.new.schemas.elements[new].place,
-            ),
-            None => (
-                self.new.path(Component::Type(pair.new)).to_string(),
-                notation::type_line(self.old, pair.old),
-                notation::type_line(self.new, pair.new),
-                self.old.schemas.types[pair.old].place,
-                self.new.schemas.types[pair.new].place,
-            ),
+        let (of_old, of_new) = pair.from.unwrap_or((Component::Type(pair.old), Component::Type(pair.new)));
+        let line = |contract: &Contract, component: Component| match component {
+            Component::Element(id) => notation::field(contract, id, Occurs::ONCE),
+            Component::Type(id) => notation::type_line(contract, id),
+            other => notation::component(contract, other).lines().next().unwrap_or("").to_owned(),
         };
+        let (old, new) = (line(self.old, of_old), line(self.new, of_new));
+        let path = self.new.path(of_new).to_string();
+        let (old_place, new_place) = (self.old.place(of_old), self.new.place(of_new));
         Difference {
             path,
             rule,
@@ -221,7 +218,8 @@ impl<'c> Types<'c> {
             if let Some((rule, words, effect)) = value_change(was.value, is.value) {
                 add(rule, format!("\"@{name}\" {words}"), effect);
             }
-            outcome.leads_to.push(self.pair(was.ty, is.ty, None));
+            let from = (Component::Attribute(was.decl), Component::Attribute(is.decl));
+            outcome.leads_to.push(self.pair(was.ty, is.ty, Some(from)));
         }
         for was in gone {
             outcome.differences.push(Difference {

@@ -11,6 +11,7 @@ mod extension;
 mod index;
 mod model;
 mod path;
+mod place;
 mod read;
 mod resolve;
 mod usage;

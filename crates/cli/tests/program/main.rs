@@ -9,5 +9,6 @@ mod folder;
 mod message;
 mod new;
 mod output;
+mod planted;
 mod rename;
 mod show;

@@ -69,3 +69,44 @@ fn a_closed_output_is_no_error() {
     let output = child.wait_with_output().unwrap();
     assert!(!String::from_utf8_lossy(&output.stderr).contains("panicked"));
 }
+
+#[test]
+fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
+    let folder = Folder::with_demo();
+    let keys = |value: &serde_json::Value| -> Vec<String> {
+        value.as_object().unwrap_or_else(|| panic!("{value}")).keys().cloned().collect()
+    };
+    let json = |words: &str| folder.run(&format!("{words} --format json")).json();
+    let contract = "saltmere/v1/pilotage.wsdl";
+
+    let check = json("check saltmere/draft/towage.wsdl");
+    assert_eq!(keys(&check), ["errors", "findings", "warnings"]);
+    assert_eq!(
+        keys(&check["findings"][0]),
+        ["column", "file", "help", "line", "message", "path", "rule", "severity", "standard"]
+    );
+    let compare = json("compare saltmere/v2/pilotage.wsdl saltmere/v3/pilotage.wsdl");
+    assert_eq!(keys(&compare), ["changes", "consumers", "verdict"]);
+    let change = &compare["changes"][0];
+    assert_eq!(
+        keys(change),
+        ["message", "new", "new_place", "old", "old_place", "operations", "path", "rule", "verdict"]
+    );
+    assert_eq!(keys(&change["old_place"]), ["column", "file", "line"]);
+    assert_eq!(keys(&change["operations"][0]), ["operation", "side", "verdict"]);
+    let message = json(&format!("message {contract} requestPilot"));
+    assert_eq!(
+        keys(&message),
+        ["address", "envelope", "headers", "method", "operation", "port", "side", "soap", "status"]
+    );
+    assert_eq!(keys(&message["headers"][0]), ["name", "value"]);
+    assert_eq!(keys(&json(&format!("show {contract}"))), ["notation", "path"]);
+    let rename = json(&format!("rename {contract} type/Agent ShipAgent --dry-run"));
+    assert_eq!(keys(&rename), ["diff", "name", "notes", "path", "places", "written"]);
+    assert_eq!((&rename["written"], rename["places"].as_array().unwrap().len()), (&false.into(), 2));
+    assert_eq!(keys(&json("new B --namespace urn:b:c")), ["file", "text", "written"]);
+    assert_eq!(
+        keys(&json("explain part-content")),
+        ["asks", "family", "right", "rule", "severity", "standard", "why", "wrong"]
+    );
+}
