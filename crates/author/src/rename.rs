@@ -130,13 +130,12 @@ fn message(contract: &Contract, id: MessageId, name: &str) -> Result<Found, Edit
     }
     let mut places = vec![message.place];
     for (_, operation) in contract.operations() {
-        let sides = operation.input.iter().chain(&operation.output).chain(&operation.faults);
-        let uses = sides.filter(|usage| usage.message.target == Some(id));
-        places.extend(uses.map(|usage| usage.message.place));
+        let uses = operation.sides().filter(|(_, usage)| usage.message.target == Some(id));
+        places.extend(uses.map(|(_, usage)| usage.message.place));
     }
     for (_, binding) in contract.bindings.iter() {
         for bound in &binding.operations {
-            for side in bound.input.iter().chain(&bound.output).chain(&bound.faults) {
+            for (_, side) in bound.sides() {
                 header_places(&side.extensions, id, &mut places);
             }
         }

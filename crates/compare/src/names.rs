@@ -1,18 +1,4 @@
-//! Small helpers on names that several comparisons share.
-
-use charter_contract::{Contract, Side};
-
-/// A side as a person names it.
-pub(crate) fn side(contract: &Contract, operation: charter_contract::OperationId, side: Side) -> String {
-    match side {
-        Side::Input => "input".to_owned(),
-        Side::Output => "output".to_owned(),
-        Side::Fault(index) => {
-            let fault = contract.operation(operation).faults[index].name.as_ref();
-            fault.map_or_else(|| "fault".to_owned(), |name| format!("fault {}", name.text))
-        }
-    }
-}
+//! Pairs what two versions have by name.
 
 /// Pairs the members of two lists by a key, in their orders: those in both, only in the old, only in the new.
 /// Of several with one key, the first goes with the first.

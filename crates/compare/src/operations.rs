@@ -7,7 +7,7 @@ use charter_schema::Owner;
 use charter_source::{Map, Place, QName, Set};
 
 use crate::content::renaming;
-use crate::names::{pair, side as side_name};
+use crate::names::pair;
 use crate::report::{Change, Difference, Effect, Reader, Report, Touched, Verdict};
 use crate::types::{Outcome, Pair, Types};
 
@@ -86,12 +86,12 @@ impl Comparison<'_> {
 
     fn operation(&mut self, both: Both) {
         let sides = |contract: &Contract, id: OperationId| -> Vec<(String, Side)> {
-            contract.sides(id).into_iter().map(|side| (side_name(contract, id, side), side)).collect()
+            contract.sides(id).into_iter().map(|side| (contract.side_name(id, side), side)).collect()
         };
         let (old, new) = (sides(self.old, both.0), sides(self.new, both.1));
         let (kept, gone, come) = pair(&borrow(&old), &borrow(&new));
         for side in gone {
-            let name = side_name(self.old, both.0, side);
+            let name = self.old.side_name(both.0, side);
             let (verdict, rule) = match side {
                 Side::Fault(_) => (Verdict::Keeps, "fault-removed"),
                 _ => (Verdict::Breaks, "pattern-changed"),
@@ -102,7 +102,7 @@ impl Comparison<'_> {
             self.touch_last(both, &name);
         }
         for side in come {
-            let name = side_name(self.new, both.1, side);
+            let name = self.new.side_name(both.1, side);
             let (verdict, rule) = match side {
                 // Whoever calls a service must be ready for a fault, but this one nobody knows by name.
                 Side::Fault(_) => (Verdict::Bends, "fault-added"),
@@ -431,7 +431,7 @@ impl Comparison<'_> {
             self.changes.len() - 1
         });
         let operation = self.new.operation(both.1).name.text.to_string();
-        let touched = Touched { operation, side: side_name(self.new, both.1, side), verdict };
+        let touched = Touched { operation, side: self.new.side_name(both.1, side), verdict };
         let change = &mut self.changes[index];
         change.verdict = change.verdict.max(verdict);
         if self.touched.insert((index, both.1, side)) {

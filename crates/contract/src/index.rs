@@ -5,7 +5,7 @@ use std::sync::Arc;
 use charter_schema::{Builtin, Owner, Term};
 use charter_source::{Map, Place, Set, Span};
 
-use crate::{BindingId, Component, Contract, OperationId, PortId, Side};
+use crate::{BindingId, Component, Contract, OperationId, PortId};
 
 /// The tables.
 pub(crate) struct Index {
@@ -111,17 +111,16 @@ impl Builder {
         for (id, operation) in contract.operations() {
             self.root("operation", &operation.name.text, Component::Operation(id));
             self.extent(operation.extent, Component::Operation(id));
-            self.sides(id, operation);
+            for (side, usage) in operation.sides() {
+                self.extent(usage.extent, Component::OperationSide(id, side));
+            }
         }
         for (id, binding) in contract.bindings.iter() {
             self.root("binding", &binding.name.local, Component::Binding(id));
             self.extent(binding.extent, Component::Binding(id));
             for (index, operation) in binding.operations.iter().enumerate() {
                 self.extent(operation.extent, Component::BindingOperation(id, index));
-                let faults = operation.faults.iter().enumerate().map(|(n, fault)| (Side::Fault(n), fault));
-                let input = operation.input.iter().map(|input| (Side::Input, input));
-                let output = operation.output.iter().map(|output| (Side::Output, output));
-                for (side, message) in input.chain(output).chain(faults) {
+                for (side, message) in operation.sides() {
                     self.extent(message.extent, Component::BindingSide(id, index, side));
                 }
             }
@@ -132,15 +131,6 @@ impl Builder {
             for (index, port) in service.ports.iter().enumerate() {
                 self.extent(port.extent, Component::Port(PortId { service: id, index }));
             }
-        }
-    }
-
-    fn sides(&mut self, id: OperationId, operation: &crate::Operation) {
-        let faults = operation.faults.iter().enumerate().map(|(n, fault)| (Side::Fault(n), fault));
-        let input = operation.input.iter().map(|input| (Side::Input, input));
-        let output = operation.output.iter().map(|output| (Side::Output, output));
-        for (side, usage) in input.chain(output).chain(faults) {
-            self.extent(usage.extent, Component::OperationSide(id, side));
         }
     }
 

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use charter_schema::{ElementDecl, Ref, TypeDef};
 use charter_source::{FileId, Place, QName};
 
-use crate::{DefinitionsId, Extension};
+use crate::{DefinitionsId, Extension, Side};
 
 /// A word in the text: a local name, a value.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -122,7 +122,32 @@ pub struct Operation {
     pub documentation: Option<String>,
 }
 
+/// The sides that are there: input, output, then faults.
+fn sides<'m, T>(
+    input: &'m Option<T>,
+    output: &'m Option<T>,
+    faults: &'m [T],
+) -> impl Iterator<Item = (Side, &'m T)> {
+    let input = input.iter().map(|input| (Side::Input, input));
+    let output = output.iter().map(|output| (Side::Output, output));
+    input.chain(output).chain(faults.iter().enumerate().map(|(index, fault)| (Side::Fault(index), fault)))
+}
+
 impl Operation {
+    /// The sides that it has: input, output, then faults.
+    pub fn sides(&self) -> impl Iterator<Item = (Side, &MessageUse)> {
+        sides(&self.input, &self.output, &self.faults)
+    }
+
+    /// One of its sides.
+    pub fn side(&self, side: Side) -> Option<&MessageUse> {
+        match side {
+            Side::Input => self.input.as_ref(),
+            Side::Output => self.output.as_ref(),
+            Side::Fault(index) => self.faults.get(index),
+        }
+    }
+
     /// The name of its input: its own, or the default of section 2.4.5.
     pub fn input_name(&self) -> Option<String> {
         let input = self.input.as_ref()?;
@@ -203,6 +228,22 @@ pub struct BindingOperation {
     pub faults: Vec<BindingMessage>,
     /// What its author says about it.
     pub documentation: Option<String>,
+}
+
+impl BindingOperation {
+    /// The sides that it binds: input, output, then faults.
+    pub fn sides(&self) -> impl Iterator<Item = (Side, &BindingMessage)> {
+        sides(&self.input, &self.output, &self.faults)
+    }
+
+    /// One of its sides.
+    pub fn side(&self, side: Side) -> Option<&BindingMessage> {
+        match side {
+            Side::Input => self.input.as_ref(),
+            Side::Output => self.output.as_ref(),
+            Side::Fault(index) => self.faults.get(index),
+        }
+    }
 }
 
 /// `wsdl:input`, `wsdl:output` or `wsdl:fault` of a binding's operation.

@@ -9,7 +9,7 @@ use std::fmt;
 use charter_schema::{Content, ElementId, Owner, ParticleId, Ref, Term, TypeId, TypeKind};
 use charter_source::{QName, nearest};
 
-use crate::{Component, Contract, MessageUse, Operation, OperationId, PortId, Side};
+use crate::{Component, Contract, OperationId, PortId, Side};
 
 /// The words that a path can begin with.
 const KINDS: [&str; 10] = [
@@ -320,7 +320,9 @@ impl Contract {
                     })
                     .collect()
             }
-            Component::Operation(id) => operation_sides(self.operation(id))
+            Component::Operation(id) => self
+                .operation(id)
+                .sides()
                 .map(|(side, usage)| {
                     let name = |_| usage.name.as_ref().map(|name| name.text.to_string());
                     (side_path(side, name), Component::OperationSide(id, side))
@@ -335,14 +337,10 @@ impl Contract {
             }
             Component::BindingOperation(id, index) => {
                 let operation = &self.bindings[id].operations[index];
-                let input = operation.input.iter().map(|_| Side::Input);
-                let output = operation.output.iter().map(|_| Side::Output);
-                let faults = (0..operation.faults.len()).map(Side::Fault);
                 let name = |n: usize| operation.faults[n].name.as_ref().map(|name| name.text.to_string());
-                input
-                    .chain(output)
-                    .chain(faults)
-                    .map(|side| (side_path(side, name), Component::BindingSide(id, index, side)))
+                operation
+                    .sides()
+                    .map(|(side, _)| (side_path(side, name), Component::BindingSide(id, index, side)))
                     .collect()
             }
             Component::Service(id) => {
@@ -433,13 +431,6 @@ impl Contract {
             _ => None,
         }
     }
-}
-
-/// The sides of an operation that are there.
-fn operation_sides(operation: &Operation) -> impl Iterator<Item = (Side, &MessageUse)> {
-    let faults = operation.faults.iter().enumerate().map(|(n, fault)| (Side::Fault(n), fault));
-    let input = operation.input.iter().map(|input| (Side::Input, input));
-    input.chain(operation.output.iter().map(|output| (Side::Output, output))).chain(faults)
 }
 
 fn side_path(side: Side, fault: impl Fn(usize) -> Option<String>) -> String {

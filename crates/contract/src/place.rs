@@ -2,7 +2,7 @@
 
 use charter_source::{Place, Span};
 
-use crate::{Component, Contract, Side};
+use crate::{Component, Contract};
 
 impl Contract {
     /// The place of a component: of its name in the text, or else of its start tag.
@@ -17,22 +17,14 @@ impl Contract {
             Component::Operation(id) => self.operation(id).name.place,
             Component::OperationSide(id, side) => {
                 let operation = self.operation(id);
-                let usage = match side {
-                    Side::Input => operation.input.as_ref(),
-                    Side::Output => operation.output.as_ref(),
-                    Side::Fault(index) => operation.faults.get(index),
-                };
+                let usage = operation.side(side);
                 usage.map_or(operation.place, |usage| usage.place)
             }
             Component::Binding(id) => self.bindings[id].place,
             Component::BindingOperation(id, index) => self.bindings[id].operations[index].name.place,
             Component::BindingSide(id, index, side) => {
                 let operation = &self.bindings[id].operations[index];
-                let message = match side {
-                    Side::Input => operation.input.as_ref(),
-                    Side::Output => operation.output.as_ref(),
-                    Side::Fault(index) => operation.faults.get(index),
-                };
+                let message = operation.side(side);
                 message.map_or(operation.place, |message| message.place)
             }
             Component::Service(id) => self.services[id].place,

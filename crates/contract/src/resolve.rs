@@ -1,19 +1,16 @@
 //! Follows the references between WSDL components and into the schemas.
 
 use charter_schema::{Arena, Id, Ref};
-use charter_source::{Fault, Map, QName, nearest};
+use charter_source::{Dangling, Fault, Map, QName, nearest};
 
 use crate::{
     Binding, BindingMessage, BindingOperation, Contract, Extension, ExtensionKind, Label, Message, Operation,
     PortType, Side,
 };
 
-/// How many missing names get a suggestion: each search looks at every name there is.
-const SUGGESTIONS: usize = 50;
-
 /// Resolves every reference of the contract. What is not there stays `None`, with a fault.
 pub(crate) fn resolve(contract: &mut Contract) {
-    let mut resolver = Resolver { faults: Vec::new(), asked: 0 };
+    let mut resolver = Resolver::default();
     contract.names.messages = resolver.claim("messages", &contract.messages, |m| (&m.name, m.place));
     contract.names.port_types = resolver.claim("port types", &contract.port_types, |p| (&p.name, p.place));
     contract.names.bindings = resolver.claim("bindings", &contract.bindings, |b| (&b.name, b.place));
@@ -42,12 +39,12 @@ pub(crate) fn resolve(contract: &mut Contract) {
     }
     match_operations(&mut contract.bindings, &contract.port_types);
     resolver.part_names(contract);
-    contract.faults.append(&mut resolver.faults);
+    contract.faults.append(&mut resolver.dangling.faults);
 }
 
+#[derive(Default)]
 struct Resolver {
-    faults: Vec<Fault>,
-    asked: usize,
+    dangling: Dangling,
 }
 
 impl Resolver {
@@ -64,7 +61,7 @@ impl Resolver {
             if names.contains_key(name) {
                 let message = format!("there are two {kind} named \"{}\" in this namespace", name.local);
                 let fault = Fault::new("duplicate-name", place, message);
-                self.faults.push(fault.help("rename or remove one of them"));
+                self.dangling.faults.push(fault.help("rename or remove one of them"));
             } else {
                 names.insert(name.clone(), id);
             }
@@ -118,15 +115,9 @@ impl Resolver {
         reference: &Ref<T>,
         all: impl Fn() -> I,
     ) {
-        let (Some(name), None) = (&reference.name, reference.target) else { return };
-        self.asked += 1;
-        let help = (self.asked <= SUGGESTIONS).then(|| advice(name, kind, all)).flatten();
-        let message = match &*name.namespace {
-            "" => format!("there is no {kind} \"{}\" without a namespace", name.local),
-            namespace => format!("there is no {kind} \"{}\" in {namespace}", name.local),
-        };
-        let help = help.unwrap_or_else(|| format!("declare the {kind}, or correct the name"));
-        self.faults.push(Fault::new(rule, reference.place, message).help(help));
+        if let (Some(name), None) = (&reference.name, reference.target) {
+            self.dangling.report(rule, kind, name, reference.place, all);
+        }
     }
 
     /// The parts that `parameterOrder`, bodies and headers name.
@@ -198,27 +189,8 @@ impl Resolver {
             Some(near) => format!("did you mean \"{near}\"?"),
             None => "name one of its parts".to_owned(),
         };
-        self.faults.push(Fault::new("part-unknown", label.place, message).help(help));
+        self.dangling.faults.push(Fault::new("part-unknown", label.place, message).help(help));
     }
-}
-
-/// What a name that leads nowhere may have meant.
-fn advice<'a, I: Iterator<Item = &'a QName>>(
-    name: &QName,
-    kind: &str,
-    all: impl Fn() -> I,
-) -> Option<String> {
-    if let Some(other) = all().filter(|other| other.local == name.local).min() {
-        return Some(if other.namespace.is_empty() {
-            format!("there is one without a namespace: leave the prefix out, or qualify the {kind}")
-        } else {
-            format!("there is one in {}: is the prefix right?", other.namespace)
-        });
-    }
-    let mut near: Vec<&str> =
-        all().filter(|other| other.namespace == name.namespace).map(|other| &*other.local).collect();
-    near.sort_unstable();
-    nearest(&name.local, near).map(|near| format!("did you mean \"{near}\"?"))
 }
 
 /// Finds for each operation of a binding the one that it binds: by name, and where the name is overloaded by

@@ -39,12 +39,11 @@ impl Usage {
 fn used_messages(contract: &Contract) -> Set<MessageId> {
     let mut found: Set<MessageId> = Set::default();
     for (_, operation) in contract.operations() {
-        let sides = operation.input.iter().chain(&operation.output).chain(&operation.faults);
-        found.extend(sides.filter_map(|usage| usage.message.target));
+        found.extend(operation.sides().filter_map(|(_, usage)| usage.message.target));
     }
     for (_, binding) in contract.bindings.iter() {
         let operations = binding.operations.iter();
-        let sides = operations.flat_map(|bound| bound.input.iter().chain(&bound.output).chain(&bound.faults));
+        let sides = operations.flat_map(|bound| bound.sides().map(|(_, side)| side));
         for extension in sides.flat_map(|side| &side.extensions) {
             if let ExtensionKind::SoapHeader(header) = &extension.kind {
                 found.extend(header.message.target);

@@ -134,10 +134,18 @@ impl Contract {
 
     /// The sides that an operation has.
     pub fn sides(&self, id: OperationId) -> Vec<Side> {
-        let operation = self.operation(id);
-        let input = operation.input.iter().map(|_| Side::Input);
-        let output = operation.output.iter().map(|_| Side::Output);
-        input.chain(output).chain((0..operation.faults.len()).map(Side::Fault)).collect()
+        self.operation(id).sides().map(|(side, _)| side).collect()
+    }
+
+    /// A side of an operation as a person names it: `input`, `output`, or `fault` and its name.
+    pub fn side_name(&self, id: OperationId, side: Side) -> String {
+        let name = self.operation(id).side(side).and_then(|usage| usage.name.as_ref());
+        match (side, name) {
+            (Side::Input, _) => "input".to_owned(),
+            (Side::Output, _) => "output".to_owned(),
+            (Side::Fault(_), Some(name)) => format!("fault {}", name.text),
+            (Side::Fault(_), None) => "fault".to_owned(),
+        }
     }
 
     /// The wire shape of a side of an operation, as the first port offers it whose binding is SOAP; or as the
@@ -243,10 +251,11 @@ impl Contract {
     /// The message of a side of an operation.
     fn side_message(&self, id: OperationId, side: Side) -> Result<&Message, Unshaped> {
         let operation = self.operation(id);
-        let (usage, what) = match side {
-            Side::Input => (operation.input.as_ref(), "input"),
-            Side::Output => (operation.output.as_ref(), "output"),
-            Side::Fault(index) => (operation.faults.get(index), "fault"),
+        let usage = operation.side(side);
+        let what = match side {
+            Side::Input => "input",
+            Side::Output => "output",
+            Side::Fault(_) => "fault",
         };
         let Some(usage) = usage else {
             return unshaped(

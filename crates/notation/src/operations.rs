@@ -170,10 +170,7 @@ impl Writer<'_, '_> {
     pub(crate) fn inline_elements(&self) -> Set<ElementId> {
         let mut found = Set::default();
         for (_, operation) in self.contract.operations() {
-            let faults = operation.faults.iter().enumerate().map(|(n, fault)| (Side::Fault(n), fault));
-            let input = operation.input.iter().map(|input| (Side::Input, input));
-            let output = operation.output.iter().map(|output| (Side::Output, output));
-            let sides = input.chain(output).chain(faults);
+            let sides = operation.sides();
             found.extend(sides.filter_map(|(side, usage)| self.inline_element(operation, side, usage)));
         }
         found

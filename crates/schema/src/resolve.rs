@@ -1,18 +1,15 @@
 //! Follows the references between components, and cuts circles among them.
 
-use charter_source::{Fault, Map, Place, QName, Set, nearest};
+use charter_source::{Dangling, Fault, Map, Place, QName, Set};
 
 use crate::component::*;
 use crate::cycles::back_edges;
 use crate::set::GlobalNames;
 use crate::{Arena, Builtin, Id, Schemas, Term, TypeId};
 
-/// How many missing names get a suggestion: each search looks at every name there is.
-const SUGGESTIONS: usize = 50;
-
 /// Resolves every reference of the set. What is not there stays `None`, with a fault.
 pub(crate) fn resolve(set: &mut Schemas) {
-    let mut resolver = Resolver { names: std::mem::take(&mut set.names), faults: Vec::new(), asked: 0 };
+    let mut resolver = Resolver { names: std::mem::take(&mut set.names), dangling: Dangling::default() };
     resolver.types(set);
     resolver.elements(set);
     for id in set.attribute_decls.ids() {
@@ -40,7 +37,7 @@ pub(crate) fn resolve(set: &mut Schemas) {
         }
     }
     set.names = resolver.names;
-    set.faults.append(&mut resolver.faults);
+    set.faults.append(&mut resolver.dangling.faults);
     cut_circles(set);
     cut_deep_groups(set);
     inherit_types(set);
@@ -48,8 +45,7 @@ pub(crate) fn resolve(set: &mut Schemas) {
 
 struct Resolver {
     names: GlobalNames,
-    faults: Vec<Fault>,
-    asked: usize,
+    dangling: Dangling,
 }
 
 fn find<T>(names: &Map<QName, Id<T>>, reference: &Ref<T>) -> Option<Id<T>> {
@@ -115,37 +111,11 @@ impl Resolver {
         reference: &Ref<T>,
         all: impl Fn(&GlobalNames) -> &Map<QName, Id<T>>,
     ) {
-        let (Some(name), None) = (&reference.name, reference.target) else { return };
-        self.asked += 1;
-        let help = (self.asked <= SUGGESTIONS).then(|| advice(name, kind, all(&self.names).keys())).flatten();
-        let message = if name.namespace.is_empty() {
-            format!("there is no {kind} \"{}\" without a namespace", name.local)
-        } else {
-            format!("there is no {kind} \"{}\" in {}", name.local, name.namespace)
-        };
-        let fault = Fault::new(rule, reference.place, message);
-        self.faults
-            .push(fault.help(help.unwrap_or_else(|| format!("declare the {kind}, or correct the name"))));
+        if let (Some(name), None) = (&reference.name, reference.target) {
+            let names = all(&self.names);
+            self.dangling.report(rule, kind, name, reference.place, || names.keys());
+        }
     }
-}
-
-/// What a name that leads nowhere may have meant.
-fn advice<'a>(name: &QName, kind: &str, all: impl Iterator<Item = &'a QName> + Clone) -> Option<String> {
-    let elsewhere = all.clone().filter(|other| other.local == name.local).min();
-    if let Some(other) = elsewhere {
-        return Some(if other.namespace.is_empty() {
-            format!("there is one without a namespace: leave the prefix out, or qualify the {kind}")
-        } else {
-            format!("there is one in {}: is the prefix right?", other.namespace)
-        });
-    }
-    let mut near: Vec<&str> =
-        all.clone().filter(|other| other.namespace == name.namespace).map(|other| &*other.local).collect();
-    near.sort_unstable();
-    if near.is_empty() {
-        return Some(format!("no schema for {} was read: import it, or correct the prefix", name.namespace));
-    }
-    nearest(&name.local, near).map(|near| format!("did you mean \"{near}\"?"))
 }
 
 /// Cuts each circle of derivation, of groups and of substitution at the reference that closes it.

@@ -7,6 +7,7 @@
 //!
 //! What the files *mean* is left to the crates above: nothing here knows a message or a type.
 
+mod dangling;
 mod edit;
 mod encoding;
 mod fault;
@@ -20,6 +21,7 @@ mod text;
 mod tree;
 mod wellformed;
 
+pub use dangling::Dangling;
 pub use edit::{EditError, TextEdit, apply};
 pub use encoding::{Encoding, Form};
 pub use fault::Fault;

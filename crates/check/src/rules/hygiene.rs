@@ -74,9 +74,7 @@ fn unused_messages(contract: &Contract, faults: &mut Vec<Fault>) {
         .filter(|(id, _)| !usage.messages.contains(id))
         .map(|(_, message)| &*message.name.local)
         .collect();
-    let sides = contract
-        .operations()
-        .flat_map(|(_, operation)| operation.input.iter().chain(&operation.output).chain(&operation.faults));
+    let sides = contract.operations().flat_map(|(_, operation)| operation.sides().map(|(_, usage)| usage));
     let slips = meant(dangling(sides.map(|usage| &usage.message)), &unused);
     for (id, message) in contract.messages.iter() {
         let first = contract.message_named(&message.name) == Some(id);

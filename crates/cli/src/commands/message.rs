@@ -60,7 +60,7 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
         let headers = sample.headers.iter().map(|(name, value)| Header { name, value: value.clone() });
         console.json(&Shown {
             operation: contract.operation(operation).name.text.to_string(),
-            side: side_name(&contract, operation, side),
+            side: contract.side_name(operation, side),
             port,
             soap: shape.soap.number(),
             method: sample.method,
@@ -151,15 +151,4 @@ fn port(contract: &Contract, id: OperationId, name: &str) -> Result<PortId, Fail
             .of(contract.path(Component::Operation(id)).to_string())
             .help(format!("its ports are {}", names.join(", ")))
     })
-}
-
-fn side_name(contract: &Contract, id: OperationId, side: Side) -> String {
-    match side {
-        Side::Input => "input".to_owned(),
-        Side::Output => "output".to_owned(),
-        Side::Fault(index) => {
-            let name = contract.operation(id).faults[index].name.as_ref();
-            format!("fault {}", name.map_or("", |name| &name.text))
-        }
-    }
 }

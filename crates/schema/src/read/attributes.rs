@@ -18,12 +18,8 @@ pub(super) struct Attributes {
 impl Reader<'_> {
     pub(super) fn global_attribute(&mut self, scope: &Scope, node: Node<'_>) -> Option<AttributeId> {
         let (name, place) = self.global_name(scope, node)?;
-        let taken = self.set.names.attributes.get(&name).copied();
-        let free = self.claim("attributes", &name, place, taken);
         let id = self.attribute(scope, node, name.clone(), place, Owner::Schema);
-        if free {
-            self.set.names.attributes.insert(name, id);
-        }
+        self.register("attributes", |names| &mut names.attributes, name, place, id);
         Some(id)
     }
 
@@ -103,8 +99,6 @@ impl Reader<'_> {
 
     pub(super) fn global_attribute_group(&mut self, scope: &Scope, node: Node<'_>) {
         let Some((name, place)) = self.global_name(scope, node) else { return };
-        let taken = self.set.names.attribute_groups.get(&name).copied();
-        let free = self.claim("attribute groups", &name, place, taken);
         let id = self.set.attribute_groups.add(AttributeGroup {
             name: name.clone(),
             place,
@@ -123,8 +117,6 @@ impl Reader<'_> {
         let group = &mut self.set.attribute_groups[id];
         (group.attributes, group.groups, group.any_attribute) =
             (attributes.uses, attributes.groups, attributes.any);
-        if free {
-            self.set.names.attribute_groups.insert(name, id);
-        }
+        self.register("attribute groups", |names| &mut names.attribute_groups, name, place, id);
     }
 }

@@ -5,17 +5,13 @@ use charter_source::{Fault, Node, Place, QName, attribute_place, tag_place};
 use super::scope::{Scope, extent, is_true, value_of};
 use super::{Reader, annotation_in};
 use crate::component::*;
-use crate::{Builtin, ConstraintId, ElementId};
+use crate::{Builtin, ElementId};
 
 impl Reader<'_> {
     pub(super) fn global_element(&mut self, scope: &Scope, node: Node<'_>) -> Option<ElementId> {
         let (name, place) = self.global_name(scope, node)?;
-        let taken = self.set.names.elements.get(&name).copied();
-        let free = self.claim("elements", &name, place, taken);
         let id = self.element(scope, node, name.clone(), place, Owner::Schema);
-        if free {
-            self.set.names.elements.insert(name, id);
-        }
+        self.register("elements", |names| &mut names.elements, name, place, id);
         Some(id)
     }
 
@@ -107,19 +103,13 @@ impl Reader<'_> {
                 _ => self.unexpected(scope, child),
             }
         }
-        let taken: Option<ConstraintId> = self.set.names.constraints.get(&name).copied();
-        let free = self.claim("identity constraints", &name, place, taken);
         let id = self.set.constraints.add(constraint);
-        if free {
-            self.set.names.constraints.insert(name, id);
-        }
+        self.register("identity constraints", |names| &mut names.constraints, name, place, id);
         self.set.elements[element].constraints.push(id);
     }
 
     pub(super) fn global_group(&mut self, scope: &Scope, node: Node<'_>) {
         let Some((name, place)) = self.global_name(scope, node) else { return };
-        let taken = self.set.names.groups.get(&name).copied();
-        let free = self.claim("groups", &name, place, taken);
         let id = self.set.groups.add(GroupDef {
             name: name.clone(),
             place,
@@ -135,23 +125,17 @@ impl Reader<'_> {
                 _ => self.unexpected(scope, child),
             }
         }
-        if free {
-            self.set.names.groups.insert(name, id);
-        }
+        self.register("groups", |names| &mut names.groups, name, place, id);
     }
 
     pub(super) fn notation(&mut self, scope: &Scope, node: Node<'_>) {
         let Some((name, place)) = self.global_name(scope, node) else { return };
-        let taken = self.set.names.notations.get(&name).copied();
-        let free = self.claim("notations", &name, place, taken);
         let id = self.set.notations.add(NotationDecl {
             name: name.clone(),
             place,
             public: node.attribute("public").map(str::to_owned),
             system: node.attribute("system").map(str::to_owned),
         });
-        if free {
-            self.set.names.notations.insert(name, id);
-        }
+        self.register("notations", |names| &mut names.notations, name, place, id);
     }
 }

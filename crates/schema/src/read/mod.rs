@@ -7,14 +7,16 @@ mod scope;
 mod types;
 
 use std::collections::VecDeque;
+use std::collections::hash_map::Entry;
 use std::sync::Arc;
 
 use charter_source::{
-    Fault, FileId, Files, ImportKind, Interner, Node, Place, QName, Set, attribute_place, elements,
+    Fault, FileId, Files, ImportKind, Interner, Map, Node, Place, QName, Set, attribute_place, elements,
     is_ncname, ns, tag_place, text_of,
 };
 
 use crate::component::*;
+use crate::set::GlobalNames;
 use crate::{Builtin, Id, Kind, Schemas};
 use scope::Scope;
 
@@ -199,15 +201,23 @@ impl<'f> Reader<'f> {
         Some((QName { namespace: scope.namespace.clone(), local }, place))
     }
 
-    /// Says that a global name is taken, if it is.
-    fn claim<T>(&mut self, kind: &str, name: &QName, place: Place, taken: Option<Id<T>>) -> bool {
-        if taken.is_some() {
-            let message = format!("there are two {kind} named \"{}\" in this namespace", name.local);
-            self.set
-                .faults
-                .push(Fault::new("duplicate-name", place, message).help("rename or remove one of them"));
+    /// Makes a global component known by its name, or says that the name is taken.
+    fn register<T>(
+        &mut self,
+        kind: &str,
+        names: impl Fn(&mut GlobalNames) -> &mut Map<QName, Id<T>>,
+        name: QName,
+        place: Place,
+        id: Id<T>,
+    ) {
+        match names(&mut self.set.names).entry(name) {
+            Entry::Vacant(free) => drop(free.insert(id)),
+            Entry::Occupied(taken) => {
+                let message = format!("there are two {kind} named \"{}\" in this namespace", taken.key().local);
+                let fault = Fault::new("duplicate-name", place, message);
+                self.set.faults.push(fault.help("rename or remove one of them"));
+            }
         }
-        taken.is_none()
     }
 
     fn unexpected(&mut self, scope: &Scope, node: Node<'_>) {

@@ -12,12 +12,8 @@ use crate::{Builtin, TypeId};
 impl Reader<'_> {
     pub(super) fn global_type(&mut self, scope: &Scope, node: Node<'_>) -> Option<TypeId> {
         let (name, place) = self.global_name(scope, node)?;
-        let taken = self.set.names.types.get(&name).copied();
-        let free = self.claim("types", &name, place, taken);
         let id = self.type_def(scope, node, Some(name.clone()), place, Owner::Schema);
-        if free {
-            self.set.names.types.insert(name, id);
-        }
+        self.register("types", |names| &mut names.types, name, place, id);
         Some(id)
     }
 
