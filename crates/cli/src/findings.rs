@@ -49,8 +49,15 @@ struct Excerpt {
 impl Excerpt {
     /// The line that a span begins in; `None` if there is nothing on it to show.
     fn of(content: &str, span: std::ops::Range<usize>, width: usize) -> Option<Excerpt> {
-        let start = content[..span.start].rfind('\n').map_or(0, |at| at + 1);
-        let end = content[span.start..].find('\n').map_or(content.len(), |at| span.start + at);
+        // A file may be one line of megabytes, so no more of it is looked at than can be shown.
+        let reach = 4 * width;
+        let from = floor(content, span.start.saturating_sub(reach));
+        let to = floor(content, (span.start + reach).min(content.len()));
+        let (begins, start) = match content[from..span.start].rfind('\n') {
+            Some(at) => (true, from + at + 1),
+            None => (from == 0, from),
+        };
+        let end = content[span.start..to].find('\n').map_or(to, |at| span.start + at);
         let line = content[start..end].trim_end();
         let start = start + (line.len() - line.trim_start().len());
         let line = line.trim_start();
@@ -60,8 +67,8 @@ impl Excerpt {
         let within = |offset: usize| offset.clamp(start, start + line.len()) - start;
         let (from, to) = (within(span.start), within(span.end));
         // In a long line, the trouble stands a quarter of the way along.
-        let first = if line.width() > width { back(line, from, width / 4) } else { 0 };
-        let mut shown = String::from(if first > 0 { "…" } else { "" });
+        let first = if !begins || line.width() > width { back(line, from, width / 4) } else { 0 };
+        let mut shown = String::from(if first > 0 || !begins { "…" } else { "" });
         let mut columns = shown.width();
         let (mut before, mut marked) = (columns, 0);
         for (at, c) in line.char_indices().skip_while(|(at, _)| *at < first) {
@@ -80,6 +87,14 @@ impl Excerpt {
         }
         Some(Excerpt { line: shown, before, marked })
     }
+}
+
+/// The nearest beginning of a character at or before an offset.
+fn floor(text: &str, mut offset: usize) -> usize {
+    while !text.is_char_boundary(offset) {
+        offset -= 1;
+    }
+    offset
 }
 
 /// The offset that lies so many columns before another.

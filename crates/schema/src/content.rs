@@ -1,6 +1,6 @@
 //! What a complex type allows once its whole derivation is taken into account.
 
-use charter_source::QName;
+use charter_source::{Map, QName, Set};
 
 use crate::{
     AttributeGroup, AttributeGroupId, AttributeId, AttributeUse, Builtin, ComplexType, Compositor, Content,
@@ -20,6 +20,34 @@ pub struct Attribute<'s> {
     pub required: bool,
     /// Its default or fixed value, from its use or its declaration.
     pub value: Option<&'s Value>,
+}
+
+/// Attributes laid over those of the base, by name.
+#[derive(Default)]
+struct Overlay<'s> {
+    slots: Vec<Option<Attribute<'s>>>,
+    places: Map<&'s QName, usize>,
+}
+
+impl<'s> Overlay<'s> {
+    fn lay(&mut self, schemas: &'s Schemas, usage: &'s AttributeUse) {
+        let Some(decl) = usage.attribute.target else { return };
+        let declared = &schemas.attribute_decls[decl];
+        let attribute = (usage.usage != Use::Prohibited).then(|| Attribute {
+            name: &declared.name,
+            decl,
+            ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
+            required: usage.usage == Use::Required,
+            value: usage.value.as_ref().or(declared.value.as_ref()),
+        });
+        match self.places.get(&declared.name) {
+            Some(at) => self.slots[*at] = attribute,
+            None => {
+                self.places.insert(&declared.name, self.slots.len());
+                self.slots.push(attribute);
+            }
+        }
+    }
 }
 
 impl Schemas {
@@ -77,7 +105,7 @@ impl Schemas {
             chain.push(complex);
             here = complex.base.target.filter(|base| Some(*base) != here);
         }
-        let mut found: Vec<Attribute<'_>> = Vec::new();
+        let mut found = Overlay::default();
         let mut wildcard = None;
         for complex in chain.into_iter().rev() {
             let (uses, any) = self.written_attributes(complex);
@@ -86,32 +114,9 @@ impl Schemas {
                 (Derivation::Restriction, None) => wildcard = None,
                 (Derivation::Extension, None) => {}
             }
-            for usage in uses {
-                self.overlay(&mut found, usage);
-            }
+            uses.into_iter().for_each(|usage| found.lay(self, usage));
         }
-        (found, wildcard)
-    }
-
-    fn overlay<'s>(&'s self, found: &mut Vec<Attribute<'s>>, usage: &'s AttributeUse) {
-        let Some(decl) = usage.attribute.target else { return };
-        let declared = &self.attribute_decls[decl];
-        let place = found.iter().position(|attribute| *attribute.name == declared.name);
-        if usage.usage == Use::Prohibited {
-            place.map(|at| found.remove(at));
-            return;
-        }
-        let attribute = Attribute {
-            name: &declared.name,
-            decl,
-            ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
-            required: usage.usage == Use::Required,
-            value: usage.value.as_ref().or(declared.value.as_ref()),
-        };
-        match place {
-            Some(at) => found[at] = attribute,
-            None => found.push(attribute),
-        }
+        (found.slots.into_iter().flatten().collect(), wildcard)
     }
 
     /// The attribute uses written in a type and in the groups it uses.
@@ -124,7 +129,7 @@ impl Schemas {
         let mut waiting: Vec<AttributeGroupId> =
             complex.attribute_groups.iter().rev().filter_map(|group| group.target).collect();
         // A group used by two others is taken once.
-        let mut seen = charter_source::Set::default();
+        let mut seen = Set::default();
         while let Some(id) = waiting.pop() {
             if !seen.insert(id) {
                 continue;

@@ -355,6 +355,6 @@ fn advice_tells_slips_from_wrong_prefixes_and_missing_imports() {
     );
     assert!(
         help("<xs:element xmlns:v='urn:v' name='a' type='v:Vessel'/>")
-            .starts_with("no schema for urn:v was read")
+            .starts_with("no type in urn:v was read")
     );
 }

@@ -50,7 +50,10 @@ fn advice<'a, I: Iterator<Item = &'a QName>>(
     let mut near: Vec<&str> =
         all().filter(|other| other.namespace == name.namespace).map(|other| &*other.local).collect();
     if near.is_empty() && !name.namespace.is_empty() && matches!(kind, "type" | "element" | "attribute") {
-        return Some(format!("no schema for {} was read: import it, or correct the prefix", name.namespace));
+        return Some(format!(
+            "no {kind} in {} was read: import its schema, or correct the prefix",
+            name.namespace
+        ));
     }
     // Names come in no order, and of two that are as near the same one should be taken each time.
     near.sort_unstable();

@@ -24,8 +24,8 @@ pub fn run(file: &str, path: Option<&str>, format: Format, console: &mut Console
     console.out(&paint::notation(&notation));
     let faults = contract.faults().len();
     if faults > 0 {
-        let what = if faults == 1 { "one fault".to_owned() } else { format!("{faults} faults") };
-        console.note(&format!("there is {what} in what was read: charter check {file} shows more\n"));
+        let what = if faults == 1 { "is one fault".to_owned() } else { format!("are {faults} faults") };
+        console.note(&format!("there {what} in what was read: charter check {file} shows more\n"));
     }
     Ok(Status::Yes)
 }

@@ -213,7 +213,8 @@ impl<'f> Reader<'f> {
         match names(&mut self.set.names).entry(name) {
             Entry::Vacant(free) => drop(free.insert(id)),
             Entry::Occupied(taken) => {
-                let message = format!("there are two {kind} named \"{}\" in this namespace", taken.key().local);
+                let message =
+                    format!("there are two {kind} named \"{}\" in this namespace", taken.key().local);
                 let fault = Fault::new("duplicate-name", place, message);
                 self.set.faults.push(fault.help("rename or remove one of them"));
             }
