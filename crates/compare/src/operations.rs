@@ -54,13 +54,7 @@ type Both = (OperationId, OperationId);
 impl Comparison<'_> {
     /// Compares all operations; how many both versions have.
     fn operations(&mut self) -> usize {
-        let names = |contract: &Contract| -> Vec<(String, OperationId)> {
-            contract
-                .operations()
-                .map(|(id, _)| (contract.path(Component::Operation(id)).to_string(), id))
-                .collect()
-        };
-        let (old, new) = (names(self.old), names(self.new));
+        let (old, new) = (operation_keys(self.old, self.new), operation_keys(self.new, self.old));
         let (both, gone, come) = pair(&borrow(&old), &borrow(&new));
         for id in gone {
             let operation = self.old.operation(id);
@@ -529,6 +523,33 @@ impl Comparison<'_> {
             }
         }
     }
+}
+
+/// All operations, by names that both versions share: the name alone where it is the only one of its kind in
+/// either version, else with its port type and the names of its sides, which tell overloaded ones apart.
+fn operation_keys(contract: &Contract, other: &Contract) -> Vec<(String, OperationId)> {
+    let mut counts: Map<&str, usize> = Map::default();
+    for contract in [contract, other] {
+        let mut here: Map<&str, usize> = Map::default();
+        for (_, operation) in contract.operations() {
+            *here.entry(&operation.name.text).or_default() += 1;
+        }
+        for (name, count) in here {
+            let most = counts.entry(name).or_default();
+            *most = count.max(*most);
+        }
+    }
+    let key = |id: OperationId| {
+        let operation = contract.operation(id);
+        let name = &operation.name.text;
+        if counts.get(&**name) == Some(&1) {
+            return name.to_string();
+        }
+        let port_type = &contract.port_types[id.port_type].name.local;
+        let side = |name: Option<String>| name.unwrap_or_default();
+        format!("{port_type}/{name}/{}/{}", side(operation.input_name()), side(operation.output_name()))
+    };
+    contract.operations().map(|(id, _)| (key(id), id)).collect()
 }
 
 /// All ports, by the names of service and port.

@@ -153,6 +153,15 @@ fn where_it_cannot_be_decided_it_bends() {
 }
 
 #[test]
+fn a_namesake_elsewhere_does_not_hide_an_operation() {
+    let more = "<w:portType name='E'><w:operation name='doc'><w:input message='t:Ask'/></w:operation></w:portType><w:portType name='R'>";
+    assert_eq!(changes("<w:portType name='R'>", more), ["keeps operation-added port-type/E/operation/doc: "]);
+    let renamed = [("<w:portType name='D'>", "<w:portType name='Desk'>"), ("type='t:D'", "type='t:Desk'")];
+    let report = compare(&contract(&[]), &contract(&renamed), Reader::Strict);
+    assert!(report.changes.is_empty(), "{:?}", shown(&report.changes));
+}
+
+#[test]
 fn operations_and_ports_by_name() {
     let found = changes("<w:port name='RP'", "<w:port name='RpcPort'");
     assert_eq!(

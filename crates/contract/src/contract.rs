@@ -8,7 +8,7 @@ use charter_source::{Fault, Files, Limits, Location, Map, Place, QName, ReadErro
 use crate::index::Index;
 use crate::{
     Binding, BindingId, Component, Definitions, Message, MessageId, Operation, OperationId, Port, PortId,
-    PortType, PortTypeId, Service, ServiceId,
+    PortType, PortTypeId, Service, ServiceId, Usage,
 };
 
 /// A contract and everything that belongs to it.
@@ -30,6 +30,7 @@ pub struct Contract {
     pub(crate) names: Names,
     pub(crate) faults: Vec<Fault>,
     pub(crate) index: OnceLock<Index>,
+    pub(crate) usage: OnceLock<Usage>,
 }
 
 #[derive(Default)]
@@ -139,6 +140,11 @@ impl Contract {
     /// The innermost component whose element covers a place.
     pub fn component_at(&self, place: Place) -> Component {
         self.index().component_at(place)
+    }
+
+    /// What is used: found out when first asked for.
+    pub fn usage(&self) -> &Usage {
+        self.usage.get_or_init(|| Usage::of(self))
     }
 
     pub(crate) fn index(&self) -> &Index {

@@ -20,7 +20,7 @@ pub struct Usage {
 
 impl Usage {
     /// What the operations and global elements of a contract lead to.
-    pub fn of(contract: &Contract) -> Usage {
+    pub(crate) fn of(contract: &Contract) -> Usage {
         let messages = used_messages(contract);
         let parts = messages.iter().flat_map(|id| &contract.messages[*id].parts);
         let mut elements = Vec::new();

@@ -2,7 +2,7 @@
 
 use charter_contract::{
     Body, Component, Contract, DocumentKind, ExtensionKind, OperationId, PathError, Pattern, Side,
-    SoapVersion, Style, Usage, UseKind, WireElement,
+    SoapVersion, Style, UseKind, WireElement,
 };
 use charter_source::{Limits, Location, Overlay};
 
@@ -403,7 +403,7 @@ fn usage_follows_derivation_substitution_and_headers() {
 <w:message name='Head'><w:part name='h' element='u:head' xmlns:u='urn:u'/></w:message><w:message name='Idle'><w:part name='p' element='t:ask'/></w:message>
 <w:portType name='P'><w:operation name='o'><w:input message='t:Ask'/></w:operation></w:portType><w:binding name='B' type='t:P'><s:binding/><w:operation name='o'><w:input><s:header message='t:Head' part='h'/><s:body/></w:input></w:operation></w:binding>",
     );
-    let usage = Usage::of(&contract);
+    let usage = contract.usage();
     let message = |path: &str| match contract.find(path) {
         Ok(Component::Message(id)) => usage.messages.contains(&id),
         other => panic!("{path}: {other:?}"),

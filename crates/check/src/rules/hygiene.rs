@@ -1,6 +1,6 @@
 //! What is allowed but does harm.
 
-use charter_contract::{Contract, DocumentKind, Usage};
+use charter_contract::{Contract, DocumentKind};
 use charter_schema::{Owner, Ref};
 use charter_source::{Fault, QName, Set, nearest, ns};
 
@@ -67,7 +67,7 @@ fn dangling<'c, T: 'c>(references: impl Iterator<Item = &'c Ref<T>>) -> impl Ite
 }
 
 fn unused_messages(contract: &Contract, faults: &mut Vec<Fault>) {
-    let usage = Usage::of(contract);
+    let usage = contract.usage();
     let unused: Vec<&str> = contract
         .messages
         .iter()
@@ -93,7 +93,7 @@ fn unused_types(contract: &Contract, faults: &mut Vec<Fault>) {
     if contract.kind() != DocumentKind::Contract {
         return;
     }
-    let usage = Usage::of(contract);
+    let usage = contract.usage();
     let schemas = &contract.schemas;
     let names = schemas.own_types().filter(|(id, _)| !usage.types.contains(id));
     let unused: Vec<&str> = names.filter_map(|(_, ty)| ty.name.as_ref()).map(|name| &*name.local).collect();

@@ -38,6 +38,7 @@ pub(crate) fn read(files: Files) -> Contract {
         names: Names::default(),
         faults: reader.faults,
         index: OnceLock::new(),
+        usage: OnceLock::new(),
         files,
     };
     if let DocumentKind::Other(name) = contract.kind() {
