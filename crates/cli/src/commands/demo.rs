@@ -112,10 +112,18 @@ fn forget(path: &Path) {
 }
 
 fn ending(name: &str) -> String {
-    format!(
-        "\n\n{}\n  charter show {name}/v1/pilotage.wsdl operation/requestPilot\n  charter message {name}/v1/pilotage.wsdl settleDues --side output\n  charter rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run\n  charter compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --reader strict\n  charter check {name}/*/*.wsdl --format json\n  charter explain\n",
-        paint::strong("Try next")
-    )
+    let commands = [
+        format!("show {name}/v1/pilotage.wsdl operation/requestPilot"),
+        format!("message {name}/v1/pilotage.wsdl settleDues --side output"),
+        format!("rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run"),
+        format!("compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --reader strict"),
+        format!("check {name}/*/*.wsdl --format json"),
+        "explain".to_owned(),
+    ];
+    let lines: String = commands.iter().map(|command| format!("  charter {command}\n")).collect();
+    let hint = "In a checkout, write cargo run --release -- in place of charter, or install it first:\n";
+    let install = "  cargo install --path crates/cli\n";
+    format!("\n\n{}\n{lines}\n{hint}{install}", paint::strong("Try next"))
 }
 
 /// A word as a shell needs it.
