@@ -14,6 +14,18 @@ use crate::change::{Change, EditFailure, make};
 /// Operations, elements, types, messages and bindings can be renamed. What carries the old name only by
 /// convention keeps it, and a note says so.
 ///
+/// ```
+/// use charter_contract::Contract;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<x:schema xmlns:x="http://www.w3.org/2001/XMLSchema"><x:simpleType name="Quay"><x:restriction base="x:string"/></x:simpleType><x:element name="quay" type="Quay"/></x:schema>"#;
+/// let store = Overlay::of(&[("port.xsd", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+/// let change = charter_author::rename(&contract, contract.find("type/Quay").unwrap(), "Wharf").unwrap();
+/// assert_eq!(change.files[0].after, text.replace("\"Quay\"", "\"Wharf\""));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+///
 /// # Errors
 /// If the component cannot be renamed, the name is no name or taken, or the result would have faults that the
 /// contract did not have.

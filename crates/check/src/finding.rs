@@ -23,6 +23,22 @@ pub struct Finding {
 }
 
 /// Everything that is wrong with a contract, in the order of its files.
+///
+/// ```
+/// use charter_contract::Contract;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema">
+///   <xs:element name="draught" type="xs:decimel"/>
+/// </xs:schema>"#;
+/// let store = Overlay::of(&[("port.xsd", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+/// let findings = charter_check::check(&contract);
+/// assert_eq!(findings[0].rule.name, "type-unknown");
+/// assert_eq!(findings[0].path.as_str(), "element/draught");
+/// assert_eq!(findings[0].help.as_deref(), Some("did you mean \"decimal\"?"));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
 pub fn check(contract: &Contract) -> Vec<Finding> {
     let mut faults: Vec<Fault> = contract.faults().into_iter().cloned().collect();
     // What cannot be read at all has no components to look at.

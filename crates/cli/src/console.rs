@@ -98,6 +98,11 @@ impl Console {
         };
     }
 
+    /// Writes the result as it is.
+    pub fn bytes(&mut self, bytes: &[u8]) {
+        let _ = self.out.write_all(bytes);
+    }
+
     /// Writes a JSON document as the result.
     pub fn json(&mut self, value: &impl serde::Serialize) {
         let _ = serde_json::to_writer_pretty(&mut self.out, value);

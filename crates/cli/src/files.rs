@@ -14,8 +14,8 @@ pub fn replace(changes: &[FileChange]) -> Result<(), Failure> {
     let mut ready = Vec::new();
     for change in changes {
         let Some(path) = change.location.path() else {
-            let failure = Failure::new("standard input cannot be changed");
-            return Err(failure.help("give a file, or use --dry-run to see the change"));
+            let failure = Failure::new("only a file can be changed").at(change.location.to_string());
+            return Err(failure.help("save it as a file first"));
         };
         ready.push(prepare(path, change)?);
     }

@@ -12,6 +12,23 @@ use crate::report::{Change, Difference, Effect, Reader, Report, Touched, Verdict
 use crate::types::{Outcome, Pair, Types};
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.
+///
+/// ```
+/// use charter_compare::{Reader, Verdict, compare};
+/// use charter_contract::Contract;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsdl/" targetNamespace="urn:saltmere:tide">
+///   <w:portType name="Tides"><w:operation name="next"/><w:operation name="last"/></w:portType>
+/// </w:definitions>"#;
+/// let load = |text: &str| {
+///     Contract::load(&Overlay::of(&[("t.wsdl", text)]), &Location::from_argument("t.wsdl"), Limits::default())
+/// };
+/// let (old, new) = (load(text)?, load(&text.replace(r#"<w:operation name="last"/>"#, ""))?);
+/// let report = compare(&old, &new, Reader::Unknown);
+/// assert_eq!((report.verdict, report.changes[0].path.as_str()), (Verdict::Breaks, "operation/last"));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
 pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
     let mut comparison = Comparison {
         types: Types::new(old, new),

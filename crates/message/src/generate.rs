@@ -77,6 +77,20 @@ impl SampleError {
 
 /// A sample of an element on the wire.
 ///
+/// ```
+/// use charter_contract::{Component, Contract, WireElement};
+/// use charter_message::sample_element;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema"><xs:element name="draught" type="xs:decimal"/></xs:schema>"#;
+/// let store = Overlay::of(&[("port.xsd", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+/// let Ok(Component::Element(id)) = contract.find("element/draught") else { unreachable!() };
+/// let sample = sample_element(&contract, &WireElement::Declared(id)).unwrap();
+/// assert_eq!(sample.children.len(), 1);
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+///
 /// # Errors
 /// If there is no such element, or none of bearable size.
 pub fn sample_element(contract: &Contract, element: &WireElement) -> Result<Element, SampleError> {

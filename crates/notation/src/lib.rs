@@ -19,6 +19,21 @@ use names::Names;
 use page::Page;
 
 /// The whole contract.
+///
+/// ```
+/// use charter_contract::Contract;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema" targetNamespace="urn:saltmere:tide">
+///   <xs:simpleType name="Gauge">
+///     <xs:restriction base="xs:string"><xs:maxLength value="20"/></xs:restriction>
+///   </xs:simpleType>
+/// </xs:schema>"#;
+/// let store = Overlay::of(&[("port.xsd", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+/// assert!(charter_notation::contract(&contract).contains("type Gauge = string length ..20"));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
 pub fn contract(contract: &Contract) -> String {
     let names = Names::new(contract);
     let mut page = Page::default();

@@ -32,6 +32,7 @@ pub fn run(
         };
         Failure::new(error.to_string()).help(help)
     })?;
+    let output = output.filter(|path| *path != Path::new("-"));
     let name = output.map(|path| path.display().to_string());
     if let Some(path) = output.filter(|_| !dry_run) {
         files::create(path, &text)?;

@@ -2,6 +2,7 @@
 
 use charter_author::{Change, EditFailure, rename};
 use charter_contract::Contract;
+use charter_source::Location;
 use serde::Serialize;
 
 use super::Outcome;
@@ -44,8 +45,16 @@ pub fn run(
         .iter()
         .map(|file| files::diff(&file.location.to_string(), &file.before, &file.after))
         .collect();
+    // What came in by standard input goes out by standard output.
+    let (streamed, stored): (Vec<_>, Vec<_>) =
+        change.files.iter().cloned().partition(|file| file.location == Location::Standard);
+    if !streamed.is_empty() && !dry_run && format == Format::Json {
+        let failure = Failure::new("standard output cannot hold both the contract and JSON");
+        return Err(failure.help("leave out --format json, or use --dry-run for the change as a diff"));
+    }
     if !dry_run {
-        files::replace(&change.files)?;
+        files::replace(&stored)?;
+        streamed.iter().for_each(|file| console.bytes(&file.new_bytes));
     }
     if format == Format::Json {
         let places = change.places.iter().map(|place| {
@@ -69,7 +78,8 @@ pub fn run(
         console.out(&paint::diff(&diff));
         change.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
     } else {
-        console.out(&account(&contract, &path, name, &change));
+        let account = account(&contract, &path, name, &change);
+        if streamed.is_empty() { console.out(&account) } else { console.note(&account) }
     }
     Ok(Status::Yes)
 }

@@ -39,6 +39,8 @@ fn without_operations_there_is_one_and_without_a_file_it_is_printed() {
     let text = folder.run("new Berths --namespace http://saltmere.example/berths").ends(0).out;
     assert!(text.contains("soapAction=\"http://saltmere.example/berths/requestBerths\""), "{text}");
     folder.run_with("check -", text.as_bytes(), &[]).ends(0);
+    assert_eq!(folder.run("new Berths --namespace http://saltmere.example/berths -o -").ends(0).out, text);
+    assert!(!folder.path("-").exists());
 }
 
 #[test]

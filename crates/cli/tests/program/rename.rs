@@ -173,10 +173,14 @@ fn links_and_permissions_are_kept() {
 }
 
 #[test]
-fn standard_input_can_be_tried_but_not_changed() {
+fn standard_input_goes_to_standard_output() {
     let folder = Folder::empty();
     let text = contract(&[]);
     let run = folder.run_with("rename - type/Gauge Pegel --dry-run", text.as_bytes(), &[]).ends(0);
     run.says("+      <xs:simpleType name=\"Pegel\">");
-    folder.run_with("rename - type/Gauge Pegel", text.as_bytes(), &[]).ends(2).complains("standard input");
+    let run = folder.run_with("rename - type/Gauge Pegel", text.as_bytes(), &[]).ends(0);
+    assert_eq!(run.out, text.replace("name=\"Gauge\"", "name=\"Pegel\"").replace("tns:Gauge", "tns:Pegel"));
+    assert!(run.err.contains("type/Gauge is now named Pegel: 3 places in 1 file"), "{}", run.err);
+    let both = folder.run_with("rename - type/Gauge Pegel --format json", text.as_bytes(), &[]);
+    both.ends(2).complains("cannot hold both");
 }
