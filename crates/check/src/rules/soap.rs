@@ -134,8 +134,7 @@ fn styles(
 
 /// Each part that a body of that style carries, once for each binding.
 fn body_parts(contract: &Contract, wanted: Style, mut see: impl FnMut(&Part, &BindingOperation)) {
-    for (binding, bound, style) in styles(contract).filter(|(_, _, style)| *style == wanted) {
-        debug_assert_eq!(style, wanted);
+    for (binding, bound, _) in styles(contract).filter(|(_, _, style)| *style == wanted) {
         let port_type = binding.port_type.target.map(|id| &contract.port_types[id]);
         let Some(operation) = port_type.zip(bound.operation).map(|(p, index)| &p.operations[index]) else {
             continue;
