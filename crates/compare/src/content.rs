@@ -6,6 +6,7 @@ use charter_schema::{Compositor, ElementId, Occurs};
 use charter_source::QName;
 
 use crate::model::{Model, content};
+use crate::names::{borrow, pair};
 use crate::report::{Difference, Effect};
 use crate::types::{Outcome, Pair, Types};
 
@@ -16,19 +17,19 @@ type Placed = (usize, Member);
 
 impl Types<'_> {
     /// Compares the contents of two complex types.
-    pub(crate) fn contents(&self, pair: Pair, outcome: &mut Outcome) {
-        let (old, old_all) = content(&self.old.schemas, pair.old);
-        let (new, new_all) = content(&self.new.schemas, pair.new);
-        let (was, is) = (self.old.schemas.is_mixed(pair.old), self.new.schemas.is_mixed(pair.new));
+    pub(crate) fn contents(&self, at: Pair, outcome: &mut Outcome) {
+        let (old, old_all) = content(&self.old.schemas, at.old);
+        let (new, new_all) = content(&self.new.schemas, at.new);
+        let (was, is) = (self.old.schemas.is_mixed(at.old), self.new.schemas.is_mixed(at.new));
         match (was, is) {
             (false, true) => outcome.differences.push(self.at_pair(
-                pair,
+                at,
                 "mixed-changed",
                 "text may now stand between the elements".into(),
                 Effect::MORE,
             )),
             (true, false) => outcome.differences.push(self.at_pair(
-                pair,
+                at,
                 "mixed-changed",
                 "no text may stand between the elements any more".into(),
                 Effect::LESS,
@@ -40,21 +41,25 @@ impl Types<'_> {
                 true => ("the elements may now come in any order", Effect::MORE),
                 false => ("the elements must now come in order", Effect::LESS),
             };
-            outcome.differences.push(self.at_pair(pair, "order-changed", words.into(), effect));
+            outcome.differences.push(self.at_pair(at, "order-changed", words.into(), effect));
         }
         let ordered = !(old_all && new_all);
-        self.list(pair, &old, &new, ordered, outcome);
+        self.list(at, &old, &new, ordered, outcome);
     }
 
     /// Compares what follows each other, or stands in any order.
-    fn list(&self, pair: Pair, old: &[Model], new: &[Model], ordered: bool, outcome: &mut Outcome) {
+    fn list(&self, at: Pair, old: &[Model], new: &[Model], ordered: bool, outcome: &mut Outcome) {
         let (old_elements, old_others) = parted(old);
         let (new_elements, new_others) = parted(new);
         let old_keys = keys(self.old, &old_elements);
         let new_keys = keys(self.new, &new_elements);
-        let (both, mut gone, mut come) = crate::names::pair(&borrowed(&old_keys), &borrowed(&new_keys));
+        let (both, mut gone, mut come) = pair(&borrow(&old_keys), &borrow(&new_keys));
         if ordered {
-            self.order(pair, &both, outcome);
+            let mut places: Vec<(usize, usize)> = both.iter().map(|(was, is)| (was.0, is.0)).collect();
+            if old_others.len() == new_others.len() {
+                places.extend(old_others.iter().zip(&new_others).map(|(was, is)| (was.0, is.0)));
+            }
+            self.order(at, places, outcome);
         }
         for (was, is) in both {
             self.kept(was.1, is.1, outcome);
@@ -62,20 +67,15 @@ impl Types<'_> {
         self.renamed(&mut gone, &mut come, outcome);
         gone.into_iter().for_each(|(_, member)| outcome.differences.push(self.gone(member)));
         come.into_iter().for_each(|(_, member)| outcome.differences.push(self.come(member)));
-        self.others(pair, &old_others, &new_others, outcome);
+        self.others(at, &old_others, &new_others, outcome);
     }
 
-    /// Says if elements that both versions have changed places.
-    fn order(&self, pair: Pair, both: &[(Placed, Placed)], outcome: &mut Outcome) {
-        let mut last = None;
-        for (_, (at, (element, _))) in both {
-            if last.is_some_and(|last| *at < last) {
-                let name = &self.new.schemas.elements[*element].name.local;
-                let message = format!("\"{name}\" changed its place among the others");
-                outcome.differences.push(self.at_pair(pair, "order-changed", message, Effect::OTHER));
-                return;
-            }
-            last = Some(*at);
+    /// Says if what both versions have changed places: its old and new places in the list.
+    fn order(&self, at: Pair, mut places: Vec<(usize, usize)>, outcome: &mut Outcome) {
+        places.sort_unstable();
+        if !places.is_sorted_by_key(|(_, new)| *new) {
+            let message = "its elements stand in another order";
+            outcome.differences.push(self.at_pair(at, "order-changed", message.into(), Effect::OTHER));
         }
     }
 
@@ -165,77 +165,57 @@ impl Types<'_> {
     }
 
     /// Compares groups and wildcards, in the order in which they come.
-    fn others(&self, pair: Pair, old: &[&Model], new: &[&Model], outcome: &mut Outcome) {
+    fn others(&self, at: Pair, old: &[(usize, &Model)], new: &[(usize, &Model)], outcome: &mut Outcome) {
+        let undecided = |rule, words: &str| self.at_pair(at, rule, words.to_owned(), Effect::UNDECIDED);
+        let rebuilt = "the content is built differently: whether messages still fit was not decided";
+        // A choice that came or went is a change of the content that only an automaton could judge.
         if old.len() != new.len() {
-            // A choice that came or went is a change of the content that only an automaton could judge.
-            let undecidable = "the content is built differently: whether messages still fit was not decided";
-            outcome.differences.push(self.at_pair(
-                pair,
-                "content-changed",
-                undecidable.into(),
-                Effect::UNDECIDED,
-            ));
-            return;
+            return outcome.differences.push(undecided("content-changed", rebuilt));
         }
-        for (was, is) in old.iter().zip(new) {
+        for ((_, was), (_, is)) in old.iter().zip(new) {
+            let alike = match (was, is) {
+                (Model::Group { compositor: a, .. }, Model::Group { compositor: b, .. }) => a == b,
+                (Model::Any { .. }, Model::Any { .. }) => true,
+                _ => false,
+            };
+            if !alike {
+                outcome.differences.push(undecided("content-changed", rebuilt));
+                continue;
+            }
+            if let Some((rule, words, effect)) = occurrence_change(was.occurs(), is.occurs()) {
+                let what = match is {
+                    Model::Group { compositor, .. } => compositor.name(),
+                    _ => "wildcard",
+                };
+                outcome.differences.push(self.at_pair(at, rule, format!("the {what} {words}"), effect));
+            }
             match (was, is) {
-                (
-                    Model::Group { compositor: a, members: old, occurs: was },
-                    Model::Group { compositor: b, members: new, occurs: is },
-                ) if a == b => {
-                    if let Some((rule, words, effect)) = occurrence_change(*was, *is) {
-                        let message = format!("the {} {words}", a.name());
-                        outcome.differences.push(self.at_pair(pair, rule, message, effect));
-                    }
-                    match a {
-                        Compositor::Choice => self.choice(pair, old, new, outcome),
-                        Compositor::Sequence => self.list(pair, old, new, true, outcome),
-                        Compositor::All => self.list(pair, old, new, false, outcome),
+                (Model::Group { compositor, members: old, .. }, Model::Group { members: new, .. }) => {
+                    match compositor {
+                        Compositor::Choice => self.choice(at, old, new, outcome),
+                        Compositor::Sequence => self.list(at, old, new, true, outcome),
+                        Compositor::All => self.list(at, old, new, false, outcome),
                     }
                 }
                 (
-                    Model::Any { namespaces: a, process: p, occurs: was },
-                    Model::Any { namespaces: b, process: q, occurs: is },
-                ) => {
-                    if let Some((rule, words, effect)) = occurrence_change(*was, *is) {
-                        outcome.differences.push(self.at_pair(
-                            pair,
-                            rule,
-                            format!("the wildcard {words}"),
-                            effect,
-                        ));
-                    }
-                    if a != b || p != q {
-                        let words = "the wildcard lets in other elements than before";
-                        outcome.differences.push(self.at_pair(
-                            pair,
-                            "wildcard-changed",
-                            words.into(),
-                            Effect::UNDECIDED,
-                        ));
-                    }
+                    Model::Any { namespaces: a, process: p, .. },
+                    Model::Any { namespaces: b, process: q, .. },
+                ) if a != b || p != q => {
+                    let words = "the wildcard lets in other elements than before";
+                    outcome.differences.push(undecided("wildcard-changed", words));
                 }
-                _ => {
-                    let words =
-                        "the content is built differently: whether messages still fit was not decided";
-                    outcome.differences.push(self.at_pair(
-                        pair,
-                        "content-changed",
-                        words.into(),
-                        Effect::UNDECIDED,
-                    ));
-                }
+                _ => {}
             }
         }
     }
 
     /// Compares the alternatives of a choice: a new one may be sent where it was not known before.
-    fn choice(&self, pair: Pair, old: &[Model], new: &[Model], outcome: &mut Outcome) {
+    fn choice(&self, at: Pair, old: &[Model], new: &[Model], outcome: &mut Outcome) {
         let (old_elements, old_others) = parted(old);
         let (new_elements, new_others) = parted(new);
         let old_keys = keys(self.old, &old_elements);
         let new_keys = keys(self.new, &new_elements);
-        let (both, mut gone, mut come) = crate::names::pair(&borrowed(&old_keys), &borrowed(&new_keys));
+        let (both, mut gone, mut come) = pair(&borrow(&old_keys), &borrow(&new_keys));
         for (was, is) in both {
             self.kept(was.1, is.1, outcome);
         }
@@ -254,7 +234,7 @@ impl Types<'_> {
             difference.effect = Effect::MORE;
             outcome.differences.push(difference);
         }
-        self.others(pair, &old_others, &new_others, outcome);
+        self.others(at, &old_others, &new_others, outcome);
     }
 }
 
@@ -277,12 +257,11 @@ fn occurrence_change(was: Occurs, is: Occurs) -> Option<(&'static str, String, E
         words.push(match is.max {
             None => "may now be repeated without end".to_owned(),
             Some(1) => "may no longer be repeated".to_owned(),
-            Some(now) => format!("may now be there {now} times"),
+            Some(now) => format!("may be there at most {now} times now"),
         });
     }
     let rule = if less { "occurrence-tightened" } else { "occurrence-loosened" };
-    let effect = Effect { more, less, ..Effect::UNDECIDED };
-    Some((rule, words.join(" and "), Effect { undecided: false, ..effect }))
+    Some((rule, words.join(" and "), Effect { more, less, ..Effect::NONE }))
 }
 
 /// A change of name in words.
@@ -296,14 +275,14 @@ pub(crate) fn renaming(was: &QName, is: &QName) -> String {
     format!("\"{}\" is now \"{}\"", was.local, is.local)
 }
 
-/// The elements of a list with their places in it, and the rest.
-fn parted(models: &[Model]) -> (Vec<Placed>, Vec<&Model>) {
+/// The elements of a list and the rest, with their places in it.
+fn parted(models: &[Model]) -> (Vec<Placed>, Vec<(usize, &Model)>) {
     let mut elements = Vec::new();
     let mut others = Vec::new();
     for (at, model) in models.iter().enumerate() {
         match model {
             Model::Element { element, occurs } => elements.push((at, (*element, *occurs))),
-            other => others.push(other),
+            other => others.push((at, other)),
         }
     }
     (elements, others)
@@ -312,8 +291,4 @@ fn parted(models: &[Model]) -> (Vec<Placed>, Vec<&Model>) {
 fn keys(contract: &Contract, elements: &[Placed]) -> Vec<(String, Placed)> {
     let name = |id: ElementId| contract.schemas.elements[id].name.to_string();
     elements.iter().map(|member| (name(member.1.0), *member)).collect()
-}
-
-fn borrowed<T: Copy>(keys: &[(String, T)]) -> Vec<(&str, T)> {
-    keys.iter().map(|(key, member)| (key.as_str(), *member)).collect()
 }

@@ -11,7 +11,9 @@ mod content;
 mod model;
 mod names;
 mod operations;
+mod relatives;
 mod report;
+mod shapes;
 mod types;
 mod values;
 

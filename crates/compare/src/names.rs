@@ -21,3 +21,8 @@ pub(crate) fn pair<'k, T: Copy>(old: &[(&'k str, T)], new: &[(&'k str, T)]) -> (
     let come = new.iter().zip(taken).filter(|(_, taken)| !taken).map(|((_, member), _)| *member).collect();
     (both, gone, come)
 }
+
+/// Keys as slices, as [`pair`] takes them.
+pub(crate) fn borrow<T: Copy>(keys: &[(String, T)]) -> Vec<(&str, T)> {
+    keys.iter().map(|(key, value)| (key.as_str(), *value)).collect()
+}

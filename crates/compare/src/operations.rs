@@ -1,15 +1,12 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
-use charter_contract::{
-    Body, Component, Contract, HeaderBlock, OperationId, PortId, Side, WireElement, WireShape,
-};
+use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
 use charter_schema::Owner;
-use charter_source::{Map, Place, QName, Set};
+use charter_source::{Map, Place, Set};
 
-use crate::content::renaming;
-use crate::names::pair;
+use crate::names::{borrow, pair};
 use crate::report::{Change, Difference, Effect, Reader, Report, Touched, Verdict};
-use crate::types::{Outcome, Pair, Types};
+use crate::types::{Outcome, Step, Types};
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.
 ///
@@ -37,6 +34,7 @@ pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
         reader,
         changes: Vec::new(),
         known: Map::default(),
+        ports: pair(&borrow(&ports(old)), &borrow(&ports(new))).0,
         touched: Set::default(),
     };
     let operations = comparison.operations();
@@ -53,20 +51,22 @@ pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
     Report { verdict, changes, operations, broken }
 }
 
-struct Comparison<'c> {
-    types: Types<'c>,
-    old: &'c Contract,
-    new: &'c Contract,
+pub(crate) struct Comparison<'c> {
+    pub types: Types<'c>,
+    pub old: &'c Contract,
+    pub new: &'c Contract,
     reader: Reader,
     changes: Vec<Change>,
     /// Changes by what tells them apart: one cause is one entry.
     known: Map<(String, &'static str, String), usize>,
+    /// Ports that both versions have, by the names of service and port.
+    ports: Vec<(PortId, PortId)>,
     /// The sides that each change reaches.
     touched: Set<(usize, OperationId, Side)>,
 }
 
 /// The versions of one operation.
-type Both = (OperationId, OperationId);
+pub(crate) type Both = (OperationId, OperationId);
 
 impl Comparison<'_> {
     /// Compares all operations; how many both versions have.
@@ -125,7 +125,7 @@ impl Comparison<'_> {
             self.touch_last(both, &name);
         }
         for (old_side, new_side) in kept {
-            self.side(both, old_side, new_side);
+            self.side(both, (old_side, new_side));
         }
     }
 
@@ -136,26 +136,46 @@ impl Comparison<'_> {
         }
     }
 
-    /// Compares a side through each port that both versions have; without ports, as the binding has it.
-    fn side(&mut self, both: Both, old_side: Side, new_side: Side) {
+    /// Compares a side through each port that both versions have; without ports, as the bindings have it.
+    fn side(&mut self, both: Both, sides: (Side, Side)) {
         let mut compared = false;
-        for (old_port, new_port) in self.port_pairs() {
-            let old = self.old.wire_shape(both.0, old_side, Some(old_port));
-            let new = self.new.wire_shape(both.1, new_side, Some(new_port));
-            if let (Ok(old), Ok(new)) = (old, new) {
-                compared = true;
-                self.shapes(both, &old, &new);
+        for (old_port, new_port) in self.ports.clone() {
+            let (old, new) = (offer(self.old, both.0, old_port), offer(self.new, both.1, new_port));
+            match (old, new) {
+                (Some(old), Some(new)) => {
+                    compared = true;
+                    self.offers(both, sides, (Some(old), Some(new)));
+                }
+                (Some(_), None) => {
+                    let port = &self.new.port(new_port).name.text;
+                    let message = format!("the port \"{port}\" no longer offers the operation");
+                    let place = Some(self.new.port(new_port).place);
+                    self.body(both, sides.1, "operation-unbound", message, Effect::OTHER, place);
+                }
+                (None, _) => {}
             }
         }
         if !compared {
-            let old = self.old.wire_shape(both.0, old_side, None);
-            let new = self.new.wire_shape(both.1, new_side, None);
-            match (old, new) {
-                (Ok(old), Ok(new)) => self.shapes(both, &old, &new),
-                (Err(_), Err(_)) => {}
-                (_, Err(error)) => self.unshaped(both, new_side, error.to_string(), Some(error.place)),
-                (Err(error), _) => self.unshaped(both, new_side, error.to_string(), None),
+            let (old, new) = (self.old.bound(both.0).next(), self.new.bound(both.1).next());
+            self.offers(both, sides, (old, new));
+        }
+    }
+
+    /// Compares a side as two bindings have it; where neither has a wire shape, by the parts of its messages.
+    fn offers(&mut self, both: Both, sides: (Side, Side), offers: (Option<Bound<'_>>, Option<Bound<'_>>)) {
+        let old = self.old.wire_shape(both.0, sides.0, offers.0.and_then(|offer| offer.port));
+        let new = self.new.wire_shape(both.1, sides.1, offers.1.and_then(|offer| offer.port));
+        match (old, new) {
+            (Ok(old), Ok(new)) => self.shapes(both, &old, &new),
+            (Err(_), Err(error)) => {
+                self.parts(both, sides);
+                let was = offers.0.map(|offer| written(self.old, offer, sides.0));
+                if was != offers.1.map(|offer| written(self.new, offer, sides.1)) {
+                    self.unshaped(both, sides.1, error.to_string(), Some(error.place));
+                }
             }
+            (_, Err(error)) => self.unshaped(both, sides.1, error.to_string(), Some(error.place)),
+            (Err(error), _) => self.unshaped(both, sides.1, error.to_string(), None),
         }
     }
 
@@ -173,245 +193,15 @@ impl Comparison<'_> {
         self.record(both, side, difference);
     }
 
-    /// Ports that both versions have, by the names of service and port.
-    fn port_pairs(&self) -> Vec<(PortId, PortId)> {
-        let (old, new) = (ports(self.old), ports(self.new));
-        pair(&borrow(&old), &borrow(&new)).0
-    }
-
-    fn shapes(&mut self, both: Both, old: &WireShape, new: &WireShape) {
-        self.protocol(both, old, new);
-        self.headers(both, old, new);
-        let mut roots = Vec::new();
-        match (&old.body, &new.body) {
-            (Body::Elements(a), Body::Elements(b)) => self.elements(both, new, a, b, &mut roots),
-            (Body::Content(a), Body::Content(b)) => {
-                let side = |id, side| Component::OperationSide(id, side);
-                let from = (side(both.0, old.side), side(both.1, new.side));
-                roots.push(self.types.pair(*a, *b, Some(from)));
-            }
-            (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
-                if was != is {
-                    let place = Some(self.new.operation(both.1).place);
-                    self.body(both, new, "body-changed", renaming(was, is), Effect::OTHER, place);
-                }
-                let old_keys: Vec<(&str, _)> = a.iter().map(|part| (part.name.as_str(), part)).collect();
-                let new_keys: Vec<(&str, _)> = b.iter().map(|part| (part.name.as_str(), part)).collect();
-                let (kept, gone, come) = pair(&old_keys, &new_keys);
-                for (was, is) in kept {
-                    let from = (self.old.component_at(was.place), self.new.component_at(is.place));
-                    roots.push(self.types.pair(was.ty, is.ty, Some(from)));
-                }
-                for part in gone {
-                    let message = format!("the part \"{}\" is gone", part.name);
-                    self.body(both, new, "part-removed", message, Effect::OTHER, None);
-                }
-                for part in come {
-                    let message = format!("the part \"{}\" is new", part.name);
-                    self.body(both, new, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
-                }
-            }
-            _ => {
-                let message = "the body is built differently".to_owned();
-                let place = Some(self.new.operation(both.1).place);
-                self.body(both, new, "body-changed", message, Effect::OTHER, place);
-            }
-        }
-        self.follow(both, new.side, roots);
-    }
-
-    /// Everything that a consumer must do differently though the body is the same.
-    fn protocol(&mut self, both: Both, old: &WireShape, new: &WireShape) {
-        let binding = Component::Binding(new.binding);
-        let place = Some(self.new.bindings[new.binding].place);
-        let mut changes = Vec::new();
-        if old.soap != new.soap {
-            let words = format!("SOAP {} became SOAP {}", old.soap.number(), new.soap.number());
-            changes.push(("soap-version-changed", words, old.soap.number(), new.soap.number()));
-        }
-        if old.style != new.style {
-            let words = format!("the style {} became {}", old.style.name(), new.style.name());
-            changes.push(("style-changed", words, old.style.name(), new.style.name()));
-        }
-        for (rule, message, was, is) in changes {
-            let difference = Difference {
-                path: self.new.path(binding).to_string(),
-                rule,
-                message,
-                effect: Effect::OTHER,
-                old: Some(was.to_owned()),
-                new: Some(is.to_owned()),
-                old_place: Some(self.old.bindings[old.binding].place),
-                new_place: place,
-            };
-            self.record(both, new.side, difference);
-        }
-        if old.action != new.action {
-            let shown = |action: &Option<String>| action.clone().unwrap_or_else(|| "none".to_owned());
-            let difference = Difference {
-                path: format!(
-                    "{}/operation/{}",
-                    self.new.path(binding),
-                    self.new.operation(both.1).name.text
-                ),
-                rule: "action-changed",
-                message: "the action is another: providers that look at it refuse the old one".to_owned(),
-                effect: Effect::OTHER,
-                old: Some(format!("action {}", shown(&old.action))),
-                new: Some(format!("action {}", shown(&new.action))),
-                old_place: Some(self.old.operation(both.0).place),
-                new_place: Some(self.new.operation(both.1).place),
-            };
-            self.record(both, new.side, difference);
-        }
-    }
-
-    fn headers(&mut self, both: Both, old: &WireShape, new: &WireShape) {
-        let keys = |contract: &Contract, headers: &[HeaderBlock]| -> Vec<(String, usize)> {
-            let name = |block: &HeaderBlock| element_name(contract, &block.content).to_string();
-            headers.iter().enumerate().map(|(index, block)| (name(block), index)).collect()
-        };
-        let (old_keys, new_keys) = (keys(self.old, &old.headers), keys(self.new, &new.headers));
-        let (kept, gone, come) = pair(&borrow(&old_keys), &borrow(&new_keys));
-        let mut roots = Vec::new();
-        for (was, is) in kept {
-            roots.extend(self.element_pair(&old.headers[was].content, &new.headers[is].content));
-        }
-        self.follow(both, new.side, roots);
-        let request = new.side == Side::Input;
-        for index in gone {
-            let block = &old.headers[index];
-            let name = element_name(self.old, &block.content);
-            let message = format!("the header \"{}\" is gone", name.local);
-            // A header that is still sent may be ignored; one that was read is missed.
-            let effect = if request { Effect::UNDECIDED } else { Effect::OTHER };
-            self.header(both, new.side, "header-removed", message, effect, (Some(block), None));
-        }
-        for index in come {
-            let block = &new.headers[index];
-            let name = element_name(self.new, &block.content);
-            let message = if request {
-                format!("the header \"{}\" must now be sent", name.local)
-            } else {
-                format!("the header \"{}\" is new", name.local)
-            };
-            let effect = Effect::NEW_REQUIRED;
-            self.header(both, new.side, "header-added", message, effect, (None, Some(block)));
-        }
-    }
-
-    /// A header block that one version has and the other has not.
-    fn header(
-        &mut self,
-        both: Both,
-        side: Side,
-        rule: &'static str,
-        message: String,
-        effect: Effect,
-        (was, is): (Option<&HeaderBlock>, Option<&HeaderBlock>),
-    ) {
-        let line = |contract: &Contract, block: &HeaderBlock| {
-            format!("header {}: {}", block.part, element_name(contract, &block.content).local)
-        };
-        let side_path = self.new.path(Component::OperationSide(both.1, side)).to_string();
-        let path = |contract: &Contract, block: &HeaderBlock| match &block.content {
-            WireElement::Declared(id) => contract.path(Component::Element(*id)).to_string(),
-            WireElement::Typed { .. } => side_path.clone(),
-        };
-        let of_old = was.map(|was| path(self.old, was));
-        let path = is.map(|is| path(self.new, is)).or(of_old).unwrap_or_default();
-        let difference = Difference {
-            path,
-            rule,
-            message,
-            effect,
-            old: was.map(|was| line(self.old, was)),
-            new: is.map(|is| line(self.new, is)),
-            old_place: was.map(|was| was.place),
-            new_place: is.map(|is| is.place),
-        };
-        self.record(both, side, difference);
-    }
-
-    /// Compares the elements of a body.
-    fn elements(
-        &mut self,
-        both: Both,
-        new: &WireShape,
-        a: &[WireElement],
-        b: &[WireElement],
-        roots: &mut Vec<Pair>,
-    ) {
-        if a.len() != b.len() {
-            let message = format!("the body held {} elements and now holds {}", a.len(), b.len());
-            let place = Some(self.new.operation(both.1).place);
-            return self.body(both, new, "body-changed", message, Effect::OTHER, place);
-        }
-        for (was, is) in a.iter().zip(b) {
-            let (old_name, new_name) = (element_name(self.old, was), element_name(self.new, is));
-            if old_name != new_name {
-                let place = match is {
-                    WireElement::Declared(id) => self.new.schemas.elements[*id].place,
-                    WireElement::Typed { .. } => self.new.operation(both.1).place,
-                };
-                self.body(
-                    both,
-                    new,
-                    "element-renamed",
-                    renaming(&old_name, &new_name),
-                    Effect::OTHER,
-                    Some(place),
-                );
-            }
-            roots.extend(self.element_pair(was, is));
-        }
-    }
-
-    fn element_pair(&self, was: &WireElement, is: &WireElement) -> Option<Pair> {
-        Some(match (was, is) {
-            (WireElement::Declared(was), WireElement::Declared(is)) => self.types.of_elements(*was, *is),
-            _ => self.types.pair(self.wire_type(self.old, was), self.wire_type(self.new, is), None),
-        })
-    }
-
-    fn wire_type(&self, contract: &Contract, element: &WireElement) -> charter_schema::TypeId {
-        match element {
-            WireElement::Declared(id) => contract.schemas.element_type(*id),
-            WireElement::Typed { ty, .. } => *ty,
-        }
-    }
-
-    fn body(
-        &mut self,
-        both: Both,
-        new: &WireShape,
-        rule: &'static str,
-        message: String,
-        effect: Effect,
-        place: Option<Place>,
-    ) {
-        let difference = Difference {
-            path: self.new.path(Component::OperationSide(both.1, new.side)).to_string(),
-            rule,
-            message,
-            effect,
-            old: None,
-            new: None,
-            old_place: None,
-            new_place: place,
-        };
-        self.record(both, new.side, difference);
-    }
-
-    /// Records every difference that the pairs lead to, each pair once.
-    fn follow(&mut self, both: Both, side: Side, roots: Vec<Pair>) {
-        let mut seen: Set<Pair> = Set::default();
+    /// Records every difference that the steps lead to, each step once.
+    pub(crate) fn follow(&mut self, both: Both, side: Side, roots: Vec<Step>) {
+        let mut seen: Set<Step> = Set::default();
         let mut waiting = roots;
-        while let Some(pair) = waiting.pop() {
-            if !seen.insert(pair) {
+        while let Some(step) = waiting.pop() {
+            if !seen.insert(step) {
                 continue;
             }
-            let outcome = self.types.outcome(pair);
+            let outcome = self.types.outcome(step);
             let Outcome { differences, leads_to } = self.types.get(outcome);
             waiting.extend(leads_to);
             for difference in differences.clone() {
@@ -421,7 +211,7 @@ impl Comparison<'_> {
     }
 
     /// Adds what a difference does to one side, to the change that it belongs to.
-    fn record(&mut self, both: Both, side: Side, difference: Difference) {
+    pub(crate) fn record(&mut self, both: Both, side: Side, difference: Difference) {
         let verdict = match side {
             Side::Input => difference.effect.sent(),
             _ => difference.effect.read(self.reader),
@@ -575,13 +365,16 @@ fn ports(contract: &Contract) -> Vec<(String, PortId)> {
     contract.ports().map(|(id, port)| (format!("{}/{}", name(id), port.name.text), id)).collect()
 }
 
-fn borrow<T: Copy>(keys: &[(String, T)]) -> Vec<(&str, T)> {
-    keys.iter().map(|(key, value)| (key.as_str(), *value)).collect()
+/// The operation as a port offers it.
+fn offer(contract: &Contract, id: OperationId, port: PortId) -> Option<Bound<'_>> {
+    contract.bound(id).find(|bound| bound.port == Some(port))
 }
 
-fn element_name(contract: &Contract, element: &WireElement) -> QName {
-    match element {
-        WireElement::Declared(id) => contract.schemas.elements[*id].name.clone(),
-        WireElement::Typed { name, .. } => name.clone(),
-    }
+/// What a binding says about a side of an operation, as it is written, white space aside.
+fn written(contract: &Contract, offer: Bound<'_>, side: Side) -> Vec<String> {
+    let binding = &contract.bindings[offer.binding].extensions;
+    let sides = offer.operation.side(side).into_iter().flat_map(|side| &side.extensions);
+    let all = binding.iter().chain(&offer.operation.extensions).chain(sides);
+    let source = |place| contract.files.slice(place).split_ascii_whitespace().collect::<Vec<_>>().join(" ");
+    all.map(|extension| source(extension.extent)).collect()
 }

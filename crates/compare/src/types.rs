@@ -2,7 +2,7 @@
 
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
-use charter_schema::{ElementId, Occurs, TypeId, Value};
+use charter_schema::{ElementId, Occurs, Relatives, TypeId, Value, Wildcard};
 use charter_source::{Map, Place};
 
 use crate::report::{Difference, Effect};
@@ -17,34 +17,53 @@ pub(crate) struct Pair {
     pub from: Option<(Component, Component)>,
 }
 
-/// What differs at a pair, and where it leads.
+/// Something to compare: two types, or all that may stand for two elements.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub(crate) enum Step {
+    Types(Pair),
+    Substitutes(ElementId, ElementId),
+}
+
+/// What differs at a step, and where it leads.
 #[derive(Debug, Default)]
 pub(crate) struct Outcome {
     pub differences: Vec<Difference>,
-    pub leads_to: Vec<Pair>,
+    pub leads_to: Vec<Step>,
 }
 
-/// Compares the types of two contracts, each pair once.
+/// Compares the types of two contracts, each step once.
 pub(crate) struct Types<'c> {
     pub old: &'c Contract,
     pub new: &'c Contract,
-    known: Map<Pair, usize>,
+    pub old_relatives: Relatives,
+    pub new_relatives: Relatives,
+    known: Map<Step, usize>,
     outcomes: Vec<Outcome>,
 }
 
 impl<'c> Types<'c> {
     pub fn new(old: &'c Contract, new: &'c Contract) -> Self {
-        Types { old, new, known: Map::default(), outcomes: Vec::new() }
+        Types {
+            old,
+            new,
+            old_relatives: Relatives::of(&old.schemas),
+            new_relatives: Relatives::of(&new.schemas),
+            known: Map::default(),
+            outcomes: Vec::new(),
+        }
     }
 
-    /// What differs at a pair.
-    pub fn outcome(&mut self, pair: Pair) -> usize {
-        if let Some(known) = self.known.get(&pair) {
+    /// What differs at a step.
+    pub fn outcome(&mut self, step: Step) -> usize {
+        if let Some(known) = self.known.get(&step) {
             return *known;
         }
-        let outcome = self.compare(pair);
+        let outcome = match step {
+            Step::Types(pair) => self.compare(pair),
+            Step::Substitutes(old, new) => self.substitutes(old, new),
+        };
         self.outcomes.push(outcome);
-        self.known.insert(pair, self.outcomes.len() - 1);
+        self.known.insert(step, self.outcomes.len() - 1);
         self.outcomes.len() - 1
     }
 
@@ -80,6 +99,7 @@ impl<'c> Types<'c> {
                 self.attributes(pair, &mut outcome);
             }
             (None, None) => {
+                self.standing_in(pair, &mut outcome);
                 match (old.is_any(pair.old), new.is_any(pair.new)) {
                     (true, true) => {}
                     (false, true) => outcome.differences.push(self.at_pair(
@@ -174,12 +194,17 @@ impl<'c> Types<'c> {
         if let Some((rule, words, effect)) = value_change(was.value.as_ref(), is.value.as_ref()) {
             add(rule, format!("\"{name}\" {words}"), effect);
         }
-        outcome.leads_to.push(self.of_elements(old.0, new.0));
+        self.constraints(old, new, outcome);
+        outcome.leads_to.push(Step::Types(self.of_elements(old.0, new.0)));
+        self.lead_to_substitutes(old.0, new.0, outcome);
     }
 
     fn attributes(&self, pair: Pair, outcome: &mut Outcome) {
-        let (was, _) = self.old.schemas.attributes(pair.old);
-        let (is, _) = self.new.schemas.attributes(pair.new);
+        let (was, old_any) = self.old.schemas.attributes(pair.old);
+        let (is, new_any) = self.new.schemas.attributes(pair.new);
+        if let Some((words, effect)) = wildcard_change(old_any, new_any) {
+            outcome.differences.push(self.at_pair(pair, "wildcard-changed", words.into(), effect));
+        }
         let keys: Vec<(String, _)> = was.iter().map(|a| (a.name.to_string(), a)).collect();
         let new_keys: Vec<(String, _)> = is.iter().map(|a| (a.name.to_string(), a)).collect();
         let keys: Vec<(&str, _)> = keys.iter().map(|(key, a)| (key.as_str(), *a)).collect();
@@ -219,7 +244,7 @@ impl<'c> Types<'c> {
                 add(rule, format!("\"@{name}\" {words}"), effect);
             }
             let from = (Component::Attribute(was.decl), Component::Attribute(is.decl));
-            outcome.leads_to.push(self.pair(was.ty, is.ty, Some(from)));
+            outcome.leads_to.push(Step::Types(self.pair(was.ty, is.ty, Some(from))));
         }
         for was in gone {
             outcome.differences.push(Difference {
@@ -245,6 +270,19 @@ impl<'c> Types<'c> {
                 old_place: None,
                 new_place: Some(at(self.new, is)),
             });
+        }
+    }
+}
+
+/// What a change of the wildcard for attributes means.
+fn wildcard_change(was: Option<&Wildcard>, is: Option<&Wildcard>) -> Option<(&'static str, Effect)> {
+    match (was, is) {
+        (None, None) => None,
+        (None, Some(_)) => Some(("it may now carry other attributes", Effect::NEW_OPTIONAL)),
+        (Some(_), None) => Some(("it may no longer carry other attributes", Effect::LESS)),
+        (Some(was), Some(is)) => {
+            let same = was.namespaces == is.namespaces && was.process == is.process;
+            (!same).then_some(("its wildcard lets in other attributes than before", Effect::UNDECIDED))
         }
     }
 }

@@ -5,7 +5,7 @@ use std::cmp::Ordering;
 use charter_schema::{Bound, Builtin, Facets, Simple, Variety, compare_values};
 
 use crate::report::Effect;
-use crate::types::{Outcome, Pair, Types};
+use crate::types::{Outcome, Pair, Step, Types};
 
 impl Types<'_> {
     /// Compares the values of two simple types, or of the simple content of two complex ones.
@@ -44,9 +44,13 @@ impl Types<'_> {
             digits(was, is, &mut add);
         }
         match (&was.variety, &is.variety) {
-            (Variety::List(a), Variety::List(b)) => outcome.leads_to.push(self.pair(*a, *b, pair.from)),
+            (Variety::List(a), Variety::List(b)) => {
+                outcome.leads_to.push(Step::Types(self.pair(*a, *b, pair.from)))
+            }
             (Variety::Union(a), Variety::Union(b)) => {
-                outcome.leads_to.extend(a.iter().zip(b).map(|(a, b)| self.pair(*a, *b, pair.from)));
+                outcome
+                    .leads_to
+                    .extend(a.iter().zip(b).map(|(a, b)| Step::Types(self.pair(*a, *b, pair.from))));
             }
             _ => {}
         }

@@ -1,9 +1,9 @@
 //! What is used: the messages, elements and types that something leads to.
 
 use charter_schema::{
-    Builtin, ElementId, Owner, Ref, Schemas, SimpleDerivation, Term, TypeDef, TypeId, TypeKind,
+    ElementId, Owner, Ref, Relatives, Schemas, SimpleDerivation, Term, TypeDef, TypeId, TypeKind,
 };
-use charter_source::{Map, Set};
+use charter_source::Set;
 
 use crate::{Contract, ExtensionKind, MessageId};
 
@@ -61,44 +61,23 @@ pub fn reachable(
     elements: Vec<ElementId>,
     types: Vec<TypeId>,
 ) -> (Set<ElementId>, Set<TypeId>) {
-    let mut derived: Map<TypeId, Vec<TypeId>> = Map::default();
-    for (id, ty) in schemas.own_types() {
-        if let Some(base) = base_of(ty).filter(|base| Builtin::from_id(*base).is_none()) {
-            derived.entry(base).or_default().push(id);
-        }
-    }
-    let mut substitutes: Map<ElementId, Vec<ElementId>> = Map::default();
-    for (id, element) in schemas.elements.iter() {
-        if let Some(head) = element.substitution_group.as_ref().and_then(|head| head.target) {
-            substitutes.entry(head).or_default().push(id);
-        }
-    }
+    let relatives = Relatives::of(schemas);
     let mut reach = Reach { schemas, elements: Set::default(), types: Set::default(), waiting: types };
     let mut heads = elements;
     loop {
         while let Some(id) = heads.pop() {
             if reach.elements.insert(id) {
                 reach.waiting.extend(schemas.elements[id].ty.target);
-                heads.extend(substitutes.get(&id).into_iter().flatten());
+                heads.extend(relatives.substitutes(id));
             }
         }
         let Some(id) = reach.waiting.pop() else { break };
         if reach.types.insert(id) {
-            reach.waiting.extend(derived.get(&id).into_iter().flatten());
+            reach.waiting.extend(relatives.derived(id));
             reach.type_def(&schemas.types[id], &mut heads);
         }
     }
     (reach.elements, reach.types)
-}
-
-fn base_of(ty: &TypeDef) -> Option<TypeId> {
-    match &ty.kind {
-        TypeKind::Complex(complex) => complex.base.target,
-        TypeKind::Simple(simple) => match &simple.derivation {
-            SimpleDerivation::Restriction(base) => base.target,
-            _ => None,
-        },
-    }
 }
 
 struct Reach<'s> {

@@ -23,6 +23,8 @@ pub struct WireShape {
     pub address: Option<String>,
     /// The HTTP method.
     pub method: &'static str,
+    /// The URI of the transport.
+    pub transport: Option<String>,
     /// The version of the envelope.
     pub soap: SoapVersion,
     /// The style of the body.
@@ -192,6 +194,7 @@ impl Contract {
             port,
             address: address.map(|label| label.text.to_string()),
             method: "POST",
+            transport: self.transport(binding),
             soap,
             style,
             action: (side == Side::Input).then(|| action.map(|label| label.text.to_string())).flatten(),
@@ -243,6 +246,15 @@ impl Contract {
         self.bindings[binding].extensions.iter().find_map(|extension| match &extension.kind {
             ExtensionKind::SoapBinding { version, style, .. } => {
                 Some((*version, style.unwrap_or(Style::Document)))
+            }
+            _ => None,
+        })
+    }
+
+    fn transport(&self, binding: BindingId) -> Option<String> {
+        self.bindings[binding].extensions.iter().find_map(|extension| match &extension.kind {
+            ExtensionKind::SoapBinding { transport, .. } => {
+                transport.as_ref().map(|label| label.text.to_string())
             }
             _ => None,
         })

@@ -2,10 +2,10 @@
 
 use charter_contract::{Contract, WireElement};
 use charter_schema::{
-    Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Schemas, Term,
-    TypeId, TypeKind, Value,
+    Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Relatives,
+    Schemas, Term, TypeId, TypeKind, Value,
 };
-use charter_source::{Map, Place, QName, ns};
+use charter_source::{Place, QName, ns};
 
 use crate::values::{self, Hint};
 use crate::{Element, Node, Text};
@@ -109,7 +109,7 @@ pub fn sample_element(contract: &Contract, element: &WireElement) -> Result<Elem
 pub(crate) struct Generator<'s> {
     schemas: &'s Schemas,
     /// Elements that may stand for another, and types for another, made when first needed.
-    substitutes: Option<Map<ElementId, Vec<ElementId>>>,
+    relatives: Option<Relatives>,
     /// The types of the elements around the one being made.
     open: Vec<TypeId>,
     made: usize,
@@ -120,7 +120,7 @@ pub(crate) struct Generator<'s> {
 
 impl<'s> Generator<'s> {
     pub fn new(schemas: &'s Schemas) -> Self {
-        Generator { schemas, substitutes: None, open: Vec::new(), made: 0, turn: 0, second: false }
+        Generator { schemas, relatives: None, open: Vec::new(), made: 0, turn: 0, second: false }
     }
 
     fn roomy(&self) -> bool {
@@ -155,16 +155,7 @@ impl<'s> Generator<'s> {
     /// Another element of the substitution group, for one that is abstract.
     fn substitute(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
         let schemas = self.schemas;
-        let all = self.substitutes.get_or_insert_with(|| {
-            let mut all: Map<ElementId, Vec<ElementId>> = Map::default();
-            for (member, element) in schemas.elements.iter() {
-                if let Some(head) = element.substitution_group.as_ref().and_then(|head| head.target) {
-                    all.entry(head).or_default().push(member);
-                }
-            }
-            all
-        });
-        let members = all.get(&id).cloned().unwrap_or_default();
+        let members = self.relatives.get_or_insert_with(|| Relatives::of(schemas)).substitutes(id).to_vec();
         let declared = &self.schemas.elements[id];
         let mut found =
             Err(SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place });

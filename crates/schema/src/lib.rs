@@ -15,6 +15,7 @@ mod cycles;
 mod order;
 mod particle;
 mod read;
+mod relatives;
 mod resolve;
 mod set;
 mod simple;
@@ -29,6 +30,7 @@ pub use component::{
 pub use content::Attribute;
 pub use order::compare_values;
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
+pub use relatives::Relatives;
 pub use set::{SchemaDocument, Schemas};
 pub use simple::{Bound, Facet, FacetKind, Facets, Simple, Variety};
 

@@ -1,0 +1,120 @@
+//! Compares what may stand for something else: derived types, by `xsi:type`, and substitutes; and what else a
+//! declaration asks that is not in its content.
+
+use charter_contract::{Component, Contract};
+use charter_schema::{ElementId, Occurs, TypeId};
+
+use crate::names::pair;
+use crate::report::Effect;
+use crate::types::{Outcome, Pair, Step, Types};
+
+impl Types<'_> {
+    /// Whether a complex type may stand itself, and what may stand in its place.
+    pub(crate) fn standing_in(&self, pair: Pair, outcome: &mut Outcome) {
+        let (Some(was), Some(is)) = (self.old.schemas.complex(pair.old), self.new.schemas.complex(pair.new))
+        else {
+            return;
+        };
+        let mut add = |rule, words: String, effect| {
+            outcome.differences.push(self.at_pair(pair, rule, words, effect));
+        };
+        match (was.is_abstract, is.is_abstract) {
+            (false, true) => add("abstract-changed", "it became abstract".to_owned(), Effect::LESS),
+            (true, false) => add("abstract-changed", "it is no longer abstract".to_owned(), Effect::MORE),
+            _ => {}
+        }
+        if was.block != is.block {
+            let words = "what may stand in its place is blocked in another way".to_owned();
+            add("derived-changed", words, Effect::UNDECIDED);
+        }
+        let old = named_types(self.old, self.old_relatives.derived(pair.old));
+        let new = named_types(self.new, self.new_relatives.derived(pair.new));
+        let (both, gone, come) = pair_by_name(&old, &new);
+        for id in gone {
+            let words = format!("the type \"{}\" no longer stands in its place", local(self.old, id));
+            add("derived-changed", words, Effect::LESS);
+        }
+        for id in come {
+            let words = format!("the type \"{}\" may now stand in its place", local(self.new, id));
+            add("derived-changed", words, Effect::UNDECIDED);
+        }
+        let derived = both.into_iter().map(|(old, new)| Step::Types(self.pair(old, new, None)));
+        outcome.leads_to.extend(derived);
+    }
+
+    /// Goes on to what may stand for two elements, if anything may.
+    pub(crate) fn lead_to_substitutes(&self, old: ElementId, new: ElementId, outcome: &mut Outcome) {
+        if !self.old_relatives.substitutes(old).is_empty() || !self.new_relatives.substitutes(new).is_empty()
+        {
+            outcome.leads_to.push(Step::Substitutes(old, new));
+        }
+    }
+
+    /// Compares what may stand for two elements.
+    pub(crate) fn substitutes(&self, old: ElementId, new: ElementId) -> Outcome {
+        let mut outcome = Outcome::default();
+        let named = |contract: &Contract, members: &[ElementId]| -> Vec<(String, ElementId)> {
+            members.iter().map(|id| (contract.schemas.elements[*id].name.to_string(), *id)).collect()
+        };
+        let was = named(self.old, self.old_relatives.substitutes(old));
+        let is = named(self.new, self.new_relatives.substitutes(new));
+        let (both, gone, come) = pair_by_name(&was, &is);
+        let mut add = |words: String, effect| {
+            let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
+            let component = Component::Element(new.0);
+            let rule = "substitutes-changed";
+            outcome.differences.push(self.at_element(old, new, component, rule, words, effect));
+        };
+        for id in gone {
+            let name = &self.old.schemas.elements[id].name.local;
+            add(format!("\"{name}\" no longer stands in its place"), Effect::LESS);
+        }
+        for id in come {
+            let name = &self.new.schemas.elements[id].name.local;
+            add(format!("\"{name}\" may now stand in its place"), Effect::UNDECIDED);
+        }
+        for (old, new) in both {
+            self.declarations((old, Occurs::ONCE), (new, Occurs::ONCE), &mut outcome);
+        }
+        outcome
+    }
+
+    /// Says if the identity constraints of an element are others.
+    pub(crate) fn constraints(
+        &self,
+        old: (ElementId, Occurs),
+        new: (ElementId, Occurs),
+        outcome: &mut Outcome,
+    ) {
+        let written = |contract: &Contract, id: ElementId| -> Vec<String> {
+            let all = contract.schemas.elements[id].constraints.iter();
+            let all = all.map(|id| &contract.schemas.constraints[*id]);
+            let paths = |constraint: &charter_schema::IdentityConstraint| {
+                let paths = constraint.selector.iter().chain(&constraint.fields);
+                paths.map(|(path, _)| path.as_str()).collect::<Vec<_>>().join(" | ")
+            };
+            all.map(|constraint| format!("{:?} {}", constraint.kind, paths(constraint))).collect()
+        };
+        if written(self.old, old.0) != written(self.new, new.0) {
+            let words = "its identity constraints are others: whether messages still fit was not decided";
+            let component = Component::Element(new.0);
+            let difference =
+                self.at_element(old, new, component, "identity-changed", words.into(), Effect::UNDECIDED);
+            outcome.differences.push(difference);
+        }
+    }
+}
+
+/// The types that have names, which `xsi:type` needs.
+fn named_types(contract: &Contract, types: &[TypeId]) -> Vec<(String, TypeId)> {
+    let name = |id: &TypeId| Some((contract.schemas.types[*id].name.as_ref()?.to_string(), *id));
+    types.iter().filter_map(name).collect()
+}
+
+fn local(contract: &Contract, id: TypeId) -> String {
+    contract.schemas.types[id].name.as_ref().map_or_else(String::new, |name| name.local.to_string())
+}
+
+fn pair_by_name<T: Copy>(old: &[(String, T)], new: &[(String, T)]) -> (Vec<(T, T)>, Vec<T>, Vec<T>) {
+    pair(&crate::names::borrow(old), &crate::names::borrow(new))
+}

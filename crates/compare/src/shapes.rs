@@ -1,0 +1,308 @@
+//! Compares two wire shapes: what goes around the schemas, and where these come in.
+
+use charter_contract::{
+    Body, Component, Contract, HeaderBlock, MessageId, OperationId, Side, WireElement, WireShape,
+};
+use charter_schema::{Occurs, TypeId};
+use charter_source::{Place, QName};
+
+use crate::content::renaming;
+use crate::names::{borrow, pair};
+use crate::operations::{Both, Comparison};
+use crate::report::{Difference, Effect};
+use crate::types::{Outcome, Step};
+
+impl Comparison<'_> {
+    /// Compares a side by the two shapes that it has on the wire.
+    pub(crate) fn shapes(&mut self, both: Both, old: &WireShape, new: &WireShape) {
+        self.protocol(both, old, new);
+        self.headers(both, old, new);
+        let mut roots = Vec::new();
+        match (&old.body, &new.body) {
+            (Body::Elements(a), Body::Elements(b)) => self.elements(both, new, a, b, &mut roots),
+            (Body::Content(a), Body::Content(b)) => {
+                let side = |id, side| Component::OperationSide(id, side);
+                let from = (side(both.0, old.side), side(both.1, new.side));
+                roots.push(Step::Types(self.types.pair(*a, *b, Some(from))));
+            }
+            (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
+                if was != is {
+                    let place = Some(self.new.operation(both.1).place);
+                    self.body(both, new.side, "body-changed", renaming(was, is), Effect::OTHER, place);
+                }
+                let old_keys: Vec<(&str, _)> = a.iter().map(|part| (part.name.as_str(), part)).collect();
+                let new_keys: Vec<(&str, _)> = b.iter().map(|part| (part.name.as_str(), part)).collect();
+                let (kept, gone, come) = pair(&old_keys, &new_keys);
+                for (was, is) in kept {
+                    let from = (self.old.component_at(was.place), self.new.component_at(is.place));
+                    roots.push(Step::Types(self.types.pair(was.ty, is.ty, Some(from))));
+                }
+                for part in gone {
+                    let message = format!("the part \"{}\" is gone", part.name);
+                    self.body(both, new.side, "part-removed", message, Effect::OTHER, None);
+                }
+                for part in come {
+                    let message = format!("the part \"{}\" is new", part.name);
+                    self.body(both, new.side, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
+                }
+            }
+            _ => {
+                let message = "the body is built differently".to_owned();
+                let place = Some(self.new.operation(both.1).place);
+                self.body(both, new.side, "body-changed", message, Effect::OTHER, place);
+            }
+        }
+        self.follow(both, new.side, roots);
+    }
+
+    /// Everything that a consumer must do differently though the body is the same.
+    fn protocol(&mut self, both: Both, old: &WireShape, new: &WireShape) {
+        let binding = Component::Binding(new.binding);
+        let place = Some(self.new.bindings[new.binding].place);
+        let mut changes = Vec::new();
+        if old.soap != new.soap {
+            let words = format!("SOAP {} became SOAP {}", old.soap.number(), new.soap.number());
+            let (was, is) = (old.soap.number().to_owned(), new.soap.number().to_owned());
+            changes.push(("soap-version-changed", words, was, is));
+        }
+        if old.style != new.style {
+            let words = format!("the style {} became {}", old.style.name(), new.style.name());
+            let (was, is) = (old.style.name().to_owned(), new.style.name().to_owned());
+            changes.push(("style-changed", words, was, is));
+        }
+        if old.transport != new.transport {
+            let words = "the messages travel by another transport".to_owned();
+            let shown = |transport: &Option<String>| transport.clone().unwrap_or_else(|| "none".to_owned());
+            changes.push(("transport-changed", words, shown(&old.transport), shown(&new.transport)));
+        }
+        for (rule, message, was, is) in changes {
+            let difference = Difference {
+                path: self.new.path(binding).to_string(),
+                rule,
+                message,
+                effect: Effect::OTHER,
+                old: Some(was),
+                new: Some(is),
+                old_place: Some(self.old.bindings[old.binding].place),
+                new_place: place,
+            };
+            self.record(both, new.side, difference);
+        }
+        if old.action != new.action {
+            let shown = |action: &Option<String>| action.clone().unwrap_or_else(|| "none".to_owned());
+            let difference = Difference {
+                path: format!(
+                    "{}/operation/{}",
+                    self.new.path(binding),
+                    self.new.operation(both.1).name.text
+                ),
+                rule: "action-changed",
+                message: "the action is another: providers that look at it refuse the old one".to_owned(),
+                effect: Effect::OTHER,
+                old: Some(format!("action {}", shown(&old.action))),
+                new: Some(format!("action {}", shown(&new.action))),
+                old_place: Some(self.old.operation(both.0).place),
+                new_place: Some(self.new.operation(both.1).place),
+            };
+            self.record(both, new.side, difference);
+        }
+    }
+
+    fn headers(&mut self, both: Both, old: &WireShape, new: &WireShape) {
+        let keys = |contract: &Contract, headers: &[HeaderBlock]| -> Vec<(String, usize)> {
+            let name = |block: &HeaderBlock| element_name(contract, &block.content).to_string();
+            headers.iter().enumerate().map(|(index, block)| (name(block), index)).collect()
+        };
+        let (old_keys, new_keys) = (keys(self.old, &old.headers), keys(self.new, &new.headers));
+        let (kept, gone, come) = pair(&borrow(&old_keys), &borrow(&new_keys));
+        let mut roots = Vec::new();
+        for (was, is) in kept {
+            let (was, is) = (&old.headers[was].content, &new.headers[is].content);
+            roots.extend(self.element_roots(both, new.side, was, is));
+        }
+        self.follow(both, new.side, roots);
+        let request = new.side == Side::Input;
+        for index in gone {
+            let block = &old.headers[index];
+            let name = element_name(self.old, &block.content);
+            let message = format!("the header \"{}\" is gone", name.local);
+            // A header that is still sent may be ignored; one that was read is missed.
+            let effect = if request { Effect::UNDECIDED } else { Effect::OTHER };
+            self.header(both, new.side, "header-removed", message, effect, (Some(block), None));
+        }
+        for index in come {
+            let block = &new.headers[index];
+            let name = element_name(self.new, &block.content);
+            let message = if request {
+                format!("the header \"{}\" must now be sent", name.local)
+            } else {
+                format!("the header \"{}\" is new", name.local)
+            };
+            let effect = Effect::NEW_REQUIRED;
+            self.header(both, new.side, "header-added", message, effect, (None, Some(block)));
+        }
+    }
+
+    /// A header block that one version has and the other has not.
+    fn header(
+        &mut self,
+        both: Both,
+        side: Side,
+        rule: &'static str,
+        message: String,
+        effect: Effect,
+        (was, is): (Option<&HeaderBlock>, Option<&HeaderBlock>),
+    ) {
+        let line = |contract: &Contract, block: &HeaderBlock| {
+            format!("header {}: {}", block.part, element_name(contract, &block.content).local)
+        };
+        let side_path = self.new.path(Component::OperationSide(both.1, side)).to_string();
+        let path = |contract: &Contract, block: &HeaderBlock| match &block.content {
+            WireElement::Declared(id) => contract.path(Component::Element(*id)).to_string(),
+            WireElement::Typed { .. } => side_path.clone(),
+        };
+        let of_old = was.map(|was| path(self.old, was));
+        let path = is.map(|is| path(self.new, is)).or(of_old).unwrap_or_default();
+        let difference = Difference {
+            path,
+            rule,
+            message,
+            effect,
+            old: was.map(|was| line(self.old, was)),
+            new: is.map(|is| line(self.new, is)),
+            old_place: was.map(|was| was.place),
+            new_place: is.map(|is| is.place),
+        };
+        self.record(both, side, difference);
+    }
+
+    /// Compares the elements of a body.
+    fn elements(
+        &mut self,
+        both: Both,
+        new: &WireShape,
+        a: &[WireElement],
+        b: &[WireElement],
+        roots: &mut Vec<Step>,
+    ) {
+        if a.len() != b.len() {
+            let message = format!("the body held {} elements and now holds {}", a.len(), b.len());
+            let place = Some(self.new.operation(both.1).place);
+            return self.body(both, new.side, "body-changed", message, Effect::OTHER, place);
+        }
+        for (was, is) in a.iter().zip(b) {
+            let (old_name, new_name) = (element_name(self.old, was), element_name(self.new, is));
+            if old_name != new_name {
+                let place = match is {
+                    WireElement::Declared(id) => self.new.schemas.elements[*id].place,
+                    WireElement::Typed { .. } => self.new.operation(both.1).place,
+                };
+                self.body(
+                    both,
+                    new.side,
+                    "element-renamed",
+                    renaming(&old_name, &new_name),
+                    Effect::OTHER,
+                    Some(place),
+                );
+            }
+            roots.extend(self.element_roots(both, new.side, was, is));
+        }
+    }
+
+    /// Compares two elements of an envelope by their declarations; what these lead to is still to be followed.
+    fn element_roots(&mut self, both: Both, side: Side, was: &WireElement, is: &WireElement) -> Vec<Step> {
+        match (was, is) {
+            (WireElement::Declared(was), WireElement::Declared(is)) => {
+                let mut outcome = Outcome::default();
+                self.types.declarations((*was, Occurs::ONCE), (*is, Occurs::ONCE), &mut outcome);
+                outcome.differences.into_iter().for_each(|difference| self.record(both, side, difference));
+                outcome.leads_to
+            }
+            _ => {
+                let (was, is) = (self.wire_type(self.old, was), self.wire_type(self.new, is));
+                vec![Step::Types(self.types.pair(was, is, None))]
+            }
+        }
+    }
+
+    fn wire_type(&self, contract: &Contract, element: &WireElement) -> charter_schema::TypeId {
+        match element {
+            WireElement::Declared(id) => contract.schemas.element_type(*id),
+            WireElement::Typed { ty, .. } => *ty,
+        }
+    }
+
+    /// A difference of the body as a whole.
+    pub(crate) fn body(
+        &mut self,
+        both: Both,
+        side: Side,
+        rule: &'static str,
+        message: String,
+        effect: Effect,
+        place: Option<Place>,
+    ) {
+        let difference = Difference {
+            path: self.new.path(Component::OperationSide(both.1, side)).to_string(),
+            rule,
+            message,
+            effect,
+            old: None,
+            new: None,
+            old_place: None,
+            new_place: place,
+        };
+        self.record(both, side, difference);
+    }
+
+    /// Compares the parts of the messages of a side, whatever the binding makes of them.
+    pub(crate) fn parts(&mut self, both: Both, sides: (Side, Side)) {
+        let message = |contract: &Contract, id: OperationId, side: Side| {
+            contract.operation(id).side(side).and_then(|usage| usage.message.target)
+        };
+        let (Some(was), Some(is)) = (message(self.old, both.0, sides.0), message(self.new, both.1, sides.1))
+        else {
+            return;
+        };
+        let names = |contract: &Contract, id: MessageId| -> Vec<(String, usize)> {
+            let parts = contract.messages[id].parts.iter().enumerate();
+            parts.map(|(index, part)| (part.name.text.to_string(), index)).collect()
+        };
+        let (old, new) = (names(self.old, was), names(self.new, is));
+        let (kept, gone, come) = pair(&borrow(&old), &borrow(&new));
+        let mut roots = Vec::new();
+        for (a, b) in kept {
+            let (a, b) = (Component::Part(was, a), Component::Part(is, b));
+            if let (Some(x), Some(y)) = (part_type(self.old, a), part_type(self.new, b)) {
+                roots.push(Step::Types(self.types.pair(x, y, Some((a, b)))));
+            }
+        }
+        for index in gone {
+            let message = format!("the part \"{}\" is gone", self.old.messages[was].parts[index].name.text);
+            self.body(both, sides.1, "part-removed", message, Effect::OTHER, None);
+        }
+        for index in come {
+            let part = &self.new.messages[is].parts[index];
+            let message = format!("the part \"{}\" is new", part.name.text);
+            self.body(both, sides.1, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
+        }
+        self.follow(both, sides.1, roots);
+    }
+}
+
+fn element_name(contract: &Contract, element: &WireElement) -> QName {
+    match element {
+        WireElement::Declared(id) => contract.schemas.elements[*id].name.clone(),
+        WireElement::Typed { name, .. } => name.clone(),
+    }
+}
+
+/// The type of a message part, or of its element.
+fn part_type(contract: &Contract, part: Component) -> Option<TypeId> {
+    let Component::Part(message, index) = part else { return None };
+    let part = &contract.messages[message].parts[index];
+    let of_element = part.element.as_ref().and_then(|element| element.target);
+    let ty = part.ty.as_ref().and_then(|ty| ty.target);
+    ty.or(of_element.map(|element| contract.schemas.element_type(element)))
+}
