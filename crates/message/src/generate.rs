@@ -1,5 +1,7 @@
 //! Generates an element of typical size: what is optional is there once, a list has two items.
 
+use std::collections::VecDeque;
+
 use charter_contract::{Contract, WireElement};
 use charter_schema::{
     Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Relatives,
@@ -108,7 +110,7 @@ pub fn sample_element(contract: &Contract, element: &WireElement) -> Result<Elem
 /// Generates one message.
 pub(crate) struct Generator<'s> {
     schemas: &'s Schemas,
-    /// Elements that may stand for another, and types for another, made when first needed.
+    /// What may stand for another, found when first needed.
     relatives: Option<Relatives>,
     /// The types of the elements around the one being made.
     open: Vec<TypeId>,
@@ -152,52 +154,48 @@ impl<'s> Generator<'s> {
         filled.map(|()| element)
     }
 
-    /// Another element of the substitution group, for one that is abstract.
+    fn relatives(&mut self) -> &Relatives {
+        let schemas = self.schemas;
+        self.relatives.get_or_insert_with(|| Relatives::of(schemas))
+    }
+
+    /// Another element of the substitution group, for one that is abstract: the nearest that can be made.
     fn substitute(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
         let schemas = self.schemas;
-        let members = self.relatives.get_or_insert_with(|| Relatives::of(schemas)).substitutes(id).to_vec();
-        let declared = &self.schemas.elements[id];
+        let declared = &schemas.elements[id];
         let mut found =
             Err(SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place });
-        for member in members {
-            found = self.element(member, holder);
-            if found.is_ok() {
-                break;
+        let mut waiting: VecDeque<ElementId> = self.relatives().substitutes(id).iter().copied().collect();
+        while let Some(member) = waiting.pop_front() {
+            waiting.extend(self.relatives().substitutes(member));
+            if !schemas.elements[member].is_abstract {
+                found = self.element(member, holder);
+                if found.is_ok() {
+                    break;
+                }
             }
         }
         found
     }
 
-    /// The type that the element is given; an abstract one is replaced by one derived from it.
-    fn concrete(&self, id: ElementId, element: &mut Element) -> Result<TypeId, SampleError> {
-        let declared = &self.schemas.elements[id];
-        let ty = self.schemas.element_type(id);
-        if !self.schemas.complex(ty).is_some_and(|complex| complex.is_abstract) {
+    /// The type that the element is given; an abstract one is replaced by the nearest derived from it.
+    fn concrete(&mut self, id: ElementId, element: &mut Element) -> Result<TypeId, SampleError> {
+        let schemas = self.schemas;
+        let ty = schemas.element_type(id);
+        let is_abstract = |ty| schemas.complex(ty).is_some_and(|complex| complex.is_abstract);
+        if !is_abstract(ty) {
             return Ok(ty);
         }
-        let derived = self.schemas.own_types().find(|(candidate, definition)| {
-            let named = definition.name.is_some();
-            let concrete = self.schemas.complex(*candidate).is_some_and(|complex| !complex.is_abstract);
-            named && concrete && self.derives(*candidate, ty)
-        });
-        let abstract_ =
-            || SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place };
-        let (found, definition) = derived.ok_or_else(abstract_)?;
-        let name = definition.name.clone().ok_or_else(abstract_)?;
-        element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name)));
-        Ok(found)
-    }
-
-    fn derives(&self, from: TypeId, base: TypeId) -> bool {
-        let mut here = Some(from);
-        while let Some(ty) = here {
-            if ty == base {
-                return true;
+        let mut waiting: VecDeque<TypeId> = self.relatives().derived(ty).iter().copied().collect();
+        while let Some(derived) = waiting.pop_front() {
+            waiting.extend(self.relatives().derived(derived));
+            if let Some(name) = schemas.types[derived].name.as_ref().filter(|_| !is_abstract(derived)) {
+                element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name.clone())));
+                return Ok(derived);
             }
-            here =
-                self.schemas.complex(ty).and_then(|complex| complex.base.target).filter(|next| *next != ty);
         }
-        false
+        let declared = &schemas.elements[id];
+        Err(SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place })
     }
 
     /// Gives an element the attributes and the content of a type.

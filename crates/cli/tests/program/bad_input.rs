@@ -176,6 +176,32 @@ fn long_chains_do_not_overflow() {
 }
 
 #[test]
+fn long_chains_of_what_stands_for_another_do_not_overflow() {
+    let folder = Folder::empty();
+    let mut chain = String::from(
+        "<xs:element name=\"h0\" abstract=\"true\"/><xs:complexType name=\"A0\" abstract=\"true\"/>",
+    );
+    for n in 1..20_000 {
+        chain.push_str(&format!(
+            "<xs:element name=\"h{n}\" abstract=\"true\" substitutionGroup=\"tns:h{}\"/>\n",
+            n - 1
+        ));
+    }
+    // What a type allows is gathered along its whole chain, so that of the types is shorter.
+    for n in 1..2_000 {
+        chain.push_str(&format!("<xs:complexType name=\"A{n}\" abstract=\"true\"><xs:complexContent><xs:extension base=\"tns:A{}\"/></xs:complexContent></xs:complexType>\n", n - 1));
+    }
+    chain.push_str("<xs:element name=\"last\" type=\"xs:int\" substitutionGroup=\"tns:h19999\"/>");
+    chain.push_str("<xs:complexType name=\"Last\"><xs:complexContent><xs:extension base=\"tns:A1999\"/></xs:complexContent></xs:complexType><xs:complexType name=\"Tide\">");
+    let gauge = "<xs:element name=\"gauge\" type=\"tns:Gauge\"/>";
+    let uses = "<xs:element ref=\"tns:h0\"/><xs:element name=\"a\" type=\"tns:A0\"/>";
+    folder.write("x.wsdl", contract(&[("<xs:complexType name=\"Tide\">", &chain), (gauge, uses)]));
+    let runs = all_commands(&folder, "x.wsdl");
+    assert!(runs[2].out.contains("<last>12</last>"), "{}{}", runs[2].out, runs[2].err);
+    assert!(runs[2].out.contains(":type=\"Last\"") || runs[2].out.contains("Last\"/>"), "{}", runs[2].out);
+}
+
+#[test]
 fn circles() {
     let folder = Folder::empty();
     let circles = "<xs:complexType name=\"A\"><xs:complexContent><xs:extension base=\"tns:B\"/></xs:complexContent></xs:complexType><xs:complexType name=\"B\"><xs:complexContent><xs:extension base=\"tns:A\"/></xs:complexContent></xs:complexType>\
