@@ -257,7 +257,7 @@ fn path_notes(contract: &Contract, name: &str) -> Vec<String> {
     };
     let constraints = contract.schemas.constraints.iter().filter(|(_, constraint)| {
         let paths = constraint.selector.iter().chain(&constraint.fields);
-        paths.into_iter().any(|(path, _)| mentions(path))
+        paths.into_iter().any(|path| mentions(&path.text))
     });
     constraints
         .map(|(_, constraint)| {

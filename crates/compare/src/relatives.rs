@@ -91,7 +91,7 @@ impl Types<'_> {
             let all = all.map(|id| &contract.schemas.constraints[*id]);
             let paths = |constraint: &charter_schema::IdentityConstraint| {
                 let paths = constraint.selector.iter().chain(&constraint.fields);
-                paths.map(|(path, _)| path.as_str()).collect::<Vec<_>>().join(" | ")
+                paths.map(|path| path.text.as_str()).collect::<Vec<_>>().join(" | ")
             };
             all.map(|constraint| format!("{:?} {}", constraint.kind, paths(constraint))).collect()
         };

@@ -2,7 +2,7 @@
 
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
-use charter_schema::{ElementId, Occurs, Relatives, TypeId, Value, Wildcard};
+use charter_schema::{ElementId, Occurs, Relatives, TypeId, ValueConstraint, Wildcard};
 use charter_source::{Map, Place};
 
 use crate::report::{Difference, Effect};
@@ -202,7 +202,7 @@ impl<'c> Types<'c> {
     fn attributes(&self, pair: Pair, outcome: &mut Outcome) {
         let (was, old_any) = self.old.schemas.attributes(pair.old);
         let (is, new_any) = self.new.schemas.attributes(pair.new);
-        if let Some((words, effect)) = wildcard_change(old_any, new_any) {
+        if let Some((words, effect)) = wildcard_change(old_any.as_ref(), new_any.as_ref()) {
             outcome.differences.push(self.at_pair(pair, "wildcard-changed", words.into(), effect));
         }
         let keys: Vec<(String, _)> = was.iter().map(|a| (a.name.to_string(), a)).collect();
@@ -288,22 +288,22 @@ fn wildcard_change(was: Option<&Wildcard>, is: Option<&Wildcard>) -> Option<(&'s
 }
 
 /// What a change of a default or fixed value means.
-fn value_change(was: Option<&Value>, is: Option<&Value>) -> Option<(&'static str, String, Effect)> {
+fn value_change(was: Option<&ValueConstraint>, is: Option<&ValueConstraint>) -> Option<(&'static str, String, Effect)> {
     Some(match (was, is) {
         (a, b) if a == b => return None,
-        (_, Some(Value::Fixed(now))) => ("fixed-changed", format!("must now be \"{now}\""), Effect::LESS),
-        (Some(Value::Fixed(was)), _) => {
+        (_, Some(ValueConstraint::Fixed(now))) => ("fixed-changed", format!("must now be \"{now}\""), Effect::LESS),
+        (Some(ValueConstraint::Fixed(was)), _) => {
             ("fixed-changed", format!("no longer has to be \"{was}\""), Effect::MORE)
         }
-        (Some(Value::Default(was)), Some(Value::Default(now))) => (
+        (Some(ValueConstraint::Default(was)), Some(ValueConstraint::Default(now))) => (
             "default-changed",
             format!("means \"{now}\" where it is left out, no longer \"{was}\""),
             Effect::OTHER,
         ),
-        (None, Some(Value::Default(now))) => {
+        (None, Some(ValueConstraint::Default(now))) => {
             ("default-changed", format!("now means \"{now}\" where it is left out"), Effect::UNDECIDED)
         }
-        (Some(Value::Default(was)), None) => {
+        (Some(ValueConstraint::Default(was)), None) => {
             ("default-changed", format!("no longer means \"{was}\" where it is left out"), Effect::OTHER)
         }
         (None, None) => return None,

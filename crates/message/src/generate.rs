@@ -5,7 +5,7 @@ use std::collections::VecDeque;
 use charter_contract::{Contract, WireElement};
 use charter_schema::{
     Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Relatives,
-    Schemas, Term, TypeId, TypeKind, Value,
+    Schemas, Term, TypeId, TypeKind, ValueConstraint,
 };
 use charter_source::{Place, QName, ns};
 
@@ -140,7 +140,7 @@ impl<'s> Generator<'s> {
             return Err(SampleError::TooLarge { name, place });
         }
         let mut element = Element::new(declared.name.clone());
-        if let Some(Value::Fixed(text) | Value::Default(text)) = &declared.value {
+        if let Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) = &declared.value {
             self.attributes(&mut element, self.schemas.element_type(id), &name)?;
             return Ok(element.text(text.clone()));
         }
@@ -242,7 +242,7 @@ impl<'s> Generator<'s> {
         }
         for attribute in self.schemas.attributes(ty).0 {
             let text = match attribute.value {
-                Some(Value::Fixed(text) | Value::Default(text)) => Ok(text.clone()),
+                Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) => Ok(text.clone()),
                 None => {
                     let place = self.schemas.attribute_decls[attribute.decl].place;
                     self.value(attribute.ty, &attribute.name.local, name, place)

@@ -3,7 +3,7 @@
 use charter_contract::{Contract, Part};
 use charter_schema::{
     AttributeId, AttributeUse, Builtin, Content, Derivation, ElementId, Occurs, Ref, SimpleDerivation,
-    TypeDef, TypeId, TypeKind, Use, Value,
+    TypeDef, TypeId, TypeKind, Use, ValueConstraint,
 };
 use charter_source::{QName, ns};
 
@@ -259,10 +259,10 @@ pub(crate) fn occurrence(occurs: Occurs) -> String {
 }
 
 /// A default or fixed value.
-pub(crate) fn value(value: Option<&Value>) -> String {
+pub(crate) fn value(value: Option<&ValueConstraint>) -> String {
     match value {
         None => String::new(),
-        Some(Value::Default(text)) => format!(" default {}", exactly(text)),
-        Some(Value::Fixed(text)) => format!(" fixed {}", exactly(text)),
+        Some(ValueConstraint::Default(text)) => format!(" default {}", exactly(text)),
+        Some(ValueConstraint::Fixed(text)) => format!(" fixed {}", exactly(text)),
     }
 }

@@ -271,9 +271,9 @@ impl Writer<'_, '_> {
                 ConstraintKind::Key => "key",
                 ConstraintKind::KeyRef => "key-reference",
             };
-            let selector = constraint.selector.as_ref().map_or(String::new(), |(path, _)| exactly(path));
+            let selector = constraint.selector.as_ref().map_or(String::new(), |path| exactly(&path.text));
             let fields =
-                constraint.fields.iter().map(|(path, _)| exactly(path)).collect::<Vec<_>>().join(", ");
+                constraint.fields.iter().map(|path| exactly(&path.text)).collect::<Vec<_>>().join(", ");
             let refer = constraint.refer.as_ref().and_then(|refer| refer.name.as_ref());
             let refer = refer.map_or(String::new(), |name| format!(" to {}", self.names.name(name)));
             self.page.line(&format!("{word} {} of {selector} by {fields}{refer}", constraint.name.local));

@@ -13,6 +13,18 @@ pub enum WhiteSpace {
     Collapse,
 }
 
+impl WhiteSpace {
+    /// The treatment of that name.
+    pub fn from_name(name: &str) -> Option<WhiteSpace> {
+        Some(match name {
+            "preserve" => WhiteSpace::Preserve,
+            "replace" => WhiteSpace::Replace,
+            "collapse" => WhiteSpace::Collapse,
+            _ => return None,
+        })
+    }
+}
+
 /// How a built-in type comes to be.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Kind {

@@ -1,6 +1,7 @@
 //! The components of XML Schema 1.0 (Part 1, section 2.2), except particles, which have a module of their own.
 
 use charter_source::{Place, QName};
+use roxmltree::NodeId;
 
 use crate::{
     AttributeGroupId, AttributeId, ConstraintId, ElementId, Facet, GroupId, Id, ParticleId, TypeId, Wildcard,
@@ -63,7 +64,7 @@ pub struct Annotation {
 
 /// A default or fixed value.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Value {
+pub enum ValueConstraint {
     /// Stands in for an absent or empty value.
     Default(String),
     /// The only value allowed.
@@ -184,6 +185,8 @@ pub enum Content {
 /// An element declaration (Part 1, 3.3).
 #[derive(Debug, Clone)]
 pub struct ElementDecl {
+    /// The element that declares it, in the tree of its file.
+    pub node: NodeId,
     /// Its expanded name.
     pub name: QName,
     /// Its name in the text.
@@ -199,7 +202,7 @@ pub struct ElementDecl {
     /// Whether only its substitutes may stand.
     pub is_abstract: bool,
     /// Its default or fixed value.
-    pub value: Option<Value>,
+    pub value: Option<ValueConstraint>,
     /// What may not stand in for it.
     pub block: DerivationSet,
     /// What `final` forbids.
@@ -215,6 +218,8 @@ pub struct ElementDecl {
 /// An attribute declaration (Part 1, 3.2).
 #[derive(Debug, Clone)]
 pub struct AttributeDecl {
+    /// The element that declares it, in the tree of its file.
+    pub node: NodeId,
     /// Its expanded name.
     pub name: QName,
     /// Its name in the text.
@@ -226,7 +231,7 @@ pub struct AttributeDecl {
     /// Its type.
     pub ty: Ref<TypeDef>,
     /// Its default or fixed value.
-    pub value: Option<Value>,
+    pub value: Option<ValueConstraint>,
     /// What its author says about it.
     pub annotation: Option<Annotation>,
 }
@@ -250,9 +255,11 @@ pub struct AttributeUse {
     /// Must it be there?
     pub usage: Use,
     /// A default or fixed value of this use.
-    pub value: Option<Value>,
+    pub value: Option<ValueConstraint>,
     /// The element that wrote it.
     pub place: Place,
+    /// The same, in the tree of its file.
+    pub node: NodeId,
 }
 
 /// A named model group (Part 1, 3.7).
@@ -300,6 +307,17 @@ pub enum ConstraintKind {
     KeyRef,
 }
 
+/// The path of a selector or a field, as it is written.
+#[derive(Debug, Clone)]
+pub struct WrittenPath {
+    /// The path.
+    pub text: String,
+    /// Where it stands.
+    pub place: Place,
+    /// The element that says what its prefixes mean.
+    pub node: NodeId,
+}
+
 /// An identity constraint (Part 1, 3.11).
 #[derive(Debug, Clone)]
 pub struct IdentityConstraint {
@@ -309,10 +327,10 @@ pub struct IdentityConstraint {
     pub place: Place,
     /// Which of the three.
     pub kind: ConstraintKind,
-    /// The path to the elements it is about, with its place.
-    pub selector: Option<(String, Place)>,
-    /// The paths to the values, with their places.
-    pub fields: Vec<(String, Place)>,
+    /// The path to the elements it is about.
+    pub selector: Option<WrittenPath>,
+    /// The paths to the values.
+    pub fields: Vec<WrittenPath>,
     /// The key that a keyref refers to.
     pub refer: Option<Ref<IdentityConstraint>>,
 }

@@ -4,7 +4,7 @@ use charter_source::{Map, QName, Set};
 
 use crate::{
     AttributeGroup, AttributeGroupId, AttributeId, AttributeUse, Builtin, ComplexType, Compositor, Content,
-    Derivation, ElementId, Occurs, ParticleId, Schemas, Term, TypeId, TypeKind, Use, Value, Wildcard,
+    Derivation, ElementId, NamespaceConstraint, Occurs, ParticleId, Ref, Schemas, Term, TypeId, TypeKind, Use, ValueConstraint, Wildcard,
 };
 
 /// An attribute that a type allows.
@@ -19,7 +19,7 @@ pub struct Attribute<'s> {
     /// Whether it must be there.
     pub required: bool,
     /// Its default or fixed value, from its use or its declaration.
-    pub value: Option<&'s Value>,
+    pub value: Option<&'s ValueConstraint>,
 }
 
 /// Attributes laid over those of the base, by name.
@@ -97,8 +97,9 @@ impl Schemas {
         self.steps(id).any(|(_, complex)| complex.mixed)
     }
 
-    /// The attributes that the type allows, those of its base first, and the wildcard for any others.
-    pub fn attributes(&self, id: TypeId) -> (Vec<Attribute<'_>>, Option<&Wildcard>) {
+    /// The attributes that the type allows, those of its base first, and the wildcard for any others
+    /// (Part 1, 3.4.2, {attribute uses} and {attribute wildcard}).
+    pub fn attributes(&self, id: TypeId) -> (Vec<Attribute<'_>>, Option<Wildcard>) {
         let mut chain = Vec::new();
         let mut here = Some(id);
         while let Some(complex) = here.and_then(|id| self.complex(id)) {
@@ -106,28 +107,40 @@ impl Schemas {
             here = complex.base.target.filter(|base| Some(*base) != here);
         }
         let mut found = Overlay::default();
-        let mut wildcard = None;
+        let mut wildcard: Option<Wildcard> = None;
         for complex in chain.into_iter().rev() {
-            let (uses, any) = self.written_attributes(complex);
-            match (complex.derivation, any) {
-                (_, Some(any)) => wildcard = Some(any),
-                (Derivation::Restriction, None) => wildcard = None,
-                (Derivation::Extension, None) => {}
-            }
+            let (uses, own) = self.written_attributes(complex);
+            wildcard = match (complex.derivation, own, wildcard) {
+                (Derivation::Restriction, own, _) | (Derivation::Extension, own, None) => own,
+                (Derivation::Extension, None, base) => base,
+                (Derivation::Extension, Some(own), Some(base)) => {
+                    let both = own.namespaces.union(&base.namespaces);
+                    Some(own.letting(both.unwrap_or(NamespaceConstraint::Any)))
+                }
+            };
             uses.into_iter().for_each(|usage| found.lay(self, usage));
         }
         (found.slots.into_iter().flatten().collect(), wildcard)
     }
 
-    /// The attribute uses written in a type and in the groups it uses.
-    fn written_attributes<'s>(
+    /// The attribute uses written in a type and in the groups it uses, and the wildcard that all of them leave.
+    pub(crate) fn written_attributes<'s>(
         &'s self,
         complex: &'s ComplexType,
-    ) -> (Vec<&'s AttributeUse>, Option<&'s Wildcard>) {
+    ) -> (Vec<&'s AttributeUse>, Option<Wildcard>) {
+        self.gathered(&complex.attributes, &complex.attribute_groups, complex.any_attribute.as_ref())
+    }
+
+    /// The same for the parts that a type or a group is written with.
+    pub(crate) fn gathered<'s>(
+        &'s self,
+        own: &'s [AttributeUse],
+        groups: &[Ref<AttributeGroup>],
+        any: Option<&Wildcard>,
+    ) -> (Vec<&'s AttributeUse>, Option<Wildcard>) {
         let mut uses = Vec::new();
-        let mut wildcard = complex.any_attribute.as_ref();
-        let mut waiting: Vec<AttributeGroupId> =
-            complex.attribute_groups.iter().rev().filter_map(|group| group.target).collect();
+        let mut wildcard = any.cloned();
+        let mut waiting: Vec<AttributeGroupId> = groups.iter().rev().filter_map(|group| group.target).collect();
         // A group used by two others is taken once.
         let mut seen = Set::default();
         while let Some(id) = waiting.pop() {
@@ -136,10 +149,18 @@ impl Schemas {
             }
             let group: &AttributeGroup = &self.attribute_groups[id];
             uses.extend(&group.attributes);
-            wildcard = wildcard.or(group.any_attribute.as_ref());
+            if let Some(any) = &group.any_attribute {
+                wildcard = Some(match wildcard {
+                    None => any.clone(),
+                    Some(so_far) => {
+                        let both = so_far.namespaces.intersection(&any.namespaces);
+                        so_far.letting(both.unwrap_or_else(|| so_far.namespaces.clone()))
+                    }
+                });
+            }
             waiting.extend(group.groups.iter().rev().filter_map(|group| group.target));
         }
-        uses.extend(&complex.attributes);
+        uses.extend(own);
         (uses, wildcard)
     }
 

@@ -12,27 +12,37 @@ mod builtin;
 mod component;
 mod content;
 mod cycles;
-mod order;
+mod engine;
 mod particle;
+mod pattern;
 mod read;
 mod relatives;
 mod resolve;
 mod set;
 mod simple;
+mod valid;
+mod value;
+mod wildcard;
 
 pub use arena::{Arena, Id};
 pub use builtin::{Builtin, Kind, WhiteSpace};
 pub use component::{
     Annotation, AttributeDecl, AttributeGroup, AttributeUse, ComplexType, ConstraintKind, Content,
     Derivation, DerivationSet, ElementDecl, GroupDef, IdentityConstraint, NotationDecl, Owner, Ref,
-    SimpleDerivation, SimpleType, TypeDef, TypeKind, Use, Value,
+    SimpleDerivation, SimpleType, TypeDef, TypeKind, Use, ValueConstraint, WrittenPath,
 };
 pub use content::Attribute;
-pub use order::compare_values;
+pub use engine::{
+    Accepted, Allowed, AllowedAttribute, Context, Datatype, Engine, Enumeration, Form, Leaf, Limit, Model, PatternStep,
+    Symbol, Violation, Walk,
+};
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
+pub use pattern::{Pattern, PatternError, parse_pattern};
 pub use relatives::Relatives;
 pub use set::{SchemaDocument, Schemas};
 pub use simple::{Bound, Facet, FacetKind, Facets, Simple, Variety};
+pub use valid::{Paths, Report, Wrong};
+pub use value::{Duration, Moment, Value, compare_values, is_lexical};
 
 /// Names a type.
 pub type TypeId = Id<TypeDef>;

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use charter_source::{Fault, FileId, Files, Map, Place, QName};
+use charter_source::{Fault, FileId, Files, Interner, Map, Place, QName};
 
 use crate::read::Reader;
 use crate::{
@@ -55,6 +55,8 @@ pub struct Schemas {
     /// The schemas they come from.
     pub documents: Vec<SchemaDocument>,
     pub(crate) names: GlobalNames,
+    /// One copy of each name in the set.
+    pub(crate) interner: Interner,
     pub(crate) faults: Vec<Fault>,
 }
 

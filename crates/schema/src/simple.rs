@@ -55,6 +55,8 @@ pub struct Facet {
     pub fixed: bool,
     /// The place of its value.
     pub place: Place,
+    /// The element that wrote it, in the tree of its file.
+    pub node: roxmltree::NodeId,
     /// What its author says about it.
     pub documentation: Option<String>,
 }
@@ -126,23 +128,18 @@ impl<'s> Facets<'s> {
             match facet.kind {
                 FacetKind::Pattern => patterns.push(value),
                 FacetKind::Enumeration => enumeration.push(value),
-                FacetKind::Length => keep(&mut self.length, value.trim().parse().ok()),
-                FacetKind::MinLength => keep(&mut self.min_length, value.trim().parse().ok()),
-                FacetKind::MaxLength => keep(&mut self.max_length, value.trim().parse().ok()),
-                FacetKind::TotalDigits => keep(&mut self.total_digits, value.trim().parse().ok()),
-                FacetKind::FractionDigits => keep(&mut self.fraction_digits, value.trim().parse().ok()),
+                FacetKind::Length => keep(&mut self.length, count(value)),
+                FacetKind::MinLength => keep(&mut self.min_length, count(value)),
+                FacetKind::MaxLength => keep(&mut self.max_length, count(value)),
+                FacetKind::TotalDigits => keep(&mut self.total_digits, count(value)),
+                FacetKind::FractionDigits => keep(&mut self.fraction_digits, count(value)),
                 FacetKind::MinInclusive => keep(&mut self.min, bound(value, true)),
                 FacetKind::MinExclusive => keep(&mut self.min, bound(value, false)),
                 FacetKind::MaxInclusive => keep(&mut self.max, bound(value, true)),
                 FacetKind::MaxExclusive => keep(&mut self.max, bound(value, false)),
                 FacetKind::WhiteSpace => keep(
                     &mut self.white_space,
-                    match value.trim() {
-                        "preserve" => Some(WhiteSpace::Preserve),
-                        "replace" => Some(WhiteSpace::Replace),
-                        "collapse" => Some(WhiteSpace::Collapse),
-                        _ => None,
-                    },
+                    WhiteSpace::from_name(value.trim()),
                 ),
             }
         }
@@ -159,6 +156,18 @@ fn keep<T>(slot: &mut Option<T>, value: Option<T>) {
     if slot.is_none() {
         *slot = value;
     }
+}
+
+/// The number that a length or a count of digits states; more than can be counted is as good as that many.
+pub(crate) fn count(value: &str) -> Option<u64> {
+    let value = value.trim();
+    let digits = value.strip_prefix('+').unwrap_or(value);
+    let digits = if digits.is_empty() || !digits.bytes().all(|byte| byte.is_ascii_digit()) {
+        value.strip_prefix('-').filter(|rest| !rest.is_empty() && rest.bytes().all(|byte| byte == b'0'))?
+    } else {
+        digits
+    };
+    Some(digits.parse().unwrap_or(u64::MAX))
 }
 
 fn bound(value: &str, inclusive: bool) -> Option<Bound<'_>> {

@@ -2,7 +2,7 @@
 
 use charter_schema::{
     Bound, Builtin, Compositor, ConstraintKind, NamespaceConstraint, Occurs, Process, Schemas, Term, TypeId,
-    TypeKind, Value, Variety, WhiteSpace,
+    TypeKind, ValueConstraint, Variety, WhiteSpace,
 };
 use charter_source::{Files, Limits, Location, Overlay, QName};
 
@@ -104,10 +104,10 @@ fn attribute_groups_and_wildcards() {
          <xs:complexType name='A'><xs:attributeGroup ref='t:Outer'/><xs:attribute ref='xml:lang'/></xs:complexType>",
     );
     let (attributes, any) = schemas.attributes(ty(&schemas, "A"));
-    let shown: Vec<(&str, Option<&Value>)> = attributes.iter().map(|a| (&*a.name.local, a.value)).collect();
+    let shown: Vec<(&str, Option<&ValueConstraint>)> = attributes.iter().map(|a| (&*a.name.local, a.value)).collect();
     assert_eq!(
         shown,
-        [("o", Some(&Value::Fixed("on".into()))), ("i", Some(&Value::Default("4".into()))), ("lang", None)]
+        [("o", Some(&ValueConstraint::Fixed("on".into()))), ("i", Some(&ValueConstraint::Default("4".into()))), ("lang", None)]
     );
     let any = any.unwrap();
     assert_eq!((any.process, &any.namespaces), (Process::Lax, &NamespaceConstraint::Not("urn:t".into())));
@@ -214,7 +214,7 @@ fn mixed_abstract_nillable_block_and_final() {
     assert!(schemas.is_mixed(ty(&schemas, "B")));
     let e = &schemas.elements[schemas.element_named(&QName::new("urn:t", "e")).unwrap()];
     assert!(e.nillable && e.is_abstract && e.block.substitution && !e.block.extension);
-    assert_eq!(e.value, Some(Value::Default("7".into())));
+    assert_eq!(e.value, Some(ValueConstraint::Default("7".into())));
 }
 
 #[test]
@@ -233,7 +233,7 @@ fn identity_constraints_notations_and_annotations_are_kept() {
     assert_eq!(day.constraints.len(), 3);
     let of = |n: usize| &schemas.constraints[day.constraints[n]];
     assert_eq!((of(0).kind, of(0).fields.len()), (ConstraintKind::Key, 2));
-    assert_eq!(of(0).selector.as_ref().unwrap().0, "t:visit");
+    assert_eq!(of(0).selector.as_ref().unwrap().text, "t:visit");
     assert_eq!(of(1).refer.as_ref().unwrap().target, Some(day.constraints[0]));
     assert_eq!(of(2).kind, ConstraintKind::Unique);
     assert!(day.annotation.as_ref().unwrap().documentation[0].starts_with("One"));

@@ -26,6 +26,26 @@ impl QName {
     }
 }
 
+/// An interned name as two addresses: quick to compare and to look up.
+///
+/// Two keys of one [`Interner`] are equal if their names are.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct NameKey {
+    local: usize,
+    namespace: usize,
+}
+
+impl QName {
+    /// The key of the name, if both halves were interned by one interner.
+    pub fn key(&self) -> NameKey {
+        NameKey { local: address(&self.local), namespace: address(&self.namespace) }
+    }
+}
+
+fn address(text: &Arc<str>) -> usize {
+    text.as_ptr() as usize
+}
+
 /// `{namespace}local`, or the local name alone for a name in no namespace.
 impl fmt::Display for QName {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
@@ -54,6 +74,16 @@ impl Interner {
         new
     }
 
+    /// The one copy of `text`, if it was interned before.
+    pub fn find(&self, text: &str) -> Option<&Arc<str>> {
+        self.seen.get(text)
+    }
+
+    /// The key of a name, if both its halves were interned before.
+    pub fn key(&self, namespace: &str, local: &str) -> Option<NameKey> {
+        Some(NameKey { local: address(self.find(local)?), namespace: address(self.find(namespace)?) })
+    }
+
     /// A name with both halves shared.
     pub fn qname(&mut self, namespace: &str, local: &str) -> QName {
         QName { namespace: self.intern(namespace), local: self.intern(local) }
@@ -66,8 +96,8 @@ pub fn is_ncname(name: &str) -> bool {
     characters.next().is_some_and(starts_name) && characters.all(continues_name)
 }
 
-/// XML 1.0, production 4, without the colon.
-fn starts_name(c: char) -> bool {
+/// Whether a name may begin with the character (XML 1.0, fifth edition, production 4, without the colon).
+pub fn starts_name(c: char) -> bool {
     matches!(c,
         'A'..='Z' | '_' | 'a'..='z' | '\u{C0}'..='\u{D6}' | '\u{D8}'..='\u{F6}' | '\u{F8}'..='\u{2FF}'
         | '\u{370}'..='\u{37D}' | '\u{37F}'..='\u{1FFF}' | '\u{200C}'..='\u{200D}' | '\u{2070}'..='\u{218F}'
@@ -75,8 +105,8 @@ fn starts_name(c: char) -> bool {
         | '\u{10000}'..='\u{EFFFF}')
 }
 
-/// XML 1.0, production 4a, without the colon.
-fn continues_name(c: char) -> bool {
+/// Whether a name may go on with the character (XML 1.0, fifth edition, production 4a, without the colon).
+pub fn continues_name(c: char) -> bool {
     starts_name(c)
         || matches!(c, '-' | '.' | '0'..='9' | '\u{B7}' | '\u{300}'..='\u{36F}' | '\u{203F}'..='\u{2040}')
 }

@@ -35,6 +35,7 @@ impl Reader<'_> {
         let has_named = named.is_some();
         let any = Ref { name: None, place, target: Some(Builtin::AnySimpleType.id()) };
         let id = self.set.attribute_decls.add(AttributeDecl {
+            node: node.id(),
             name,
             place,
             extent: extent(scope, node),
@@ -84,7 +85,7 @@ impl Reader<'_> {
                     Some("unqualified") => false,
                     _ => scope.attributes_qualified,
                 };
-                let namespace = if qualified { scope.namespace.clone() } else { self.interner.intern("") };
+                let namespace = if qualified { scope.namespace.clone() } else { self.set.interner.intern("") };
                 let name = QName { namespace, local };
                 Ref::inline(self.attribute(scope, node, name, name_place, owner), place)
             }
@@ -94,7 +95,7 @@ impl Reader<'_> {
             Some("prohibited") => Use::Prohibited,
             _ => Use::Optional,
         };
-        Some(AttributeUse { attribute, usage, value: value_of(node), place })
+        Some(AttributeUse { attribute, usage, value: value_of(node), place, node: node.id() })
     }
 
     pub(super) fn global_attribute_group(&mut self, scope: &Scope, node: Node<'_>) {

@@ -23,7 +23,7 @@ impl Reader<'_> {
             Some("unqualified") => false,
             _ => scope.elements_qualified,
         };
-        let namespace = if qualified { scope.namespace.clone() } else { self.interner.intern("") };
+        let namespace = if qualified { scope.namespace.clone() } else { self.set.interner.intern("") };
         Some(self.element(scope, node, QName { namespace, local }, place, owner))
     }
 
@@ -40,6 +40,7 @@ impl Reader<'_> {
         let substitution_group = self.reference(scope, node, "substitutionGroup");
         let inherits = substitution_group.is_some() && !has_named;
         let id = self.set.elements.add(ElementDecl {
+            node: node.id(),
             name,
             place,
             extent: extent(scope, node),
@@ -86,7 +87,11 @@ impl Reader<'_> {
     fn constraint(&mut self, scope: &Scope, node: Node<'_>, kind: ConstraintKind, element: ElementId) {
         let Some((name, place)) = self.global_name(scope, node) else { return };
         let path = |node: Node<'_>| {
-            node.attribute_node("xpath").map(|a| (a.value().to_owned(), attribute_place(scope.file, &a)))
+            node.attribute_node("xpath").map(|attribute| WrittenPath {
+                text: attribute.value().to_owned(),
+                place: attribute_place(scope.file, &attribute),
+                node: node.id(),
+            })
         };
         let mut constraint = IdentityConstraint {
             name: name.clone(),

@@ -11,7 +11,7 @@ use std::collections::hash_map::Entry;
 use std::sync::Arc;
 
 use charter_source::{
-    Fault, FileId, Files, ImportKind, Interner, Map, Node, Place, QName, Set, attribute_place, elements,
+    Fault, FileId, Files, ImportKind, Map, Node, Place, QName, Set, attribute_place, elements,
     is_ncname, ns, tag_place, text_of,
 };
 
@@ -23,7 +23,6 @@ use scope::Scope;
 /// Fills a [`Schemas`] from the documents that belong to it.
 pub(crate) struct Reader<'f> {
     files: &'f Files,
-    interner: Interner,
     set: Schemas,
 }
 
@@ -39,7 +38,7 @@ impl<'f> Reader<'f> {
         files: &'f Files,
         roots: impl IntoIterator<Item = (FileId, roxmltree::NodeId)>,
     ) -> Schemas {
-        let mut reader = Reader { files, interner: Interner::default(), set: Schemas::default() };
+        let mut reader = Reader { files, set: Schemas::default() };
         reader.add_builtins();
         let mut tasks: VecDeque<Task> =
             roots.into_iter().map(|(file, node)| Task { file, node, lent: None }).collect();
@@ -54,7 +53,7 @@ impl<'f> Reader<'f> {
 
     fn read_document(&mut self, task: &Task, tasks: &mut VecDeque<Task>) {
         let Some(node) = self.files.get(task.file).tree.node(task.node) else { return };
-        let scope = Scope::of_schema(&mut self.interner, task.file, node, task.lent.clone());
+        let scope = Scope::of_schema(&mut self.set.interner, task.file, node, task.lent.clone());
         let mut documentation = Vec::new();
         for child in elements(node) {
             if child.tag_name().namespace() != Some(ns::XSD) {
@@ -125,7 +124,7 @@ impl<'f> Reader<'f> {
     fn add_builtins(&mut self) {
         let nowhere = Place::default();
         for builtin in Builtin::all() {
-            let name = self.interner.qname(ns::XSD, builtin.name());
+            let name = self.set.interner.qname(ns::XSD, builtin.name());
             let to = |builtin: Builtin| Ref { name: None, place: nowhere, target: Some(builtin.id()) };
             let kind = if builtin == Builtin::AnyType {
                 TypeKind::Complex(ComplexType {
@@ -163,8 +162,9 @@ impl<'f> Reader<'f> {
             ("base", Builtin::AnyUri),
             ("id", Builtin::Id),
         ] {
-            let name = self.interner.qname(ns::XML, local);
+            let name = self.set.interner.qname(ns::XML, local);
             let id = self.set.attribute_decls.add(AttributeDecl {
+                node: roxmltree::NodeId::new(0),
                 name: name.clone(),
                 place: nowhere,
                 extent: nowhere,
@@ -192,7 +192,7 @@ impl<'f> Reader<'f> {
             let help = "begin with a letter or _, go on with letters, digits, -, _ and .";
             self.set.faults.push(fault.help(help));
         }
-        Some((self.interner.intern(name), place))
+        Some((self.set.interner.intern(name), place))
     }
 
     /// The expanded name of a global component.

@@ -7,7 +7,7 @@ use charter_source::{
 };
 
 use super::Reader;
-use crate::component::{DerivationSet, Ref, Value};
+use crate::component::{DerivationSet, Ref, ValueConstraint};
 use crate::particle::{NamespaceConstraint, Occurs, Process, Wildcard};
 
 /// The settings of a schema document.
@@ -78,9 +78,9 @@ pub(super) fn is_true(node: Node<'_>, attribute: &str) -> bool {
 }
 
 /// The default or fixed value that an element or attribute declares.
-pub(super) fn value_of(node: Node<'_>) -> Option<Value> {
-    let default = node.attribute("default").map(|value| Value::Default(value.to_owned()));
-    node.attribute("fixed").map(|value| Value::Fixed(value.to_owned())).or(default)
+pub(super) fn value_of(node: Node<'_>) -> Option<ValueConstraint> {
+    let default = node.attribute("default").map(|value| ValueConstraint::Default(value.to_owned()));
+    node.attribute("fixed").map(|value| ValueConstraint::Fixed(value.to_owned())).or(default)
 }
 
 impl Reader<'_> {
@@ -90,7 +90,7 @@ impl Reader<'_> {
         let Some(attribute) = node.attribute_node(attribute) else { return Vec::new() };
         let mut found = Vec::new();
         for (token, place) in qname_tokens(scope.file, node, &attribute) {
-            match resolve_qname(&mut self.interner, node, token) {
+            match resolve_qname(&mut self.set.interner, node, token) {
                 Ok(mut name) => {
                     if scope.adopted && name.namespace.is_empty() {
                         name.namespace = scope.namespace.clone();
@@ -157,8 +157,8 @@ impl Reader<'_> {
                 list.split_ascii_whitespace()
                     .map(|word| match word {
                         "##targetNamespace" => scope.namespace.clone(),
-                        "##local" => self.interner.intern(""),
-                        namespace => self.interner.intern(namespace),
+                        "##local" => self.set.interner.intern(""),
+                        namespace => self.set.interner.intern(namespace),
                     })
                     .collect(),
             ),

@@ -127,6 +127,7 @@ impl Reader<'_> {
             kind,
             value: value.map_or_else(String::new, |value| value.value().to_owned()),
             fixed: is_true(node, "fixed"),
+            node: node.id(),
             place: value.map_or_else(|| tag_place(scope.file, node), |a| attribute_place(scope.file, &a)),
             documentation: annotation_in(scope.file, node)
                 .and_then(|annotation| annotation.documentation.into_iter().next()),

@@ -1,0 +1,173 @@
+//! The engine: everything about a set of schemas that is worked out from its components when it is first needed,
+//! and kept. Validity of instances, validity of schemas, and generation all ask here.
+
+mod allowed;
+mod content;
+mod datatype;
+mod derived;
+mod model;
+mod prepare;
+mod violation;
+mod walk;
+
+use std::sync::{Arc, OnceLock};
+
+use charter_source::{Files, Map, NameKey, Place, QName, ns};
+use roxmltree::NodeId;
+
+use crate::valid::XPath;
+use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
+pub use allowed::{Allowed, AllowedAttribute};
+pub use datatype::{Accepted, Context, Datatype, Enumeration, Form, Limit, PatternStep};
+pub(crate) use content::ContentKind;
+pub use model::{Leaf, Model};
+pub(crate) use model::declared;
+pub use violation::Violation;
+pub(crate) use violation::quoted;
+pub use walk::{Symbol, Walk};
+
+/// What is known about a set of schemas beyond what is written in them.
+pub struct Engine<'s> {
+    pub(crate) files: &'s Files,
+    pub(crate) schemas: &'s Schemas,
+    datatypes: Vec<OnceLock<Option<Arc<Datatype>>>>,
+    models: Vec<OnceLock<Option<Arc<Model>>>>,
+    allowed: Vec<OnceLock<Arc<Allowed>>>,
+    heads: Vec<OnceLock<Box<[(NameKey, ElementId)]>>>,
+    relatives: OnceLock<Relatives>,
+    globals: OnceLock<Globals>,
+}
+
+/// The global components by key.
+#[derive(Default)]
+struct Globals {
+    elements: Map<NameKey, ElementId>,
+    attributes: Map<NameKey, AttributeId>,
+    /// Whether any element is in a substitution group.
+    substitutes: bool,
+}
+
+impl<'s> Engine<'s> {
+    /// An engine for the schemas that were read from these files.
+    pub fn new(files: &'s Files, schemas: &'s Schemas) -> Engine<'s> {
+        fn empty<T>(count: usize) -> Vec<OnceLock<T>> {
+            std::iter::repeat_with(OnceLock::new).take(count).collect()
+        }
+        Engine {
+            files,
+            schemas,
+            datatypes: empty(schemas.types.len()),
+            models: empty(schemas.types.len()),
+            allowed: empty(schemas.types.len()),
+            heads: empty(schemas.elements.len()),
+            relatives: OnceLock::new(),
+            globals: OnceLock::new(),
+        }
+    }
+
+    /// The schemas.
+    pub fn schemas(&self) -> &'s Schemas {
+        self.schemas
+    }
+
+    /// Who may stand for whom.
+    pub fn relatives(&self) -> &Relatives {
+        self.relatives.get_or_init(|| Relatives::of(self.schemas))
+    }
+
+    /// The content model of a type; `None` for one that allows anything, or whose model is too large.
+    pub fn model(&self, id: TypeId) -> Option<&Arc<Model>> {
+        self.models[id.index()].get_or_init(|| Model::build(self, id).map(Arc::new)).as_ref()
+    }
+
+    /// The attributes of a type.
+    pub fn allowed(&self, id: TypeId) -> &Arc<Allowed> {
+        self.allowed[id.index()].get_or_init(|| Arc::new(Allowed::of(self.schemas, id)))
+    }
+
+    /// The elements that this one may stand for, itself not among them.
+    pub fn heads(&self, id: ElementId) -> &[(NameKey, ElementId)] {
+        self.heads[id.index()].get_or_init(|| derived::heads(self.schemas, id))
+    }
+
+    fn globals(&self) -> &Globals {
+        self.globals.get_or_init(|| {
+            let names = &self.schemas.names;
+            Globals {
+                elements: names.elements.iter().map(|(name, id)| (name.key(), *id)).collect(),
+                attributes: names.attributes.iter().map(|(name, id)| (name.key(), *id)).collect(),
+                substitutes: self.schemas.elements.iter().any(|(_, element)| element.substitution_group.is_some()),
+            }
+        })
+    }
+
+    /// The global element of a name.
+    pub fn global_element(&self, key: NameKey) -> Option<ElementId> {
+        self.globals().elements.get(&key).copied()
+    }
+
+    /// The global attribute of a name.
+    pub fn global_attribute(&self, key: NameKey) -> Option<AttributeId> {
+        self.globals().attributes.get(&key).copied()
+    }
+
+    /// Whether any element may stand for another.
+    pub fn has_substitutes(&self) -> bool {
+        self.globals().substitutes
+    }
+
+    /// The path of a selector or a field.
+    ///
+    /// # Errors
+    /// What is wrong with it, in words.
+    pub(crate) fn xpath(&self, path: &WrittenPath, field: bool) -> Result<XPath, String> {
+        let node = self.files.get(path.place.file).tree.node(path.node);
+        let namespace = |prefix: &str| match prefix {
+            "xml" => Some(ns::XML.to_owned()),
+            prefix => node?.lookup_namespace_uri(Some(prefix)).map(str::to_owned),
+        };
+        XPath::parse(&path.text, field, &namespace)
+    }
+
+    /// The context of a value that a schema itself states.
+    pub(crate) fn here(&self, place: Place, node: NodeId) -> Here<'_> {
+        Here { engine: self, place, node }
+    }
+
+    /// Whether a notation of that name is declared.
+    pub(crate) fn has_notation(&self, name: &QName) -> bool {
+        self.schemas.names.notations.contains_key(name)
+    }
+}
+
+/// An element of a schema, as the context of values in it.
+pub(crate) struct Here<'e> {
+    pub engine: &'e Engine<'e>,
+    pub place: Place,
+    pub node: NodeId,
+}
+
+impl Context for Here<'_> {
+    fn name(&self, text: &str) -> Option<QName> {
+        let node = self.engine.files.get(self.place.file).tree.node(self.node)?;
+        expanded(node, text)
+    }
+
+    fn has_notation(&self, name: &QName) -> bool {
+        self.engine.has_notation(name)
+    }
+
+    fn has_entity(&self, _: &str) -> bool {
+        // A schema cannot know the entities of its instances.
+        true
+    }
+}
+
+/// The expanded name that a QName has at a node; `None` if its prefix is not declared.
+pub(crate) fn expanded(node: roxmltree::Node<'_, '_>, text: &str) -> Option<QName> {
+    match text.split_once(':') {
+        None => Some(QName::new(node.lookup_namespace_uri(None).unwrap_or(""), text)),
+        Some(("xml", local)) => Some(QName::new(ns::XML, local)),
+        Some((prefix, local)) => Some(QName::new(node.lookup_namespace_uri(Some(prefix))?, local)),
+    }
+}

@@ -1,0 +1,248 @@
+//! The content model of a type as a tree that elements can be led through.
+//!
+//! Each node knows which names its first element may have, so that the way down to the particle of an element is
+//! looked up and not searched; each sequence knows the next member that cannot be left out. How often something
+//! has occurred is a number in the [`Walk`](super::Walk), so a bound of a million costs no more than one of two.
+
+use charter_source::{Map, NameKey};
+
+use super::Engine;
+use crate::{
+    Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenTerm, TypeId, Wildcard,
+};
+
+/// Nodes of one model, once the groups that it refers to are opened.
+const LARGEST: usize = 400_000;
+
+/// A content model.
+#[derive(Debug)]
+pub struct Model {
+    pub(crate) nodes: Vec<Node>,
+    /// The node of the whole content; `None` if there are no particles.
+    pub(crate) root: Option<u32>,
+    /// Whether a walk has never more than one way to go, so that the first one found is the one.
+    pub(crate) plain: bool,
+}
+
+/// A particle in a model.
+#[derive(Debug)]
+pub(crate) struct Node {
+    pub particle: Option<ParticleId>,
+    pub min: u32,
+    /// `u32::MAX` is unbounded.
+    pub max: u32,
+    pub term: Term,
+    /// Whether the term by itself may be empty.
+    pub hollow: bool,
+}
+
+/// What a particle of a model stands for.
+#[derive(Debug)]
+pub(crate) enum Term {
+    Element { element: ElementId, key: NameKey, global: bool },
+    Any(Wildcard),
+    Group(Group),
+}
+
+/// A group in a model.
+#[derive(Debug)]
+pub(crate) struct Group {
+    pub compositor: Compositor,
+    pub members: Box<[u32]>,
+    /// The names that may come first, with the member that they come first in, sorted.
+    pub firsts: Box<[(NameKey, u32)]>,
+    /// The members that may begin with a wildcard.
+    pub wild: Box<[u32]>,
+    /// For each member, and the end: the next one that must not be left out, from there on.
+    pub required: Box<[u32]>,
+}
+
+/// What an element of an instance was matched to.
+#[derive(Debug, Clone, Copy)]
+pub enum Leaf<'m> {
+    /// An element declaration.
+    Element(ElementId),
+    /// A wildcard.
+    Any(&'m Wildcard),
+}
+
+impl Node {
+    /// Whether the particle may be left out, or have nothing in it.
+    pub fn optional(&self) -> bool {
+        self.min == 0 || self.hollow
+    }
+
+    pub fn group(&self) -> Option<&Group> {
+        match &self.term {
+            Term::Group(group) => Some(group),
+            _ => None,
+        }
+    }
+}
+
+impl Group {
+    /// The next member from `at` on that must not be left out; their number if there is none.
+    pub fn required_from(&self, at: usize) -> u32 {
+        self.required[at]
+    }
+
+    /// The members between two positions that may begin with a name.
+    pub fn beginning_with(&self, key: NameKey, from: u32, to: u32) -> impl Iterator<Item = u32> + '_ {
+        let start = self.firsts.partition_point(|first| *first < (key, from));
+        let rest = self.firsts[start..].iter();
+        rest.take_while(move |(name, member)| *name == key && *member <= to).map(|(_, member)| *member)
+    }
+}
+
+impl Model {
+    pub(super) fn build(engine: &Engine<'_>, id: TypeId) -> Option<Model> {
+        if engine.schemas.is_any(id) {
+            return None;
+        }
+        Model::of(engine.schemas, &engine.schemas.content(id))
+    }
+
+    /// The model of particles that follow each other; `None` if it would be too large.
+    pub(crate) fn of(schemas: &Schemas, particles: &[ParticleId]) -> Option<Model> {
+        let mut builder = Builder { schemas, nodes: Vec::new() };
+        let mut members = Vec::new();
+        for particle in particles {
+            members.extend(builder.particle(*particle)?);
+        }
+        let root = match members.len() {
+            0 => None,
+            1 => Some(members[0]),
+            _ => Some(builder.group(None, Occurs::ONCE, Compositor::Sequence, members)),
+        };
+        let mut model = Model { nodes: builder.nodes, root, plain: false };
+        model.plain = model.root.is_none_or(|root| model.is_plain(root));
+        Some(model)
+    }
+
+    /// Whether nothing is there, or nothing need be.
+    pub fn optional(&self) -> bool {
+        self.root.is_none_or(|root| self.nodes[root as usize].optional())
+    }
+
+    /// Whether no count below the node matters, and no two ways begin with the same name.
+    fn is_plain(&self, root: u32) -> bool {
+        // The nodes below one are those before it, so one look at each will do.
+        self.nodes[..=root as usize].iter().all(|node| {
+            let counted = node.min > 1 || (node.max > 1 && node.max < u32::MAX);
+            let twice = node.group().is_some_and(|group| {
+                group.firsts.windows(2).any(|pair| pair[0].0 == pair[1].0) || !group.wild.is_empty()
+            });
+            !counted && !twice
+        })
+    }
+}
+
+struct Builder<'s> {
+    schemas: &'s Schemas,
+    nodes: Vec<Node>,
+}
+
+impl Builder<'_> {
+    /// The node of a particle; the inner option is none if it never occurs, the outer one if there is too much.
+    #[allow(clippy::option_option, reason = "nothing there and too much of it are different things")]
+    fn particle(&mut self, id: ParticleId) -> Option<Option<u32>> {
+        if self.nodes.len() >= LARGEST {
+            return None;
+        }
+        let particle = &self.schemas.particles[id];
+        if particle.occurs.max == Some(0) {
+            return Some(None);
+        }
+        let element = |element: ElementId, global| Term::Element {
+            element,
+            key: self.schemas.elements[element].name.key(),
+            global,
+        };
+        let term = match &particle.term {
+            WrittenTerm::Element(id) => element(*id, false),
+            WrittenTerm::ElementRef(reference) => match reference.target {
+                Some(target) => element(target, true),
+                None => Term::Any(Wildcard::anything()),
+            },
+            WrittenTerm::Any(wildcard) => Term::Any(wildcard.clone()),
+            WrittenTerm::Group(..) | WrittenTerm::GroupRef(_) => {
+                let Some((compositor, written)) = self.schemas.particle_group(id) else {
+                    // A group that is not there may hold anything.
+                    let occurs = Occurs { min: 0, max: None };
+                    return Some(Some(self.add(Some(id), occurs, Term::Any(Wildcard::anything()), false)));
+                };
+                let mut members = Vec::with_capacity(written.len());
+                for member in written {
+                    members.extend(self.particle(*member)?);
+                }
+                return Some(Some(self.group(Some(id), particle.occurs, compositor, members)));
+            }
+        };
+        Some(Some(self.add(Some(id), particle.occurs, term, false)))
+    }
+
+    fn add(&mut self, particle: Option<ParticleId>, occurs: Occurs, term: Term, hollow: bool) -> u32 {
+        let max = occurs.max.unwrap_or(u32::MAX);
+        self.nodes.push(Node { particle, min: occurs.min.min(max), max, term, hollow });
+        self.nodes.len() as u32 - 1
+    }
+
+    fn group(
+        &mut self,
+        particle: Option<ParticleId>,
+        occurs: Occurs,
+        compositor: Compositor,
+        members: Vec<u32>,
+    ) -> u32 {
+        let optional = |member: &u32| self.nodes[*member as usize].optional();
+        let hollow = match compositor {
+            Compositor::Choice => members.iter().any(optional),
+            _ => members.iter().all(optional),
+        };
+        let mut firsts = Vec::new();
+        let mut wild = Vec::new();
+        for (at, member) in members.iter().enumerate() {
+            let at = at as u32;
+            match &self.nodes[*member as usize].term {
+                Term::Element { key, .. } => firsts.push((*key, at)),
+                Term::Any(_) => wild.push(at),
+                Term::Group(group) => {
+                    let inner = group.reachable();
+                    firsts.extend(inner.map(|(key, _)| (*key, at)));
+                    wild.extend((!group.wild.is_empty()).then_some(at));
+                }
+            }
+        }
+        firsts.sort_unstable();
+        firsts.dedup();
+        let mut required = vec![members.len() as u32; members.len() + 1];
+        for at in (0..members.len()).rev() {
+            required[at] = if optional(&members[at]) { required[at + 1] } else { at as u32 };
+        }
+        let (firsts, wild, required) = (firsts.into(), wild.into(), required.into());
+        let group = Group { compositor, members: members.into(), firsts, wild, required };
+        self.add(particle, occurs, Term::Group(group), hollow)
+    }
+}
+
+impl Group {
+    /// The names that may come first in the whole group.
+    fn reachable(&self) -> impl Iterator<Item = &(NameKey, u32)> {
+        let last = match self.compositor {
+            Compositor::Sequence => self.required[0],
+            _ => u32::MAX,
+        };
+        self.firsts.iter().filter(move |(_, member)| *member <= last)
+    }
+}
+
+/// The element declarations of a model by name: for content that has gone astray.
+pub(crate) fn declared(model: &Model) -> Map<NameKey, ElementId> {
+    let mut found = Map::default();
+    for node in &model.nodes {
+        if let Term::Element { element, key, .. } = &node.term {
+            found.entry(*key).or_insert(*element);
+        }
+    }
+    found
+}

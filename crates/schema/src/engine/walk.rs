@@ -1,0 +1,412 @@
+//! A walk through a content model, an element at a time.
+
+use charter_source::NameKey;
+
+use super::model::{Group, Leaf, Model, Term};
+use crate::{Compositor, ElementId, Occurs};
+
+/// Ways that are followed side by side; a model in which more are open is not followed any further.
+const MOST_WAYS: usize = 2_000;
+
+/// An element of an instance, as a content model sees it.
+#[derive(Debug, Clone, Copy)]
+pub struct Symbol<'n> {
+    /// Its name, if the schemas know it.
+    pub key: Option<NameKey>,
+    /// Its namespace.
+    pub namespace: &'n str,
+    /// The global element of that name.
+    pub global: Option<ElementId>,
+    /// The elements that it may stand for, with their keys.
+    pub heads: &'n [(NameKey, ElementId)],
+}
+
+/// A particle on the way down to where the walk is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+struct Frame {
+    node: u32,
+    /// How often it has occurred, the present time included.
+    count: u32,
+    /// The member that the walk is in.
+    at: u32,
+}
+
+/// One way that the elements so far may have gone.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+struct Way {
+    frames: Vec<Frame>,
+    /// The members of an `all` group that have been there.
+    seen: Vec<u64>,
+}
+
+/// A walk through a model.
+#[derive(Debug)]
+pub struct Walk<'m> {
+    model: &'m Model,
+    ways: Vec<Way>,
+    begun: bool,
+    /// Whether there were more ways than can be followed.
+    lost: bool,
+}
+
+/// What a step found: the frames to keep of the way it came from, and those that follow.
+struct Move {
+    keep: usize,
+    /// Whether the last of the kept frames begins anew.
+    again: bool,
+    member: u32,
+    rest: Vec<Frame>,
+}
+
+impl<'m> Walk<'m> {
+    /// A walk that has not begun.
+    pub fn new(model: &'m Model) -> Walk<'m> {
+        Walk { model, ways: Vec::new(), begun: false, lost: false }
+    }
+
+    /// Leads an element through; what it was matched to, or nothing, and the walk stays where it was.
+    pub fn step(&mut self, symbol: &Symbol<'_>) -> Option<Leaf<'m>> {
+        if self.lost {
+            return None;
+        }
+        let model = self.model;
+        let mut moves: Vec<(usize, Move)> = Vec::new();
+        if !self.begun {
+            let root = model.root?;
+            model.enter(root, symbol, &mut Vec::new(), &mut |rest| {
+                moves.push((0, Move { keep: 0, again: false, member: 0, rest: rest.to_vec() }));
+                model.plain
+            });
+        } else {
+            for (number, way) in self.ways.iter().enumerate() {
+                model.onward(way, symbol, &mut |found| {
+                    moves.push((number, found));
+                    model.plain
+                });
+            }
+        }
+        let leaf = moves.first()?.1.rest.last().map(|frame| frame.node);
+        let leaf = leaf.or_else(|| {
+            let (way, first) = &moves[0];
+            self.ways[*way].frames.get(first.keep - 1).map(|frame| frame.node)
+        })?;
+        self.take(moves);
+        match &model.nodes[leaf as usize].term {
+            // A leaf of another name was found by the head that the element stands for.
+            Term::Element { element, key, .. } if symbol.key == Some(*key) => Some(Leaf::Element(*element)),
+            Term::Element { element, .. } => Some(Leaf::Element(symbol.global.unwrap_or(*element))),
+            Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
+            Term::Group(_) => None,
+        }
+    }
+
+    /// Makes the moves: one in place, several as ways of their own.
+    fn take(&mut self, moves: Vec<(usize, Move)>) {
+        let first = !self.begun;
+        self.begun = true;
+        if first {
+            self.ways.push(Way::default());
+        }
+        if moves.len() == 1 && self.ways.len() == 1 {
+            let (_, only) = &moves[0];
+            self.model.apply(&mut self.ways[0], only);
+            return;
+        }
+        let mut ways: Vec<Way> = Vec::with_capacity(moves.len());
+        for (number, found) in &moves {
+            let mut way = self.ways[*number].clone();
+            self.model.apply(&mut way, found);
+            if !ways.contains(&way) {
+                ways.push(way);
+            }
+            if ways.len() > MOST_WAYS {
+                self.lost = true;
+                break;
+            }
+        }
+        self.ways = ways;
+    }
+
+    /// Whether the content may end here.
+    pub fn complete(&self) -> bool {
+        if self.lost {
+            return true;
+        }
+        if !self.begun {
+            return self.model.optional();
+        }
+        self.ways.iter().any(|way| self.model.may_end(way))
+    }
+
+    /// Whether the walk was given up because there were too many ways.
+    pub fn lost(&self) -> bool {
+        self.lost
+    }
+
+    /// What may come next: the leaves with how often they may stand, at most `most` of them.
+    pub fn expected(&self, most: usize) -> Vec<Leaf<'m>> {
+        let mut found = Vec::new();
+        match (self.begun, self.model.root) {
+            (false, Some(root)) => self.model.first_leaves(root, most, &mut found),
+            _ => self.ways.iter().for_each(|way| self.model.next_leaves(way, most, &mut found)),
+        }
+        let leaf = |node: u32| match &self.model.nodes[node as usize].term {
+            Term::Element { element, .. } => Some(Leaf::Element(*element)),
+            Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
+            Term::Group(_) => None,
+        };
+        found.into_iter().filter_map(leaf).collect()
+    }
+
+    /// How often the last element may occur at the place where it stands.
+    pub fn bounds(&self) -> Option<Occurs> {
+        let frame = self.ways.first()?.frames.last()?;
+        let node = &self.model.nodes[frame.node as usize];
+        Some(Occurs { min: node.min, max: (node.max < u32::MAX).then_some(node.max) })
+    }
+}
+
+impl Model {
+    /// Tells `emit` of every way from the beginning of a particle to a leaf that fits; stops when it says so.
+    fn enter(
+        &self,
+        id: u32,
+        symbol: &Symbol<'_>,
+        path: &mut Vec<Frame>,
+        emit: &mut dyn FnMut(&[Frame]) -> bool,
+    ) -> bool {
+        path.push(Frame { node: id, count: 1, at: 0 });
+        let stop = self.within(id, symbol, path, emit);
+        path.pop();
+        stop
+    }
+
+    /// The same for the term of a particle whose frame is the last of the path.
+    fn within(
+        &self,
+        id: u32,
+        symbol: &Symbol<'_>,
+        path: &mut Vec<Frame>,
+        emit: &mut dyn FnMut(&[Frame]) -> bool,
+    ) -> bool {
+        match &self.nodes[id as usize].term {
+            Term::Group(group) => {
+                let last = match group.compositor {
+                    Compositor::Sequence => group.required_from(0),
+                    _ => u32::MAX,
+                };
+                self.members(group, symbol, 0, last, &mut |at| {
+                    if let Some(frame) = path.last_mut() {
+                        frame.at = at;
+                    }
+                    self.enter(group.members[at as usize], symbol, path, emit)
+                })
+            }
+            term => fits(term, symbol) && emit(path),
+        }
+    }
+
+    /// The members from one position to another that may begin with the symbol.
+    fn members(
+        &self,
+        group: &Group,
+        symbol: &Symbol<'_>,
+        from: u32,
+        to: u32,
+        each: &mut dyn FnMut(u32) -> bool,
+    ) -> bool {
+        let keys = symbol.key.iter().chain(symbol.heads.iter().map(|(key, _)| key));
+        for key in keys {
+            for at in group.beginning_with(*key, from, to) {
+                if each(at) {
+                    return true;
+                }
+            }
+        }
+        let start = group.wild.partition_point(|at| *at < from);
+        group.wild[start..].iter().take_while(|at| **at <= to).any(|at| each(*at))
+    }
+
+    /// Tells `emit` of every way on from where a way is.
+    fn onward(&self, way: &Way, symbol: &Symbol<'_>, emit: &mut dyn FnMut(Move) -> bool) {
+        let mut depth = way.frames.len();
+        while depth > 0 {
+            let frame = way.frames[depth - 1];
+            let node = &self.nodes[frame.node as usize];
+            if frame.count < node.max {
+                let mut path = vec![Frame { at: 0, ..frame }];
+                let stop = self.within(frame.node, symbol, &mut path, &mut |path| {
+                    emit(Move { keep: depth, again: true, member: path[0].at, rest: path[1..].to_vec() })
+                });
+                if stop {
+                    return;
+                }
+            }
+            if frame.count < node.min && !node.hollow {
+                return;
+            }
+            depth -= 1;
+            if depth > 0 && self.past(way, depth, symbol, emit) {
+                return;
+            }
+        }
+    }
+
+    /// The ways on to other members of the group at that depth, the present one being complete. Whether that is
+    /// all: because `emit` said so, or because the group cannot be left.
+    fn past(&self, way: &Way, depth: usize, symbol: &Symbol<'_>, emit: &mut dyn FnMut(Move) -> bool) -> bool {
+        let frame = way.frames[depth - 1];
+        let Some(group) = self.nodes[frame.node as usize].group() else { return false };
+        let mut emit = |at: u32, path: &[Frame]| {
+            emit(Move { keep: depth, again: false, member: at, rest: path.to_vec() })
+        };
+        let mut path = Vec::new();
+        match group.compositor {
+            Compositor::Choice => false,
+            Compositor::Sequence => {
+                let last = group.required_from(frame.at as usize + 1);
+                let stop = self.members(group, symbol, frame.at + 1, last, &mut |at| {
+                    self.enter(group.members[at as usize], symbol, &mut path, &mut |path| emit(at, path))
+                });
+                stop || (last as usize) < group.members.len()
+            }
+            Compositor::All => {
+                let stop = self.members(group, symbol, 0, u32::MAX, &mut |at| {
+                    !way.has_seen(at)
+                        && self.enter(group.members[at as usize], symbol, &mut path, &mut |path| emit(at, path))
+                });
+                stop || !self.all_there(group, way)
+            }
+        }
+    }
+
+    /// Whether no member of an `all` group is missing.
+    fn all_there(&self, group: &Group, way: &Way) -> bool {
+        let missing = |at: usize| {
+            !way.has_seen(at as u32) && !self.nodes[group.members[at] as usize].optional()
+        };
+        !(0..group.members.len()).any(missing)
+    }
+
+    fn may_end(&self, way: &Way) -> bool {
+        way.frames.iter().enumerate().rev().all(|(depth, frame)| {
+            let node = &self.nodes[frame.node as usize];
+            let enough = frame.count >= node.min || node.hollow;
+            let inner = depth + 1 < way.frames.len();
+            enough
+                && match node.group() {
+                    Some(group) if inner => match group.compositor {
+                        Compositor::Choice => true,
+                        Compositor::Sequence => {
+                            group.required_from(frame.at as usize + 1) as usize == group.members.len()
+                        }
+                        Compositor::All => self.all_there(group, way),
+                    },
+                    _ => true,
+                }
+        })
+    }
+
+    fn apply(&self, way: &mut Way, found: &Move) {
+        way.frames.truncate(found.keep);
+        if let Some(frame) = way.frames.last_mut() {
+            frame.at = found.member;
+            if found.again {
+                frame.count = frame.count.saturating_add(1);
+                way.seen.clear();
+            }
+        }
+        // The frame of an all group marks the member that it leads to.
+        let kept = way.frames.last().copied();
+        way.frames.extend(&found.rest);
+        for frame in kept.iter().chain(&found.rest) {
+            let group = self.nodes[frame.node as usize].group();
+            if group.is_some_and(|group| group.compositor == Compositor::All) {
+                way.mark(frame.at);
+            }
+        }
+    }
+
+    fn first_leaves(&self, id: u32, most: usize, found: &mut Vec<u32>) {
+        if found.len() >= most {
+            return;
+        }
+        match &self.nodes[id as usize].term {
+            Term::Group(group) => {
+                let last = match group.compositor {
+                    Compositor::Sequence => group.required_from(0),
+                    _ => u32::MAX,
+                };
+                let members = group.members.iter().enumerate().take_while(|(at, _)| *at as u32 <= last);
+                members.for_each(|(_, member)| self.first_leaves(*member, most, found));
+            }
+            _ if !found.contains(&id) => found.push(id),
+            _ => {}
+        }
+    }
+
+    fn next_leaves(&self, way: &Way, most: usize, found: &mut Vec<u32>) {
+        for (depth, frame) in way.frames.iter().enumerate().rev() {
+            let node = &self.nodes[frame.node as usize];
+            let inner = depth + 1 < way.frames.len();
+            if let Some(group) = node.group().filter(|_| inner) {
+                let members = group.members.iter().enumerate();
+                let next: Vec<u32> = match group.compositor {
+                    Compositor::Choice => Vec::new(),
+                    Compositor::Sequence => {
+                        let last = group.required_from(frame.at as usize + 1);
+                        let open = members.filter(|(at, _)| *at as u32 > frame.at && *at as u32 <= last);
+                        open.map(|(_, member)| *member).take(most).collect()
+                    }
+                    Compositor::All => {
+                        let open = members.filter(|(at, _)| !way.has_seen(*at as u32));
+                        open.map(|(_, member)| *member).take(most).collect()
+                    }
+                };
+                next.into_iter().for_each(|member| self.first_leaves(member, most, found));
+                let stuck = match group.compositor {
+                    Compositor::Sequence => {
+                        (group.required_from(frame.at as usize + 1) as usize) < group.members.len()
+                    }
+                    Compositor::All => !self.all_there(group, way),
+                    Compositor::Choice => false,
+                };
+                if stuck {
+                    return;
+                }
+            }
+            if frame.count < node.max {
+                self.first_leaves(frame.node, most, found);
+            }
+            if frame.count < node.min && !node.hollow {
+                return;
+            }
+        }
+    }
+}
+
+impl Way {
+    fn has_seen(&self, member: u32) -> bool {
+        self.seen.get(member as usize / 64).is_some_and(|word| word >> (member % 64) & 1 == 1)
+    }
+
+    fn mark(&mut self, member: u32) {
+        let word = member as usize / 64;
+        if self.seen.len() <= word {
+            self.seen.resize(word + 1, 0);
+        }
+        self.seen[word] |= 1 << (member % 64);
+    }
+}
+
+/// Whether a leaf may stand for the symbol.
+fn fits(term: &Term, symbol: &Symbol<'_>) -> bool {
+    match term {
+        Term::Element { element, key, global } => {
+            symbol.key == Some(*key)
+                || (*global && symbol.heads.iter().any(|(_, head)| head == element))
+        }
+        Term::Any(wildcard) => wildcard.namespaces.allows(symbol.namespace),
+        Term::Group(_) => false,
+    }
+}

@@ -1,0 +1,132 @@
+//! Patterns: the regular expressions of XML Schema, read by their own grammar and run as automata.
+
+mod classes;
+mod parse;
+
+use regex_automata::meta::Regex;
+use regex_automata::{Anchored, Input};
+use regex_syntax::hir::{Hir, Look};
+
+/// Bytes that the automaton of one pattern may take.
+const LARGEST_AUTOMATON: usize = 16 << 20;
+
+/// Why a pattern cannot be used.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum PatternError {
+    /// It is not a regular expression of XML Schema.
+    #[error("{message}")]
+    Syntax {
+        /// The offset in the pattern, in bytes.
+        at: usize,
+        /// What is wrong.
+        message: String,
+    },
+    /// Its automaton would be too large.
+    #[error("the pattern repeats or nests too much to be of use")]
+    TooLarge,
+}
+
+/// One or more patterns of which a text must match one, as a whole (Part 2, 4.3.4.3).
+///
+/// ```
+/// use charter_schema::Pattern;
+///
+/// let call_sign = Pattern::new(["[A-Z-[IO]]{2}\\d{2,5}"])?;
+/// assert!(call_sign.matches("SM4170"));
+/// assert!(!call_sign.matches("IO4170"));
+/// # Ok::<(), charter_schema::PatternError>(())
+/// ```
+#[derive(Debug, Clone)]
+pub struct Pattern {
+    regex: Regex,
+}
+
+impl Pattern {
+    /// Reads the patterns and builds their automaton.
+    ///
+    /// # Errors
+    /// If one is not a regular expression of XML Schema, or all together grow too large.
+    pub fn new<'p>(patterns: impl IntoIterator<Item = &'p str>) -> Result<Pattern, PatternError> {
+        let ways = patterns.into_iter().map(parse::parse).collect::<Result<Vec<Hir>, _>>()?;
+        let whole = Hir::concat(vec![Hir::alternation(ways), Hir::look(Look::End)]);
+        let config = Regex::config().nfa_size_limit(Some(LARGEST_AUTOMATON));
+        let regex = Regex::builder().configure(config).build_from_hir(&whole);
+        Ok(Pattern { regex: regex.map_err(|_| PatternError::TooLarge)? })
+    }
+
+    /// Whether the text, as a whole, matches one of the patterns.
+    pub fn matches(&self, text: &str) -> bool {
+        self.regex.is_match(Input::new(text).anchored(Anchored::Yes))
+    }
+}
+
+/// The form of a pattern that regular-expression libraries work on.
+///
+/// # Errors
+/// If it is not a regular expression of XML Schema.
+pub fn parse_pattern(pattern: &str) -> Result<Hir, PatternError> {
+    parse::parse(pattern)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn matches(pattern: &str, text: &str) -> bool {
+        Pattern::new([pattern]).unwrap_or_else(|error| panic!("{pattern}: {error}")).matches(text)
+    }
+
+    #[test]
+    fn the_language_of_the_recommendation() {
+        for (pattern, right, wrong) in [
+            ("a|b", "b", "ab"),
+            ("", "", "a"),
+            ("(ab){2,3}", "ababab", "ab"),
+            ("x{2,}", "xxx", "x"),
+            ("[a-z-[aeiou]]+", "bcd", "bad"),
+            ("[^a-z]", "A", "a"),
+            ("[^a-z-[A-Z]]", "1", "B"),
+            ("[a-]", "-", "b"),
+            ("[-a]", "-", "b"),
+            ("[+-]", "-", ","),
+            (r"\i\c*", "ns:vessel-1", "1a"),
+            (r"[\i-[:]][\c-[:]]*", "vessel", "a:b"),
+            (r"\d{2}", "١٢", "ab"),
+            (r"\w+", "é1", "a b"),
+            (r"\p{Lu}\P{Lu}", "Ab", "AB"),
+            (r"\p{IsBasicLatin}", "a", "é"),
+            (r"\P{IsBasicLatin}", "é", "a"),
+            (r"\p{IsLatin-1Supplement}", "é", "a"),
+            (".", "é", "\n"),
+            (r"\s\S", " a", "a "),
+            (r"x^y$z", "x^y$z", "xyz"),
+            (r"\^\-\.\\", r"^-.\", "^-x\\"),
+            ("[.^$]", "^", "a"),
+            ("a?b*c+", "c", "ab"),
+            ("(a|)b", "b", "c"),
+            (r"[\p{Nd}x]", "5", "y"),
+            ("[a-c-[b]]", "c", "b"),
+        ] {
+            assert!(matches(pattern, right), "{pattern} {right:?}");
+            assert!(!matches(pattern, wrong), "{pattern} {wrong:?}");
+        }
+    }
+
+    #[test]
+    fn what_other_languages_allow_is_refused() {
+        for pattern in [
+            "[", "]", "(", ")", "a**", "*a", "a{2,1}", "a{,2}", "a{", "{1}", "a}", "[]", "[^]", "[z-a]", r"\b", r"\$", r"\p{Xx}", r"\p{L", r"\pL",
+            "[a-z-[b]c]", "[a--z]", r"[a-\d]", "(?:a)", "a\\", "[[a]]", r"\u0041", r"\p{IsKlingon}",
+        ] {
+            assert!(matches!(Pattern::new([pattern]), Err(PatternError::Syntax { .. })), "{pattern}");
+        }
+    }
+
+    #[test]
+    fn what_explodes_is_refused_in_good_time() {
+        for pattern in ["(((a{1000}){1000}){1000}){1000}", "a{99999999999}", &"(".repeat(5000), &"[a-".repeat(5000)] {
+            assert_eq!(Pattern::new([pattern]).unwrap_err(), PatternError::TooLarge, "{:.20}", pattern);
+        }
+        assert!(matches("(a*)*b", &("a".repeat(10_000) + "b")));
+    }
+}

@@ -1,0 +1,182 @@
+//! The elements in an element: each is led through the content model (Part 1, 3.4.4, cvc-complex-type.2;
+//! 3.8.4, cvc-model-group; 3.9.4, cvc-particle; 3.10.4, cvc-wildcard).
+
+use charter_source::{Node, nearest, tag_place};
+
+use super::{Assess, Validator};
+use crate::engine::{Leaf, Model, Symbol, Walk, declared, quoted};
+use crate::{NamespaceConstraint, Process, TypeId, Wildcard};
+
+/// How many of the names that would be right are shown.
+const SHOWN: usize = 6;
+
+impl<'v, 'd> Validator<'v, 'd> {
+    pub(super) fn content(&mut self, node: Node<'d>, ty: TypeId, mixed: bool) {
+        let engine = self.engine;
+        let model = engine.model(ty);
+        let mut walk = model.map(|model| Walk::new(model));
+        let mut astray = false;
+        for child in node.children() {
+            if child.is_text() {
+                self.stray_text(node, child, mixed);
+            }
+            if !child.is_element() {
+                continue;
+            }
+            match &mut walk {
+                None => self.element(child, Assess::Lax),
+                Some(_) if astray => self.guessed(child, ty),
+                Some(walk) => astray = !self.child(child, node, walk, ty),
+            }
+        }
+        if let (Some(walk), false) = (&walk, astray)
+            && !walk.complete()
+        {
+            let (expected, _) = self.expected(walk, node);
+            let message = format!("{} ends too early", quoted(node.tag_name().name()));
+            let help = format!("go on with {expected}");
+            self.wrong("cvc-complex-type", tag_place(self.file, node), node, None, message, help);
+        }
+    }
+
+    fn stray_text(&mut self, node: Node<'d>, child: Node<'d>, mixed: bool) {
+        let text = child.text().unwrap_or("");
+        let is_space = |byte: u8| matches!(byte, b' ' | b'\t' | b'\n' | b'\r');
+        if mixed || text.bytes().all(is_space) {
+            return;
+        }
+        // Only the words, not the white space around them.
+        let range = child.range();
+        let written = &child.document().input_text()[range.clone()];
+        let start = range.start + (written.len() - written.trim_start().len());
+        let span = charter_source::Span::new(start, start + written.trim().len());
+        let place = charter_source::Place { file: self.file, span };
+        let message = format!("{} holds elements, not text", quoted(node.tag_name().name()));
+        self.wrong("cvc-complex-type", place, node, None, message, "remove the text, or put it into an element");
+    }
+
+    /// Leads a child through the model; whether it fitted.
+    fn child(&mut self, child: Node<'d>, parent: Node<'d>, walk: &mut Walk<'_>, ty: TypeId) -> bool {
+        let key = self.key_of(child);
+        let engine = self.engine;
+        let global = match key {
+            Some(key) if engine.has_substitutes() => engine.global_element(key),
+            _ => None,
+        };
+        let symbol = Symbol {
+            key,
+            namespace: child.tag_name().namespace().unwrap_or(""),
+            global,
+            heads: global.map_or(&[], |id| engine.heads(id)),
+        };
+        match walk.step(&symbol) {
+            Some(Leaf::Element(decl)) => self.element(child, Assess::By(decl)),
+            Some(Leaf::Any(wildcard)) => self.through(child, wildcard),
+            None if walk.lost() => self.guessed(child, ty),
+            None => {
+                self.unexpected(child, parent, walk);
+                self.guessed(child, ty);
+                return false;
+            }
+        }
+        true
+    }
+
+    /// An element that a wildcard lets in.
+    fn through(&mut self, child: Node<'d>, wildcard: &Wildcard) {
+        match wildcard.process {
+            Process::Skip => {}
+            Process::Lax => self.element(child, Assess::Lax),
+            Process::Strict => self.element(child, Assess::Strict),
+        }
+    }
+
+    /// Judges a child of content that has gone astray by the declaration that it most likely means.
+    fn guessed(&mut self, child: Node<'d>, ty: TypeId) {
+        let known = self.engine.model(ty).zip(self.key_of(child));
+        let decl = known.and_then(|(model, key)| declared(model).get(&key).copied());
+        self.element(child, decl.map_or(Assess::Lax, Assess::By));
+    }
+
+    fn unexpected(&mut self, child: Node<'d>, parent: Node<'d>, walk: &Walk<'_>) {
+        if !self.report.admits() {
+            self.report.count += 1;
+            return;
+        }
+        let name = child.tag_name().name();
+        let (expected, names) = self.expected(walk, child);
+        let message = format!("{} has no place here", self.shown_name(child, parent));
+        let help = match nearest(name, names.iter().map(String::as_str)) {
+            Some(near) if near != name => format!("did you mean \"{near}\"?"),
+            _ if expected.is_empty() => format!("{} is complete: remove it", quoted(parent.tag_name().name())),
+            _ if walk.complete() => format!("here may stand {expected}, or nothing more"),
+            _ => format!("here must stand {expected}"),
+        };
+        self.wrong("cvc-complex-type", tag_place(self.file, child), child, None, message, help);
+    }
+
+    /// The name of a child, with its namespace where that is what is wrong.
+    fn shown_name(&self, child: Node<'_>, parent: Node<'_>) -> String {
+        let name = child.tag_name();
+        match (name.namespace(), parent.tag_name().namespace()) {
+            (Some(namespace), other) if Some(namespace) != other => {
+                format!("{} of {namespace}", quoted(name.name()))
+            }
+            (None, Some(_)) => format!("{} without a namespace", quoted(name.name())),
+            _ => quoted(name.name()),
+        }
+    }
+
+    /// What may come next, in words, and the names among it.
+    fn expected(&self, walk: &Walk<'_>, near: Node<'_>) -> (String, Vec<String>) {
+        let leaves = walk.expected(SHOWN + 1);
+        let mut words = Vec::new();
+        let mut names = Vec::new();
+        for leaf in &leaves {
+            match leaf {
+                Leaf::Element(id) => {
+                    let name = &self.engine.schemas.elements[*id].name;
+                    names.push(name.local.to_string());
+                    let namespace = near.tag_name().namespace().unwrap_or("");
+                    let elsewhere = near.tag_name().name() == &*name.local && *name.namespace != *namespace;
+                    words.push(match &*name.namespace {
+                        "" if elsewhere => format!("{} without a namespace", quoted(&name.local)),
+                        other if elsewhere => format!("{} of {other}", quoted(&name.local)),
+                        _ => quoted(&name.local),
+                    });
+                }
+                Leaf::Any(wildcard) => words.push(wildcard_words(&wildcard.namespaces)),
+            }
+        }
+        let more = words.len() > SHOWN;
+        words.truncate(SHOWN);
+        let mut text = words.join(" or ");
+        if more {
+            text.push_str(" or one of others");
+        }
+        (text, names)
+    }
+}
+
+/// What a wildcard lets in.
+pub(crate) fn wildcard_words(namespaces: &NamespaceConstraint) -> String {
+    match namespaces {
+        NamespaceConstraint::Any => "any element".into(),
+        NamespaceConstraint::Not(not) if not.is_empty() => "an element of any namespace".into(),
+        NamespaceConstraint::Not(not) => format!("an element of a namespace other than {not}"),
+        NamespaceConstraint::OneOf(these) => {
+            let name = |namespace: &std::sync::Arc<str>| match &**namespace {
+                "" => "no namespace".to_owned(),
+                other => other.to_owned(),
+            };
+            format!("an element of {}", these.iter().map(name).collect::<Vec<_>>().join(" or "))
+        }
+    }
+}
+
+impl Model {
+    /// Whether the model has no particle at all.
+    pub fn is_empty(&self) -> bool {
+        self.root.is_none()
+    }
+}

@@ -1,0 +1,177 @@
+//! Validity of instances (Part 1, the validation rules `cvc-*`; Part 2, `cvc-*-valid`).
+//!
+//! [`Engine::validate`] leads the elements of a document through the content models of their types, judges every
+//! value, and keeps what is wrong as findings: place, path in the document, the clause, what was found and what
+//! was allowed. [`Report`] keeps the first of them and counts the rest.
+
+mod attributes;
+mod content;
+mod element;
+mod identity;
+mod path;
+mod report;
+mod xpath;
+
+use std::cell::OnceCell;
+
+use charter_source::{FileId, Map, Node, Place, QName, Set};
+
+use crate::engine::{Context, Engine, expanded};
+use crate::{Builtin, ElementId};
+use identity::Tables;
+pub use path::Paths;
+pub use report::{Report, Wrong};
+pub(crate) use xpath::XPath;
+
+impl Engine<'_> {
+    /// Judges a document by the global element of its root's name.
+    ///
+    /// ```
+    /// use charter_schema::{Engine, Schemas};
+    /// use charter_source::{Files, Limits, Location, Overlay};
+    ///
+    /// let schema = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema">
+    ///   <xs:element name="draught" type="xs:decimal"/>
+    /// </xs:schema>"#;
+    /// let store = Overlay::of(&[("port.xsd", schema), ("draught.xml", "<draught>deep</draught>")]);
+    /// let load = |name| Files::load(&store, &Location::from_argument(name), Limits::default());
+    /// let (files, instance) = (load("port.xsd")?, load("draught.xml")?);
+    ///
+    /// let root = files.first().root().unwrap();
+    /// let schemas = Schemas::read(&files, [(files.first().id, root.id())]);
+    /// let report = Engine::new(&files, &schemas).validate(instance.first().id, instance.first().root().unwrap(), 100);
+    /// assert_eq!(report.count, 1);
+    /// assert_eq!(report.wrong[0].fault.rule, "cvc-datatype-valid");
+    /// assert_eq!(report.wrong[0].fault.message, "\"deep\" is not a decimal");
+    /// # Ok::<(), charter_source::ReadError>(())
+    /// ```
+    pub fn validate(&self, file: FileId, root: Node<'_>, most: usize) -> Report {
+        let mut validator = Validator::new(self, file, most);
+        validator.document(root);
+        validator.report
+    }
+}
+
+/// How an element is judged.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Assess {
+    /// By this declaration.
+    By(ElementId),
+    /// By the global declaration of its name, which must be there.
+    Strict,
+    /// By the global declaration of its name, if there is one.
+    Lax,
+}
+
+/// Judges one document.
+pub(crate) struct Validator<'v, 'd> {
+    engine: &'v Engine<'v>,
+    file: FileId,
+    report: Report,
+    paths: Paths,
+    ids: Map<String, Place>,
+    references: Vec<(String, Place, Node<'d>)>,
+    entities: OnceCell<Set<String>>,
+    tables: Tables<'v, 'd>,
+    depth: usize,
+}
+
+impl<'v, 'd> Validator<'v, 'd> {
+    fn new(engine: &'v Engine<'v>, file: FileId, most: usize) -> Self {
+        Validator {
+            engine,
+            file,
+            report: Report::new(most),
+            paths: Paths::default(),
+            ids: Map::default(),
+            references: Vec::new(),
+            entities: OnceCell::new(),
+            tables: Tables::new(engine),
+            depth: 0,
+        }
+    }
+
+    fn document(&mut self, root: Node<'d>) {
+        self.element(root, Assess::Strict);
+        for (id, place, node) in std::mem::take(&mut self.references) {
+            if !self.ids.contains_key(&id) {
+                let message = format!("nothing here has the ID \"{id}\"");
+                let help = "correct the reference, or give an element that ID";
+                self.wrong("cvc-id", place, node, None, message, help);
+            }
+        }
+    }
+
+    /// Keeps what is wrong at an element, or at one of its attributes.
+    fn wrong(
+        &mut self,
+        rule: &'static str,
+        place: Place,
+        node: Node<'d>,
+        attribute: Option<&str>,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) {
+        if self.report.admits() {
+            let mut path = self.paths.of(node);
+            if let Some(name) = attribute {
+                path.push_str("/@");
+                path.push_str(name);
+            }
+            self.report.keep(rule, place, path, message.into(), help.into());
+        } else {
+            self.report.count += 1;
+        }
+    }
+
+    /// Remembers the IDs and references in a value.
+    fn remember_ids(&mut self, ids: Vec<(Builtin, String)>, place: Place, node: Node<'d>, attribute: Option<&str>) {
+        for (kind, id) in ids {
+            if !kind.is_within(Builtin::Id) {
+                self.references.push((id, place, node));
+            } else if self.ids.contains_key(&id) {
+                let message = format!("another element has the ID \"{id}\" already");
+                self.wrong("cvc-id", place, node, attribute, message, "give each element an ID of its own");
+            } else {
+                self.ids.insert(id, place);
+            }
+        }
+    }
+
+    /// What the document says about names at a node.
+    fn around(&self, node: Node<'d>) -> Around<'_> {
+        Around { engine: self.engine, node, entities: &self.entities }
+    }
+}
+
+/// An element of an instance, as the context of values in it.
+struct Around<'a> {
+    engine: &'a Engine<'a>,
+    node: Node<'a>,
+    entities: &'a OnceCell<Set<String>>,
+}
+
+impl Context for Around<'_> {
+    fn name(&self, text: &str) -> Option<QName> {
+        expanded(self.node, text)
+    }
+
+    fn has_notation(&self, name: &QName) -> bool {
+        self.engine.has_notation(name)
+    }
+
+    fn has_entity(&self, name: &str) -> bool {
+        self.entities.get_or_init(|| unparsed_entities(self.node.document().input_text())).contains(name)
+    }
+}
+
+/// The names of the unparsed entities that the document type declares: `<!ENTITY name SYSTEM "…" NDATA notation>`.
+fn unparsed_entities(text: &str) -> Set<String> {
+    let Some(start) = text.find("<!DOCTYPE") else { return Set::default() };
+    let declared = text[start..].split("<!ENTITY").skip(1).filter_map(|rest| {
+        let declaration = &rest[..rest.find('>')?];
+        let name = declaration.split_ascii_whitespace().next()?;
+        declaration.contains("NDATA").then(|| name.to_owned())
+    });
+    declared.collect()
+}
