@@ -4,7 +4,7 @@ use charter_contract::Contract;
 use charter_source::Fault;
 
 use crate::example::Example;
-use crate::rules::{hygiene, schema, soap, wsdl, xml};
+use crate::rules::{hygiene, instance, schema, soap, wsdl, xml};
 
 /// How serious a finding is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -32,6 +32,8 @@ pub enum Family {
     Xml,
     /// Schemas.
     Schema,
+    /// Messages against schemas.
+    Instance,
     /// Contracts.
     Wsdl,
     /// SOAP bindings and addresses.
@@ -46,6 +48,7 @@ impl Family {
         match self {
             Family::Xml => "XML",
             Family::Schema => "XML Schema",
+            Family::Instance => "Messages against schemas",
             Family::Wsdl => "WSDL",
             Family::Soap => "SOAP binding",
             Family::Hygiene => "Hygiene",
@@ -76,7 +79,7 @@ pub struct Rule {
 
 /// All rules, by family.
 pub fn rules() -> impl Iterator<Item = &'static Rule> {
-    [xml::RULES, schema::RULES, wsdl::RULES, soap::RULES, hygiene::RULES].into_iter().flatten()
+    [xml::RULES, schema::RULES, instance::RULES, wsdl::RULES, soap::RULES, hygiene::RULES].into_iter().flatten()
 }
 
 /// The rule of that name.

@@ -17,6 +17,8 @@ pub enum Slot {
     Binding,
     /// The service.
     Service,
+    /// A message, judged by the schema of [`Example::message_schema`].
+    Message,
 }
 
 /// A wrong and a right way.
@@ -54,7 +56,7 @@ const SERVICE: &str = r#"<wsdl:service name="BerthsService">
 
 /// A fragment set into the small sound contract.
 pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
-    if slot == Slot::File {
+    if matches!(slot, Slot::File | Slot::Message) {
         return fragment.to_owned();
     }
     let at = |this: Slot, default: &str| if this == slot { fragment.to_owned() } else { default.to_owned() };
@@ -89,6 +91,11 @@ pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
 }
 
 impl Example {
+    /// The schema that examples of messages are judged by.
+    pub fn message_schema() -> &'static str {
+        crate::rules::instance::SCHEMA
+    }
+
     /// The whole contract with the wrong fragment.
     pub fn wrong_whole(&self) -> String {
         whole(self.slot, self.wrong)

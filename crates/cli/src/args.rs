@@ -124,6 +124,14 @@ pub enum Command {
         #[arg(long, value_name = "NAME")]
         port: Option<String>,
     },
+    /// Judge messages by a schema
+    Match {
+        /// The schema, or the contract that holds it
+        schema: String,
+        /// The messages, or - for standard input
+        #[arg(required = true)]
+        files: Vec<String>,
+    },
     /// Compare two versions: what breaks for those who use the old one
     Compare {
         /// The old version

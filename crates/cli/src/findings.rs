@@ -2,37 +2,61 @@
 
 use charter_check::{Finding, Level};
 use charter_contract::Contract;
+use charter_source::{File, Place};
 use unicode_width::{UnicodeWidthChar, UnicodeWidthStr};
 
-use crate::{load, paint};
+use crate::paint;
 
 /// How far the lines below the first stand in.
 const INDENT: &str = "        ";
 /// What a tab is shown as.
 const TAB: &str = "  ";
 
-/// A finding: what is wrong and where, the source with the trouble underlined, what to do, and the rule.
+/// What is said about one thing that is wrong.
+pub struct Shown<'f> {
+    pub level: Level,
+    /// The component path, or the path in a message.
+    pub path: &'f str,
+    pub message: &'f str,
+    pub help: Option<&'f str>,
+    pub rule: &'f str,
+    pub standard: &'f str,
+}
+
+/// A finding of a check.
 pub fn text(contract: &Contract, finding: &Finding, width: usize) -> String {
-    let level = format!("{:7}", finding.level.name());
-    let level = match finding.level {
+    let shown = Shown {
+        level: finding.level,
+        path: finding.path.as_str(),
+        message: &finding.message,
+        help: finding.help.as_deref(),
+        rule: finding.rule.name,
+        standard: finding.rule.standard,
+    };
+    block(&shown, contract.files.get(finding.place.file), finding.place, width)
+}
+
+/// What is wrong and where, the source with the trouble underlined, what to do, and the rule.
+pub fn block(shown: &Shown<'_>, file: &File, place: Place, width: usize) -> String {
+    let level = format!("{:7}", shown.level.name());
+    let level = match shown.level {
         Level::Error => paint::error(&level),
         Level::Warning => paint::warning(&level),
     };
-    let mut text = format!("{level} {}: {}\n", paint::path(finding.path.as_str()), finding.message);
-    let content = contract.files.get(finding.place.file).text().content();
-    let number = contract.files.get(finding.place.file).text().position(finding.place.span.start).line;
-    if let Some(excerpt) = Excerpt::of(content, finding.place.span.range(), width.max(60) - 20) {
-        let number = number.to_string();
-        let line = paint::underlined(finding.level, &"━".repeat(excerpt.marked.max(1)));
+    let mut text = format!("{level} {}: {}\n", paint::path(shown.path), shown.message);
+    let position = file.text().position(place.span.start);
+    if let Some(excerpt) = Excerpt::of(file.text().content(), place.span.range(), width.max(60) - 20) {
+        let number = position.line.to_string();
+        let line = paint::underlined(shown.level, &"━".repeat(excerpt.marked.max(1)));
         text.push_str(&format!("{INDENT}{} {}\n", paint::faint(&format!("{number} │")), excerpt.line));
         let gutter = paint::faint(&format!("{} │", " ".repeat(number.len())));
         text.push_str(&format!("{INDENT}{gutter} {}{line}\n", " ".repeat(excerpt.before)));
     }
-    if let Some(help) = &finding.help {
+    if let Some(help) = shown.help {
         text.push_str(&format!("{INDENT}{help}\n"));
     }
-    let place = load::place(contract, finding.place);
-    let rule = format!("{}  {place}  {}", finding.rule.name, finding.rule.standard);
+    let place = format!("{}:{}:{}", file.location, position.line, position.column);
+    let rule = format!("{}  {place}  {}", shown.rule, shown.standard);
     text.push_str(&format!("{INDENT}{}\n\n", paint::faint(&rule)));
     text
 }

@@ -3,12 +3,17 @@
 use std::io::Read;
 
 use charter_contract::{Component, Contract, DocumentKind, PathError};
-use charter_source::{Disk, Fault, Limits, Location, Overlay, Place, ReadError};
+use charter_source::{Disk, Fault, Files, Limits, Location, Overlay, Place, ReadError};
 
 use crate::console::Failure;
 
 /// Loads a contract or a schema; a file that cannot be read at all is a failure.
 pub fn load(argument: &str) -> Result<Contract, Failure> {
+    Ok(Contract::read(files(argument)?))
+}
+
+/// Loads a file and what it imports; a file that cannot be read at all is a failure.
+pub fn files(argument: &str) -> Result<Files, Failure> {
     let location = Location::from_argument(argument);
     let limits = Limits::default();
     let loaded = if location == Location::Standard {
@@ -16,15 +21,15 @@ pub fn load(argument: &str) -> Result<Contract, Failure> {
         let read = std::io::stdin().lock().take(limits.bytes + 1).read_to_end(&mut bytes);
         let mut store = Overlay::new(Disk);
         store.put(&location, bytes);
-        read.map_err(ReadError::System).and_then(|_| Contract::load(&store, &location, limits))
+        read.map_err(ReadError::System).and_then(|_| Files::load(&store, &location, limits))
     } else {
-        Contract::load(&Disk, &location, limits)
+        Files::load(&Disk, &location, limits)
     };
     loaded.map_err(|error| {
         let help = match &error {
             ReadError::Missing => "check the path; - reads standard input",
-            ReadError::Folder => "give the file of a contract in it",
-            ReadError::TooLarge { .. } => "contracts are not that large; is it the right file?",
+            ReadError::Folder => "give one of the files in it",
+            ReadError::TooLarge { .. } => "is it the right file?",
             ReadError::Remote => "save it as a file first",
             ReadError::System(_) => "check that the file may be read",
         };

@@ -1,6 +1,7 @@
 //! The rules, a file for each family.
 
 pub(crate) mod hygiene;
+pub(crate) mod instance;
 pub(crate) mod schema;
 pub(crate) mod soap;
 pub(crate) mod wsdl;

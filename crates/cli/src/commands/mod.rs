@@ -4,6 +4,7 @@ mod check;
 mod compare;
 mod demo;
 mod explain;
+mod matching;
 mod message;
 mod new;
 mod rename;
@@ -34,6 +35,7 @@ pub fn run(args: &Args, console: &mut Console) -> Status {
                 message::Wanted { operation, side: *side, fault: fault.as_deref(), port: port.as_deref() };
             message::run(file, &wanted, format, console)
         }
+        Command::Match { schema, files } => matching::run(schema, files, format, console),
         Command::Compare { old, new, reader } => compare::run(old, new, *reader, format, console),
         Command::Demo { folder } => demo::run(folder, args, console),
     };
