@@ -7,6 +7,8 @@ pub enum Slot {
     File,
     /// Imports of the contract.
     Imports,
+    /// What stands at the beginning of the schema.
+    SchemaImports,
     /// More components in the schema.
     Schema,
     /// More messages.
@@ -68,6 +70,7 @@ pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
 {imports}
 <wsdl:types>
 <xs:schema targetNamespace="urn:saltmere:berths:1" elementFormDefault="qualified">
+{schema_imports}
 <xs:element name="findBerth" type="xs:token"/>
 <xs:element name="findBerthResponse" type="xs:token"/>
 {schema}
@@ -82,6 +85,7 @@ pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
 </wsdl:definitions>
 "#,
         imports = at(Slot::Imports, ""),
+        schema_imports = at(Slot::SchemaImports, ""),
         schema = at(Slot::Schema, ""),
         messages = at(Slot::Messages, ""),
         port_type = at(Slot::PortType, PORT_TYPE),

@@ -1,6 +1,7 @@
 //! Runs the rules over a contract.
 
 use charter_contract::{ComponentPath, Contract};
+use charter_schema::Engine;
 use charter_source::{Fault, Place};
 
 use crate::{Level, Rule, catalogue};
@@ -34,13 +35,14 @@ pub struct Finding {
 /// let store = Overlay::of(&[("port.xsd", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
 /// let findings = charter_check::check(&contract);
-/// assert_eq!(findings[0].rule.name, "type-unknown");
+/// assert_eq!(findings[0].rule.name, "src-resolve");
 /// assert_eq!(findings[0].path.as_str(), "element/draught");
 /// assert_eq!(findings[0].help.as_deref(), Some("did you mean \"decimal\"?"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 pub fn check(contract: &Contract) -> Vec<Finding> {
     let mut faults: Vec<Fault> = contract.faults().into_iter().cloned().collect();
+    faults.extend(Engine::new(&contract.files, &contract.schemas).judge());
     // What cannot be read at all has no components to look at.
     if contract.files.first().root().is_some() {
         for look in catalogue::rules().filter_map(|rule| rule.look) {

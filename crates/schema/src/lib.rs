@@ -13,6 +13,7 @@ mod component;
 mod content;
 mod cycles;
 mod engine;
+mod judge;
 mod particle;
 mod pattern;
 mod read;

@@ -25,7 +25,7 @@ pub(crate) fn resolve(set: &mut Schemas) {
             Term::GroupRef(group) => {
                 let names = &resolver.names.groups;
                 group.target = find(names, group);
-                resolver.missing("group-unknown", "model group", group, |names| &names.groups);
+                resolver.missing("src-resolve", "model group", group, |names| &names.groups);
             }
             _ => {}
         }
@@ -33,8 +33,11 @@ pub(crate) fn resolve(set: &mut Schemas) {
     for id in set.constraints.ids() {
         if let Some(refer) = &mut set.constraints[id].refer {
             refer.target = find(&resolver.names.constraints, refer);
-            resolver.missing("key-unknown", "key", refer, |names| &names.constraints);
+            resolver.missing("src-resolve", "key", refer, |names| &names.constraints);
         }
+    }
+    for unseen in std::mem::take(&mut set.unseen) {
+        resolver.unseen(unseen);
     }
     set.names = resolver.names;
     set.faults.append(&mut resolver.dangling.faults);
@@ -83,24 +86,49 @@ impl Resolver {
     fn attributes(&mut self, uses: &mut [AttributeUse], groups: &mut [Ref<AttributeGroup>]) {
         for usage in uses {
             usage.attribute.target = find(&self.names.attributes, &usage.attribute);
-            self.missing("attribute-unknown", "attribute", &usage.attribute, |names| &names.attributes);
+            self.missing("src-resolve", "attribute", &usage.attribute, |names| &names.attributes);
         }
         for group in groups {
             group.target = find(&self.names.attribute_groups, group);
-            self.missing("attribute-group-unknown", "attribute group", group, |names| {
+            self.missing("src-resolve", "attribute group", group, |names| {
                 &names.attribute_groups
             });
         }
     }
 
+    /// A reference into a namespace that its schema does not import (src-resolve, 4). What is not there at all has
+    /// been said already.
+    fn unseen(&mut self, (name, place): (QName, Place)) {
+        let names = &self.names;
+        let known = names.types.contains_key(&name)
+            || names.elements.contains_key(&name)
+            || names.attributes.contains_key(&name)
+            || names.groups.contains_key(&name)
+            || names.attribute_groups.contains_key(&name)
+            || names.constraints.contains_key(&name);
+        if known {
+            let (message, help) = match &*name.namespace {
+                "" => (
+                    format!("\"{}\" is in no namespace, and this schema imports none without one", name.local),
+                    "add <xsd:import/>, or a prefix".to_owned(),
+                ),
+                namespace => (
+                    format!("this schema does not import {namespace}"),
+                    format!("add <xsd:import namespace=\"{namespace}\"/> at its beginning"),
+                ),
+            };
+            self.dangling.faults.push(Fault::new("src-resolve", place, message).help(help));
+        }
+    }
+
     fn ty(&mut self, reference: &mut Ref<TypeDef>) {
         reference.target = find(&self.names.types, reference);
-        self.missing("type-unknown", "type", reference, |names| &names.types);
+        self.missing("src-resolve", "type", reference, |names| &names.types);
     }
 
     fn element(&mut self, reference: &mut Ref<ElementDecl>) {
         reference.target = find(&self.names.elements, reference);
-        self.missing("element-unknown", "element", reference, |names| &names.elements);
+        self.missing("src-resolve", "element", reference, |names| &names.elements);
     }
 
     /// A fault for a name that leads nowhere.
@@ -121,23 +149,22 @@ impl Resolver {
 /// Cuts each circle of derivation, of groups and of substitution at the reference that closes it.
 fn cut_circles(set: &mut Schemas) {
     let mut faults = Vec::new();
-    let mut report = |place: Place, what: &str, name: Option<&QName>| {
+    let mut report = |rule: &'static str, place: Place, what: &str, name: Option<&QName>| {
         let name = name.map_or("this one", |name| &*name.local);
-        let fault =
-            Fault::new("circular-definition", place, format!("the {what} \"{name}\" is defined by itself"));
+        let fault = Fault::new(rule, place, format!("the {what} \"{name}\" is defined by itself"));
         faults.push(fault.help("break the circle at one of its references"));
     };
     for (node, edge) in back_edges(set.types.len(), |node| type_edges(set, node)) {
         let ty = &mut set.types[TypeId::new(node as u32)];
-        let reference = match &mut ty.kind {
-            TypeKind::Complex(complex) => Some(&mut complex.base),
+        let (rule, reference) = match &mut ty.kind {
+            TypeKind::Complex(complex) => ("ct-props-correct", Some(&mut complex.base)),
             TypeKind::Simple(simple) => match &mut simple.derivation {
-                SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => Some(ty),
-                SimpleDerivation::Union(members) => members.get_mut(edge),
+                SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => ("st-props-correct", Some(ty)),
+                SimpleDerivation::Union(members) => ("src-simple-type", members.get_mut(edge)),
             },
         };
         if let Some(reference) = reference {
-            report(reference.place, "type", reference.name.as_ref().or(ty.name.as_ref()));
+            report(rule, reference.place, "type", reference.name.as_ref().or(ty.name.as_ref()));
             reference.target = None;
         }
     }
@@ -147,7 +174,7 @@ fn cut_circles(set: &mut Schemas) {
     {
         let particle = nested_group_edges(set, node)[edge].0;
         if let Term::GroupRef(reference) = &mut set.particles[particle].term {
-            report(reference.place, "model group", reference.name.as_ref());
+            report("mg-props-correct", reference.place, "model group", reference.name.as_ref());
             reference.target = None;
         }
     }
@@ -157,7 +184,7 @@ fn cut_circles(set: &mut Schemas) {
     };
     for (node, edge) in back_edges(set.attribute_groups.len(), |node| edges(set, node)) {
         let reference = &mut set.attribute_groups[Id::new(node as u32)].groups[edge];
-        report(reference.place, "attribute group", reference.name.as_ref());
+        report("src-attribute_group", reference.place, "attribute group", reference.name.as_ref());
         reference.target = None;
     }
     let head = |set: &Schemas, node: usize| -> Vec<Option<usize>> {
@@ -166,7 +193,7 @@ fn cut_circles(set: &mut Schemas) {
     };
     for (node, _) in back_edges(set.elements.len(), |node| head(set, node)) {
         if let Some(reference) = &mut set.elements[Id::new(node as u32)].substitution_group {
-            report(reference.place, "substitution group", reference.name.as_ref());
+            report("e-props-correct", reference.place, "substitution group", reference.name.as_ref());
             reference.target = None;
         }
     }
@@ -214,7 +241,7 @@ fn cut_deep_groups(set: &mut Schemas) {
                 } else if let Term::GroupRef(reference) = &mut set.particles[particle].term {
                     reference.target = None;
                     let message = format!("groups nest more than {DEEPEST_GROUPS} deep here");
-                    let fault = Fault::new("circular-definition", reference.place, message);
+                    let fault = Fault::new("schema-size", reference.place, message);
                     set.faults.push(fault.help("no contract needs this; the group was left out"));
                 }
             }

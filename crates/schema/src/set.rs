@@ -57,6 +57,8 @@ pub struct Schemas {
     pub(crate) names: GlobalNames,
     /// One copy of each name in the set.
     pub(crate) interner: Interner,
+    /// References into namespaces that their schema does not import.
+    pub(crate) unseen: Vec<(QName, Place)>,
     pub(crate) faults: Vec<Fault>,
 }
 

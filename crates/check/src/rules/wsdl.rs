@@ -54,6 +54,37 @@ pub(crate) const RULES: &[Rule] = &[
         ),
     ),
     found_by_reading(
+        "duplicate-name",
+        "WSDL 1.1, section 2.1",
+        "No two components of one kind share a name.",
+        "A reference to the name could mean either. Tools take the first, the last or neither.",
+        messages(
+            "<wsdl:message name=\"findBerthInput\"/>",
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"parameters\" element=\"tns:findBerth\"/></wsdl:message>",
+        ),
+    ),
+    found_by_reading(
+        "element-unknown",
+        "WSDL 1.1, section 2.3.1",
+        "Every element that a part names exists.",
+        "Only global elements can be parts of a message. A part whose element is missing leaves the message undefined.",
+        messages(
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"parameters\" element=\"tns:findBirth\"/></wsdl:message>",
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"parameters\" element=\"tns:findBerth\"/></wsdl:message>",
+        ),
+    ),
+    found_by_reading(
+        "type-unknown",
+        "WSDL 1.1, section 2.3.1",
+        "Every type that a part names exists.",
+        "Without the type nobody knows what the part may hold. The name is most often misspelt, carries the wrong \
+         prefix, or belongs to a schema that is not imported.",
+        messages(
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"number\" type=\"xs:integr\"/></wsdl:message>",
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"number\" type=\"xs:integer\"/></wsdl:message>",
+        ),
+    ),
+    found_by_reading(
         "message-unknown",
         "WSDL 1.1, section 2.4",
         "Every message that an operation or a header names exists.",

@@ -39,7 +39,7 @@ fn a_sound_contract_has_no_findings() {
 
 #[test]
 fn names_that_lead_nowhere() {
-    only(&[("type=\"xs:dateTime\"", "type=\"xs:datetime\"")], "type-unknown", "datetime");
+    only(&[("type=\"xs:dateTime\"", "type=\"xs:datetime\"")], "src-resolve", "datetime");
     only(&[("element=\"tns:nextTide\"", "element=\"tns:nextTides\"")], "element-unknown", "nextTides");
     only(
         &[("message=\"tns:nextTideOutput\"", "message=\"tns:nextTideOutputs\"")],
@@ -50,7 +50,7 @@ fn names_that_lead_nowhere() {
     only(&[("type=\"tns:Tides\"", "type=\"tns:Tide\"")], "port-type-unknown", "Tide");
     only(
         &[("<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>", "<xs:attribute ref=\"tns:gauge\"/>")],
-        "attribute-unknown",
+        "src-resolve",
         "gauge",
     );
     only(
@@ -85,7 +85,7 @@ fn what_stands_twice() {
             "<xs:complexType name=\"Tide\">",
             "<xs:simpleType name=\"Tide\"><xs:restriction base=\"xs:string\"/></xs:simpleType><xs:complexType name=\"Tide\">",
         )],
-        "duplicate-name",
+        "sch-props-correct",
         "Tide",
     );
     only(
@@ -201,7 +201,7 @@ fn the_draft_shows_each_usual_mistake_at_its_place() {
     for (rule, place, path) in [
         ("import-not-found", "10:68", "contract"),
         ("type-unused", "16:28", "type/BollardPull"),
-        ("type-unknown", "22:46", "element/sendTug/tug"),
+        ("src-resolve", "22:46", "element/sendTug/tug"),
         ("element-unknown", "35:47", "message/sendTugOutput/part/parameters"),
         ("in-out-part", "41:22", "message/releaseTugOutput/part/tug"),
         ("part-content", "44:5", "message/tugListInput/part/day"),

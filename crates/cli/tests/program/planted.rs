@@ -5,17 +5,17 @@ use crate::folder::Folder;
 /// The rule that a planted fault breaks, what it replaces, and what stands there instead. The text is unique in
 /// the contract, or its first occurrence is meant.
 const PLANTS: &[(&str, &str, &str)] = &[
-    ("type-unknown", "type=\"tns:Agent\"", "type=\"tns:Agents\""),
-    ("type-unknown", "base=\"tns:Person\"", "base=\"tns:Human\""),
-    ("type-unknown", "type=\"v:Vessel\"", "type=\"tns:Vessel\""),
+    ("src-resolve", "type=\"tns:Agent\"", "type=\"tns:Agents\""),
+    ("src-resolve", "base=\"tns:Person\"", "base=\"tns:Human\""),
+    ("src-resolve", "type=\"v:Vessel\"", "type=\"tns:Vessel\""),
     ("element-unknown", "element=\"tns:declareCargo\"", "element=\"tns:declareCargoes\""),
-    ("attribute-group-unknown", "ref=\"tns:Revision\"", "ref=\"tns:Revisions\""),
+    ("src-resolve", "ref=\"tns:Revision\"", "ref=\"tns:Revisions\""),
     ("xml-prefix", "type=\"xs:token\"", "type=\"xsd:token\""),
     ("message-unknown", "message=\"tns:listPilotsOutput\"", "message=\"tns:listPilotsReply\""),
     ("message-unknown", "message=\"tns:AgentCredentialsHeader\"", "message=\"tns:Credentials\""),
     ("part-unknown", "part=\"credentials\"", "part=\"credential\""),
     ("binding-unknown", "binding=\"tns:PilotageSoap12\"", "binding=\"tns:PilotageSoap13\""),
-    ("duplicate-name", "<xs:simpleType name=\"PilotNumber\">", "<xs:simpleType name=\"BookingNumber\">"),
+    ("sch-props-correct", "<xs:simpleType name=\"PilotNumber\">", "<xs:simpleType name=\"BookingNumber\">"),
     ("duplicate-member", "<wsdl:port name=\"PilotagePort12\"", "<wsdl:port name=\"PilotagePort\""),
     ("schema-occurs", "minOccurs=\"0\" maxOccurs=\"unbounded\"", "minOccurs=\"0\" maxOccurs=\"many\""),
     ("name-syntax", "name=\"nextFree\"", "name=\"next free\""),
@@ -24,7 +24,7 @@ const PLANTS: &[(&str, &str, &str)] = &[
         "<xs:element name=\"fee\" type=\"tns:Money\" minOccurs=\"0\"/>",
         "<xs:elements name=\"fee\"/>",
     ),
-    ("schema-name", "<xs:element name=\"due\" type=\"xs:date\"/>", "<xs:element type=\"xs:date\"/>"),
+    ("src-element", "<xs:element name=\"due\" type=\"xs:date\"/>", "<xs:element type=\"xs:date\"/>"),
     (
         "part-content",
         "<wsdl:part name=\"fault\" element=\"tns:CargoRefused\"/>",
@@ -36,7 +36,7 @@ const PLANTS: &[(&str, &str, &str)] = &[
     ("address-missing", "<soap:address location=\"https://pilotage.saltmere.example/1\"/>", ""),
     ("import-not-found", "schemaLocation=\"vessel.xsd\"", "schemaLocation=\"vessels.xsd\""),
     (
-        "import-namespace",
+        "src-import",
         "<xs:import namespace=\"urn:saltmere:vessel:1\"",
         "<xs:import namespace=\"urn:saltmere:vessel:2\"",
     ),
@@ -55,7 +55,7 @@ const PLANTS: &[(&str, &str, &str)] = &[
         "<wsdl:portType name=\"Pilotage\">",
         "<wsdl:message name=\"M\"/><wsdl:porttype/><wsdl:portType name=\"Pilotage\">",
     ),
-    ("circular-definition", "<xs:extension base=\"tns:Person\">", "<xs:extension base=\"tns:Contact\">"),
+    ("ct-props-correct", "<xs:extension base=\"tns:Person\">", "<xs:extension base=\"tns:Contact\">"),
     ("xml-well-formed", "</wsdl:portType>", "</wsdl:portTypes>"),
 ];
 

@@ -35,6 +35,10 @@ pub struct Datatype {
     pub total_digits: Option<u64>,
     /// Digits after the point at most.
     pub fraction_digits: Option<u64>,
+    /// The facets that a derived type may not change, as bits.
+    pub(crate) fixed: u16,
+    /// Whether the range is narrower than that of the built-in type.
+    pub(crate) narrowed: bool,
 }
 
 /// The variety of a datatype.
@@ -129,6 +133,11 @@ impl Datatype {
         }
     }
 
+    /// Whether a facet may not be changed by a derived type.
+    pub(crate) fn fixed_at(&self, kind: FacetKind) -> bool {
+        self.fixed >> kind as u16 & 1 == 1
+    }
+
     /// Whether values of this type may identify or refer to elements.
     pub fn has_ids(&self) -> bool {
         match &self.form {
@@ -155,7 +164,11 @@ impl Datatype {
                 fits.next().ok_or_else(|| Violation::no_member(&text, members))?
             }
         };
-        self.patterns(&text)?;
+        match self.form {
+            // A union treats no white space itself, but its patterns look at tidy text.
+            Form::Union(_) => self.patterns(&WhiteSpace::Collapse.normalize(&text))?,
+            _ => self.patterns(&text)?,
+        }
         if let (Some(enumeration), Some(value)) = (&self.enumeration, &accepted.value)
             && !enumeration.values.contains(value)
         {
@@ -178,15 +191,15 @@ impl Datatype {
             }
             _ => {}
         }
-        if self.total_digits.is_some() || self.fraction_digits.is_some() {
+        let integer = builtin.is_within(Builtin::Integer);
+        if self.total_digits.is_some() || (self.fraction_digits.is_some() && !integer) {
             self.digits(text)?;
         }
-        let own_bounds = |limit: &Option<Limit>| limit.is_some();
         let mut value = None;
-        if needed || own_bounds(&self.min) || own_bounds(&self.max) {
+        if needed || self.narrowed {
             value = Value::parse(builtin, text, |name| context.name(name));
         }
-        if let Some(value) = &value {
+        if let Some(value) = value.as_ref().filter(|_| self.narrowed) {
             self.range(text, value)?;
         }
         self.sized(text, builtin)?;
@@ -300,8 +313,10 @@ impl Datatype {
         let end = |limit: &Limit, inclusive: &str, exclusive: &str| {
             format!(" {} {}", if limit.inclusive { inclusive } else { exclusive }, limit.text)
         };
-        words.extend(self.min.as_ref().map(|limit| end(limit, "from", "above")));
-        words.extend(self.max.as_ref().map(|limit| end(limit, "to", "below")));
+        if self.narrowed {
+            words.extend(self.min.as_ref().map(|limit| end(limit, "from", "above")));
+            words.extend(self.max.as_ref().map(|limit| end(limit, "to", "below")));
+        }
         if let Some(step) = &self.patterns {
             words.push_str(&format!(" like {}", shown(&step.texts)));
         }

@@ -21,7 +21,7 @@ pub use allowed::{Allowed, AllowedAttribute};
 pub use datatype::{Accepted, Context, Datatype, Enumeration, Form, Limit, PatternStep};
 pub(crate) use content::ContentKind;
 pub use model::{Leaf, Model};
-pub(crate) use model::declared;
+pub(crate) use model::{Node as ModelNode, Term as ModelTerm, declared};
 pub use violation::Violation;
 pub(crate) use violation::quoted;
 pub use walk::{Symbol, Walk};
@@ -34,6 +34,7 @@ pub struct Engine<'s> {
     models: Vec<OnceLock<Option<Arc<Model>>>>,
     allowed: Vec<OnceLock<Arc<Allowed>>>,
     heads: Vec<OnceLock<Box<[(NameKey, ElementId)]>>>,
+    namespaces: Vec<OnceLock<Box<[Arc<str>]>>>,
     relatives: OnceLock<Relatives>,
     globals: OnceLock<Globals>,
 }
@@ -60,6 +61,7 @@ impl<'s> Engine<'s> {
             models: empty(schemas.types.len()),
             allowed: empty(schemas.types.len()),
             heads: empty(schemas.elements.len()),
+            namespaces: empty(schemas.elements.len()),
             relatives: OnceLock::new(),
             globals: OnceLock::new(),
         }
@@ -88,6 +90,22 @@ impl<'s> Engine<'s> {
     /// The elements that this one may stand for, itself not among them.
     pub fn heads(&self, id: ElementId) -> &[(NameKey, ElementId)] {
         self.heads[id.index()].get_or_init(|| derived::heads(self.schemas, id))
+    }
+
+    /// The namespaces of the elements that may stand for this one.
+    pub(crate) fn substitute_namespaces(&self, id: ElementId) -> &[Arc<str>] {
+        self.namespaces[id.index()].get_or_init(|| {
+            let mut found: Vec<Arc<str>> = Vec::new();
+            let mut waiting = self.relatives().substitutes(id).to_vec();
+            while let Some(member) = waiting.pop() {
+                waiting.extend(self.relatives().substitutes(member));
+                let namespace = &self.schemas.elements[member].name.namespace;
+                if !found.contains(namespace) && self.heads(member).iter().any(|(_, head)| *head == id) {
+                    found.push(namespace.clone());
+                }
+            }
+            found.into()
+        })
     }
 
     fn globals(&self) -> &Globals {

@@ -22,6 +22,8 @@ pub struct Model {
     pub(crate) root: Option<u32>,
     /// Whether a walk has never more than one way to go, so that the first one found is the one.
     pub(crate) plain: bool,
+    /// Two particles that may both come next, if there are any.
+    pub(crate) clash: Option<(u32, u32)>,
 }
 
 /// A particle in a model.
@@ -99,7 +101,11 @@ impl Model {
         if engine.schemas.is_any(id) {
             return None;
         }
-        Model::of(engine.schemas, &engine.schemas.content(id))
+        let mut model = Model::of(engine.schemas, &engine.schemas.content(id))?;
+        let counted = |node: &Node| node.min > 1 || (node.max > 1 && node.max < u32::MAX);
+        model.clash = crate::judge::clash(engine, &model);
+        model.plain = model.clash.is_none() && !model.nodes.iter().any(counted);
+        Some(model)
     }
 
     /// The model of particles that follow each other; `None` if it would be too large.
@@ -114,26 +120,22 @@ impl Model {
             1 => Some(members[0]),
             _ => Some(builder.group(None, Occurs::ONCE, Compositor::Sequence, members)),
         };
-        let mut model = Model { nodes: builder.nodes, root, plain: false };
-        model.plain = model.root.is_none_or(|root| model.is_plain(root));
+        let model = Model { nodes: builder.nodes, root, plain: false, clash: None };
         Some(model)
+    }
+
+    /// What a node that is no group stands for.
+    pub(crate) fn leaf(&self, id: u32) -> Option<Leaf<'_>> {
+        match &self.nodes[id as usize].term {
+            Term::Element { element, .. } => Some(Leaf::Element(*element)),
+            Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
+            Term::Group(_) => None,
+        }
     }
 
     /// Whether nothing is there, or nothing need be.
     pub fn optional(&self) -> bool {
         self.root.is_none_or(|root| self.nodes[root as usize].optional())
-    }
-
-    /// Whether no count below the node matters, and no two ways begin with the same name.
-    fn is_plain(&self, root: u32) -> bool {
-        // The nodes below one are those before it, so one look at each will do.
-        self.nodes[..=root as usize].iter().all(|node| {
-            let counted = node.min > 1 || (node.max > 1 && node.max < u32::MAX);
-            let twice = node.group().is_some_and(|group| {
-                group.firsts.windows(2).any(|pair| pair[0].0 == pair[1].0) || !group.wild.is_empty()
-            });
-            !counted && !twice
-        })
     }
 }
 

@@ -100,7 +100,22 @@ impl Engine<'_> {
                 let item = self.known(item.id()).cloned().unwrap_or_else(|| Arc::new(self.builtin(item)));
                 Datatype { min_length: Some(1), ..blank(builtin.id(), Form::List(item)) }
             }
-            _ => Datatype { white_space: builtin.white_space(), ..blank(builtin.id(), Form::Atomic(builtin)) },
+            _ => {
+                let end = |text: Option<&'static str>| {
+                    let text = text?;
+                    let value = Value::parse(Builtin::Decimal, text, |_| None)?;
+                    Some(Limit { value, text: text.into(), inclusive: true })
+                };
+                let (least, greatest) = builtin.bounds();
+                Datatype {
+                    white_space: builtin.white_space(),
+                    min: end(least),
+                    max: end(greatest),
+                    fraction_digits: builtin.is_within(Builtin::Integer).then_some(0),
+                    fixed: builtin_fixed(builtin),
+                    ..blank(builtin.id(), Form::Atomic(builtin))
+                }
+            }
         }
     }
 
@@ -112,6 +127,7 @@ impl Engine<'_> {
         let base = ty.clone();
         for facet in facets {
             let number = || crate::simple::count(&facet.value);
+            ty.fixed |= u16::from(facet.fixed) << facet.kind as u16;
             match facet.kind {
                 FacetKind::Pattern => patterns.push(facet.value.as_str().into()),
                 FacetKind::Enumeration => listed.push(facet),
@@ -129,6 +145,7 @@ impl Engine<'_> {
                 }
             }
         }
+        ty.narrowed = ty.narrowed || ty.min != base.min || ty.max != base.max;
         if !patterns.is_empty() {
             ty.patterns = Some(Arc::new(PatternStep::new(patterns, ty.patterns.take())));
         }
@@ -153,6 +170,15 @@ impl Engine<'_> {
     }
 }
 
+/// The facets that a built-in type does not let others change (Part 2, 3.2 and 3.3): white space where it is
+/// collapsed from the beginning, and the fraction digits of integers.
+fn builtin_fixed(builtin: Builtin) -> u16 {
+    let collapsed = builtin.primitive() != Builtin::String && builtin != Builtin::AnySimpleType;
+    let white_space = u16::from(collapsed) << FacetKind::WhiteSpace as u16;
+    let fraction = u16::from(builtin.is_within(Builtin::Integer)) << FacetKind::FractionDigits as u16;
+    white_space | fraction
+}
+
 /// A type of that form without facets.
 fn blank(id: TypeId, form: Form) -> Datatype {
     let white_space = match form {
@@ -173,6 +199,8 @@ fn blank(id: TypeId, form: Form) -> Datatype {
         max: None,
         total_digits: None,
         fraction_digits: None,
+        fixed: 0,
+        narrowed: false,
     }
 }
 

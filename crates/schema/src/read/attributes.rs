@@ -17,6 +17,7 @@ pub(super) struct Attributes {
 
 impl Reader<'_> {
     pub(super) fn global_attribute(&mut self, scope: &Scope, node: Node<'_>) -> Option<AttributeId> {
+        self.attribute_rules(scope, node, true);
         let (name, place) = self.global_name(scope, node)?;
         let id = self.attribute(scope, node, name.clone(), place, Owner::Schema);
         self.register("attributes", |names| &mut names.attributes, name, place, id);
@@ -46,12 +47,12 @@ impl Reader<'_> {
         });
         for child in self.parts(scope, node) {
             match child.tag_name().name() {
-                "simpleType" if has_named => self.two_types(scope, child),
+                "simpleType" if has_named => self.two_types("src-attribute", scope, child),
                 "simpleType" => {
                     let ty = self.anonymous_type(scope, child, Owner::Attribute(id));
                     self.set.attribute_decls[id].ty = Ref::inline(ty, tag_place(scope.file, child));
                 }
-                _ => self.unexpected(scope, child),
+                _ => {}
             }
         }
         id
@@ -75,6 +76,7 @@ impl Reader<'_> {
     }
 
     fn attribute_use(&mut self, scope: &Scope, node: Node<'_>, owner: Owner) -> Option<AttributeUse> {
+        self.attribute_rules(scope, node, false);
         let place = tag_place(scope.file, node);
         let attribute = match self.reference(scope, node, "ref") {
             Some(reference) => reference,
@@ -111,9 +113,7 @@ impl Reader<'_> {
         });
         let mut attributes = Attributes::default();
         for child in self.parts(scope, node) {
-            if !self.attribute_part(scope, child, Owner::AttributeGroup(id), &mut attributes) {
-                self.unexpected(scope, child);
-            }
+            self.attribute_part(scope, child, Owner::AttributeGroup(id), &mut attributes);
         }
         let group = &mut self.set.attribute_groups[id];
         (group.attributes, group.groups, group.any_attribute) =

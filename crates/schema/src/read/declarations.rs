@@ -9,6 +9,7 @@ use crate::{Builtin, ElementId};
 
 impl Reader<'_> {
     pub(super) fn global_element(&mut self, scope: &Scope, node: Node<'_>) -> Option<ElementId> {
+        self.element_rules(scope, node, true);
         let (name, place) = self.global_name(scope, node)?;
         let id = self.element(scope, node, name.clone(), place, Owner::Schema);
         self.register("elements", |names| &mut names.elements, name, place, id);
@@ -63,7 +64,7 @@ impl Reader<'_> {
         });
         for child in self.parts(scope, node) {
             match child.tag_name().name() {
-                "complexType" | "simpleType" if has_named => self.two_types(scope, child),
+                "complexType" | "simpleType" if has_named => self.two_types("src-element", scope, child),
                 "complexType" | "simpleType" => {
                     let ty = self.anonymous_type(scope, child, Owner::Element(id));
                     self.set.elements[id].ty = Ref::inline(ty, tag_place(scope.file, child));
@@ -71,16 +72,16 @@ impl Reader<'_> {
                 "unique" => self.constraint(scope, child, ConstraintKind::Unique, id),
                 "key" => self.constraint(scope, child, ConstraintKind::Key, id),
                 "keyref" => self.constraint(scope, child, ConstraintKind::KeyRef, id),
-                _ => self.unexpected(scope, child),
+                _ => {}
             }
         }
         id
     }
 
     /// Says that a declaration has both a type attribute and a type inside.
-    pub(super) fn two_types(&mut self, scope: &Scope, node: Node<'_>) {
+    pub(super) fn two_types(&mut self, rule: &'static str, scope: &Scope, node: Node<'_>) {
         let message = "there is a type here and a type attribute as well";
-        let fault = Fault::new("schema-two-types", tag_place(scope.file, node), message);
+        let fault = Fault::new(rule, tag_place(scope.file, node), message);
         self.set.faults.push(fault.help("keep one of the two"));
     }
 
@@ -105,7 +106,7 @@ impl Reader<'_> {
             match child.tag_name().name() {
                 "selector" => constraint.selector = path(child),
                 "field" => constraint.fields.extend(path(child)),
-                _ => self.unexpected(scope, child),
+                _ => {}
             }
         }
         let id = self.set.constraints.add(constraint);
@@ -127,7 +128,7 @@ impl Reader<'_> {
                 Some(particle) if self.set.groups[id].particle.is_none() => {
                     self.set.groups[id].particle = Some(particle);
                 }
-                _ => self.unexpected(scope, child),
+                _ => {}
             }
         }
         self.register("groups", |names| &mut names.groups, name, place, id);

@@ -2,7 +2,10 @@
 
 mod attributes;
 mod declarations;
+mod grammar;
 mod particles;
+mod redefine;
+mod representation;
 mod scope;
 mod types;
 
@@ -12,7 +15,7 @@ use std::sync::Arc;
 
 use charter_source::{
     Fault, FileId, Files, ImportKind, Map, Node, Place, QName, Set, attribute_place, elements,
-    is_ncname, ns, tag_place, text_of,
+    ns, tag_place, text_of,
 };
 
 use crate::component::*;
@@ -23,6 +26,7 @@ use scope::Scope;
 /// Fills a [`Schemas`] from the documents that belong to it.
 pub(crate) struct Reader<'f> {
     files: &'f Files,
+    redefinitions: redefine::Redefinitions,
     set: Schemas,
 }
 
@@ -38,7 +42,7 @@ impl<'f> Reader<'f> {
         files: &'f Files,
         roots: impl IntoIterator<Item = (FileId, roxmltree::NodeId)>,
     ) -> Schemas {
-        let mut reader = Reader { files, set: Schemas::default() };
+        let mut reader = Reader { files, redefinitions: Default::default(), set: Schemas::default() };
         reader.add_builtins();
         let mut tasks: VecDeque<Task> =
             roots.into_iter().map(|(file, node)| Task { file, node, lent: None }).collect();
@@ -48,16 +52,17 @@ impl<'f> Reader<'f> {
                 reader.read_document(&task, &mut tasks);
             }
         }
+        reader.put_redefinitions_in_place();
         reader.set
     }
 
     fn read_document(&mut self, task: &Task, tasks: &mut VecDeque<Task>) {
         let Some(node) = self.files.get(task.file).tree.node(task.node) else { return };
         let scope = Scope::of_schema(&mut self.set.interner, task.file, node, task.lent.clone());
+        grammar::check(task.file, node, &mut self.set.faults);
         let mut documentation = Vec::new();
         for child in elements(node) {
             if child.tag_name().namespace() != Some(ns::XSD) {
-                self.unexpected(&scope, child);
                 continue;
             }
             match child.tag_name().name() {
@@ -70,8 +75,12 @@ impl<'f> Reader<'f> {
                 "annotation" => {
                     documentation.extend(annotation_of(task.file, child).documentation);
                 }
-                "import" | "include" | "redefine" => self.follow(&scope, child, tasks),
-                _ => self.unexpected(&scope, child),
+                "import" | "include" => self.follow(&scope, child, tasks),
+                "redefine" => {
+                    self.follow(&scope, child, tasks);
+                    self.redefine(&scope, child);
+                }
+                _ => {}
             }
         }
         self.set.documents.push(crate::SchemaDocument {
@@ -89,7 +98,9 @@ impl<'f> Reader<'f> {
 
     /// Queues the schema that an import or include calls for.
     fn follow(&mut self, scope: &Scope, node: Node<'_>, tasks: &mut VecDeque<Task>) {
-        let Some(import) = self.files.import_at(scope.file, node.id()) else { return };
+        let files = self.files;
+        let Some(import) = files.import_at(scope.file, node.id()) else { return };
+        self.import_rules(scope, import, node);
         let Some(target) = import.target else { return };
         let file = self.files.get(target);
         // A file that is not well-formed has its own fault.
@@ -97,10 +108,15 @@ impl<'f> Reader<'f> {
         if root.has_tag_name((ns::WSDL, "definitions")) {
             return;
         }
+        let clause = match import.kind {
+            ImportKind::Include => "src-include",
+            ImportKind::Redefine => "src-redefine",
+            _ => "src-import",
+        };
         if !root.has_tag_name((ns::XSD, "schema")) {
             let message =
                 format!("{} is not a schema: its root is {}", file.location, root.tag_name().name());
-            let fault = Fault::new("import-kind", import.place, message).help("name the file of a schema");
+            let fault = Fault::new(clause, import.place, message).help("name the file of a schema");
             return self.set.faults.push(fault);
         }
         let own = root.attribute("targetNamespace").unwrap_or("");
@@ -109,12 +125,12 @@ impl<'f> Reader<'f> {
             let message =
                 format!("{} has the namespace \"{own}\", not \"{}\"", file.location, scope.namespace);
             let help = "use xsd:import for a schema of another namespace";
-            self.set.faults.push(Fault::new("import-namespace", import.place, message).help(help));
+            self.set.faults.push(Fault::new(clause, import.place, message).help(help));
         } else if import.kind == ImportKind::Schema && import.namespace.as_deref().unwrap_or("") != own {
             let wanted = import.namespace.as_deref().unwrap_or("");
             let message = format!("{} has the namespace \"{own}\", not \"{wanted}\"", file.location);
             let help = "name the namespace that the file declares as its target";
-            self.set.faults.push(Fault::new("import-namespace", import.place, message).help(help));
+            self.set.faults.push(Fault::new(clause, import.place, message).help(help));
         }
         let lent =
             (included && own.is_empty() && !scope.namespace.is_empty()).then(|| scope.namespace.clone());
@@ -179,19 +195,10 @@ impl<'f> Reader<'f> {
 
     /// The name that a component gives itself, and its place; a fault if it has none or it is no name.
     fn name_of(&mut self, scope: &Scope, node: Node<'_>) -> Option<(Arc<str>, Place)> {
-        let Some(attribute) = node.attribute_node("name") else {
-            let message = format!("this {} has no name", node.tag_name().name());
-            let fault = Fault::new("schema-name", tag_place(scope.file, node), message);
-            self.set.faults.push(fault.help("add a name attribute"));
-            return None;
-        };
+        // Without one there is nothing to know it by; the grammar has said so.
+        let attribute = node.attribute_node("name")?;
         let place = attribute_place(scope.file, &attribute);
         let name = attribute.value().trim();
-        if !is_ncname(name) {
-            let fault = Fault::new("name-syntax", place, format!("\"{name}\" is not a name"));
-            let help = "begin with a letter or _, go on with letters, digits, -, _ and .";
-            self.set.faults.push(fault.help(help));
-        }
         Some((self.set.interner.intern(name), place))
     }
 
@@ -210,22 +217,19 @@ impl<'f> Reader<'f> {
         place: Place,
         id: Id<T>,
     ) {
+        // What redefines another takes its place when that one is known.
+        if self.redefinitions.defer(&name, place, id.index()) {
+            return;
+        }
         match names(&mut self.set.names).entry(name) {
             Entry::Vacant(free) => drop(free.insert(id)),
             Entry::Occupied(taken) => {
                 let message =
                     format!("there are two {kind} named \"{}\" in this namespace", taken.key().local);
-                let fault = Fault::new("duplicate-name", place, message);
+                let fault = Fault::new("sch-props-correct", place, message);
                 self.set.faults.push(fault.help("rename or remove one of them"));
             }
         }
-    }
-
-    fn unexpected(&mut self, scope: &Scope, node: Node<'_>) {
-        let parent = node.parent_element().map_or("", |parent| parent.tag_name().name());
-        let message = format!("the element {} has no place in {parent}", node.tag_name().name());
-        let fault = Fault::new("schema-structure", tag_place(scope.file, node), message);
-        self.set.faults.push(fault.help("move it to where XML Schema allows it, or remove it"));
     }
 }
 

@@ -12,10 +12,13 @@ impl Reader<'_> {
     /// The particle that an element of a content model writes; `None` if it is not one, or has no name.
     pub(super) fn particle(&mut self, scope: &Scope, node: Node<'_>, owner: Owner) -> Option<ParticleId> {
         let term = match node.tag_name().name() {
-            "element" => match self.reference(scope, node, "ref") {
-                Some(reference) => Term::ElementRef(reference),
-                None => Term::Element(self.local_element(scope, node, owner)?),
-            },
+            "element" => {
+                self.element_rules(scope, node, false);
+                match self.reference(scope, node, "ref") {
+                    Some(reference) => Term::ElementRef(reference),
+                    None => Term::Element(self.local_element(scope, node, owner)?),
+                }
+            }
             "sequence" => self.model_group(scope, node, owner, Compositor::Sequence),
             "choice" => self.model_group(scope, node, owner, Compositor::Choice),
             "all" => self.model_group(scope, node, owner, Compositor::All),
@@ -40,11 +43,7 @@ impl Reader<'_> {
     fn model_group(&mut self, scope: &Scope, node: Node<'_>, owner: Owner, compositor: Compositor) -> Term {
         let mut members = Vec::new();
         for child in self.parts(scope, node) {
-            match self.particle(scope, child, owner) {
-                Some(particle) => members.push(particle),
-                None if child.tag_name().name() == "element" => {}
-                None => self.unexpected(scope, child),
-            }
+            members.extend(self.particle(scope, child, owner));
         }
         Term::Group(compositor, members)
     }

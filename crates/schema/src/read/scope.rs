@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use charter_source::{
-    Fault, FileId, Interner, Node, Place, attribute_place, ns, qname_tokens, resolve_qname, tag_place,
+    Fault, FileId, Interner, Node, Place, ns, qname_tokens, resolve_qname, tag_place,
 };
 
 use super::Reader;
@@ -20,6 +20,8 @@ pub(super) struct Scope {
     pub attributes_qualified: bool,
     pub block: DerivationSet,
     pub final_: DerivationSet,
+    /// The namespaces that are imported.
+    imported: Vec<Arc<str>>,
 }
 
 impl Scope {
@@ -27,6 +29,9 @@ impl Scope {
         let qualified = |attribute: &str| node.attribute(attribute).map(str::trim) == Some("qualified");
         let own = node.attribute("targetNamespace").unwrap_or("");
         let adopted = lent.is_some();
+        let imports = charter_source::elements(node).filter(|child| child.has_tag_name((ns::XSD, "import")));
+        let imported =
+            imports.map(|import| names.intern(import.attribute("namespace").unwrap_or(""))).collect();
         Scope {
             file,
             namespace: lent.unwrap_or_else(|| names.intern(own)),
@@ -35,7 +40,13 @@ impl Scope {
             attributes_qualified: qualified("attributeFormDefault"),
             block: derivation_set(node.attribute("blockDefault")),
             final_: derivation_set(node.attribute("finalDefault")),
+            imported,
         }
+    }
+
+    /// Whether references into a namespace are allowed (Part 1, 3.15.3, src-resolve, 4).
+    fn sees(&self, namespace: &str) -> bool {
+        *self.namespace == *namespace || namespace == ns::XSD || self.imported.iter().any(|it| **it == *namespace)
     }
 
     /// The set that an attribute of a component names, or the default of the schema.
@@ -95,6 +106,12 @@ impl Reader<'_> {
                     if scope.adopted && name.namespace.is_empty() {
                         name.namespace = scope.namespace.clone();
                     }
+                    if let Some(original) = self.original(&name, node) {
+                        name = original;
+                    }
+                    if !scope.sees(&name.namespace) {
+                        self.set.unseen.push((name.clone(), place));
+                    }
                     found.push(Ref::named(name, place));
                 }
                 Err(prefix) => {
@@ -115,37 +132,14 @@ impl Reader<'_> {
 
     /// How often a particle occurs.
     pub(super) fn occurs(&mut self, scope: &Scope, node: Node<'_>) -> Occurs {
-        let min = self.count(scope, node, "minOccurs").flatten().unwrap_or(1);
-        let max = self.count(scope, node, "maxOccurs").unwrap_or(Some(1));
+        let min = count_of(node, "minOccurs").flatten().unwrap_or(1);
+        let max = count_of(node, "maxOccurs").unwrap_or(Some(1));
         if max.is_some_and(|max| max < min) {
             let message = format!("minOccurs {min} is more than maxOccurs {}", max.unwrap_or(0));
-            let fault = Fault::new("schema-occurs", tag_place(scope.file, node), message);
+            let fault = Fault::new("p-props-correct", tag_place(scope.file, node), message);
             self.set.faults.push(fault.help("raise maxOccurs or lower minOccurs"));
         }
         Occurs { min, max }
-    }
-
-    /// The outer option is whether the attribute is there, the inner one whether it is bounded.
-    fn count(&mut self, scope: &Scope, node: Node<'_>, name: &str) -> Option<Option<u32>> {
-        let attribute = node.attribute_node(name)?;
-        let value = attribute.value().trim();
-        if value == "unbounded" && name == "maxOccurs" {
-            return Some(None);
-        }
-        let digits = value.strip_prefix('+').unwrap_or(value);
-        if !digits.is_empty() && digits.bytes().all(|byte| byte.is_ascii_digit()) {
-            // More than four thousand million is as good as that many.
-            return Some(Some(digits.parse().unwrap_or(u32::MAX)));
-        }
-        let message = format!("\"{value}\" is not a number of occurrences");
-        let help = if name == "maxOccurs" {
-            "write a whole number from 0, or unbounded"
-        } else {
-            "write a whole number from 0"
-        };
-        let fault = Fault::new("schema-occurs", attribute_place(scope.file, &attribute), message);
-        self.set.faults.push(fault.help(help));
-        None
     }
 
     /// `xsd:any` or `xsd:anyAttribute`.
@@ -172,12 +166,10 @@ impl Reader<'_> {
     }
 
     /// The child elements that are components: those of XML Schema, without annotations.
-    pub(super) fn parts<'a>(&mut self, scope: &Scope, node: Node<'a>) -> Vec<Node<'a>> {
+    pub(super) fn parts<'a>(&mut self, _: &Scope, node: Node<'a>) -> Vec<Node<'a>> {
         let mut found = Vec::new();
         for child in charter_source::elements(node) {
-            if child.tag_name().namespace() != Some(ns::XSD) {
-                self.unexpected(scope, child);
-            } else if child.tag_name().name() != "annotation" {
+            if child.tag_name().namespace() == Some(ns::XSD) && child.tag_name().name() != "annotation" {
                 found.push(child);
             }
         }
@@ -188,4 +180,15 @@ impl Reader<'_> {
 /// The whole of an element.
 pub(super) fn extent(scope: &Scope, node: Node<'_>) -> Place {
     Place { file: scope.file, span: node.range().into() }
+}
+
+/// The number in an attribute: the outer option is whether there is one, the inner one whether it is bounded.
+#[allow(clippy::option_option, reason = "unbounded is a number of its own")]
+fn count_of(node: Node<'_>, name: &str) -> Option<Option<u32>> {
+    let value = node.attribute(name)?.trim();
+    if value == "unbounded" && name == "maxOccurs" {
+        return Some(None);
+    }
+    // More than four thousand million is as good as that many.
+    crate::simple::count(value).map(|number| Some(u32::try_from(number).unwrap_or(u32::MAX)))
 }

@@ -60,27 +60,22 @@ impl Reader<'_> {
                 "union" if found.is_none() => {
                     let mut members = self.references(scope, child, "memberTypes");
                     for inner in self.parts(scope, child) {
-                        if inner.tag_name().name() == "simpleType" {
-                            let member = self.anonymous_type(scope, inner, Owner::Type(id));
-                            members.push(Ref::inline(member, tag_place(scope.file, inner)));
-                        } else {
-                            self.unexpected(scope, inner);
-                        }
+                        let member = self.anonymous_type(scope, inner, Owner::Type(id));
+                        members.push(Ref::inline(member, tag_place(scope.file, inner)));
+                    }
+                    if members.is_empty() {
+                        let message = "a union has neither memberTypes nor a simple type inside";
+                        self.say("src-simple-type", scope, child, message, "name its members");
                     }
                     found =
                         Some(SimpleType { derivation: SimpleDerivation::Union(members), facets: Vec::new() });
                 }
-                _ => self.unexpected(scope, child),
+                _ => {}
             }
         }
         found.unwrap_or_else(|| {
-            let message = "this simple type says neither restriction, list nor union";
-            let fault = charter_source::Fault::new("schema-structure", tag_place(scope.file, node), message);
-            self.set.faults.push(fault.help("add an xsd:restriction with a base"));
-            SimpleType {
-                derivation: SimpleDerivation::Restriction(any_simple(scope, node)),
-                facets: Vec::new(),
-            }
+            let derivation = SimpleDerivation::Restriction(any_simple(scope, node));
+            SimpleType { derivation, facets: Vec::new() }
         })
     }
 
@@ -88,9 +83,7 @@ impl Reader<'_> {
         let base = self.simple_base(scope, node, "base", id);
         let mut facets = Vec::new();
         for child in self.parts(scope, node) {
-            if child.tag_name().name() != "simpleType" && !self.facet(scope, child, &mut facets) {
-                self.unexpected(scope, child);
-            }
+            self.facet(scope, child, &mut facets);
         }
         SimpleType { derivation: SimpleDerivation::Restriction(base), facets }
     }
@@ -102,7 +95,7 @@ impl Reader<'_> {
         match (named, inner) {
             (Some(named), None) => named,
             (Some(named), Some(inner)) => {
-                self.two_types(scope, inner);
+                self.two_types("src-simple-type", scope, inner);
                 named
             }
             (None, Some(inner)) => {
@@ -112,7 +105,7 @@ impl Reader<'_> {
             (None, None) => {
                 let message = format!("there is neither a {attribute} nor a simple type inside");
                 let fault =
-                    charter_source::Fault::new("schema-structure", tag_place(scope.file, node), message);
+                    charter_source::Fault::new("src-simple-type", tag_place(scope.file, node), message);
                 self.set.faults.push(fault.help(format!("add a {attribute} attribute")));
                 any_simple(scope, node)
             }
@@ -178,24 +171,14 @@ impl Reader<'_> {
         complex: &mut ComplexType,
         attributes: &mut Attributes,
     ) {
-        parts[1..].iter().for_each(|extra| self.unexpected(scope, *extra));
         for child in self.parts(scope, parts[0]) {
             complex.derivation = match child.tag_name().name() {
                 "extension" => Derivation::Extension,
                 "restriction" => Derivation::Restriction,
-                _ => {
-                    self.unexpected(scope, child);
-                    continue;
-                }
+                _ => continue,
             };
-            match self.reference(scope, child, "base") {
-                Some(base) => complex.base = base,
-                None => {
-                    let message = format!("this {} has no base", child.tag_name().name());
-                    let fault =
-                        charter_source::Fault::new("schema-structure", tag_place(scope.file, child), message);
-                    self.set.faults.push(fault.help("add a base attribute that names a type"));
-                }
+            if let Some(base) = self.reference(scope, child, "base") {
+                complex.base = base;
             }
             let inner = self.parts(scope, child);
             self.content_parts(scope, inner, id, complex, attributes);
@@ -215,26 +198,17 @@ impl Reader<'_> {
             if self.attribute_part(scope, part, Owner::Type(id), attributes) {
                 continue;
             }
-            let taken = match &mut complex.content {
-                Content::Simple { inline, facets } => {
-                    if part.tag_name().name() == "simpleType" {
-                        *inline = Some(self.anonymous_type(scope, part, Owner::Type(id)));
-                        true
-                    } else {
-                        self.facet(scope, part, facets)
-                    }
+            match &mut complex.content {
+                Content::Simple { inline, .. } if part.tag_name().name() == "simpleType" => {
+                    *inline = Some(self.anonymous_type(scope, part, Owner::Type(id)));
                 }
+                Content::Simple { facets, .. } => drop(self.facet(scope, part, facets)),
                 Content::Empty if !matches!(part.tag_name().name(), "element" | "any") => {
-                    let particle = self.particle(scope, part, Owner::Type(id));
-                    if let Some(particle) = particle {
+                    if let Some(particle) = self.particle(scope, part, Owner::Type(id)) {
                         complex.content = Content::Elements(particle);
                     }
-                    particle.is_some()
                 }
-                _ => false,
-            };
-            if !taken {
-                self.unexpected(scope, part);
+                _ => {}
             }
         }
     }

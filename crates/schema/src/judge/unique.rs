@@ -1,0 +1,300 @@
+//! Unique particle attribution and consistent declarations (Part 1, 3.8.6: cos-nonambig, cos-element-consistent).
+//!
+//! A content model is ambiguous if, after some elements, the next one could belong to two of its particles. What may
+//! come next is followed up the tree: `first` holds the particles that may begin a part, `after` those that may
+//! follow one of its last elements from within. Both are handed on to the part around and never copied except
+//! into a repetition, so a model costs little more than its size.
+
+use charter_source::{Map, NameKey};
+
+use super::Judge;
+use crate::engine::{Leaf, Model, ModelNode, ModelTerm};
+use crate::{Compositor, ElementId, NamespaceConstraint};
+
+/// Particles by what they may begin with, so that one which overlaps is found without looking at all.
+#[derive(Debug, Default, Clone)]
+struct Begins {
+    /// By name; for an element that others may stand for, by the name of the head.
+    names: Map<NameKey, Some2>,
+    /// By the names of the elements that one may stand for.
+    under: Map<NameKey, Some2>,
+    /// By the namespace that names come from.
+    namespaces: Map<Box<str>, Some2>,
+    /// The wildcards; two that do not overlap name their namespaces one by one.
+    wild: Vec<u32>,
+}
+
+/// One or two particles: of more, any two will do to find one that is another than a given one.
+#[derive(Debug, Clone, Copy)]
+struct Some2(u32, u32);
+
+impl Some2 {
+    fn with(&mut self, id: u32) {
+        if self.0 != id {
+            self.1 = id;
+        }
+    }
+
+    fn each(self) -> impl Iterator<Item = u32> {
+        std::iter::once(self.0).chain((self.1 != self.0).then_some(self.1))
+    }
+}
+
+/// What is known about a part of a model.
+struct Part {
+    first: Begins,
+    after: Begins,
+    optional: bool,
+}
+
+/// Two particles that overlap.
+type Clash = (u32, u32);
+
+impl Judge<'_> {
+    /// cos-nonambig.
+    pub(super) fn attribution(&mut self, model: &Model) {
+        let Some((one, other)) = model.clash else { return };
+        let place = self.node_place(model, other);
+        let what = |node: u32| match model.leaf(node) {
+            Some(Leaf::Element(id)) => super::named(&self.engine.schemas.elements[id].name),
+            _ => "a wildcard".to_owned(),
+        };
+        let first = self.engine.files.get(self.node_place(model, one).file).text().position(self.node_place(model, one).span.start);
+        let message = format!("it is not clear whether an element is this {} or the {} of line {}", what(other), what(one), first.line);
+        self.say("cos-nonambig", place, message, "change the content so that the next element alone decides");
+    }
+
+    /// cos-element-consistent: elements of one name in one content model have one type.
+    pub(super) fn consistency(&mut self, model: &Model) {
+        let engine = self.engine;
+        let schemas = engine.schemas;
+        let mut types: Map<NameKey, (ElementId, u32)> = Map::default();
+        let leaves = || {
+            model.nodes.iter().enumerate().filter_map(|(number, node)| match &node.term {
+                ModelTerm::Element { element, key, global } => Some((number as u32, *element, *key, *global)),
+                _ => None,
+            })
+        };
+        let same = |a: ElementId, b: ElementId| a == b || schemas.elements[a].ty.target == schemas.elements[b].ty.target;
+        let mut wrong = None;
+        for (number, element, key, _) in leaves() {
+            match types.get(&key) {
+                Some((other, _)) if !same(*other, element) => wrong = Some((number, element)),
+                Some(_) => {}
+                None => drop(types.insert(key, (element, number))),
+            }
+        }
+        // An element that stands for another is contained as well.
+        if engine.has_substitutes() {
+            for (number, element, key, global) in leaves().filter(|(_, _, _, global)| !global) {
+                let Some(substitute) = engine.global_element(key).filter(|_| !global) else { continue };
+                let stands = engine.heads(substitute).iter().any(|(head, id)| {
+                    types.get(head).is_some_and(|(found, _)| found == id)
+                });
+                if stands && !same(substitute, element) {
+                    wrong = Some((number, element));
+                }
+            }
+        }
+        if let Some((number, element)) = wrong {
+            let name = super::named(&schemas.elements[element].name);
+            let message = format!("{name} stands in this content with two different types");
+            let place = self.node_place(model, number);
+            self.say("cos-element-consistent", place, message, "give both the same named type, or rename one");
+        }
+    }
+}
+
+/// The first two particles of a model that overlap where both may come next.
+pub(crate) fn clash(engine: &crate::Engine<'_>, model: &Model) -> Option<Clash> {
+    let root = model.root?;
+    Attribution { engine, model }.part(root).err()
+}
+
+struct Attribution<'m> {
+    engine: &'m crate::Engine<'m>,
+    model: &'m Model,
+}
+
+impl Attribution<'_> {
+    /// A particle with its occurrence.
+    fn part(&self, id: u32) -> Result<Part, Clash> {
+        let node = &self.model.nodes[id as usize];
+        let mut part = self.term(id, node)?;
+        if node.max > 1 {
+            // What may follow from within, and what begins the next time, come side by side.
+            let counted = self.repeats(&part)?;
+            let exact = node.min == node.max && !node.hollow && !counted;
+            if !exact {
+                part.after = self.either(std::mem::take(&mut part.after), part.first.clone());
+            }
+        }
+        part.optional = node.optional();
+        Ok(part)
+    }
+
+    /// Compares what may follow with what may begin again; whether some particle is both, so that the number of
+    /// times cannot be told from the elements.
+    fn repeats(&self, part: &Part) -> Result<bool, Clash> {
+        let mut counted = false;
+        for node in part.first.all() {
+            for other in self.overlapping(&part.after, node) {
+                if other != node {
+                    return Err((other, node));
+                }
+                counted = true;
+            }
+        }
+        Ok(counted)
+    }
+
+    fn term(&self, id: u32, node: &ModelNode) -> Result<Part, Clash> {
+        let ModelTerm::Group(group) = &node.term else {
+            let mut first = Begins::default();
+            self.add(&mut first, id);
+            return Ok(Part { first, after: Begins::default(), optional: false });
+        };
+        let mut whole = Part { first: Begins::default(), after: Begins::default(), optional: true };
+        for member in &group.members {
+            let part = self.part(*member)?;
+            match group.compositor {
+                Compositor::Sequence => {
+                    self.apart(&whole.after, &part.first)?;
+                    if part.optional {
+                        // What follows the one never comes side by side with what follows the other.
+                        whole.after = self.either(std::mem::take(&mut whole.after), part.after);
+                        whole.after = self.either(std::mem::take(&mut whole.after), part.first.clone());
+                    } else {
+                        whole.after = part.after;
+                    }
+                    if whole.optional {
+                        whole.first = self.joined(std::mem::take(&mut whole.first), part.first)?;
+                    }
+                    whole.optional &= part.optional;
+                }
+                Compositor::Choice | Compositor::All => {
+                    whole.first = self.joined(std::mem::take(&mut whole.first), part.first)?;
+                    whole.after = self.either(std::mem::take(&mut whole.after), part.after);
+                }
+            }
+        }
+        // After a member of an all group, all the others may follow.
+        if group.compositor == Compositor::All {
+            let first = whole.first.clone();
+            whole.after = self.either(whole.after, first);
+        }
+        Ok(whole)
+    }
+
+    /// Says so if a particle of one set overlaps one of the other.
+    fn apart(&self, set: &Begins, others: &Begins) -> Result<(), Clash> {
+        if set.is_empty() {
+            return Ok(());
+        }
+        for node in others.all() {
+            if let Some(other) = self.overlapping(set, node).into_iter().find(|other| *other != node) {
+                return Err((other, node));
+            }
+        }
+        Ok(())
+    }
+
+    /// Both sets in one, which must not overlap; the smaller is put into the larger.
+    fn joined(&self, a: Begins, b: Begins) -> Result<Begins, Clash> {
+        let (large, small) = if a.len() < b.len() { (b, a) } else { (a, b) };
+        self.apart(&large, &small)?;
+        Ok(self.either(large, small))
+    }
+
+    /// Both sets in one, where they never come side by side.
+    fn either(&self, a: Begins, b: Begins) -> Begins {
+        let (mut large, small) = if a.len() < b.len() { (b, a) } else { (a, b) };
+        small.all().for_each(|node| self.add(&mut large, node));
+        large
+    }
+
+    fn add(&self, set: &mut Begins, id: u32) {
+        match &self.model.nodes[id as usize].term {
+            ModelTerm::Element { element, key, global } => {
+                put(&mut set.names, *key, id);
+                let schemas = self.engine.schemas;
+                put(&mut set.namespaces, (*schemas.elements[*element].name.namespace).into(), id);
+                if *global && self.engine.has_substitutes() {
+                    for (head, _) in self.engine.heads(*element) {
+                        put(&mut set.under, *head, id);
+                    }
+                    for namespace in self.engine.substitute_namespaces(*element) {
+                        put(&mut set.namespaces, (**namespace).into(), id);
+                    }
+                }
+            }
+            ModelTerm::Any(_) => set.wild.push(id),
+            ModelTerm::Group(_) => {}
+        }
+    }
+
+    /// The particles of a set that may begin with the same element as one more.
+    fn overlapping(&self, set: &Begins, id: u32) -> Vec<u32> {
+        let mut found = Vec::new();
+        match &self.model.nodes[id as usize].term {
+            ModelTerm::Element { element, key, global } => {
+                found.extend(set.names.get(key).into_iter().flat_map(|some| some.each()));
+                if *global && self.engine.has_substitutes() {
+                    // Those that this one may stand for, and those that may stand for it.
+                    let heads = self.engine.heads(*element).iter();
+                    let named = heads.filter_map(|(head, _)| set.names.get(head)).flat_map(|some| some.each());
+                    found.extend(named.filter(|other| self.is_global(*other)));
+                    found.extend(set.under.get(key).into_iter().flat_map(|some| some.each()));
+                }
+                let namespace = &self.engine.schemas.elements[*element].name.namespace;
+                for other in &set.wild {
+                    let lets_in = |namespace: &str| self.wildcard(*other).is_some_and(|any| any.allows(namespace));
+                    let by_substitute = || {
+                        *global && self.engine.has_substitutes()
+                            && self.engine.substitute_namespaces(*element).iter().any(|it| lets_in(it))
+                    };
+                    if lets_in(namespace) || by_substitute() {
+                        found.push(*other);
+                    }
+                }
+            }
+            ModelTerm::Any(any) => {
+                let names = set.namespaces.iter().filter(|(namespace, _)| any.namespaces.allows(namespace));
+                found.extend(names.flat_map(|(_, some)| some.each()));
+                let meets = |other: &u32| self.wildcard(*other).is_some_and(|it| it.meets(&any.namespaces));
+                found.extend(set.wild.iter().copied().filter(meets));
+            }
+            ModelTerm::Group(_) => {}
+        }
+        found
+    }
+
+    fn is_global(&self, id: u32) -> bool {
+        matches!(self.model.nodes[id as usize].term, ModelTerm::Element { global: true, .. })
+    }
+
+    fn wildcard(&self, id: u32) -> Option<&NamespaceConstraint> {
+        match &self.model.nodes[id as usize].term {
+            ModelTerm::Any(any) => Some(&any.namespaces),
+            _ => None,
+        }
+    }
+}
+
+fn put<K: std::hash::Hash + Eq>(map: &mut Map<K, Some2>, key: K, id: u32) {
+    map.entry(key).and_modify(|some| some.with(id)).or_insert(Some2(id, id));
+}
+
+impl Begins {
+    fn len(&self) -> usize {
+        self.names.len() + self.wild.len()
+    }
+
+    fn is_empty(&self) -> bool {
+        self.len() == 0
+    }
+
+    fn all(&self) -> impl Iterator<Item = u32> + '_ {
+        self.names.values().flat_map(|some| some.each()).chain(self.wild.iter().copied())
+    }
+}
