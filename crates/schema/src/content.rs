@@ -18,6 +18,8 @@ pub struct Attribute<'s> {
     pub ty: TypeId,
     /// Whether it must be there.
     pub required: bool,
+    /// The use that allows it.
+    pub usage: &'s AttributeUse,
     /// Its default or fixed value, from its use or its declaration.
     pub value: Option<&'s ValueConstraint>,
 }
@@ -36,6 +38,7 @@ impl<'s> Overlay<'s> {
         let attribute = (usage.usage != Use::Prohibited).then(|| Attribute {
             name: &declared.name,
             decl,
+            usage,
             ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
             required: usage.usage == Use::Required,
             value: usage.value.as_ref().or(declared.value.as_ref()),

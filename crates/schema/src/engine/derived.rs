@@ -82,12 +82,42 @@ impl Schemas {
         if Builtin::from_id(base).is_some() {
             return None;
         }
-        let members = members.iter().filter_map(|member| member.target);
+        // A member that is a union itself stands for its own members.
+        let members = self.flattened(members);
         let restriction = DerivationSet { restriction: true, ..DerivationSet::default() };
         members
+            .into_iter()
             .filter(|member| *member != base)
             .find_map(|member| self.derivation(ty, member))
             .map(|path| Path { methods: path.methods.with(restriction), ..path })
+    }
+
+    /// The members of a union, with those of the unions among them in their place.
+    fn flattened(&self, members: &[crate::Ref<crate::TypeDef>]) -> Vec<TypeId> {
+        let mut found = Vec::new();
+        let mut waiting: Vec<TypeId> = members.iter().rev().filter_map(|member| member.target).collect();
+        while let Some(id) = waiting.pop() {
+            let mut here = id;
+            // The union that a restriction narrows.
+            let inner = loop {
+                match &self.types[here].kind {
+                    TypeKind::Simple(simple) if Builtin::from_id(here).is_none() => match &simple.derivation {
+                        SimpleDerivation::Restriction(base) => match base.target {
+                            Some(base) => here = base,
+                            None => break None,
+                        },
+                        SimpleDerivation::Union(members) => break Some(members),
+                        SimpleDerivation::List(_) => break None,
+                    },
+                    _ => break None,
+                }
+            };
+            match inner {
+                Some(members) => waiting.extend(members.iter().rev().filter_map(|member| member.target)),
+                None => found.push(id),
+            }
+        }
+        found
     }
 
     /// Whether `ty` may take the place of `base` where some ways of derivation are blocked.

@@ -133,7 +133,12 @@ impl Judge<'_> {
         let mut has_id = inherited.iter().any(|it| self.is_id(Some(it.ty)));
         for usage in uses.iter().filter(|usage| usage.usage != Use::Prohibited) {
             let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else { continue };
-            if names.contains_key(&declared.name) {
+            let old = names.get(&declared.name);
+            // By a group that both types use, it is one and the same.
+            if old.is_some_and(|old| std::ptr::eq(old.usage, *usage)) {
+                continue;
+            }
+            if old.is_some() {
                 let message = format!("the base type has an attribute named {} already", named(&declared.name));
                 self.say("ct-props-correct", usage.place, message, "rename it, or leave it out");
             } else if self.is_id(declared.ty.target) {

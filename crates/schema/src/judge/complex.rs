@@ -4,6 +4,7 @@
 use charter_source::Place;
 
 use super::Judge;
+use super::particles::emptiable;
 use crate::engine::{ContentKind, Model};
 use crate::{Builtin, ComplexType, Compositor, Content, Derivation, Ref, Term, TypeDef, TypeId, TypeKind};
 
@@ -60,7 +61,7 @@ impl Judge<'_> {
                 self.facets(id, inline.unwrap_or(base), facets);
             }
             Derivation::Restriction => {
-                let emptiable = kind == ContentKind::Mixed && engine.model(base).is_none_or(|model| model.optional());
+                let emptiable = kind == ContentKind::Mixed && engine.model(base).is_none_or(|model| emptiable(model));
                 if !emptiable {
                     let message = format!("{name} has no simple content that could be restricted");
                     self.say("src-ct", complex.base.place, message, "use complexContent");
@@ -128,10 +129,12 @@ impl Judge<'_> {
         }
         let steps = schemas.content(id).into_iter().filter(|particle| !schemas.is_void(*particle));
         let steps: Vec<_> = steps.collect();
+        // Text between no elements is an empty sequence of its own.
+        let own_step = own || complex.mixed;
         let all = steps.iter().find(|particle| {
             schemas.particle_group(**particle).is_some_and(|(compositor, _)| compositor == Compositor::All)
         });
-        if let Some(all) = all.filter(|_| steps.len() > 1) {
+        if let Some(all) = all.filter(|_| steps.len() > 1 || (own_step && !own)) {
             let own = matches!(complex.content, Content::Elements(particle) if particle == *all);
             let place = if own { schemas.particles[*all].place } else { complex.base.place };
             let message = "elements that stand in any order cannot be put after or before others";
@@ -159,7 +162,7 @@ impl Judge<'_> {
             }
             (ContentKind::Empty, ContentKind::Empty) => {}
             (ContentKind::Empty, _) => {
-                if !engine.model(base).is_none_or(|model| model.optional()) {
+                if !engine.model(base).is_none_or(|model| emptiable(model)) {
                     let message = format!("{name} cannot be empty, so its restriction cannot");
                     self.say(RULE, place, message, "keep the elements that the base type requires");
                 }
@@ -182,6 +185,9 @@ impl Judge<'_> {
         let schemas = self.engine.schemas;
         let written = &schemas.particles[particle];
         let Some((compositor, members)) = schemas.particle_group(particle) else { return };
+        if written.occurs.max == Some(0) {
+            return;
+        }
         let by_name = matches!(written.term, Term::GroupRef(_));
         if compositor == Compositor::All {
             let message = match (top, written.occurs.max) {

@@ -3,6 +3,7 @@
 use charter_source::Place;
 use roxmltree::NodeId;
 
+use super::particles::emptiable;
 use super::{Judge, named};
 use crate::engine::{ContentKind, Datatype};
 use crate::{AttributeDecl, Builtin, ElementDecl, ElementId, Ref, TypeDef, TypeId, TypeKind, ValueConstraint};
@@ -54,7 +55,7 @@ impl Judge<'_> {
         }
         match self.engine.content_kind(ty) {
             ContentKind::Simple => self.value_fits("e-props-correct", ty, value, element.place, element.node),
-            ContentKind::Mixed if self.engine.model(ty).is_none_or(|model| model.optional()) => {}
+            ContentKind::Mixed if self.engine.model(ty).is_none_or(|model| emptiable(model)) => {}
             _ => {
                 let message = format!("{} has elements inside, so it can have no default or fixed value", named(&element.name));
                 self.say("e-props-correct", element.place, message, "remove the value");

@@ -10,6 +10,12 @@ pub(super) fn occurs(model: &Model, id: u32) -> Occurs {
     Occurs { min: node.min, max: (node.max < u32::MAX).then_some(node.max) }
 }
 
+/// Whether a content model asks for nothing (cos-group-emptiable): by its range, in which a choice of nothing counts
+/// as nothing.
+pub(super) fn emptiable(model: &Model) -> bool {
+    model.root.is_none_or(|root| total(model, root).min == 0)
+}
+
 /// How many elements a node may stand for, at least and at most.
 pub(super) fn total(model: &Model, id: u32) -> Occurs {
     let own = occurs(model, id);

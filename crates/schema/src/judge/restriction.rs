@@ -35,7 +35,7 @@ struct Part {
 
 #[derive(Debug, Clone)]
 enum What {
-    Element(ElementId, bool),
+    Element(ElementId),
     Any(Wildcard),
     Group(Compositor, Vec<Part>),
 }
@@ -45,15 +45,13 @@ impl Judge<'_> {
     pub(super) fn particle_restricts(&mut self, id: TypeId, base: TypeId, place: Place, _: &TypeDef) {
         let engine = self.engine;
         let (Some(model), Some(old)) = (engine.model(id).cloned(), engine.model(base).cloned()) else { return };
-        let (Some(root), Some(old_root)) = (model.root, old.root) else { return };
+        let (root, old_root) = (model.root, old.root);
         let comparison = Comparison { judge: self, model: &model };
-        let (new_part, old_part) = (comparison.part(&model, root), comparison.part(&old, old_root));
-        let outcome = match (new_part, old_part) {
-            (Some(new), Some(old)) => comparison.restricts(&new, &old),
-            (None, _) if old.optional() => Ok(()),
-            (None, _) => refuse("rcase-Recurse", None, "nothing stands where the base type requires something"),
-            (Some(_), None) => refuse("cos-particle-restrict", None, "the base type has nothing here"),
-        };
+        // Text between no elements is an empty sequence.
+        let empty = Part { occurs: Occurs::ONCE, what: What::Group(Compositor::Sequence, Vec::new()), node: None };
+        let new = root.and_then(|root| comparison.part(&model, root)).unwrap_or_else(|| empty.clone());
+        let old_part = old_root.and_then(|root| comparison.part(&old, root)).unwrap_or(empty);
+        let outcome = comparison.restricts(&new, &old_part);
         if let Err(refusal) = outcome {
             let at = refusal.node.map(|node| self.node_place(&model, node));
             let at = at.filter(|at| *at != Place::default()).unwrap_or(place);
@@ -74,7 +72,13 @@ impl Comparison<'_> {
         let node = &model.nodes[id as usize];
         let range = occurs(model, id);
         let what = match &node.term {
-            ModelTerm::Element { element, global, .. } => What::Element(*element, *global),
+            ModelTerm::Element { element, global, .. } => match self.substitutes(*element, *global) {
+                members if members.is_empty() => What::Element(*element),
+                members => {
+                    let alone = |member| Part { occurs: Occurs::ONCE, what: What::Element(member), node: Some(id) };
+                    What::Group(Compositor::Choice, members.into_iter().map(alone).collect())
+                }
+            },
             ModelTerm::Any(any) => What::Any(any.clone()),
             ModelTerm::Group(group) => {
                 let mut parts = Vec::new();
@@ -106,13 +110,11 @@ impl Comparison<'_> {
         Some(Part { occurs: range, what, node: Some(id) })
     }
 
-    /// The elements that may stand where a global one is referred to, as a choice; the element alone if there
-    /// are no others.
-    fn expanded(&self, part: &Part) -> Part {
-        let What::Element(head, true) = part.what else { return part.clone() };
+    /// The elements that may stand where a global one is referred to, itself among them; none if no other may.
+    fn substitutes(&self, head: ElementId, global: bool) -> Vec<ElementId> {
         let engine = self.judge.engine;
-        if !engine.has_substitutes() || engine.relatives().substitutes(head).is_empty() {
-            return part.clone();
+        if !global || !engine.has_substitutes() || engine.relatives().substitutes(head).is_empty() {
+            return Vec::new();
         }
         let mut members = Vec::new();
         if !engine.schemas.elements[head].is_abstract {
@@ -126,26 +128,18 @@ impl Comparison<'_> {
             }
         }
         if members == [head] {
-            return part.clone();
+            return Vec::new();
         }
         // Both sides list them in one order.
         members.sort_by_key(|member| member.index());
-        let members = members.into_iter();
-        let members = members.map(|id| Part { occurs: Occurs::ONCE, what: What::Element(id, false), node: part.node });
-        Part { occurs: part.occurs, what: What::Group(Compositor::Choice, members.collect()), node: part.node }
+        members
     }
 
     fn restricts(&self, new: &Part, old: &Part) -> Outcome {
         use Compositor::{All, Choice, Sequence};
-        if let (What::Element(a, _), What::Element(b, _)) = (&new.what, &old.what)
-            && a == b
-        {
-            return self.name_and_type(new, *a, old, *b);
-        }
-        let (new, old) = (&self.expanded(new), &self.expanded(old));
         match (&new.what, &old.what) {
-            (What::Element(a, _), What::Element(b, _)) => self.name_and_type(new, *a, old, *b),
-            (What::Element(a, _), What::Any(any)) => self.ns_compatible(new, *a, old, any),
+            (What::Element(a), What::Element(b)) => self.name_and_type(new, *a, old, *b),
+            (What::Element(a), What::Any(any)) => self.ns_compatible(new, *a, old, any),
             (What::Element(..), What::Group(compositor, _)) => {
                 let group = Part {
                     occurs: Occurs::ONCE,
@@ -160,7 +154,7 @@ impl Comparison<'_> {
                 refuse("cos-particle-restrict", new.node, "a wildcard stands where the base type names its elements")
             }
             (What::Group(_, members), What::Any(_)) => self.ns_recurse(new, members, old),
-            (What::Group(..), What::Element(id, _)) => {
+            (What::Group(..), What::Element(id)) => {
                 let name = named(&self.judge.engine.schemas.elements[*id].name);
                 let message = format!("several elements stand where the base type has only {name}");
                 refuse("cos-particle-restrict", new.node, message)
@@ -273,12 +267,8 @@ impl Comparison<'_> {
         for member in members {
             self.restricts(member, &anything).map_err(|refusal| Refusal { rule: RULE, ..refusal })?;
         }
-        let range = match new.node.filter(|node| (*node as usize) < self.model.nodes.len()) {
-            Some(node) if !matches!(new.what, What::Group(_, ref parts) if parts.iter().all(|part| part.node == new.node)) => {
-                total(self.model, node)
-            }
-            _ => new.occurs,
-        };
+        // The choice that stands for a substitution group is one element.
+        let range = new.node.map_or(new.occurs, |node| total(self.model, node));
         self.in_range(RULE, new, range, old.occurs)
     }
 
@@ -374,7 +364,7 @@ impl Comparison<'_> {
     /// What a particle stands for, in words.
     fn words(&self, part: &Part) -> String {
         match &part.what {
-            What::Element(id, _) => named(&self.judge.engine.schemas.elements[*id].name),
+            What::Element(id) => named(&self.judge.engine.schemas.elements[*id].name),
             What::Any(_) => "a wildcard".into(),
             What::Group(compositor, _) => format!("a {}", compositor.name()),
         }

@@ -6,6 +6,11 @@
 /// Almost everything is: only a bad escape, a second `#`, and a colon in the wrong place are refused.
 pub(super) fn is_uri(text: &str) -> bool {
     let (rest, fragment) = text.split_once('#').unwrap_or((text, ""));
+    // Brackets hold an address of version 6, and stand nowhere else.
+    let host = rest.find("//").map_or(0..0, |at| at..at + 2 + rest[at + 2..].find(['/', '?']).unwrap_or(rest.len() - at - 2));
+    if text.char_indices().any(|(at, c)| matches!(c, '[' | ']') && !host.contains(&at)) {
+        return false;
+    }
     if fragment.contains('#') || !escapes_are_whole(text) {
         return false;
     }
@@ -47,7 +52,7 @@ mod tests {
         for right in ["", "urn:saltmere:pilotage:1", "http://localhost:8080/a b?c#d", "../é", "a/b:c", "//[::1]:80/x", "#top", "%20"] {
             assert!(is_uri(right), "{right}");
         }
-        for wrong in ["a#b#c", "%", "%2", "%zz", ":a", "1a:b", "http://[::1/x", "urn:"] {
+        for wrong in ["a#b#c", "%", "%2", "%zz", ":a", "a[b", "1a:b", "http://[::1/x", "urn:"] {
             assert!(!is_uri(wrong), "{wrong}");
         }
     }
