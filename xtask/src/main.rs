@@ -1,4 +1,4 @@
-//! Development runs: comparison with another validator.
+//! Development runs: verdicts on random schemas and messages, beside those of another validator.
 #![allow(clippy::print_stdout, missing_docs, reason = "a program for those who work on the project")]
 
 mod change;
@@ -6,16 +6,20 @@ mod oracle;
 mod schemas;
 mod xml;
 
-use std::collections::BTreeMap;
-use std::path::{Path, PathBuf};
+use std::collections::{BTreeMap, BTreeSet};
+
+use std::path::PathBuf;
 
 use charter_check::{Level, check};
 use charter_contract::Contract;
-use charter_source::{Disk, Limits, Location};
+use charter_schema::Engine;
+use charter_schema::sample::{Sampler, Size, to_document};
+use charter_source::{Disk, Files, Limits, Location, QName};
 use clap::Parser;
 use fastrand::Rng;
 
 use oracle::Question;
+use xml::Xml;
 
 /// Compare verdicts on random schemas and messages with those of another validator.
 #[derive(Debug, Parser)]
@@ -26,20 +30,26 @@ struct Args {
     /// Where the files are written
     #[arg(long, default_value = "target/second-opinion")]
     folder: PathBuf,
-    /// How many schemas
+    /// How many schemas, half of them with something changed
     #[arg(long, default_value_t = 1000)]
     schemas: usize,
+    /// How many messages for each schema that is sound
+    #[arg(long, default_value_t = 12)]
+    messages: usize,
     /// The seed of everything random
     #[arg(long, default_value_t = 1)]
     seed: u64,
 }
+
+/// A verdict: nothing for valid, else the rules that are broken and the words.
+type Verdict = Option<(BTreeSet<&'static str>, String)>;
 
 fn main() -> std::io::Result<()> {
     let mut args = Args::parse();
     args.oracle = args.oracle.canonicalize()?;
     std::fs::create_dir_all(&args.folder)?;
     let mut rng = Rng::with_seed(args.seed);
-    let mut questions = Vec::new();
+    let mut asked: Vec<(Question, Verdict)> = Vec::new();
     for number in 0..args.schemas {
         let mut schema = schemas::Maker::new(&mut rng).schema();
         if number % 2 == 1 {
@@ -47,49 +57,138 @@ fn main() -> std::io::Result<()> {
         }
         let name = format!("s{number}.xsd");
         std::fs::write(args.folder.join(&name), schema.to_text())?;
-        questions.push(Question { schema: name, message: None });
+        let Ok(contract) = Contract::load(&Disk, &Location::Path(args.folder.join(&name)), Limits::default()) else {
+            continue;
+        };
+        let verdict = judged(&contract);
+        if verdict.is_none() {
+            messages(&args, &contract, &name, &mut rng, &mut asked)?;
+        }
+        asked.push((Question { schema: name, message: None }, verdict));
     }
+    let questions: Vec<Question> = asked.iter().map(|(question, _)| question.clone()).collect();
     let answers = oracle::ask(&args.oracle, &args.folder, &questions)?;
-    report(&args.folder, &questions, &answers);
+    report(&asked, &answers);
     Ok(())
 }
 
-/// Our verdict on a schema: nothing for valid, else the rules that it breaks.
-fn verdict(path: &Path) -> Option<String> {
-    let contract = Contract::load(&Disk, &Location::Path(path.into()), Limits::default()).ok()?;
-    let findings = check(&contract);
-    let errors = findings.iter().filter(|finding| finding.level == Level::Error);
-    let words: Vec<String> = errors.map(|finding| format!("{}: {}", finding.rule.name, finding.message)).collect();
-    (!words.is_empty()).then(|| words.join("; "))
+/// Our verdict on a schema.
+fn judged(contract: &Contract) -> Verdict {
+    let findings = check(contract);
+    let errors: Vec<_> = findings.iter().filter(|finding| finding.level == Level::Error).collect();
+    let words = errors.iter().map(|finding| format!("{}: {}", finding.rule.name, finding.message));
+    let words = words.collect::<Vec<_>>().join("; ");
+    (!errors.is_empty()).then(|| (errors.iter().map(|finding| finding.rule.name).collect(), words))
 }
 
-fn report(folder: &Path, questions: &[Question], answers: &[Option<String>]) {
+/// Writes messages for a schema, sound ones and changed ones, and judges each.
+fn messages(
+    args: &Args,
+    contract: &Contract,
+    schema: &str,
+    rng: &mut Rng,
+    asked: &mut Vec<(Question, Verdict)>,
+) -> std::io::Result<()> {
+    let engine = Engine::new(&contract.files, &contract.schemas);
+    let names = [QName::new("urn:t", "root"), QName::new("", "root")];
+    let Some(root) = names.iter().find_map(|name| contract.schemas.element_named(name)) else { return Ok(()) };
+    for number in 0..args.messages {
+        let size = match number {
+            0 => Size::Least,
+            1 => Size::Typical,
+            2 => Size::Most,
+            _ => Size::Random(rng.u64(..)),
+        };
+        let Ok(sample) = Sampler::new(&engine, size).element(root) else { continue };
+        let text = to_document(&sample);
+        let mut tree = match roxmltree::Document::parse(&text) {
+            Ok(document) => Xml::read(document.root_element()),
+            Err(error) => panic!("a sample for {schema} cannot be read: {error}\n{text}"),
+        };
+        let sound = number < 3 || number % 3 == 0;
+        let mut text = text;
+        if !sound {
+            for (name, value) in [("xmlns:xsi", "http://www.w3.org/2001/XMLSchema-instance"), ("xmlns:t", "urn:t"), ("xmlns:xs", "http://www.w3.org/2001/XMLSchema")] {
+                if !tree.attributes.iter().any(|(known, _)| known == name) {
+                    tree.attributes.push((name.into(), value.into()));
+                }
+            }
+            (0..rng.usize(1..3)).for_each(|_| change::message(rng, &mut tree));
+            text = tree.to_text();
+        }
+        let name = format!("{}-{number}.xml", schema.trim_end_matches(".xsd"));
+        let path = args.folder.join(&name);
+        std::fs::write(&path, &text)?;
+        let Ok(files) = Files::load(&Disk, &Location::Path(path), Limits::default()) else { continue };
+        let first = files.first();
+        let verdict = match first.root() {
+            None => Some((BTreeSet::from(["xml-well-formed"]), "not well-formed".to_owned())),
+            Some(root) => {
+                let report = engine.validate(first.id, root, 20);
+                let words = report.wrong.iter().map(|wrong| format!("{} {}: {}", wrong.fault.rule, wrong.path, wrong.fault.message));
+                let words = words.collect::<Vec<_>>().join("; ");
+                (!report.is_valid()).then(|| (report.wrong.iter().map(|wrong| wrong.fault.rule).collect(), words))
+            }
+        };
+        if sound && verdict.is_some() {
+            println!("a sample is not valid: {name}: {}", verdict.as_ref().map_or("", |verdict| &verdict.1));
+        }
+        asked.push((Question { schema: schema.to_owned(), message: Some(name) }, verdict));
+    }
+    Ok(())
+}
+
+#[derive(Default)]
+struct Tally {
+    agree_valid: usize,
+    agree_invalid: usize,
+    differ: usize,
+}
+
+fn report(asked: &[(Question, Verdict)], answers: &[Option<String>]) {
     let mut classes: BTreeMap<String, (usize, Vec<String>)> = BTreeMap::new();
-    let (mut agree, mut both_valid) = (0, 0);
-    for (question, theirs) in questions.iter().zip(answers) {
-        let ours = verdict(&folder.join(&question.schema));
-        if ours.is_some() == theirs.is_some() {
-            agree += 1;
-            both_valid += usize::from(ours.is_none());
+    let mut tallies = [Tally::default(), Tally::default()];
+    let mut clauses: BTreeMap<&str, usize> = BTreeMap::new();
+    for ((question, ours), theirs) in asked.iter().zip(answers) {
+        // A message cannot be judged by a schema that is refused; that difference is counted with the schema.
+        if theirs.as_ref().is_some_and(|theirs| theirs.starts_with("noschema")) {
             continue;
         }
-        let class = match (&ours, theirs) {
-            (Some(ours), _) => format!("only ours: {}", ours.split(':').next().unwrap_or("")),
-            (_, Some(theirs)) => {
-                let reason = theirs.splitn(3, ": ").nth(2).unwrap_or(theirs);
-                format!("only theirs: {}", reason.split(':').next().unwrap_or(""))
+        let tally = &mut tallies[usize::from(question.message.is_some())];
+        match (ours, theirs) {
+            (None, None) => tally.agree_valid += 1,
+            (Some((rules, _)), Some(_)) => {
+                tally.agree_invalid += 1;
+                rules.iter().for_each(|rule| *clauses.entry(rule).or_default() += 1);
             }
-            _ => String::new(),
-        };
-        let entry = classes.entry(class).or_default();
-        entry.0 += 1;
-        if entry.1.len() < 3 {
-            entry.1.push(format!("{} | {} | {}", question.schema, ours.unwrap_or_default(), theirs.clone().unwrap_or_default()));
+            _ => {
+                tally.differ += 1;
+                let class = match (ours, theirs) {
+                    (Some((rules, _)), _) => format!("only ours: {}", rules.iter().copied().collect::<Vec<_>>().join(" ")),
+                    (_, Some(theirs)) => {
+                        let reason = theirs.splitn(3, ": ").nth(2).unwrap_or(theirs);
+                        format!("only theirs: {}", reason.split(':').next().unwrap_or(""))
+                    }
+                    _ => String::new(),
+                };
+                let entry = classes.entry(class).or_default();
+                entry.0 += 1;
+                if entry.1.len() < 4 {
+                    let words = ours.as_ref().map_or("", |ours| &ours.1);
+                    let name = question.message.as_ref().unwrap_or(&question.schema);
+                    entry.1.push(format!("{name} | {words} | {}", theirs.as_deref().unwrap_or("")));
+                }
+            }
         }
     }
-    println!("{agree} of {} agree, {both_valid} of them valid", questions.len());
+    for (what, tally) in ["schemas", "messages"].iter().zip(&tallies) {
+        let all = tally.agree_valid + tally.agree_invalid + tally.differ;
+        println!("{what}: {} of {all} verdicts agree ({} valid, {} not)", all - tally.differ, tally.agree_valid, tally.agree_invalid);
+    }
     for (class, (count, examples)) in classes {
         println!("{count:>6} {class}");
-        examples.iter().for_each(|example| println!("         {example}"));
+        examples.iter().for_each(|example| println!("         {example:.400}"));
     }
+    let clauses: Vec<String> = clauses.iter().map(|(clause, count)| format!("{clause} {count}")).collect();
+    println!("refused by both: {}", clauses.join(", "));
 }

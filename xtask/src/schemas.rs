@@ -279,7 +279,7 @@ impl<'r> Maker<'r> {
                 let most = least + self.rng.u32(..3);
                 particle = particle.with("minOccurs", least.to_string()).with("maxOccurs", most.to_string());
             }
-            6 if self.chance(20) => particle = particle.with("minOccurs", "0").with("maxOccurs", "0"),
+            6 if self.chance(60) => particle = particle.with("minOccurs", "0").with("maxOccurs", "0"),
             _ => {}
         }
         particle
@@ -352,7 +352,8 @@ impl<'r> Maker<'r> {
 
     fn particles(&mut self, depth: usize) -> Xml {
         let name = if self.chance(3) { "xs:choice" } else { "xs:sequence" };
-        let count = self.rng.usize(..5);
+        // A choice of nothing is judged in different ways.
+        let count = self.rng.usize(usize::from(name == "xs:choice")..5);
         let members: Vec<Xml> = (0..count).map(|_| self.particle(depth)).collect();
         Xml::new(name).holding(members)
     }
@@ -593,8 +594,8 @@ impl<'r> Maker<'r> {
     /// Identity constraints over the root.
     fn constraints(&mut self) -> Vec<Xml> {
         let path = |kind: &str, path: &str| Xml::new(&format!("xs:{kind}")).with("xpath", path);
-        let selector = self.pick(&["*", ".//*", "t:berth", "*/*", ".", "berth|t:pilot"]);
-        let field = self.pick(&["@a1", ".", "*", "@*", "@id1", "berth"]);
+        let selector = self.pick(&["*", ".//berth", "t:berth", "*/*", ".", "berth|t:pilot"]);
+        let field = self.pick(&["@a1", ".", "*", "@id1", "berth"]);
         let selector = if self.prefix.is_empty() { selector.replace("t:", "") } else { selector.to_owned() };
         let name = self.fresh("k");
         let kind = self.pick(&["xs:unique", "xs:key"]);

@@ -47,7 +47,8 @@ fn contract(shapes: &[Shape], qualified: bool, version: &str) -> String {
         // An all-group cannot be extended, and bounds how often its members occur.
         let extends = shape.extends.filter(|base| *base < n && shapes[*base].compositor < 2);
         let compositor = if extends.is_some() { shape.compositor % 2 } else { shape.compositor };
-        let word = ["sequence", "choice", "all"][compositor];
+        // A choice of nothing cannot be satisfied.
+        let word = if shape.fields.is_empty() { "sequence" } else { ["sequence", "choice", "all"][compositor] };
         let mut fields = String::new();
         for (index, (ty, occurs)) in shape.fields.iter().enumerate() {
             let ty = match SIMPLE.get(*ty) {

@@ -3,8 +3,10 @@
 use charter_contract::{Body, Contract, FaultShape, SoapVersion, WireElement, WireShape};
 use charter_source::{Place, QName, ns};
 
-use crate::generate::Generator;
-use crate::{Element, Node, SampleError, Text, sample_element, to_xml};
+use charter_schema::Engine;
+use charter_schema::sample::Sampler;
+
+use crate::{Element, Node, SampleError, Size, Text, to_xml};
 
 /// A message as it goes over the wire.
 #[derive(Debug, Clone)]
@@ -66,6 +68,37 @@ fn contract_prefix(contract: &Contract, namespace: &str) -> Option<String> {
     })
 }
 
+/// A sample of an element on the wire.
+///
+/// ```
+/// use charter_contract::{Component, Contract, WireElement};
+/// use charter_message::sample_element;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema"><xs:element name="draught" type="xs:decimal"/></xs:schema>"#;
+/// let store = Overlay::of(&[("port.xsd", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+/// let Ok(Component::Element(id)) = contract.find("element/draught") else { unreachable!() };
+/// let sample = sample_element(&contract, &WireElement::Declared(id)).unwrap();
+/// assert_eq!(sample.children.len(), 1);
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+///
+/// # Errors
+/// If there is no such element, or none of bearable size.
+pub fn sample_element(contract: &Contract, element: &WireElement) -> Result<Element, SampleError> {
+    let engine = Engine::new(&contract.files, &contract.schemas);
+    let sampler = Sampler::new(&engine, Size::Typical);
+    match element {
+        WireElement::Declared(id) => sampler.element(*id),
+        WireElement::Typed { name, ty } => {
+            let mut element = Element::new(name.clone());
+            sampler.fill(&mut element, *ty, Place::default())?;
+            Ok(element)
+        }
+    }
+}
+
 /// Content type and action (SOAP 1.1, section 6; SOAP 1.2 part 2, section 7).
 fn http_headers(shape: &WireShape, request: bool) -> Vec<(&'static str, String)> {
     let action = shape.action.as_deref().unwrap_or("");
@@ -91,7 +124,10 @@ fn fill_body(contract: &Contract, content: &Body, into: &mut Element) -> Result<
                 into.children.push(Node::Element(sample_element(contract, element)?));
             }
         }
-        Body::Content(ty) => Generator::new(&contract.schemas).fill(into, *ty, "body", Place::default())?,
+        Body::Content(ty) => {
+            let engine = Engine::new(&contract.files, &contract.schemas);
+            Sampler::new(&engine, Size::Typical).fill(into, *ty, Place::default())?;
+        },
         Body::Wrapper { name, parts } => {
             let mut wrapper = Element::new(name.clone());
             for part in parts {

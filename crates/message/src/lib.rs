@@ -4,14 +4,6 @@
 //! typed, plausible values. [`Element`] is a message as a tree, [`to_xml`] writes it.
 
 mod envelope;
-mod generate;
-mod pattern;
-mod tree;
-mod values;
-mod words;
-mod write;
 
-pub use envelope::{Message, message};
-pub use generate::{SampleError, sample_element};
-pub use tree::{Element, Node, Text};
-pub use write::to_xml;
+pub use charter_schema::sample::{Element, Node, SampleError, Size, Text, to_xml};
+pub use envelope::{Message, message, sample_element};

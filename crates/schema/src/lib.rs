@@ -19,6 +19,7 @@ mod pattern;
 mod read;
 mod relatives;
 mod resolve;
+pub mod sample;
 mod set;
 mod simple;
 mod valid;

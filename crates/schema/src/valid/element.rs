@@ -149,7 +149,8 @@ impl<'v, 'd> Validator<'v, 'd> {
             return false;
         }
         let nil = matches!(text, "true" | "1");
-        let Some(decl) = decl else { return nil };
+        // Without a declaration there is nothing that could allow it.
+        let Some(decl) = decl else { return false };
         let declared = &self.engine.schemas.elements[decl];
         if !declared.nillable {
             let message = format!("{} is not nillable", quoted(node.tag_name().name()));

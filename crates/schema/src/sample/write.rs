@@ -6,7 +6,7 @@
 
 use charter_source::{Map, QName, Set, ns};
 
-use crate::{Element, Node, Text};
+use super::{Element, Node, Text};
 
 /// The element as indented XML. `wanted` gives the preferred prefix of a namespace; `envelope` is the prefix
 /// of the root's own namespace.
@@ -19,6 +19,85 @@ pub fn to_xml(root: &Element, envelope: &str, wanted: &dyn Fn(&str) -> Option<St
     let declaration = format!(" xmlns:{envelope}=\"{}\"", escaped(&root.name.namespace, true));
     writer.element(root, &declaration, 0, true);
     writer.text
+}
+
+/// The element as a document of its own: all namespaces are declared at the root, each with a prefix.
+pub fn to_document(root: &Element) -> String {
+    let mut prefixes: Map<String, String> = Map::default();
+    let mut declarations = String::new();
+    let mut needed = Vec::new();
+    every_namespace(root, &mut needed);
+    for namespace in needed.into_iter().filter(|namespace| !namespace.is_empty() && namespace != ns::XML) {
+        if prefixes.contains_key(&namespace) {
+            continue;
+        }
+        let prefix = match namespace.as_str() {
+            ns::XSI => "xsi".to_owned(),
+            ns::XSD => "xs".to_owned(),
+            _ => format!("n{}", prefixes.len() + 1),
+        };
+        declarations.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, true)));
+        prefixes.insert(namespace, prefix);
+    }
+    prefixes.insert(ns::XML.to_owned(), "xml".to_owned());
+    let mut text = String::new();
+    write_plain(root, &prefixes, &declarations, &mut text);
+    text.push('\n');
+    text
+}
+
+/// The namespaces of all names in an element, in the order in which they come.
+fn every_namespace(element: &Element, found: &mut Vec<String>) {
+    let mut add = |name: &QName| {
+        if found.last().is_none_or(|last| *last != *name.namespace) {
+            found.push(name.namespace.to_string());
+        }
+    };
+    add(&element.name);
+    for (name, value) in &element.attributes {
+        add(name);
+        if let Text::Name(name) = value {
+            add(name);
+        }
+    }
+    for child in &element.children {
+        match child {
+            Node::Text(Text::Name(name)) => found.push(name.namespace.to_string()),
+            Node::Element(child) => every_namespace(child, found),
+            Node::Text(Text::Plain(_)) => {}
+        }
+    }
+}
+
+fn write_plain(element: &Element, prefixes: &Map<String, String>, declarations: &str, text: &mut String) {
+    let qualified = |name: &QName| match prefixes.get(&*name.namespace) {
+        Some(prefix) => format!("{prefix}:{}", name.local),
+        None => name.local.to_string(),
+    };
+    let value = |value: &Text, quoted: bool| match value {
+        Text::Plain(text) => escaped(text, quoted),
+        Text::Name(name) => qualified(name),
+    };
+    let name = qualified(&element.name);
+    text.push_str(&format!("<{name}{declarations}"));
+    for (attribute, content) in &element.attributes {
+        text.push_str(&format!(" {}=\"{}\"", qualified(attribute), value(content, true)));
+    }
+    if element.children.is_empty() {
+        text.push_str("/>");
+        return;
+    }
+    text.push('>');
+    for child in &element.children {
+        match child {
+            Node::Element(child) => {
+                text.push('\n');
+                write_plain(child, prefixes, "", text);
+            }
+            Node::Text(content) => text.push_str(&value(content, false)),
+        }
+    }
+    text.push_str(&format!("</{name}>"));
 }
 
 /// The prefixes declared at one place: `None` is the default namespace.

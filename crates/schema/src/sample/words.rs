@@ -156,7 +156,7 @@ const BY_HOLDER: &[(&str, &str)] = &[
 
 /// Values that suit a name, the likeliest first. `holder` names what the element stands in, `second` asks for
 /// what the second of two would have.
-pub(crate) fn candidates(name: &str, holder: &str, second: bool) -> Vec<&'static str> {
+pub(super) fn candidates(name: &str, holder: &str, second: bool) -> Vec<&'static str> {
     let words = split(name);
     let mut found = Vec::new();
     if second {
@@ -186,7 +186,7 @@ fn entry(table: &'static [(&str, &[&'static str])], word: &str) -> Option<&'stat
 }
 
 /// The name as plain words.
-pub(crate) fn plain(name: &str) -> String {
+pub(super) fn plain(name: &str) -> String {
     split(name).join(" ")
 }
 

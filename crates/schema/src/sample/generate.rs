@@ -1,0 +1,483 @@
+//! Generates one instance: elements by their content models, values by their types.
+
+use std::collections::VecDeque;
+
+use charter_source::{Place, QName, ns};
+use fastrand::Rng;
+
+use super::values::{Hint, Values};
+use super::{Element, Node, SampleError, Size, Text};
+use crate::engine::{ContentKind, Engine};
+use crate::{
+    Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process,
+    Schemas, Term, TypeId, TypeKind, Value, ValueConstraint,
+};
+
+/// Elements in one instance; beyond, what is optional is left out.
+const ROOMY: usize = 2_000;
+/// Elements in one instance; beyond, there is none.
+const LARGEST: usize = 200_000;
+/// Elements nested in each other; beyond, what is optional is left out.
+const DEEP: usize = 40;
+/// Elements nested in each other; beyond, there is no instance.
+const DEEPEST: usize = 250;
+/// Stands for a reference to an ID until all IDs are known; no value can hold it.
+const PENDING: &str = "\u{1}";
+
+/// Generates one instance.
+pub(super) struct Generator<'e> {
+    engine: &'e Engine<'e>,
+    schemas: &'e Schemas,
+    size: Size,
+    values: Values<'e>,
+    /// Whether values must differ from each other.
+    distinct: bool,
+    /// The types of the elements around the one being made.
+    open: Vec<TypeId>,
+    made: usize,
+    turn: usize,
+    /// Whether what is made is part of the second of two.
+    second: bool,
+    ids: Vec<String>,
+}
+
+impl<'e> Generator<'e> {
+    pub fn new(engine: &'e Engine<'e>, size: Size, distinct: bool) -> Self {
+        Generator {
+            engine,
+            schemas: engine.schemas,
+            size,
+            values: Values { engine, rng: size.rng() },
+            distinct,
+            open: Vec::new(),
+            made: 0,
+            turn: 0,
+            second: false,
+            ids: Vec::new(),
+        }
+    }
+
+    fn rng(&mut self) -> Option<&mut Rng> {
+        self.values.rng.as_mut()
+    }
+
+    /// Whether a random sample takes a chance of one in so many; others never do.
+    fn chance(&mut self, one_in: u32) -> bool {
+        self.rng().is_some_and(|rng| rng.u32(..one_in) == 0)
+    }
+
+    fn roomy(&self) -> bool {
+        self.made < ROOMY && self.open.len() < DEEP
+    }
+
+    /// A whole instance.
+    pub fn whole(mut self, id: ElementId) -> Result<Element, SampleError> {
+        let mut element = self.element(id, "")?;
+        self.point_references(&mut element)?;
+        Ok(element)
+    }
+
+    /// Gives an element the attributes and the content of a type.
+    pub fn fill(mut self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
+        let name = element.name.local.to_string();
+        self.fill_named(element, ty, &name, "", place)?;
+        self.point_references(element)
+    }
+
+    /// Lets references point to the IDs that there are.
+    fn point_references(&mut self, element: &mut Element) -> Result<(), SampleError> {
+        let ids = std::mem::take(&mut self.ids);
+        let mut turn = 0;
+        let mut point = |text: &mut String| {
+            while let Some(at) = text.find(PENDING) {
+                let Some(id) = ids.get(turn % ids.len().max(1)) else { return false };
+                text.replace_range(at..at + PENDING.len(), id);
+                turn += 1;
+            }
+            true
+        };
+        if walk(element, &mut point) {
+            return Ok(());
+        }
+        let name = element.name.local.to_string();
+        Err(SampleError::NoValue { name, place: Place::default() })
+    }
+
+    fn element(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
+        let declared = &self.schemas.elements[id];
+        let (name, place) = (declared.name.local.to_string(), declared.place);
+        if declared.is_abstract {
+            return self.substitute(id, holder);
+        }
+        if self.chance(4)
+            && let Ok(other) = self.substitute(id, holder)
+        {
+            return Ok(other);
+        }
+        self.made += 1;
+        if self.made > LARGEST || self.open.len() > DEEPEST {
+            return Err(SampleError::TooLarge { name, place });
+        }
+        let mut element = Element::new(declared.name.clone());
+        let ty = self.concrete(id, &mut element)?;
+        if let Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) = &declared.value
+            && self.schemas.element_type(id) == ty
+        {
+            self.attributes(&mut element, ty, &name)?;
+            element.children.push(Node::Text(self.stated(ty, text, declared.place, declared.node)));
+            return Ok(element);
+        }
+        if self.open.contains(&ty) && self.schemas.complex(ty).is_some() && ty != Builtin::AnyType.id() {
+            return Err(SampleError::Endless { name, place });
+        }
+        if declared.nillable && declared.value.is_none() && self.chance(5) {
+            self.attributes(&mut element, ty, &name)?;
+            element.attributes.push((QName::new(ns::XSI, "nil"), Text::Plain("true".into())));
+            return Ok(element);
+        }
+        self.open.push(ty);
+        let filled = self.fill_named(&mut element, ty, &name, holder, place);
+        self.open.pop();
+        filled.map(|()| element)
+    }
+
+    /// Another element of the substitution group: the nearest that can be made, or a random one.
+    fn substitute(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
+        let engine = self.engine;
+        let declared = &self.schemas.elements[id];
+        let mut found =
+            Err(SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place });
+        let mut waiting: VecDeque<ElementId> = engine.relatives().substitutes(id).iter().copied().collect();
+        while let Some(member) = waiting.pop_front() {
+            waiting.extend(engine.relatives().substitutes(member));
+            let allowed = engine.heads(member).iter().any(|(_, head)| *head == id);
+            let skipped = !waiting.is_empty() && self.chance(2);
+            if allowed && !skipped && !self.schemas.elements[member].is_abstract {
+                found = self.element(member, holder);
+                if found.is_ok() {
+                    break;
+                }
+            }
+        }
+        found
+    }
+
+    /// The type that the element is given; an abstract one is replaced by the nearest derived from it.
+    fn concrete(&mut self, id: ElementId, element: &mut Element) -> Result<TypeId, SampleError> {
+        let (schemas, engine) = (self.schemas, self.engine);
+        let declared = &schemas.elements[id];
+        let ty = schemas.element_type(id);
+        let is_abstract = |ty| schemas.complex(ty).is_some_and(|complex| complex.is_abstract);
+        if !is_abstract(ty) && !self.chance(5) {
+            return Ok(ty);
+        }
+        let block = declared.block.with(schemas.prohibited(ty));
+        let mut waiting: VecDeque<TypeId> = engine.relatives().derived(ty).iter().copied().collect();
+        while let Some(derived) = waiting.pop_front() {
+            waiting.extend(engine.relatives().derived(derived));
+            let name = schemas.types[derived].name.as_ref().filter(|name| !name.local.contains(' '));
+            let allowed = schemas.may_stand_for(derived, ty, block) && !is_abstract(derived);
+            if let Some(name) = name.filter(|_| allowed) {
+                // Its fixed value may not be one of a narrower type.
+                if declared.value.is_none() {
+                    element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name.clone())));
+                    return Ok(derived);
+                }
+            }
+        }
+        if !is_abstract(ty) {
+            return Ok(ty);
+        }
+        Err(SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place })
+    }
+
+    fn fill_named(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        name: &str,
+        holder: &str,
+        place: Place,
+    ) -> Result<(), SampleError> {
+        self.attributes(element, ty, name)?;
+        if self.engine.datatype(ty).is_some() {
+            let text = self.value(ty, name, holder, place)?;
+            element.children.push(Node::Text(text));
+            return Ok(());
+        }
+        let mixed = self.engine.content_kind(ty) == ContentKind::Mixed;
+        if mixed && self.chance(2) {
+            element.children.push(Node::Text(Text::Plain("Two tugs on arrival.".into())));
+        }
+        if self.schemas.is_any(ty) {
+            return Ok(());
+        }
+        let inner = match &self.schemas.types[ty].name {
+            Some(type_name) => type_name.local.to_string(),
+            None => name.to_owned(),
+        };
+        for particle in self.schemas.content(ty) {
+            self.particle(particle, &inner, &mut element.children)?;
+        }
+        Ok(())
+    }
+
+    fn attributes(&mut self, element: &mut Element, ty: TypeId, name: &str) -> Result<(), SampleError> {
+        if !matches!(self.schemas.types[ty].kind, TypeKind::Complex(_)) {
+            return Ok(());
+        }
+        let (attributes, wildcard) = self.schemas.attributes(ty);
+        for attribute in attributes {
+            if !attribute.required && (self.size == Size::Least || self.chance(3)) {
+                continue;
+            }
+            let text = match attribute.value {
+                Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) => {
+                    let usage = attribute.usage;
+                    Ok(self.stated(attribute.ty, text, usage.place, usage.node))
+                }
+                None => {
+                    let place = self.schemas.attribute_decls[attribute.decl].place;
+                    self.value(attribute.ty, &attribute.name.local, name, place)
+                }
+            };
+            match text {
+                // A reference needs an ID somewhere; what need not be there is not made to depend on one.
+                Ok(Text::Plain(text)) if text.contains(PENDING) && !attribute.required && self.ids.is_empty() => {}
+                Ok(text) => element.attributes.push((attribute.name.clone(), text)),
+                Err(error) if attribute.required => return Err(error),
+                Err(_) => {}
+            }
+        }
+        if let Some(any) = wildcard.filter(|_| self.size == Size::Most || self.chance(3))
+            && any.process != Process::Strict
+            && let Some(namespace) = a_namespace(&any.namespaces)
+        {
+            let name = QName::new(namespace, "seenBy");
+            let taken = element.attributes.iter().any(|(known, _)| *known == name);
+            let declared = self.schemas.attribute_named(&name).is_some();
+            if !taken && !declared {
+                element.attributes.push((name, Text::Plain("i.calloway".into())));
+            }
+        }
+        Ok(())
+    }
+
+    /// A value that the schema states itself; a name is written with a prefix of the sample.
+    fn stated(&self, ty: TypeId, text: &str, place: Place, node: roxmltree::NodeId) -> Text {
+        let here = self.engine.here(place, node);
+        let accepted = self.engine.datatype(ty).and_then(|datatype| datatype.accept(text, &here, true).ok());
+        match accepted.and_then(|accepted| accepted.value) {
+            Some(Value::Name(name) | Value::Notation(name)) => Text::Name(name),
+            _ => Text::Plain(text.to_owned()),
+        }
+    }
+
+    fn value(&mut self, ty: TypeId, name: &str, holder: &str, place: Place) -> Result<Text, SampleError> {
+        let hint =
+            Hint { name, holder, turn: self.turn, second: self.second, item: false, distinct: self.distinct };
+        self.turn += 1;
+        let missing = || SampleError::NoValue { name: name.to_owned(), place };
+        let datatype = self.engine.datatype(ty).ok_or_else(missing)?;
+        if let Some(text) = reference(datatype) {
+            return Ok(Text::Plain(text));
+        }
+        let text = self.values.value(datatype, hint).ok_or_else(missing)?;
+        if let (Text::Plain(text), true) = (&text, datatype.builtin().is_some_and(|it| it.is_within(Builtin::Id))) {
+            self.ids.push(text.clone());
+        }
+        Ok(text)
+    }
+
+    /// How many of a particle the sample has.
+    fn count(&mut self, occurs: Occurs, wildcard: bool) -> u32 {
+        let Occurs { min, max } = occurs;
+        let most = max.unwrap_or(u32::MAX);
+        let roomy = self.roomy();
+        let wish = match self.size {
+            Size::Least => min,
+            _ if !roomy => min.max(u32::from(min > 0)),
+            Size::Most => if most > 1 { 2 } else { 1 },
+            Size::Typical if min == 0 && wildcard => 0,
+            Size::Typical => if most > 1 { 2 } else { 1 },
+            Size::Random(_) => {
+                let extra = (most - min).min(3);
+                min + self.rng().map_or(0, |rng| rng.u32(..=extra))
+            }
+        };
+        wish.clamp(min, most.max(min))
+    }
+
+    /// As many of a particle as the sample has.
+    fn particle(&mut self, id: ParticleId, holder: &str, into: &mut Vec<Node>) -> Result<(), SampleError> {
+        let particle = &self.schemas.particles[id];
+        let occurs = particle.occurs;
+        if occurs.max == Some(0) {
+            return Ok(());
+        }
+        let count = self.count(occurs, matches!(particle.term, Term::Any(_)));
+        for turn in 0..count {
+            let length = into.len();
+            let around = self.second;
+            if count > 1 {
+                self.second = turn == 1;
+            }
+            let made = self.term(id, turn, holder, into);
+            self.second = around;
+            match made {
+                Ok(()) => {}
+                // What may be left out is, if it cannot be made.
+                Err(SampleError::TooLarge { name, place }) if self.made > LARGEST => {
+                    return Err(SampleError::TooLarge { name, place });
+                }
+                Err(_) if turn >= occurs.min => {
+                    into.truncate(length);
+                    return Ok(());
+                }
+                Err(error) => return Err(error),
+            }
+            if self.made > LARGEST {
+                return Err(SampleError::TooLarge { name: holder.to_owned(), place: particle.place });
+            }
+        }
+        Ok(())
+    }
+
+    fn term(&mut self, id: ParticleId, turn: u32, holder: &str, into: &mut Vec<Node>) -> Result<(), SampleError> {
+        if let Some(element) = self.schemas.particle_element(id) {
+            into.push(Node::Element(self.element(element, holder)?));
+            return Ok(());
+        }
+        let schemas = self.schemas;
+        if let Some((compositor, members)) = schemas.particle_group(id) {
+            return match compositor {
+                Compositor::Sequence => members.iter().try_for_each(|member| self.particle(*member, holder, into)),
+                Compositor::All => {
+                    let mut members = members.to_vec();
+                    if let Some(rng) = self.rng() {
+                        rng.shuffle(&mut members);
+                    }
+                    members.into_iter().try_for_each(|member| self.particle(member, holder, into))
+                }
+                Compositor::Choice => self.choice(members, turn, holder, into, id),
+            };
+        }
+        if let Term::Any(wildcard) = &schemas.particles[id].term {
+            into.push(Node::Element(self.anything(
+                &wildcard.namespaces,
+                wildcard.process,
+                wildcard.place,
+            )?));
+        }
+        Ok(())
+    }
+
+    /// One of several: the first that can be made; for the most, each time another; for the least, the smallest.
+    fn choice(
+        &mut self,
+        members: &[ParticleId],
+        turn: u32,
+        holder: &str,
+        into: &mut Vec<Node>,
+        id: ParticleId,
+    ) -> Result<(), SampleError> {
+        let occurs = |member: &&ParticleId| self.schemas.particles[**member].occurs.max != Some(0);
+        let mut order: Vec<ParticleId> = members.iter().filter(occurs).copied().collect();
+        match self.size {
+            Size::Most if !order.is_empty() => {
+                let turn = turn as usize % order.len();
+                order.rotate_left(turn);
+            },
+            Size::Random(_) => {
+                if let Some(rng) = self.rng() {
+                    rng.shuffle(&mut order);
+                }
+            }
+            Size::Least => order.sort_by_key(|member| self.schemas.particles[*member].occurs.min.min(1)),
+            _ => {}
+        }
+        let place = self.schemas.particles[id].place;
+        let mut outcome = Err(SampleError::Nothing { place });
+        for member in order {
+            let length = into.len();
+            outcome = self.particle(member, holder, into);
+            if outcome.is_ok() {
+                break;
+            }
+            into.truncate(length);
+        }
+        outcome
+    }
+
+    /// An element that a wildcard lets in: one of the schemas if it asks for that, else one of no schema.
+    fn anything(
+        &mut self,
+        namespaces: &NamespaceConstraint,
+        process: Process,
+        place: Place,
+    ) -> Result<Element, SampleError> {
+        let engine = self.engine;
+        if process == Process::Strict {
+            let globals = self.schemas.elements.iter().filter(|(_, element)| {
+                let simple = element.ty.target.is_some_and(|ty| engine.datatype(ty).is_some());
+                element.owner == Owner::Schema && simple && namespaces.allows(&element.name.namespace)
+            });
+            let globals: Vec<ElementId> = globals.map(|(id, _)| id).collect();
+            let mut outcome = Err(SampleError::Wildcard { place });
+            for id in globals {
+                outcome = self.element(id, "");
+                if outcome.is_ok() {
+                    break;
+                }
+            }
+            return outcome;
+        }
+        let namespace = a_namespace(namespaces).ok_or(SampleError::Wildcard { place })?;
+        let name = QName::new(namespace, "notice");
+        // An element of that name that is declared would be judged by its declaration.
+        if let Some(declared) = self.schemas.element_named(&name) {
+            return self.element(declared, "");
+        }
+        Ok(Element::new(name).text("The channel is closed until noon."))
+    }
+}
+
+/// A namespace that a wildcard lets in.
+fn a_namespace(namespaces: &NamespaceConstraint) -> Option<&str> {
+    match namespaces {
+        NamespaceConstraint::OneOf(these) => these.first().map(|first| &**first),
+        NamespaceConstraint::Not(not) if &**not == "urn:saltmere:notice" => Some("urn:saltmere:notice:2"),
+        _ => Some("urn:saltmere:notice"),
+    }
+}
+
+/// The text of a reference to an ID, or of a list of one; `None` for a type that is none.
+fn reference(datatype: &crate::Datatype) -> Option<String> {
+    let is_reference = |datatype: &crate::Datatype| datatype.builtin().is_some_and(|it| it.is_within(Builtin::IdRef));
+    match &datatype.form {
+        crate::Form::List(item) if is_reference(item) => {
+            let count = datatype.length.or(datatype.min_length).unwrap_or(1).clamp(1, 100);
+            Some(vec![PENDING; count as usize].join(" "))
+        }
+        _ => is_reference(datatype).then(|| PENDING.to_owned()),
+    }
+}
+
+/// Calls `each` for every plain text in an element, until it says no.
+fn walk(element: &mut Element, each: &mut impl FnMut(&mut String) -> bool) -> bool {
+    let attributes = element.attributes.iter_mut().map(|(_, text)| text);
+    let mut fine = true;
+    for text in attributes {
+        if let Text::Plain(text) = text {
+            fine &= each(text);
+        }
+    }
+    for child in &mut element.children {
+        fine &= match child {
+            Node::Element(child) => walk(child, each),
+            Node::Text(Text::Plain(text)) => each(text),
+            Node::Text(Text::Name(_)) => true,
+        };
+    }
+    fine
+}

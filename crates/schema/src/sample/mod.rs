@@ -1,0 +1,15 @@
+//! Samples: instances of element declarations, from the least that is valid to everything that is allowed.
+
+mod draw;
+mod error;
+mod generate;
+mod sampler;
+mod tree;
+mod values;
+mod words;
+mod write;
+
+pub use error::SampleError;
+pub use sampler::{Sampler, Size};
+pub use tree::{Element, Node, Text};
+pub use write::{to_document, to_xml};

@@ -1,0 +1,108 @@
+//! Makes samples of a size, and sees that they are valid.
+
+use charter_source::{Files, Limits, Location, Overlay, Place};
+use fastrand::Rng;
+
+use super::generate::Generator;
+use super::{Element, SampleError, to_document};
+use crate::engine::Engine;
+use crate::{ElementId, TypeId};
+
+/// How much a sample holds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Size {
+    /// Nothing that may be left out.
+    Least,
+    /// What is optional once, what repeats twice.
+    Typical,
+    /// Every option once, wildcards included.
+    Most,
+    /// A random choice of everything, drawn from a seed: the same seed gives the same sample.
+    Random(u64),
+}
+
+/// Makes samples of the elements of a set of schemas.
+pub struct Sampler<'e> {
+    engine: &'e Engine<'e>,
+    size: Size,
+}
+
+impl<'e> Sampler<'e> {
+    /// A sampler for samples of that size.
+    pub fn new(engine: &'e Engine<'e>, size: Size) -> Sampler<'e> {
+        Sampler { engine, size }
+    }
+
+    /// A sample of a declared element.
+    ///
+    /// ```
+    /// use charter_schema::sample::{Sampler, Size, to_document};
+    /// use charter_schema::{Engine, Schemas};
+    /// use charter_source::{Files, Limits, Location, Overlay, QName};
+    ///
+    /// let schema = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema">
+    ///   <xs:element name="callSign"><xs:simpleType><xs:restriction base="xs:token">
+    ///     <xs:pattern value="[A-Z0-9]{4,7}"/></xs:restriction></xs:simpleType></xs:element>
+    /// </xs:schema>"#;
+    /// let store = Overlay::of(&[("port.xsd", schema)]);
+    /// let files = Files::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+    /// let schemas = Schemas::read(&files, [(files.first().id, files.first().root().unwrap().id())]);
+    /// let engine = Engine::new(&files, &schemas);
+    /// let element = schemas.element_named(&QName::new("", "callSign")).unwrap();
+    /// let sample = Sampler::new(&engine, Size::Typical).element(element).unwrap();
+    /// assert_eq!(to_document(&sample), "<callSign>MHRS7</callSign>\n");
+    /// # Ok::<(), charter_source::ReadError>(())
+    /// ```
+    ///
+    /// # Errors
+    /// If no instance of bearable size is valid, or none was found.
+    pub fn element(&self, id: ElementId) -> Result<Element, SampleError> {
+        let element = self.made(id, false)?;
+        // Values that suit their names may be the same where a key wants them to differ.
+        if self.engine.schemas.constraints.is_empty() || self.is_valid(&element) {
+            return Ok(element);
+        }
+        let element = self.made(id, true)?;
+        if self.is_valid(&element) {
+            return Ok(element);
+        }
+        let least = Generator::new(self.engine, Size::Least, true).whole(id)?;
+        if self.is_valid(&least) {
+            return Ok(least);
+        }
+        let declared = &self.engine.schemas.elements[id];
+        Err(SampleError::Identity { name: declared.name.local.to_string(), place: declared.place })
+    }
+
+    fn made(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
+        Generator::new(self.engine, self.size, distinct).whole(id)
+    }
+
+    /// Gives an element the attributes and the content of a type.
+    ///
+    /// # Errors
+    /// If no instance of bearable size is valid.
+    pub fn fill(&self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
+        Generator::new(self.engine, self.size, false).fill(element, ty, place)
+    }
+
+    fn is_valid(&self, element: &Element) -> bool {
+        let text = to_document(element);
+        let store = Overlay::of(&[("sample.xml", &text)]);
+        let Ok(files) = Files::load(&store, &Location::from_argument("sample.xml"), Limits::default()) else {
+            return false;
+        };
+        let first = files.first();
+        first.root().is_some_and(|root| self.engine.validate(first.id, root, 1).is_valid())
+    }
+}
+
+impl Size {
+    /// Where random choices come from, for a random sample.
+    pub(super) fn rng(self) -> Option<Rng> {
+        match self {
+            Size::Random(seed) => Some(Rng::with_seed(seed)),
+            _ => None,
+        }
+    }
+}
