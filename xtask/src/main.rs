@@ -10,7 +10,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use std::path::PathBuf;
 
-use charter_check::{Level, check};
+use charter_check::{Example, Family, Level, Slot, check};
 use charter_contract::Contract;
 use charter_schema::Engine;
 use charter_schema::sample::{Sampler, Size, to_document};
@@ -50,6 +50,7 @@ fn main() -> std::io::Result<()> {
     std::fs::create_dir_all(&args.folder)?;
     let mut rng = Rng::with_seed(args.seed);
     let mut asked: Vec<(Question, Verdict)> = Vec::new();
+    examples(&args, &mut asked)?;
     for number in 0..args.schemas {
         let mut schema = schemas::Maker::new(&mut rng).schema();
         if number % 2 == 1 {
@@ -69,6 +70,43 @@ fn main() -> std::io::Result<()> {
     let questions: Vec<Question> = asked.iter().map(|(question, _)| question.clone()).collect();
     let answers = oracle::ask(&args.oracle, &args.folder, &questions)?;
     report(&asked, &answers);
+    Ok(())
+}
+
+/// The examples of the catalogue: a wrong and a right one for each clause.
+fn examples(args: &Args, asked: &mut Vec<(Question, Verdict)>) -> std::io::Result<()> {
+    let write = |name: &str, text: &str| std::fs::write(args.folder.join(name), text);
+    write("visit.xsd", Example::message_schema())?;
+    write("vessel.xsd", "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>")?;
+    let load = |name: &str| Files::load(&Disk, &Location::Path(args.folder.join(name)), Limits::default());
+    for rule in charter_check::rules() {
+        let Some(example) = &rule.example else { continue };
+        for (kind, text) in [("wrong", example.wrong_whole()), ("right", example.right_whole())] {
+            if example.slot == Slot::Message {
+                let name = format!("{}-{kind}.xml", rule.name);
+                write(&name, &text)?;
+                let (Ok(schema), Ok(files)) = (load("visit.xsd"), load(&name)) else { continue };
+                let contract = Contract::read(schema);
+                let engine = Engine::new(&contract.files, &contract.schemas);
+                let Some(root) = files.first().root() else { continue };
+                let report = engine.validate(files.first().id, root, 20);
+                let verdict = (!report.is_valid()).then(|| (BTreeSet::from([rule.name]), rule.name.to_owned()));
+                asked.push((Question { schema: "visit.xsd".into(), message: Some(name) }, verdict));
+            } else if rule.family == Family::Schema {
+                // The schema alone, as a file of its own.
+                let Some(schema) = text.find("<xs:schema").and_then(|at| Some(&text[at..text.find("</xs:schema>")? + 12])) else {
+                    continue;
+                };
+                let declared = "xmlns:tns=\"urn:saltmere:berths:1\" xmlns:v=\"urn:saltmere:vessel:1\" xmlns:xs=\"http://www.w3.org/2001/XMLSchema\"";
+                let own = schema.contains("xmlns:xs=");
+                let schema = if own { schema.to_owned() } else { schema.replacen("<xs:schema", &format!("<xs:schema {declared}"), 1) };
+                let name = format!("{}-{kind}.xsd", rule.name);
+                write(&name, &schema)?;
+                let Ok(files) = load(&name) else { continue };
+                asked.push((Question { schema: name, message: None }, judged(&Contract::read(files))));
+            }
+        }
+    }
     Ok(())
 }
 

@@ -49,6 +49,19 @@ pub enum SideArg {
     Fault,
 }
 
+/// How much a message holds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum SizeArg {
+    /// Nothing that may be left out
+    Least,
+    /// What is optional once, what repeats twice
+    Typical,
+    /// Every option once
+    Most,
+    /// A random choice of everything, by --seed
+    Random,
+}
+
 /// How consumers read what they do not know.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum ReaderArg {
@@ -110,9 +123,9 @@ pub enum Command {
     },
     /// Show a message as it goes over the wire
     Message {
-        /// The contract, or - for standard input
+        /// The contract or schema, or - for standard input
         file: String,
-        /// The operation, by name or component path
+        /// The operation, by name or component path; or an element by itself, such as element/arrival
         operation: String,
         /// Which side of it
         #[arg(long, value_enum, default_value_t = SideArg::Input)]
@@ -123,6 +136,15 @@ pub enum Command {
         /// Which port, where several offer the operation
         #[arg(long, value_name = "NAME")]
         port: Option<String>,
+        /// How much it holds
+        #[arg(long, value_enum)]
+        size: Option<SizeArg>,
+        /// A random message, the same for the same number
+        #[arg(long, value_name = "NUMBER")]
+        seed: Option<u64>,
+        /// For an element: messages that break one rule each
+        #[arg(long)]
+        hostile: bool,
     },
     /// Judge messages by a schema
     Match {

@@ -40,12 +40,18 @@ pub fn files(argument: &str) -> Result<Files, Failure> {
 /// Loads a WSDL contract; anything else is a failure.
 pub fn load_contract(argument: &str) -> Result<Contract, Failure> {
     let contract = load(argument)?;
+    is_contract(&contract)?;
+    Ok(contract)
+}
+
+/// Whether what was loaded is a WSDL contract.
+pub fn is_contract(contract: &Contract) -> Result<(), Failure> {
     match contract.kind() {
-        DocumentKind::Contract => Ok(contract),
+        DocumentKind::Contract => Ok(()),
         DocumentKind::Schema => Err(Failure::new("this is an XML Schema, not a contract")
             .at(contract.files.first().location.to_string())
             .help("give the WSDL file that imports it")),
-        DocumentKind::Unreadable | DocumentKind::Other(_) => Err(unusable(&contract)),
+        DocumentKind::Unreadable | DocumentKind::Other(_) => Err(unusable(contract)),
     }
 }
 

@@ -133,7 +133,7 @@ fn use_everywhere(contract: &Contract) {
         for side in contract.sides(id) {
             if let Ok(shape) = contract.wire_shape(id, side, None) {
                 // Whether there is a message depends on the damage; a panic does not.
-                let _ = charter_message::message(contract, &shape);
+                let _ = charter_message::message(contract, &shape, charter_message::Size::Typical);
             }
         }
     }
@@ -222,7 +222,7 @@ proptest! {
         for (id, operation) in contract.operations() {
             for side in contract.sides(id) {
                 let shape = contract.wire_shape(id, side, None).unwrap();
-                let sample = charter_message::message(&contract, &shape).unwrap().to_xml(&contract);
+                let sample = charter_message::message(&contract, &shape, charter_message::Size::Typical).unwrap().to_xml(&contract);
                 let document = roxmltree::Document::parse(&sample).unwrap();
                 let body = document.root_element().last_element_child().unwrap();
                 let name = body.first_element_child().unwrap().tag_name();

@@ -23,24 +23,24 @@ pub struct Message {
     pub envelope: Element,
 }
 
-/// The typical message of a wire shape.
+/// A message of a wire shape.
 ///
 /// # Errors
 /// If no message of bearable size fits the schemas.
-pub fn message(contract: &Contract, shape: &WireShape) -> Result<Message, SampleError> {
+pub fn message(contract: &Contract, shape: &WireShape, size: Size) -> Result<Message, SampleError> {
     let envelope = shape.soap.envelope();
     let mut root = Element::new(QName::new(envelope, "Envelope"));
     if !shape.headers.is_empty() {
         let mut header = Element::new(QName::new(envelope, "Header"));
         for block in &shape.headers {
-            header = header.with(sample_element(contract, &block.content)?);
+            header = header.with(sample_element(contract, &block.content, size)?);
         }
         root = root.with(header);
     }
     let mut body = Element::new(QName::new(envelope, "Body"));
     match &shape.fault {
-        Some(fault) => body = body.with(fault_element(contract, shape, fault)?),
-        None => fill_body(contract, &shape.body, &mut body)?,
+        Some(fault) => body = body.with(fault_element(contract, shape, fault, size)?),
+        None => fill_body(contract, &shape.body, size, &mut body)?,
     }
     let request = shape.action.is_some() || matches!(shape.side, charter_contract::Side::Input);
     Ok(Message {
@@ -72,23 +72,23 @@ fn contract_prefix(contract: &Contract, namespace: &str) -> Option<String> {
 ///
 /// ```
 /// use charter_contract::{Component, Contract, WireElement};
-/// use charter_message::sample_element;
+/// use charter_message::{Size, sample_element};
 /// use charter_source::{Limits, Location, Overlay};
 ///
 /// let text = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema"><xs:element name="draught" type="xs:decimal"/></xs:schema>"#;
 /// let store = Overlay::of(&[("port.xsd", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
 /// let Ok(Component::Element(id)) = contract.find("element/draught") else { unreachable!() };
-/// let sample = sample_element(&contract, &WireElement::Declared(id)).unwrap();
+/// let sample = sample_element(&contract, &WireElement::Declared(id), Size::Typical).unwrap();
 /// assert_eq!(sample.children.len(), 1);
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 ///
 /// # Errors
 /// If there is no such element, or none of bearable size.
-pub fn sample_element(contract: &Contract, element: &WireElement) -> Result<Element, SampleError> {
+pub fn sample_element(contract: &Contract, element: &WireElement, size: Size) -> Result<Element, SampleError> {
     let engine = Engine::new(&contract.files, &contract.schemas);
-    let sampler = Sampler::new(&engine, Size::Typical);
+    let sampler = Sampler::new(&engine, size);
     match element {
         WireElement::Declared(id) => sampler.element(*id),
         WireElement::Typed { name, ty } => {
@@ -117,22 +117,22 @@ fn http_headers(shape: &WireShape, request: bool) -> Vec<(&'static str, String)>
     }
 }
 
-fn fill_body(contract: &Contract, content: &Body, into: &mut Element) -> Result<(), SampleError> {
+fn fill_body(contract: &Contract, content: &Body, size: Size, into: &mut Element) -> Result<(), SampleError> {
     match content {
         Body::Elements(elements) => {
             for element in elements {
-                into.children.push(Node::Element(sample_element(contract, element)?));
+                into.children.push(Node::Element(sample_element(contract, element, size)?));
             }
         }
         Body::Content(ty) => {
             let engine = Engine::new(&contract.files, &contract.schemas);
-            Sampler::new(&engine, Size::Typical).fill(into, *ty, Place::default())?;
+            Sampler::new(&engine, size).fill(into, *ty, Place::default())?;
         },
         Body::Wrapper { name, parts } => {
             let mut wrapper = Element::new(name.clone());
             for part in parts {
                 let element = WireElement::Typed { name: QName::new("", &part.name), ty: part.ty };
-                wrapper = wrapper.with(sample_element(contract, &element)?);
+                wrapper = wrapper.with(sample_element(contract, &element, size)?);
             }
             into.children.push(Node::Element(wrapper));
         }
@@ -141,7 +141,12 @@ fn fill_body(contract: &Contract, content: &Body, into: &mut Element) -> Result<
 }
 
 /// `Fault` (SOAP 1.1, section 4.4; SOAP 1.2 part 1, section 5.4).
-fn fault_element(contract: &Contract, shape: &WireShape, fault: &FaultShape) -> Result<Element, SampleError> {
+fn fault_element(
+    contract: &Contract,
+    shape: &WireShape,
+    fault: &FaultShape,
+    size: Size,
+) -> Result<Element, SampleError> {
     let envelope = shape.soap.envelope();
     let named = |local: &str| Element::new(QName::new(envelope, local));
     let code = |local: &str| Node::Text(Text::Name(QName::new(envelope, local)));
@@ -151,7 +156,7 @@ fn fault_element(contract: &Contract, shape: &WireShape, fault: &FaultShape) -> 
             let mut faultcode = Element::new(QName::new("", "faultcode"));
             faultcode.children.push(code("Server"));
             let mut detail = Element::new(QName::new("", "detail"));
-            fill_body(contract, &shape.body, &mut detail)?;
+            fill_body(contract, &shape.body, size, &mut detail)?;
             named("Fault")
                 .with(faultcode)
                 .with(Element::new(QName::new("", "faultstring")).text(words))
@@ -163,7 +168,7 @@ fn fault_element(contract: &Contract, shape: &WireShape, fault: &FaultShape) -> 
             let mut text = named("Text").text(words);
             text.attributes.push((QName::new(ns::XML, "lang"), Text::Plain("en".into())));
             let mut detail = named("Detail");
-            fill_body(contract, &shape.body, &mut detail)?;
+            fill_body(contract, &shape.body, size, &mut detail)?;
             named("Fault").with(named("Code").with(value)).with(named("Reason").with(text)).with(detail)
         }
     })

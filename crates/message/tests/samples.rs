@@ -1,7 +1,7 @@
 //! Samples: values within their types, elements in their places, envelopes as SOAP asks.
 
 use charter_contract::{Contract, Side, WireElement};
-use charter_message::{Element, Node, SampleError, Text, message, sample_element, to_xml};
+use charter_message::{Element, Node, SampleError, Size, Text, message, sample_element, to_xml};
 use charter_source::{Limits, Location, Overlay, QName};
 
 fn load(text: &str) -> Contract {
@@ -19,7 +19,7 @@ fn schema(content: &str) -> Contract {
 
 fn element(contract: &Contract, name: &str) -> Result<Element, SampleError> {
     let id = contract.schemas.element_named(&QName::new("urn:t", name)).unwrap();
-    sample_element(contract, &WireElement::Declared(id))
+    sample_element(contract, &WireElement::Declared(id), Size::Typical)
 }
 
 /// The text of the sample of an element of a simple type.
@@ -330,7 +330,7 @@ fn envelopes_carry_what_the_shape_says() {
     let (id, _) = contract.operations().next().unwrap();
     let shown = |side| {
         let shape = contract.wire_shape(id, side, None).unwrap();
-        let sample = message(&contract, &shape).unwrap();
+        let sample = message(&contract, &shape, Size::Typical).unwrap();
         (sample.to_xml(&contract), sample)
     };
     let (xml, request) = shown(Side::Input);

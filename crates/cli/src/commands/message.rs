@@ -1,12 +1,12 @@
 //! `charter message`
 
 use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
-use charter_message::message;
+use charter_message::{Size, message};
 use charter_source::nearest;
 use serde::Serialize;
 
-use super::Outcome;
-use crate::args::{Format, SideArg};
+use super::{Outcome, element};
+use crate::args::{Format, SideArg, SizeArg};
 use crate::console::{Console, Failure, Status};
 use crate::{load, paint};
 
@@ -16,6 +16,19 @@ pub struct Wanted<'a> {
     pub side: SideArg,
     pub fault: Option<&'a str>,
     pub port: Option<&'a str>,
+    pub size: Size,
+    pub hostile: bool,
+}
+
+/// The size that the options ask for: a seed asks for a random message.
+pub fn size(size: Option<SizeArg>, seed: Option<u64>) -> Size {
+    match (size, seed) {
+        (Some(SizeArg::Least), _) => Size::Least,
+        (Some(SizeArg::Most), _) => Size::Most,
+        (Some(SizeArg::Random), seed) => Size::Random(seed.unwrap_or(1)),
+        (None, Some(seed)) => Size::Random(seed),
+        (Some(SizeArg::Typical) | None, _) => Size::Typical,
+    }
 }
 
 #[derive(Serialize)]
@@ -38,7 +51,14 @@ struct Header {
 }
 
 pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Console) -> Outcome {
-    let contract = load::load_contract(file)?;
+    let contract = load::load_readable(file)?;
+    if wanted.operation.starts_with("element/") {
+        return element::run(&contract, wanted.operation, wanted.size, wanted.hostile, format, console);
+    }
+    if wanted.hostile {
+        return Err(Failure::new("hostile messages are made for an element").help("give its path, such as element/arrival"));
+    }
+    load::is_contract(&contract)?;
     let operation = operation(&contract, wanted.operation)?;
     let side = side(&contract, operation, wanted)?;
     let port = wanted.port.map(|name| port(&contract, operation, name)).transpose()?;
@@ -48,7 +68,7 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
             format!("charter check {file} shows what is wrong; only literal SOAP messages can be shown yet"),
         )
     })?;
-    let sample = message(&contract, &shape).map_err(|error| {
+    let sample = message(&contract, &shape, wanted.size).map_err(|error| {
         Failure::new(error.to_string())
             .at(load::place(&contract, error.place()))
             .of(path.as_str())

@@ -3,6 +3,7 @@
 mod check;
 mod compare;
 mod demo;
+mod element;
 mod explain;
 mod matching;
 mod message;
@@ -30,9 +31,15 @@ pub fn run(args: &Args, console: &mut Console) -> Status {
         }
         Command::Check { files } => check::run(files, format, console),
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
-        Command::Message { file, operation, side, fault, port } => {
-            let wanted =
-                message::Wanted { operation, side: *side, fault: fault.as_deref(), port: port.as_deref() };
+        Command::Message { file, operation, side, fault, port, size, seed, hostile } => {
+            let wanted = message::Wanted {
+                operation,
+                side: *side,
+                fault: fault.as_deref(),
+                port: port.as_deref(),
+                size: message::size(*size, *seed),
+                hostile: *hostile,
+            };
             message::run(file, &wanted, format, console)
         }
         Command::Match { schema, files } => matching::run(schema, files, format, console),

@@ -3,6 +3,7 @@
 mod draw;
 mod error;
 mod generate;
+mod hostile;
 mod sampler;
 mod tree;
 mod values;
@@ -10,6 +11,7 @@ mod words;
 mod write;
 
 pub use error::SampleError;
+pub use hostile::Hostile;
 pub use sampler::{Sampler, Size};
 pub use tree::{Element, Node, Text};
 pub use write::{to_document, to_xml};

@@ -23,7 +23,7 @@ pub enum Size {
 
 /// Makes samples of the elements of a set of schemas.
 pub struct Sampler<'e> {
-    engine: &'e Engine<'e>,
+    pub(super) engine: &'e Engine<'e>,
     size: Size,
 }
 

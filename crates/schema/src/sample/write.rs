@@ -34,16 +34,26 @@ pub fn to_document(root: &Element) -> String {
         let prefix = match namespace.as_str() {
             ns::XSI => "xsi".to_owned(),
             ns::XSD => "xs".to_owned(),
-            _ => format!("n{}", prefixes.len() + 1),
+            other => free(&prefixes, other),
         };
         declarations.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, true)));
         prefixes.insert(namespace, prefix);
     }
     prefixes.insert(ns::XML.to_owned(), "xml".to_owned());
     let mut text = String::new();
-    write_plain(root, &prefixes, &declarations, &mut text);
+    write_plain(root, &prefixes, &declarations, 0, &mut text);
     text.push('\n');
     text
+}
+
+/// A prefix for a namespace, after the last word in it.
+fn free(taken: &Map<String, String>, namespace: &str) -> String {
+    let words = namespace.rsplit([':', '/', '#', '.']);
+    let mut words = words.filter(|word| charter_source::is_ncname(word) && word.len() < 16);
+    let word = words.next().map_or("n".to_owned(), str::to_lowercase);
+    let used = |prefix: &str| taken.values().any(|known| known == prefix) || prefix.starts_with("xml");
+    let numbered = (2..).map(|number| format!("{word}{number}"));
+    std::iter::once(word.clone()).chain(numbered).find(|prefix| !used(prefix)).unwrap_or(word)
 }
 
 /// The namespaces of all names in an element, in the order in which they come.
@@ -69,7 +79,7 @@ fn every_namespace(element: &Element, found: &mut Vec<String>) {
     }
 }
 
-fn write_plain(element: &Element, prefixes: &Map<String, String>, declarations: &str, text: &mut String) {
+fn write_plain(element: &Element, prefixes: &Map<String, String>, declarations: &str, depth: usize, text: &mut String) {
     let qualified = |name: &QName| match prefixes.get(&*name.namespace) {
         Some(prefix) => format!("{prefix}:{}", name.local),
         None => name.local.to_string(),
@@ -88,14 +98,21 @@ fn write_plain(element: &Element, prefixes: &Map<String, String>, declarations: 
         return;
     }
     text.push('>');
+    // White space between elements and text would be part of the content.
+    let tidy = element.children.iter().all(|child| matches!(child, Node::Element(_)));
     for child in &element.children {
         match child {
             Node::Element(child) => {
-                text.push('\n');
-                write_plain(child, prefixes, "", text);
+                if tidy {
+                    text.push_str(&format!("\n{}", "  ".repeat(depth + 1)));
+                }
+                write_plain(child, prefixes, "", depth + 1, text);
             }
             Node::Text(content) => text.push_str(&value(content, false)),
         }
+    }
+    if tidy {
+        text.push_str(&format!("\n{}", "  ".repeat(depth)));
     }
     text.push_str(&format!("</{name}>"));
 }

@@ -38,6 +38,9 @@ impl<'v, 'd> Validator<'v, 'd> {
             self.wrong("cvc-elt", place, node, None, message, "write one of the elements that may take its place");
         }
         let ty = self.actual_type(node, decl, declared, wanted);
+        if let Some(typing) = &mut self.typing {
+            typing.insert(node.id(), ty);
+        }
         let nil = self.nil(node, decl);
         self.tables.enter(node, decl, self.depth);
         let value = self.by_type(node, decl, ty, nil);

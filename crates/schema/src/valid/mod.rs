@@ -17,8 +17,9 @@ use std::cell::OnceCell;
 use charter_source::{FileId, Map, Node, Place, QName, Set};
 
 use crate::engine::{Context, Engine, expanded};
-use crate::{Builtin, ElementId};
+use crate::{Builtin, ElementId, TypeId};
 use identity::Tables;
+use roxmltree::NodeId;
 pub use path::Paths;
 pub use report::{Report, Wrong};
 pub(crate) use xpath::XPath;
@@ -52,6 +53,16 @@ impl Engine<'_> {
     }
 }
 
+impl Engine<'_> {
+    /// The types by which the elements of a document are judged.
+    pub(crate) fn typing(&self, file: FileId, root: Node<'_>) -> Map<NodeId, TypeId> {
+        let mut validator = Validator::new(self, file, 0);
+        validator.typing = Some(Map::default());
+        validator.document(root);
+        validator.typing.unwrap_or_default()
+    }
+}
+
 /// How an element is judged.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum Assess {
@@ -74,6 +85,8 @@ pub(crate) struct Validator<'v, 'd> {
     entities: OnceCell<Set<String>>,
     tables: Tables<'v, 'd>,
     depth: usize,
+    /// The types of elements, if somebody wants to know them.
+    typing: Option<Map<NodeId, TypeId>>,
 }
 
 impl<'v, 'd> Validator<'v, 'd> {
@@ -88,6 +101,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             entities: OnceCell::new(),
             tables: Tables::new(engine),
             depth: 0,
+            typing: None,
         }
     }
 

@@ -1,0 +1,80 @@
+//! `charter message` for an element by itself: samples, and hostile ones.
+
+use charter_contract::{Component, Contract};
+use charter_schema::sample::{Sampler, Size, to_document};
+use charter_schema::{ElementId, Engine};
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::Format;
+use crate::console::{Console, Failure, Status};
+use crate::{load, paint};
+
+#[derive(Serialize)]
+struct Shown {
+    element: String,
+    body: String,
+}
+
+#[derive(Serialize)]
+struct Hostiles {
+    element: String,
+    hostile: Vec<HostileEntry>,
+}
+
+#[derive(Serialize)]
+struct HostileEntry {
+    rule: &'static str,
+    path: String,
+    message: String,
+    body: String,
+}
+
+/// The element that a path names, if it is one of an element.
+pub fn named(contract: &Contract, path: &str) -> Result<ElementId, Failure> {
+    match load::find(contract, path)? {
+        Component::Element(id) => Ok(id),
+        other => Err(Failure::new(format!("\"{}\" is no element", contract.path(other)))
+            .at(contract.files.first().location.to_string())
+            .help("give the path of a global element, such as element/arrival")),
+    }
+}
+
+pub fn run(contract: &Contract, path: &str, size: Size, hostile: bool, format: Format, console: &mut Console) -> Outcome {
+    let id = named(contract, path)?;
+    let engine = Engine::new(&contract.files, &contract.schemas);
+    let sampler = Sampler::new(&engine, size);
+    let failed = |error: charter_schema::sample::SampleError| {
+        Failure::new(error.to_string())
+            .at(load::place(contract, error.place()))
+            .of(path)
+            .help("change the type so that a message can be made")
+    };
+    if !hostile {
+        let body = to_document(&sampler.element(id).map_err(failed)?);
+        match format {
+            Format::Json => console.json(&Shown { element: path.to_owned(), body }),
+            Format::Text => console.out(&paint::xml(&body)),
+        }
+        return Ok(Status::Yes);
+    }
+    let found = sampler.hostile(id).map_err(failed)?;
+    if format == Format::Json {
+        let entries = found.into_iter().map(|it| HostileEntry {
+            rule: it.clause,
+            path: it.path,
+            message: it.message,
+            body: to_document(&it.instance),
+        });
+        console.json(&Hostiles { element: path.to_owned(), hostile: entries.collect() });
+        return Ok(Status::Yes);
+    }
+    for it in &found {
+        let head = format!("{} {}: {}\n", paint::error(it.clause), paint::path(&it.path), it.message);
+        console.out(&head);
+        console.out(&paint::xml(&to_document(&it.instance)));
+        console.out("\n");
+    }
+    console.out(&format!("{path}: {} messages that must be refused\n", found.len()));
+    Ok(Status::Yes)
+}

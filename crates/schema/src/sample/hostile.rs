@@ -1,0 +1,235 @@
+//! Hostile instances: each breaks exactly one constraint, and says which and where.
+//!
+//! A valid sample is changed at one place, in the ways that its declarations and types suggest. What comes of it
+//! is judged, and kept only if that one thing and nothing else is wrong with it.
+
+use std::sync::Arc;
+
+use charter_source::{Files, Limits, Location, Overlay, QName, Set, ns};
+
+use super::{Element, Node, SampleError, Sampler, Size, Text, to_document};
+use crate::engine::{Datatype, Engine, Form};
+use crate::{Builtin, ElementId, Report, Wrong};
+
+/// Changes that are tried for one element declaration.
+const MOST_TRIES: usize = 3_000;
+/// Places in the sample where something is changed.
+const MOST_PLACES: usize = 120;
+
+/// An instance that breaks one constraint.
+#[derive(Debug, Clone)]
+pub struct Hostile {
+    /// The clause that it breaks, a rule of the catalogue.
+    pub clause: &'static str,
+    /// Where: the path in the instance.
+    pub path: String,
+    /// What is wrong, in words.
+    pub message: String,
+    /// The instance.
+    pub instance: Element,
+}
+
+/// A change at one element.
+#[derive(Debug, Clone)]
+enum Change {
+    Text(String),
+    Remove,
+    Double,
+    Rename,
+    AddChild,
+    StrayText,
+    AddAttribute(QName, String),
+    SetAttribute(usize, String),
+    RemoveAttribute(usize),
+}
+
+impl Sampler<'_> {
+    /// Instances of an element that break one constraint each, a different clause or a different place every time.
+    ///
+    /// # Errors
+    /// If there is no valid instance to begin with.
+    pub fn hostile(&self, id: ElementId) -> Result<Vec<Hostile>, SampleError> {
+        let base = Sampler::new(self.engine, Size::Typical).element(id)?;
+        let types = types(self.engine, &base);
+        let mut places = Vec::new();
+        paths(&base, &mut Vec::new(), &mut places);
+        let mut seen: Set<(&'static str, String, String)> = Set::default();
+        let mut found = Vec::new();
+        let mut tries = 0;
+        for (number, place) in places.iter().enumerate().take(MOST_PLACES) {
+            let datatype = types.get(number).copied().flatten().and_then(|ty| self.engine.datatype(ty));
+            for change in changes(self.engine, at(&base, place), datatype, place.is_empty()) {
+                tries += 1;
+                if tries > MOST_TRIES {
+                    return Ok(found);
+                }
+                let mut instance = base.clone();
+                apply(&mut instance, place, change);
+                let Some(report) = judge(self.engine, &instance) else { continue };
+                let [wrong] = &report.wrong[..] else { continue };
+                if report.count == 1 && seen.insert(kind(wrong)) {
+                    found.push(Hostile {
+                        clause: wrong.fault.rule,
+                        path: wrong.path.clone(),
+                        message: wrong.fault.message.clone(),
+                        instance,
+                    });
+                }
+            }
+        }
+        Ok(found)
+    }
+}
+
+/// What tells one thing that is wrong from another; the same in the second of two is nothing new.
+fn kind(wrong: &Wrong) -> (&'static str, String, String) {
+    let mut path = String::new();
+    let mut inside = false;
+    for c in wrong.path.chars() {
+        inside = (inside || c == '[') && c != ']';
+        if !inside && c != ']' {
+            path.push(c);
+        }
+    }
+    (wrong.fault.rule, path, wrong.fault.message.clone())
+}
+
+/// The verdict on an instance.
+fn judge(engine: &Engine<'_>, instance: &Element) -> Option<Report> {
+    let files = files(instance)?;
+    let root = files.first().root()?;
+    Some(engine.validate(files.first().id, root, 2))
+}
+
+fn files(instance: &Element) -> Option<Files> {
+    let text = to_document(instance);
+    let store = Overlay::of(&[("sample.xml", &text)]);
+    Files::load(&store, &Location::from_argument("sample.xml"), Limits::default()).ok()
+}
+
+/// The types of all elements of an instance, in document order.
+fn types(engine: &Engine<'_>, instance: &Element) -> Vec<Option<crate::TypeId>> {
+    let Some(files) = files(instance) else { return Vec::new() };
+    let Some(root) = files.first().root() else { return Vec::new() };
+    let known = engine.typing(files.first().id, root);
+    let elements = root.descendants().filter(|node| node.is_element());
+    elements.map(|node| known.get(&node.id()).copied()).collect()
+}
+
+/// The paths of all elements, in document order.
+fn paths(element: &Element, here: &mut Vec<usize>, found: &mut Vec<Vec<usize>>) {
+    found.push(here.clone());
+    for (number, child) in element.children.iter().enumerate() {
+        if let Node::Element(child) = child {
+            here.push(number);
+            paths(child, here, found);
+            here.pop();
+        }
+    }
+}
+
+fn at<'e>(element: &'e Element, path: &[usize]) -> &'e Element {
+    match path.split_first().map(|(first, rest)| (&element.children[*first], rest)) {
+        Some((Node::Element(child), rest)) => at(child, rest),
+        _ => element,
+    }
+}
+
+fn at_mut<'e>(element: &'e mut Element, path: &[usize]) -> &'e mut Element {
+    let Some((first, rest)) = path.split_first() else { return element };
+    if !matches!(element.children[*first], Node::Element(_)) {
+        return element;
+    }
+    match &mut element.children[*first] {
+        Node::Element(child) => at_mut(child, rest),
+        Node::Text(_) => unreachable!("this was an element a moment ago"),
+    }
+}
+
+/// What to try at one element.
+fn changes(engine: &Engine<'_>, element: &Element, datatype: Option<&Arc<Datatype>>, root: bool) -> Vec<Change> {
+    let mut found = Vec::new();
+    if let Some(datatype) = datatype {
+        found.extend(wrong_values(datatype).into_iter().map(Change::Text));
+    }
+    found.extend([Change::Rename, Change::AddChild, Change::StrayText]);
+    found.push(Change::AddAttribute(QName::new("", "unheardOf"), "yes".into()));
+    found.push(Change::AddAttribute(QName::new(ns::XSI, "nil"), "true".into()));
+    found.push(Change::AddAttribute(QName::new(ns::XSI, "type"), "NoSuchType".into()));
+    if !root {
+        found.extend([Change::Remove, Change::Double]);
+    }
+    for (number, (name, _)) in element.attributes.iter().enumerate() {
+        found.push(Change::RemoveAttribute(number));
+        let known = engine.schemas().attribute_decls.iter().find(|(_, decl)| decl.name == *name);
+        let datatype = known.and_then(|(_, decl)| engine.datatype(decl.ty.target?));
+        let values = datatype.map_or_else(|| vec!["~".to_owned()], |datatype| wrong_values(datatype));
+        found.extend(values.into_iter().map(|value| Change::SetAttribute(number, value)));
+    }
+    found
+}
+
+/// Values that a type might not accept, one for each of its facets.
+fn wrong_values(datatype: &Datatype) -> Vec<String> {
+    let mut found = vec!["~".to_owned(), String::new()];
+    let builtin = datatype.builtin().unwrap_or(Builtin::String);
+    let letters = |count: u64| "S".repeat(count.min(10_000) as usize);
+    let unit = if matches!(builtin.primitive(), Builtin::HexBinary) { 2 } else { 1 };
+    if let Some(length) = datatype.length {
+        found.extend([letters((length + 1) * unit), letters(length.saturating_sub(1) * unit)]);
+    }
+    if let Some(least) = datatype.min_length.filter(|least| *least > 0) {
+        found.push(letters((least - 1) * unit));
+    }
+    if let Some(most) = datatype.max_length {
+        found.push(letters((most + 1) * unit));
+        found.push("1".repeat(((most + 1) * unit).min(10_000) as usize));
+    }
+    if let Form::List(item) = &datatype.form {
+        let count = datatype.length.or(datatype.max_length).unwrap_or(0);
+        let item = if item.builtin().is_some_and(|it| it.primitive() == Builtin::Decimal) { "1" } else { "S" };
+        found.push(vec![item; (count + 1).min(1000) as usize].join(" "));
+    }
+    for (limit, step) in [(&datatype.min, -1.0), (&datatype.max, 1.0)] {
+        let Some(limit) = limit else { continue };
+        found.push(limit.text.to_string());
+        if let Ok(number) = limit.text.parse::<f64>() {
+            found.extend([format!("{}", number + step), format!("{}", number + step / 100.0)]);
+        }
+        found.extend(["1000-01-01", "9000-01-01", "1000-01-01T00:00:00Z", "9000-01-01T00:00:00Z"].map(str::to_owned));
+    }
+    if let Some(most) = datatype.total_digits {
+        found.push("1".repeat((most + 1).min(1000) as usize));
+        found.push(format!("0.{}", "1".repeat(most.min(1000) as usize + 1)));
+    }
+    if let Some(most) = datatype.fraction_digits {
+        found.push(format!("1.{}", "1".repeat((most + 1).min(1000) as usize)));
+    }
+    found
+}
+
+fn apply(root: &mut Element, path: &[usize], change: Change) {
+    let stranger = || Node::Element(Element::new(QName::new("urn:saltmere:elsewhere", "unheardOf")));
+    if let (Change::Remove | Change::Double, Some((last, parent))) = (&change, path.split_last()) {
+        let parent = at_mut(root, parent);
+        match change {
+            Change::Remove => drop(parent.children.remove(*last)),
+            _ => {
+                let copy = parent.children[*last].clone();
+                parent.children.insert(*last, copy);
+            }
+        }
+        return;
+    }
+    let element = at_mut(root, path);
+    match change {
+        Change::Text(text) => element.children = vec![Node::Text(Text::Plain(text))],
+        Change::Rename => element.name = QName::new(&element.name.namespace, &format!("{}Unheard", element.name.local)),
+        Change::AddChild => element.children.push(stranger()),
+        Change::StrayText => element.children.push(Node::Text(Text::Plain("Fog until noon.".into()))),
+        Change::AddAttribute(name, value) => element.attributes.push((name, Text::Plain(value))),
+        Change::SetAttribute(number, value) => element.attributes[number].1 = Text::Plain(value),
+        Change::RemoveAttribute(number) => drop(element.attributes.remove(number)),
+        Change::Remove | Change::Double => {}
+    }
+}
