@@ -301,7 +301,7 @@ impl<'e> Generator<'e> {
             Size::Typical if min == 0 && wildcard => 0,
             Size::Typical => if most > 1 { 2 } else { 1 },
             Size::Random(_) => {
-                let extra = (most - min).min(3);
+                let extra = most.saturating_sub(min).min(3);
                 min + self.rng().map_or(0, |rng| rng.u32(..=extra))
             }
         };
