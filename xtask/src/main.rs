@@ -2,6 +2,7 @@
 #![allow(clippy::print_stdout, missing_docs, reason = "a program for those who work on the project")]
 
 mod change;
+mod keep;
 mod oracle;
 mod schemas;
 mod xml;
@@ -36,13 +37,16 @@ struct Args {
     /// How many messages for each schema that is sound
     #[arg(long, default_value_t = 12)]
     messages: usize,
+    /// A file to keep a selection in, with the verdicts: for every clause the smallest cases that break it
+    #[arg(long)]
+    keep: Option<PathBuf>,
     /// The seed of everything random
     #[arg(long, default_value_t = 1)]
     seed: u64,
 }
 
 /// A verdict: nothing for valid, else the rules that are broken and the words.
-type Verdict = Option<(BTreeSet<&'static str>, String)>;
+pub type Verdict = Option<(BTreeSet<&'static str>, String)>;
 
 fn main() -> std::io::Result<()> {
     let mut args = Args::parse();
@@ -70,7 +74,10 @@ fn main() -> std::io::Result<()> {
     let questions: Vec<Question> = asked.iter().map(|(question, _)| question.clone()).collect();
     let answers = oracle::ask(&args.oracle, &args.folder, &questions)?;
     report(&asked, &answers);
-    Ok(())
+    match &args.keep {
+        Some(file) => keep::keep(&args.folder, file, &asked, &answers),
+        None => Ok(()),
+    }
 }
 
 /// The examples of the catalogue: a wrong and a right one for each clause.

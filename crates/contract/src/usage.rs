@@ -62,7 +62,7 @@ pub fn reachable(
     types: Vec<TypeId>,
 ) -> (Set<ElementId>, Set<TypeId>) {
     let relatives = Relatives::of(schemas);
-    let mut reach = Reach { schemas, elements: Set::default(), types: Set::default(), waiting: types };
+    let mut reach = Reach { schemas, elements: Set::default(), types: Set::default(), groups: Set::default(), waiting: types };
     let mut heads = elements;
     loop {
         while let Some(id) = heads.pop() {
@@ -84,6 +84,7 @@ struct Reach<'s> {
     schemas: &'s Schemas,
     elements: Set<ElementId>,
     types: Set<TypeId>,
+    groups: Set<charter_schema::GroupId>,
     waiting: Vec<TypeId>,
 }
 
@@ -121,15 +122,17 @@ impl Reach<'_> {
         }
     }
 
-    fn particle(&self, id: charter_schema::ParticleId, heads: &mut Vec<ElementId>) {
+    fn particle(&mut self, id: charter_schema::ParticleId, heads: &mut Vec<ElementId>) {
         let mut waiting = vec![id];
         while let Some(id) = waiting.pop() {
             match &self.schemas.particles[id].term {
                 Term::Element(element) => heads.push(*element),
                 Term::ElementRef(element) => heads.extend(element.target),
                 Term::Group(_, members) => waiting.extend(members),
+                // Groups that use groups would multiply if each use were followed.
                 Term::GroupRef(group) => {
-                    waiting.extend(group.target.and_then(|group| self.schemas.groups[group].particle));
+                    let new = group.target.filter(|group| self.groups.insert(*group));
+                    waiting.extend(new.and_then(|group| self.schemas.groups[group].particle));
                 }
                 Term::Any(_) => {}
             }

@@ -6,6 +6,7 @@ mod compare;
 mod demo;
 mod explain;
 mod folder;
+mod matching;
 mod message;
 mod new;
 mod output;

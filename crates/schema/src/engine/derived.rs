@@ -3,7 +3,7 @@
 use charter_source::NameKey;
 
 use crate::{
-    Builtin, Derivation, DerivationSet, ElementId, Schemas, SimpleDerivation, TypeId, TypeKind,
+    Builtin, Derivation, DerivationSet, ElementId, Ref, Schemas, SimpleDerivation, TypeDef, TypeId, TypeKind,
 };
 
 /// The ways of derivation between a type and one that it comes from.
@@ -75,16 +75,11 @@ impl Schemas {
         Some(path)
     }
 
-    /// Whether `base` is a union and `ty` comes from one of its members (cos-st-derived-ok, 2.2.4).
+    /// Whether `base` is a union, or restricts one, and `ty` comes from one of its members (cos-st-derived-ok, 2.2.4).
     fn in_union(&self, ty: TypeId, base: TypeId) -> Option<Path> {
-        let TypeKind::Simple(simple) = &self.types[base].kind else { return None };
-        let SimpleDerivation::Union(members) = &simple.derivation else { return None };
-        if Builtin::from_id(base).is_some() {
-            return None;
-        }
-        // A member that is a union itself stands for its own members.
-        let members = self.flattened(members);
         let restriction = DerivationSet { restriction: true, ..DerivationSet::default() };
+        // A member that is a union itself stands for its own members.
+        let members = self.flattened(self.union_members(base)?);
         members
             .into_iter()
             .filter(|member| *member != base)
@@ -92,28 +87,32 @@ impl Schemas {
             .map(|path| Path { methods: path.methods.with(restriction), ..path })
     }
 
+    /// The members of a union, or of the one that a type restricts.
+    fn union_members(&self, id: TypeId) -> Option<&[Ref<TypeDef>]> {
+        let mut here = id;
+        loop {
+            if Builtin::from_id(here).is_some() {
+                return None;
+            }
+            let TypeKind::Simple(simple) = &self.types[here].kind else { return None };
+            match &simple.derivation {
+                SimpleDerivation::Restriction(base) => here = base.target?,
+                SimpleDerivation::Union(members) => return Some(members),
+                SimpleDerivation::List(_) => return None,
+            }
+        }
+    }
+
     /// The members of a union, with those of the unions among them in their place.
-    fn flattened(&self, members: &[crate::Ref<crate::TypeDef>]) -> Vec<TypeId> {
+    fn flattened(&self, members: &[Ref<TypeDef>]) -> Vec<TypeId> {
+        let targets = |members: &[Ref<TypeDef>]| -> Vec<TypeId> {
+            members.iter().rev().filter_map(|member| member.target).collect()
+        };
         let mut found = Vec::new();
-        let mut waiting: Vec<TypeId> = members.iter().rev().filter_map(|member| member.target).collect();
+        let mut waiting = targets(members);
         while let Some(id) = waiting.pop() {
-            let mut here = id;
-            // The union that a restriction narrows.
-            let inner = loop {
-                match &self.types[here].kind {
-                    TypeKind::Simple(simple) if Builtin::from_id(here).is_none() => match &simple.derivation {
-                        SimpleDerivation::Restriction(base) => match base.target {
-                            Some(base) => here = base,
-                            None => break None,
-                        },
-                        SimpleDerivation::Union(members) => break Some(members),
-                        SimpleDerivation::List(_) => break None,
-                    },
-                    _ => break None,
-                }
-            };
-            match inner {
-                Some(members) => waiting.extend(members.iter().rev().filter_map(|member| member.target)),
+            match self.union_members(id) {
+                Some(inner) => waiting.extend(targets(inner)),
                 None => found.push(id),
             }
         }

@@ -58,7 +58,7 @@ impl Sampler<'_> {
         let mut tries = 0;
         for (number, place) in places.iter().enumerate().take(MOST_PLACES) {
             let datatype = types.get(number).copied().flatten().and_then(|ty| self.engine.datatype(ty));
-            for change in changes(self.engine, at(&base, place), datatype, place.is_empty()) {
+            for change in changes(self.engine, &base, place, datatype) {
                 tries += 1;
                 if tries > MOST_TRIES {
                     return Ok(found);
@@ -147,31 +147,52 @@ fn at_mut<'e>(element: &'e mut Element, path: &[usize]) -> &'e mut Element {
 }
 
 /// What to try at one element.
-fn changes(engine: &Engine<'_>, element: &Element, datatype: Option<&Arc<Datatype>>, root: bool) -> Vec<Change> {
+fn changes(engine: &Engine<'_>, base: &Element, place: &[usize], datatype: Option<&Arc<Datatype>>) -> Vec<Change> {
+    let element = at(base, place);
     let mut found = Vec::new();
     if let Some(datatype) = datatype {
-        found.extend(wrong_values(datatype).into_iter().map(Change::Text));
+        let text = match element.children.first() {
+            Some(Node::Text(Text::Plain(text))) => text.as_str(),
+            _ => "",
+        };
+        found.extend(wrong_values(datatype, text).into_iter().map(Change::Text));
     }
     found.extend([Change::Rename, Change::AddChild, Change::StrayText]);
     found.push(Change::AddAttribute(QName::new("", "unheardOf"), "yes".into()));
     found.push(Change::AddAttribute(QName::new(ns::XSI, "nil"), "true".into()));
     found.push(Change::AddAttribute(QName::new(ns::XSI, "type"), "NoSuchType".into()));
-    if !root {
+    if !place.is_empty() {
         found.extend([Change::Remove, Change::Double]);
     }
-    for (number, (name, _)) in element.attributes.iter().enumerate() {
+    for (number, (name, value)) in element.attributes.iter().enumerate() {
         found.push(Change::RemoveAttribute(number));
         let known = engine.schemas().attribute_decls.iter().find(|(_, decl)| decl.name == *name);
         let datatype = known.and_then(|(_, decl)| engine.datatype(decl.ty.target?));
-        let values = datatype.map_or_else(|| vec!["~".to_owned()], |datatype| wrong_values(datatype));
+        let text = if let Text::Plain(text) = value { text.as_str() } else { "" };
+        let mut values = datatype.map_or_else(|| vec!["~".to_owned()], |datatype| wrong_values(datatype, text));
+        // The value that another element has: an ID or a key cannot be there twice.
+        same_attribute(base, name, &mut values);
         found.extend(values.into_iter().map(|value| Change::SetAttribute(number, value)));
     }
     found
 }
 
-/// Values that a type might not accept, one for each of its facets.
-fn wrong_values(datatype: &Datatype) -> Vec<String> {
-    let mut found = vec!["~".to_owned(), String::new()];
+/// The values of all attributes of a name.
+fn same_attribute(element: &Element, name: &QName, found: &mut Vec<String>) {
+    for (other, value) in &element.attributes {
+        if let (true, Text::Plain(value)) = (other == name, value) {
+            found.push(value.clone());
+        }
+    }
+    element.elements().for_each(|child| same_attribute(child, name, found));
+}
+
+/// Values that a type might not accept, one for each of its facets, made from one that it does.
+fn wrong_values(datatype: &Datatype, text: &str) -> Vec<String> {
+    let mut found = vec!["~".to_owned(), String::new(), "no-such-thing".to_owned()];
+    // As long as before, but of another form.
+    found.push("~".repeat(text.chars().count()));
+    found.extend([text.to_lowercase(), text.to_uppercase()]);
     let builtin = datatype.builtin().unwrap_or(Builtin::String);
     let letters = |count: u64| "S".repeat(count.min(10_000) as usize);
     let unit = if matches!(builtin.primitive(), Builtin::HexBinary) { 2 } else { 1 };
