@@ -6,8 +6,36 @@ use crate::xml::Xml;
 
 /// Values that stand in schemas, to put one in the place of another.
 const SCHEMA_VALUES: &[(&str, &[&str])] = &[
-    ("type", &["xs:int", "xs:string", "xs:anyType", "xs:decimal", "xs:ID", "xs:NOTATION", "t:S1", "t:C1", "t:C2", "t:gone", "xs:anySimpleType"]),
-    ("base", &["xs:int", "xs:string", "xs:token", "xs:anyType", "xs:anySimpleType", "t:S1", "t:C1", "t:C2", "t:gone"]),
+    (
+        "type",
+        &[
+            "xs:int",
+            "xs:string",
+            "xs:anyType",
+            "xs:decimal",
+            "xs:ID",
+            "xs:NOTATION",
+            "t:S1",
+            "t:C1",
+            "t:C2",
+            "t:gone",
+            "xs:anySimpleType",
+        ],
+    ),
+    (
+        "base",
+        &[
+            "xs:int",
+            "xs:string",
+            "xs:token",
+            "xs:anyType",
+            "xs:anySimpleType",
+            "t:S1",
+            "t:C1",
+            "t:C2",
+            "t:gone",
+        ],
+    ),
     ("minOccurs", &["0", "1", "2", "5", "-1", "x"]),
     ("maxOccurs", &["0", "1", "2", "unbounded", "many"]),
     ("name", &["e1", "e2", "C1", "S1", "g1", "a1", "tide", "a b", "xmlns"]),
@@ -73,10 +101,15 @@ fn add_value(rng: &mut Rng, element: &mut Xml) -> bool {
     let (name, values) = SCHEMA_VALUES[rng.usize(..SCHEMA_VALUES.len())];
     // Mostly where such a thing may stand.
     let suits = match name {
-        "minOccurs" | "maxOccurs" => matches!(element.name.as_str(), "xs:element" | "xs:sequence" | "xs:choice" | "xs:any" | "xs:group"),
+        "minOccurs" | "maxOccurs" => matches!(
+            element.name.as_str(),
+            "xs:element" | "xs:sequence" | "xs:choice" | "xs:any" | "xs:group"
+        ),
         "use" => element.name == "xs:attribute",
         "nillable" | "abstract" | "substitutionGroup" | "block" => element.name == "xs:element",
-        "default" | "fixed" | "form" | "type" => matches!(element.name.as_str(), "xs:element" | "xs:attribute"),
+        "default" | "fixed" | "form" | "type" => {
+            matches!(element.name.as_str(), "xs:element" | "xs:attribute")
+        }
         "final" | "mixed" => element.name == "xs:complexType",
         _ => rng.u32(..6) == 0,
     };
@@ -123,8 +156,30 @@ fn structure(rng: &mut Rng, root: &mut Xml, path: &[usize]) -> bool {
 
 /// Values for messages: each is right somewhere.
 const MESSAGE_VALUES: &[&str] = &[
-    "", " ", "7", "-4", "3.14159", "tide", "SMPL4", "true", "2026-03-14", "2026-03-14T06:40:00Z", "P1D", "a b c", "0FB7", "cQ==", "INF", "999999999999",
-    "a:b", "xs:int", "--03-14", "é", "1e3", " 12 ", "00:00:00", "2026-02-30",
+    "",
+    " ",
+    "7",
+    "-4",
+    "3.14159",
+    "tide",
+    "SMPL4",
+    "true",
+    "2026-03-14",
+    "2026-03-14T06:40:00Z",
+    "P1D",
+    "a b c",
+    "0FB7",
+    "cQ==",
+    "INF",
+    "999999999999",
+    "a:b",
+    "xs:int",
+    "--03-14",
+    "é",
+    "1e3",
+    " 12 ",
+    "00:00:00",
+    "2026-02-30",
 ];
 
 /// Changes one thing in a message.
@@ -144,8 +199,9 @@ pub fn message(rng: &mut Rng, root: &mut Xml) {
             }
             3 | 4 => {
                 let element = root.at(&path);
-                let own: Vec<usize> =
-                    (0..element.attributes.len()).filter(|at| !element.attributes[*at].0.starts_with("xmlns")).collect();
+                let own: Vec<usize> = (0..element.attributes.len())
+                    .filter(|at| !element.attributes[*at].0.starts_with("xmlns"))
+                    .collect();
                 if !own.is_empty() {
                     let at = own[rng.usize(..own.len())];
                     if rng.bool() {

@@ -62,7 +62,8 @@ fn main() -> std::io::Result<()> {
         }
         let name = format!("s{number}.xsd");
         std::fs::write(args.folder.join(&name), schema.to_text())?;
-        let Ok(contract) = Contract::load(&Disk, &Location::Path(args.folder.join(&name)), Limits::default()) else {
+        let Ok(contract) = Contract::load(&Disk, &Location::Path(args.folder.join(&name)), Limits::default())
+        else {
             continue;
         };
         let verdict = judged(&contract);
@@ -84,7 +85,10 @@ fn main() -> std::io::Result<()> {
 fn examples(args: &Args, asked: &mut Vec<(Question, Verdict)>) -> std::io::Result<()> {
     let write = |name: &str, text: &str| std::fs::write(args.folder.join(name), text);
     write("visit.xsd", Example::message_schema())?;
-    write("vessel.xsd", "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>")?;
+    write(
+        "vessel.xsd",
+        "<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:saltmere:vessel:1'/>",
+    )?;
     let load = |name: &str| Files::load(&Disk, &Location::Path(args.folder.join(name)), Limits::default());
     for rule in charter_check::rules() {
         let Some(example) = &rule.example else { continue };
@@ -97,16 +101,23 @@ fn examples(args: &Args, asked: &mut Vec<(Question, Verdict)>) -> std::io::Resul
                 let engine = Engine::new(&contract.files, &contract.schemas);
                 let Some(root) = files.first().root() else { continue };
                 let report = engine.validate(files.first().id, root, 20);
-                let verdict = (!report.is_valid()).then(|| (BTreeSet::from([rule.name]), rule.name.to_owned()));
+                let verdict =
+                    (!report.is_valid()).then(|| (BTreeSet::from([rule.name]), rule.name.to_owned()));
                 asked.push((Question { schema: "visit.xsd".into(), message: Some(name) }, verdict));
             } else if rule.family == Family::Schema {
                 // The schema alone, as a file of its own.
-                let Some(schema) = text.find("<xs:schema").and_then(|at| Some(&text[at..text.find("</xs:schema>")? + 12])) else {
+                let Some(schema) =
+                    text.find("<xs:schema").and_then(|at| Some(&text[at..text.find("</xs:schema>")? + 12]))
+                else {
                     continue;
                 };
                 let declared = "xmlns:tns=\"urn:saltmere:berths:1\" xmlns:v=\"urn:saltmere:vessel:1\" xmlns:xs=\"http://www.w3.org/2001/XMLSchema\"";
                 let own = schema.contains("xmlns:xs=");
-                let schema = if own { schema.to_owned() } else { schema.replacen("<xs:schema", &format!("<xs:schema {declared}"), 1) };
+                let schema = if own {
+                    schema.to_owned()
+                } else {
+                    schema.replacen("<xs:schema", &format!("<xs:schema {declared}"), 1)
+                };
                 let name = format!("{}-{kind}.xsd", rule.name);
                 write(&name, &schema)?;
                 let Ok(files) = load(&name) else { continue };
@@ -136,7 +147,9 @@ fn messages(
 ) -> std::io::Result<()> {
     let engine = Engine::new(&contract.files, &contract.schemas);
     let names = [QName::new("urn:t", "root"), QName::new("", "root")];
-    let Some(root) = names.iter().find_map(|name| contract.schemas.element_named(name)) else { return Ok(()) };
+    let Some(root) = names.iter().find_map(|name| contract.schemas.element_named(name)) else {
+        return Ok(());
+    };
     for number in 0..args.messages {
         let size = match number {
             0 => Size::Least,
@@ -153,7 +166,11 @@ fn messages(
         let sound = number < 3 || number % 3 == 0;
         let mut text = text;
         if !sound {
-            for (name, value) in [("xmlns:xsi", "http://www.w3.org/2001/XMLSchema-instance"), ("xmlns:t", "urn:t"), ("xmlns:xs", "http://www.w3.org/2001/XMLSchema")] {
+            for (name, value) in [
+                ("xmlns:xsi", "http://www.w3.org/2001/XMLSchema-instance"),
+                ("xmlns:t", "urn:t"),
+                ("xmlns:xs", "http://www.w3.org/2001/XMLSchema"),
+            ] {
                 if !tree.attributes.iter().any(|(known, _)| known == name) {
                     tree.attributes.push((name.into(), value.into()));
                 }
@@ -170,9 +187,13 @@ fn messages(
             None => Some((BTreeSet::from(["xml-well-formed"]), "not well-formed".to_owned())),
             Some(root) => {
                 let report = engine.validate(first.id, root, 20);
-                let words = report.wrong.iter().map(|wrong| format!("{} {}: {}", wrong.fault.rule, wrong.path, wrong.fault.message));
+                let words = report
+                    .wrong
+                    .iter()
+                    .map(|wrong| format!("{} {}: {}", wrong.fault.rule, wrong.path, wrong.fault.message));
                 let words = words.collect::<Vec<_>>().join("; ");
-                (!report.is_valid()).then(|| (report.wrong.iter().map(|wrong| wrong.fault.rule).collect(), words))
+                (!report.is_valid())
+                    .then(|| (report.wrong.iter().map(|wrong| wrong.fault.rule).collect(), words))
             }
         };
         if sound && verdict.is_some() {
@@ -209,7 +230,9 @@ fn report(asked: &[(Question, Verdict)], answers: &[Option<String>]) {
             _ => {
                 tally.differ += 1;
                 let class = match (ours, theirs) {
-                    (Some((rules, _)), _) => format!("only ours: {}", rules.iter().copied().collect::<Vec<_>>().join(" ")),
+                    (Some((rules, _)), _) => {
+                        format!("only ours: {}", rules.iter().copied().collect::<Vec<_>>().join(" "))
+                    }
                     (_, Some(theirs)) => {
                         let reason = theirs.splitn(3, ": ").nth(2).unwrap_or(theirs);
                         format!("only theirs: {}", reason.split(':').next().unwrap_or(""))
@@ -228,7 +251,12 @@ fn report(asked: &[(Question, Verdict)], answers: &[Option<String>]) {
     }
     for (what, tally) in ["schemas", "messages"].iter().zip(&tallies) {
         let all = tally.agree_valid + tally.agree_invalid + tally.differ;
-        println!("{what}: {} of {all} verdicts agree ({} valid, {} not)", all - tally.differ, tally.agree_valid, tally.agree_invalid);
+        println!(
+            "{what}: {} of {all} verdicts agree ({} valid, {} not)",
+            all - tally.differ,
+            tally.agree_valid,
+            tally.agree_invalid
+        );
     }
     for (class, (count, examples)) in classes {
         println!("{count:>6} {class}");

@@ -29,7 +29,8 @@ struct Complex {
     mixed: bool,
 }
 
-const WORDS: &[&str] = &["berth", "pilot", "vessel", "tide", "quay", "cargo", "agent", "draught", "buoy", "tug"];
+const WORDS: &[&str] =
+    &["berth", "pilot", "vessel", "tide", "quay", "cargo", "agent", "draught", "buoy", "tug"];
 
 /// Built-in types with values that they have.
 const BUILTINS: &[(&str, &[&str])] = &[
@@ -161,7 +162,10 @@ impl<'r> Maker<'r> {
     fn facets(&mut self, builtin: &str, values: &[&str]) -> Vec<Xml> {
         let mut found = Vec::new();
         if self.chance(40) {
-            found.push(Self::facet(self.rng.choice(["length", "maxLength", "totalDigits", "minInclusive"]).unwrap_or("length"), "3"));
+            found.push(Self::facet(
+                self.rng.choice(["length", "maxLength", "totalDigits", "minInclusive"]).unwrap_or("length"),
+                "3",
+            ));
         }
         if self.chance(3) && !values.is_empty() && builtin != "boolean" {
             let mut listed = values.to_vec();
@@ -170,14 +174,25 @@ impl<'r> Maker<'r> {
             return listed.into_iter().map(|value| Self::facet("enumeration", value)).collect();
         }
         match builtin {
-            "string" | "normalizedString" | "token" | "NCName" | "NMTOKEN" | "anyURI" | "hexBinary" | "base64Binary" | "NMTOKENS" | "Name" | "language" => {
+            "string" | "normalizedString" | "token" | "NCName" | "NMTOKEN" | "anyURI" | "hexBinary"
+            | "base64Binary" | "NMTOKENS" | "Name" | "language" => {
                 let (least, most) = (self.rng.u32(..3), self.rng.u32(2..9));
                 match self.rng.u32(..5) {
                     0 => found.push(Self::facet("length", most.to_string())),
                     1 => found.push(Self::facet("maxLength", most.to_string())),
-                    2 => found.extend([Self::facet("minLength", least.to_string()), Self::facet("maxLength", most.to_string())]),
+                    2 => found.extend([
+                        Self::facet("minLength", least.to_string()),
+                        Self::facet("maxLength", most.to_string()),
+                    ]),
                     3 if builtin != "NMTOKENS" && !builtin.contains("Binary") => {
-                        let pattern = self.pick(&["[A-Z0-9]{4,7}", "[a-z]+( [a-z]+)*", "\\c{1,8}", ".{0,6}", "a|b|[0-9-[5]]+", "\\p{L}\\w*"]);
+                        let pattern = self.pick(&[
+                            "[A-Z0-9]{4,7}",
+                            "[a-z]+( [a-z]+)*",
+                            "\\c{1,8}",
+                            ".{0,6}",
+                            "a|b|[0-9-[5]]+",
+                            "\\p{L}\\w*",
+                        ]);
                         found.push(Self::facet("pattern", pattern));
                     }
                     _ => {}
@@ -187,14 +202,20 @@ impl<'r> Maker<'r> {
                     found.push(Self::facet("whiteSpace", value));
                 }
             }
-            "decimal" | "integer" | "int" | "short" | "byte" | "long" | "unsignedByte" | "positiveInteger" | "nonNegativeInteger" => {
+            "decimal" | "integer" | "int" | "short" | "byte" | "long" | "unsignedByte"
+            | "positiveInteger" | "nonNegativeInteger" => {
                 let (least, most) = (self.rng.u32(1..9), self.rng.u32(9..90));
                 match self.rng.u32(..5) {
                     0 => found.push(Self::facet("minInclusive", least.to_string())),
-                    1 => found.extend([Self::facet("minExclusive", least.to_string()), Self::facet("maxInclusive", most.to_string())]),
+                    1 => found.extend([
+                        Self::facet("minExclusive", least.to_string()),
+                        Self::facet("maxInclusive", most.to_string()),
+                    ]),
                     2 => found.push(Self::facet("maxExclusive", most.to_string())),
                     3 => found.push(Self::facet("totalDigits", self.rng.u32(2..5).to_string())),
-                    _ if builtin == "decimal" => found.push(Self::facet("fractionDigits", self.rng.u32(..3).to_string())),
+                    _ if builtin == "decimal" => {
+                        found.push(Self::facet("fractionDigits", self.rng.u32(..3).to_string()))
+                    }
                     _ => {}
                 }
             }
@@ -225,7 +246,8 @@ impl<'r> Maker<'r> {
                 }
             }
             2 | 3 => {
-                let members: Vec<String> = (0..self.rng.usize(1..4)).map(|_| self.simple_name(false)).collect();
+                let members: Vec<String> =
+                    (0..self.rng.usize(1..4)).map(|_| self.simple_name(false)).collect();
                 Xml::new("xs:union").with("memberTypes", members.join(" "))
             }
             4 if !self.simple.is_empty() => {
@@ -335,7 +357,14 @@ impl<'r> Maker<'r> {
                 Xml::new("xs:group").with("ref", format!("{}{name}", self.prefix))
             }
             2 => {
-                let namespace = self.pick(&["##other", "##any", "##local", "##targetNamespace", "urn:o", "urn:o ##local"]);
+                let namespace = self.pick(&[
+                    "##other",
+                    "##any",
+                    "##local",
+                    "##targetNamespace",
+                    "urn:o",
+                    "urn:o ##local",
+                ]);
                 let process = self.pick(&["lax", "skip", "strict"]);
                 Xml::new("xs:any").with("namespace", namespace).with("processContents", process)
             }
@@ -381,13 +410,20 @@ impl<'r> Maker<'r> {
                     let name = self.pick(&self.attributes.clone());
                     Xml::new("xs:attribute").with("ref", format!("{}{name}", self.prefix))
                 }
-                1 if self.chance(3) => Xml::new("xs:attribute").with("name", self.fresh("id")).with("type", "xs:ID"),
-                2 if self.chance(3) => Xml::new("xs:attribute").with("name", self.fresh("near")).with("type", "xs:IDREF"),
+                1 if self.chance(3) => {
+                    Xml::new("xs:attribute").with("name", self.fresh("id")).with("type", "xs:ID")
+                }
+                2 if self.chance(3) => {
+                    Xml::new("xs:attribute").with("name", self.fresh("near")).with("type", "xs:IDREF")
+                }
                 3 => {
                     let (builtin, values) = self.pick(BUILTINS);
                     let how = self.pick(&["default", "fixed"]);
                     let value = self.pick(values);
-                    Xml::new("xs:attribute").with("name", self.fresh("a")).with("type", format!("xs:{builtin}")).with(how, value)
+                    Xml::new("xs:attribute")
+                        .with("name", self.fresh("a"))
+                        .with("type", format!("xs:{builtin}"))
+                        .with(how, value)
                 }
                 _ => {
                     let name = self.fresh("a");
@@ -466,7 +502,9 @@ impl<'r> Maker<'r> {
                 attributes = Vec::new();
                 let facet = self.pick(&["maxLength", "pattern", "minInclusive"]);
                 let value = if facet == "pattern" { ".{0,9}" } else { "7" };
-                Xml::new("xs:restriction").with("base", format!("{}{}", self.prefix, base.name)).holding([Self::facet(facet, value)])
+                Xml::new("xs:restriction")
+                    .with("base", format!("{}{}", self.prefix, base.name))
+                    .holding([Self::facet(facet, value)])
             }
         };
         self.complex.push(Complex { name, content: None, attributes, simple: true, mixed: false });
@@ -519,14 +557,18 @@ impl<'r> Maker<'r> {
             match self.rng.u32(..10) {
                 0 | 1 if optional => continue,
                 2 if optional => set(&mut child, "minOccurs", "1"),
-                3 if get(&child, "maxOccurs").as_deref() == Some("unbounded") => set(&mut child, "maxOccurs", "3"),
+                3 if get(&child, "maxOccurs").as_deref() == Some("unbounded") => {
+                    set(&mut child, "maxOccurs", "3")
+                }
                 4 if self.chance(6) => set(&mut child, "maxOccurs", "4"),
                 5 if child.name == "xs:choice" && child.children.len() > 1 => drop(child.children.pop()),
                 6 if child.name == "xs:any" => {
                     let name = self.fresh("n");
                     child = Xml::new("xs:element").with("name", name).with("type", "xs:int");
                 }
-                7 if get(&child, "type").as_deref() == Some("xs:decimal") => set(&mut child, "type", "xs:int"),
+                7 if get(&child, "type").as_deref() == Some("xs:decimal") => {
+                    set(&mut child, "type", "xs:int")
+                }
                 8 => self.narrow(&mut child),
                 _ => {}
             }
@@ -599,7 +641,9 @@ impl<'r> Maker<'r> {
         let selector = if self.prefix.is_empty() { selector.replace("t:", "") } else { selector.to_owned() };
         let name = self.fresh("k");
         let kind = self.pick(&["xs:unique", "xs:key"]);
-        let key = Xml::new(kind).with("name", name.clone()).holding([path("selector", &selector), path("field", field)]);
+        let key = Xml::new(kind)
+            .with("name", name.clone())
+            .holding([path("selector", &selector), path("field", field)]);
         self.keys.push(name.clone());
         let mut found = vec![key];
         if self.rng.bool() {

@@ -79,7 +79,9 @@ pub struct Rule {
 
 /// All rules, by family.
 pub fn rules() -> impl Iterator<Item = &'static Rule> {
-    [xml::RULES, schema::RULES, instance::RULES, wsdl::RULES, soap::RULES, hygiene::RULES].into_iter().flatten()
+    [xml::RULES, schema::RULES, instance::RULES, wsdl::RULES, soap::RULES, hygiene::RULES]
+        .into_iter()
+        .flatten()
 }
 
 /// The rule of that name.

@@ -18,7 +18,9 @@ fn broken(text: &str) -> Vec<(&'static str, Level, String)> {
 #[test]
 fn every_wrong_example_breaks_its_rule_and_every_right_one_is_sound() {
     for rule in rules() {
-        let Some(example) = rule.example.as_ref().filter(|example| example.slot != Slot::Message) else { continue };
+        let Some(example) = rule.example.as_ref().filter(|example| example.slot != Slot::Message) else {
+            continue;
+        };
         let wrong = broken(&example.wrong_whole());
         assert!(wrong.iter().any(|(name, ..)| *name == rule.name), "{}: {wrong:?}", rule.name);
         let right = broken(&example.right_whole());
@@ -41,9 +43,15 @@ fn broken_by(message: &str) -> Vec<(&'static str, String)> {
 #[test]
 fn every_wrong_message_breaks_its_rule_alone_and_every_right_one_is_valid() {
     for rule in rules() {
-        let Some(example) = rule.example.as_ref().filter(|example| example.slot == Slot::Message) else { continue };
+        let Some(example) = rule.example.as_ref().filter(|example| example.slot == Slot::Message) else {
+            continue;
+        };
         let wrong = broken_by(example.wrong);
-        assert!(!wrong.is_empty() && wrong.iter().all(|(name, _)| *name == rule.name), "{}: {wrong:?}", rule.name);
+        assert!(
+            !wrong.is_empty() && wrong.iter().all(|(name, _)| *name == rule.name),
+            "{}: {wrong:?}",
+            rule.name
+        );
         assert_eq!(broken_by(example.right), [], "{}", rule.name);
     }
 }

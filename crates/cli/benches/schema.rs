@@ -15,7 +15,10 @@ fn main() {
     // `cargo test --benches` only wants to know that this runs.
     let quick = std::env::args().any(|argument| argument == "--test");
     let scale = if quick { 100 } else { 1 };
-    println!("{:>28} {:>10} {:>12} {:>12} {:>8}", "load and judge a schema", "bytes", "parse", "whole", "ratio");
+    println!(
+        "{:>28} {:>10} {:>12} {:>12} {:>8}",
+        "load and judge a schema", "bytes", "parse", "whole", "ratio"
+    );
     for types in [2_000, 20_000] {
         let text = schema(types / scale);
         row(&format!("{types} types"), &text, &|text| judge(text, 0));
@@ -46,9 +49,12 @@ fn row(name: &str, text: &str, work: &dyn Fn(&str)) {
     println!("{name:>28} {:>10} {parse:>12.2?} {whole:>12.2?} {ratio:>8.2}", text.len());
 }
 
+/// What grows, how much of it there is at first, what makes it, and how many findings there are at least.
+type Dimension = (&'static str, usize, fn(usize) -> String, usize);
+
 /// Each dimension by itself, ten times as much.
 fn growth(scale: usize) {
-    let judged: [(&str, usize, fn(usize) -> String, usize); 7] = [
+    let judged: [Dimension; 7] = [
         ("types", 2_000, schema, 0),
         ("particles of one model", 2_000, particles, 0),
         ("attributes of one type", 1_000, attributes, 0),
@@ -67,7 +73,8 @@ fn growth(scale: usize) {
     let engine = Engine::new(&contract.files, &contract.schemas);
     let broken = |visits: usize| instance(visits).replace("SALT", "salt");
     let (small, large) = (broken(2_000 / scale), broken(20_000 / scale));
-    let (small, large) = (median_of(|| validate(&engine, &small, 1)), median_of(|| validate(&engine, &large, 1)));
+    let (small, large) =
+        (median_of(|| validate(&engine, &small, 1)), median_of(|| validate(&engine, &large, 1)));
     factor("findings in an instance", small, large);
 }
 
@@ -150,7 +157,8 @@ fn schema(types: usize) -> String {
 
 /// Records with values of several types.
 fn instance(records: usize) -> String {
-    let mut text = String::from("<visit0 xmlns=\"urn:saltmere:visits\" verified=\"true\">\n<code>ABC</code>\n");
+    let mut text =
+        String::from("<visit0 xmlns=\"urn:saltmere:visits\" verified=\"true\">\n<code>ABC</code>\n");
     for n in 0..records {
         let _ = writeln!(
             text,
@@ -164,7 +172,8 @@ fn instance(records: usize) -> String {
 }
 
 fn particles(count: usize) -> String {
-    let mut text = String::from("<xs:element name=\"day\"><xs:complexType><xs:sequence maxOccurs=\"unbounded\">\n");
+    let mut text =
+        String::from("<xs:element name=\"day\"><xs:complexType><xs:sequence maxOccurs=\"unbounded\">\n");
     for n in 0..count {
         let _ = writeln!(text, "<xs:element name=\"tide{n}\" type=\"xs:time\" minOccurs=\"0\"/>");
     }
@@ -180,7 +189,8 @@ fn attributes(count: usize) -> String {
 }
 
 fn enumeration(count: usize) -> String {
-    let mut text = String::from("<xs:element name=\"berth\"><xs:simpleType><xs:restriction base=\"xs:token\">\n");
+    let mut text =
+        String::from("<xs:element name=\"berth\"><xs:simpleType><xs:restriction base=\"xs:token\">\n");
     for n in 0..count {
         let _ = writeln!(text, "<xs:enumeration value=\"N{n}\"/>");
     }
@@ -201,9 +211,14 @@ fn chain(count: usize) -> String {
 }
 
 fn substitutes(count: usize) -> String {
-    let mut text = String::from("<xs:element name=\"notice\" type=\"xs:token\"/>\n<xs:element name=\"day\"><xs:complexType><xs:choice maxOccurs=\"unbounded\"><xs:element ref=\"tns:notice\"/></xs:choice></xs:complexType></xs:element>");
+    let mut text = String::from(
+        "<xs:element name=\"notice\" type=\"xs:token\"/>\n<xs:element name=\"day\"><xs:complexType><xs:choice maxOccurs=\"unbounded\"><xs:element ref=\"tns:notice\"/></xs:choice></xs:complexType></xs:element>",
+    );
     for n in 0..count {
-        let _ = writeln!(text, "<xs:element name=\"notice{n}\" substitutionGroup=\"tns:notice\" type=\"xs:token\"/>");
+        let _ = writeln!(
+            text,
+            "<xs:element name=\"notice{n}\" substitutionGroup=\"tns:notice\" type=\"xs:token\"/>"
+        );
     }
     document(&text)
 }

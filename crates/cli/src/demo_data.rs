@@ -8,5 +8,7 @@ pub const FILES: &[(&str, &str)] = &[
     ("v2/vessel.xsd", include_str!("../demo/v2/vessel.xsd")),
     ("v3/pilotage.wsdl", include_str!("../demo/v3/pilotage.wsdl")),
     ("v3/vessel.xsd", include_str!("../demo/v3/vessel.xsd")),
+    ("sent/declare-cargo.xml", include_str!("../demo/sent/declare-cargo.xml")),
+    ("sent/declare-cargo-late.xml", include_str!("../demo/sent/declare-cargo-late.xml")),
     ("draft/towage.wsdl", include_str!("../demo/draft/towage.wsdl")),
 ];

@@ -48,7 +48,8 @@ fn contract(shapes: &[Shape], qualified: bool, version: &str) -> String {
         let extends = shape.extends.filter(|base| *base < n && shapes[*base].compositor < 2);
         let compositor = if extends.is_some() { shape.compositor % 2 } else { shape.compositor };
         // A choice of nothing cannot be satisfied.
-        let word = if shape.fields.is_empty() { "sequence" } else { ["sequence", "choice", "all"][compositor] };
+        let word =
+            if shape.fields.is_empty() { "sequence" } else { ["sequence", "choice", "all"][compositor] };
         let mut fields = String::new();
         for (index, (ty, occurs)) in shape.fields.iter().enumerate() {
             let ty = match SIMPLE.get(*ty) {

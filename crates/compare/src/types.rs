@@ -288,10 +288,15 @@ fn wildcard_change(was: Option<&Wildcard>, is: Option<&Wildcard>) -> Option<(&'s
 }
 
 /// What a change of a default or fixed value means.
-fn value_change(was: Option<&ValueConstraint>, is: Option<&ValueConstraint>) -> Option<(&'static str, String, Effect)> {
+fn value_change(
+    was: Option<&ValueConstraint>,
+    is: Option<&ValueConstraint>,
+) -> Option<(&'static str, String, Effect)> {
     Some(match (was, is) {
         (a, b) if a == b => return None,
-        (_, Some(ValueConstraint::Fixed(now))) => ("fixed-changed", format!("must now be \"{now}\""), Effect::LESS),
+        (_, Some(ValueConstraint::Fixed(now))) => {
+            ("fixed-changed", format!("must now be \"{now}\""), Effect::LESS)
+        }
         (Some(ValueConstraint::Fixed(was)), _) => {
             ("fixed-changed", format!("no longer has to be \"{was}\""), Effect::MORE)
         }

@@ -62,7 +62,13 @@ pub fn reachable(
     types: Vec<TypeId>,
 ) -> (Set<ElementId>, Set<TypeId>) {
     let relatives = Relatives::of(schemas);
-    let mut reach = Reach { schemas, elements: Set::default(), types: Set::default(), groups: Set::default(), waiting: types };
+    let mut reach = Reach {
+        schemas,
+        elements: Set::default(),
+        types: Set::default(),
+        groups: Set::default(),
+        waiting: types,
+    };
     let mut heads = elements;
     loop {
         while let Some(id) = heads.pop() {

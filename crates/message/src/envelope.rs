@@ -86,7 +86,11 @@ fn contract_prefix(contract: &Contract, namespace: &str) -> Option<String> {
 ///
 /// # Errors
 /// If there is no such element, or none of bearable size.
-pub fn sample_element(contract: &Contract, element: &WireElement, size: Size) -> Result<Element, SampleError> {
+pub fn sample_element(
+    contract: &Contract,
+    element: &WireElement,
+    size: Size,
+) -> Result<Element, SampleError> {
     let engine = Engine::new(&contract.files, &contract.schemas);
     let sampler = Sampler::new(&engine, size);
     match element {
@@ -127,7 +131,7 @@ fn fill_body(contract: &Contract, content: &Body, size: Size, into: &mut Element
         Body::Content(ty) => {
             let engine = Engine::new(&contract.files, &contract.schemas);
             Sampler::new(&engine, size).fill(into, *ty, Place::default())?;
-        },
+        }
         Body::Wrapper { name, parts } => {
             let mut wrapper = Element::new(name.clone());
             for part in parts {

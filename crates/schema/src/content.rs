@@ -4,7 +4,8 @@ use charter_source::{Map, QName, Set};
 
 use crate::{
     AttributeGroup, AttributeGroupId, AttributeId, AttributeUse, Builtin, ComplexType, Compositor, Content,
-    Derivation, ElementId, NamespaceConstraint, Occurs, ParticleId, Ref, Schemas, Term, TypeId, TypeKind, Use, ValueConstraint, Wildcard,
+    Derivation, ElementId, NamespaceConstraint, Occurs, ParticleId, Ref, Schemas, Term, TypeId, TypeKind,
+    Use, ValueConstraint, Wildcard,
 };
 
 /// An attribute that a type allows.
@@ -143,7 +144,8 @@ impl Schemas {
     ) -> (Vec<&'s AttributeUse>, Option<Wildcard>) {
         let mut uses = Vec::new();
         let mut wildcard = any.cloned();
-        let mut waiting: Vec<AttributeGroupId> = groups.iter().rev().filter_map(|group| group.target).collect();
+        let mut waiting: Vec<AttributeGroupId> =
+            groups.iter().rev().filter_map(|group| group.target).collect();
         // A group used by two others is taken once.
         let mut seen = Set::default();
         while let Some(id) = waiting.pop() {

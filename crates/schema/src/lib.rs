@@ -35,8 +35,8 @@ pub use component::{
 };
 pub use content::Attribute;
 pub use engine::{
-    Accepted, Allowed, AllowedAttribute, Context, Datatype, Engine, Enumeration, Form, Leaf, Limit, Model, PatternStep,
-    Symbol, Violation, Walk,
+    Accepted, Allowed, AllowedAttribute, Context, Datatype, Engine, Enumeration, Form, Leaf, Limit, Model,
+    PatternStep, Symbol, Violation, Walk,
 };
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use pattern::{Pattern, PatternError, parse_pattern};

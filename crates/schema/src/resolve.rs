@@ -90,9 +90,7 @@ impl Resolver {
         }
         for group in groups {
             group.target = find(&self.names.attribute_groups, group);
-            self.missing("src-resolve", "attribute group", group, |names| {
-                &names.attribute_groups
-            });
+            self.missing("src-resolve", "attribute group", group, |names| &names.attribute_groups);
         }
     }
 
@@ -109,7 +107,10 @@ impl Resolver {
         if known {
             let (message, help) = match &*name.namespace {
                 "" => (
-                    format!("\"{}\" is in no namespace, and this schema imports none without one", name.local),
+                    format!(
+                        "\"{}\" is in no namespace, and this schema imports none without one",
+                        name.local
+                    ),
                     "add <xsd:import/>, or a prefix".to_owned(),
                 ),
                 namespace => (
@@ -159,7 +160,9 @@ fn cut_circles(set: &mut Schemas) {
         let (rule, reference) = match &mut ty.kind {
             TypeKind::Complex(complex) => ("ct-props-correct", Some(&mut complex.base)),
             TypeKind::Simple(simple) => match &mut simple.derivation {
-                SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => ("st-props-correct", Some(ty)),
+                SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => {
+                    ("st-props-correct", Some(ty))
+                }
                 SimpleDerivation::Union(members) => ("src-simple-type", members.get_mut(edge)),
             },
         };

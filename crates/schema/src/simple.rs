@@ -137,10 +137,7 @@ impl<'s> Facets<'s> {
                 FacetKind::MinExclusive => keep(&mut self.min, bound(value, false)),
                 FacetKind::MaxInclusive => keep(&mut self.max, bound(value, true)),
                 FacetKind::MaxExclusive => keep(&mut self.max, bound(value, false)),
-                FacetKind::WhiteSpace => keep(
-                    &mut self.white_space,
-                    WhiteSpace::from_name(value.trim()),
-                ),
+                FacetKind::WhiteSpace => keep(&mut self.white_space, WhiteSpace::from_name(value.trim())),
             }
         }
         if !patterns.is_empty() {

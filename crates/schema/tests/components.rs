@@ -104,10 +104,15 @@ fn attribute_groups_and_wildcards() {
          <xs:complexType name='A'><xs:attributeGroup ref='t:Outer'/><xs:attribute ref='xml:lang'/></xs:complexType>",
     );
     let (attributes, any) = schemas.attributes(ty(&schemas, "A"));
-    let shown: Vec<(&str, Option<&ValueConstraint>)> = attributes.iter().map(|a| (&*a.name.local, a.value)).collect();
+    let shown: Vec<(&str, Option<&ValueConstraint>)> =
+        attributes.iter().map(|a| (&*a.name.local, a.value)).collect();
     assert_eq!(
         shown,
-        [("o", Some(&ValueConstraint::Fixed("on".into()))), ("i", Some(&ValueConstraint::Default("4".into()))), ("lang", None)]
+        [
+            ("o", Some(&ValueConstraint::Fixed("on".into()))),
+            ("i", Some(&ValueConstraint::Default("4".into()))),
+            ("lang", None)
+        ]
     );
     let any = any.unwrap();
     assert_eq!((any.process, &any.namespaces), (Process::Lax, &NamespaceConstraint::Not("urn:t".into())));
@@ -298,14 +303,14 @@ fn what_is_wrong_is_said_once_and_the_rest_is_read() {
         ),
         ("<xs:complexType name='A'><xs:attribute ref='t:gone'/></xs:complexType>", "src-resolve"),
         ("<xs:complexType name='A'><xs:group ref='t:Gone'/></xs:complexType>", "src-resolve"),
-        (
-            "<xs:complexType name='A'><xs:attributeGroup ref='t:Gone'/></xs:complexType>",
-            "src-resolve",
-        ),
+        ("<xs:complexType name='A'><xs:attributeGroup ref='t:Gone'/></xs:complexType>", "src-resolve"),
         ("<xs:element name='a' substitutionGroup='t:gone'/>", "src-resolve"),
         ("<xs:element name='a' type='z:Gone'/>", "xml-prefix"),
         ("<xs:element name='a'/><xs:element name='a'/>", "sch-props-correct"),
-        ("<xs:group name='G'><xs:sequence/></xs:group><xs:group name='G'><xs:choice/></xs:group>", "sch-props-correct"),
+        (
+            "<xs:group name='G'><xs:sequence/></xs:group><xs:group name='G'><xs:choice/></xs:group>",
+            "sch-props-correct",
+        ),
         ("<xs:element type='xs:int'/>", "schema-name"),
         ("<xs:element name='4'/>", "name-syntax"),
         ("<xs:tide/>", "schema-structure"),

@@ -73,7 +73,10 @@ fn counts_in_counts_are_exact() {
             all(&schema, &[(&times(count), &[])]);
         }
         for count in wrong {
-            assert!(!report(&schema, &times(count).replacen("<a", "<a xmlns='urn:t'", 1)).is_valid(), "{inner} {count}");
+            assert!(
+                !report(&schema, &times(count).replacen("<a", "<a xmlns='urn:t'", 1)).is_valid(),
+                "{inner} {count}"
+            );
         }
     }
 }
@@ -83,7 +86,13 @@ fn bounds_of_a_million_cost_nothing() {
     let model = content(
         "<xs:sequence minOccurs='2' maxOccurs='2000000'><xs:element name='b' minOccurs='0' maxOccurs='999999999'/><xs:element name='c' minOccurs='3' maxOccurs='1000000'/></xs:sequence>",
     );
-    all(&model, &[("<a><b/><c/><c/><c/><c/><b/><c/><c/><c/></a>", &[]), ("<a><b/><c/><c/><c/></a>", &["cvc-complex-type a"])]);
+    all(
+        &model,
+        &[
+            ("<a><b/><c/><c/><c/><c/><b/><c/><c/><c/></a>", &[]),
+            ("<a><b/><c/><c/><c/></a>", &["cvc-complex-type a"]),
+        ],
+    );
 }
 
 #[test]
@@ -205,7 +214,8 @@ fn ids_and_references() {
 
 #[test]
 fn many_things_wrong_are_counted_and_few_are_kept() {
-    let schema = content("<xs:sequence><xs:element name='b' type='xs:int' maxOccurs='unbounded'/></xs:sequence>");
+    let schema =
+        content("<xs:sequence><xs:element name='b' type='xs:int' maxOccurs='unbounded'/></xs:sequence>");
     let instance = format!("<a xmlns='urn:t'>{}</a>", "<b>x</b>".repeat(5_000));
     let found = report(&schema, &instance);
     assert_eq!((found.count, found.wrong.len()), (5_000, 100));

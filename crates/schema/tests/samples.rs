@@ -56,7 +56,9 @@ fn every_size_is_valid_and_holds_what_it_says() {
             assert!(!least.contains(absent), "{absent} in\n{least}");
         }
         let most = text(Size::Most);
-        for present in ["depths", "fog", "visit", "type=\"t:Call\"", "<t:tug", "berth", "buoy", "notice:notice"] {
+        for present in
+            ["depths", "fog", "visit", "type=\"t:Call\"", "<t:tug", "berth", "buoy", "notice:notice"]
+        {
             assert!(most.contains(present), "{present} not in\n{most}");
         }
     });
@@ -93,10 +95,18 @@ fn every_hostile_message_is_refused_for_its_reason_alone() {
 
 #[test]
 fn what_nothing_can_satisfy_is_said_to_be_so() {
-    let error = |content: &str| with(content, |engine| sample(engine, Size::Typical).unwrap_err().to_string());
-    let of = |ty: &str| format!("<xs:element name='a'><xs:simpleType><xs:restriction base='xs:string'>{ty}</xs:restriction></xs:simpleType></xs:element>");
+    let error =
+        |content: &str| with(content, |engine| sample(engine, Size::Typical).unwrap_err().to_string());
+    let of = |ty: &str| {
+        format!(
+            "<xs:element name='a'><xs:simpleType><xs:restriction base='xs:string'>{ty}</xs:restriction></xs:simpleType></xs:element>"
+        )
+    };
     assert!(error(&of("<xs:pattern value='(ab)+'/><xs:length value='7'/>")).contains("no value was found"));
-    assert!(error("<xs:element name='a'><xs:complexType><xs:choice/></xs:complexType></xs:element>").contains("nothing to choose from"));
+    assert!(
+        error("<xs:element name='a'><xs:complexType><xs:choice/></xs:complexType></xs:element>")
+            .contains("nothing to choose from")
+    );
     assert!(error("<xs:element name='a' type='t:A'/><xs:complexType name='A'><xs:sequence><xs:element name='b' type='t:A'/></xs:sequence></xs:complexType>").contains("must contain itself"));
 }
 

@@ -32,6 +32,10 @@ const STORY: &[(&str, &str)] = &[
         "message DIR/v1/pilotage.wsdl requestPilot --fault NoPilotFree --port PilotagePort12",
     ),
     (
+        "Two bodies that agents sent: is each what the contract asks for?",
+        "match DIR/v1/pilotage.wsdl DIR/sent/declare-cargo.xml DIR/sent/declare-cargo-late.xml",
+    ),
+    (
         "Revise it with care: version 2 keeps every consumer.",
         "compare DIR/v1/pilotage.wsdl DIR/v2/pilotage.wsdl",
     ),
@@ -115,6 +119,7 @@ fn ending(name: &str) -> String {
     let commands = [
         format!("show {name}/v1/pilotage.wsdl operation/requestPilot"),
         format!("message {name}/v1/pilotage.wsdl settleDues --side output"),
+        format!("message {name}/v1/pilotage.wsdl element/declareCargo --hostile"),
         format!("rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run"),
         format!("compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --reader strict"),
         format!("check {name}/*/*.wsdl --format json"),

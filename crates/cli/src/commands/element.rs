@@ -40,7 +40,14 @@ pub fn named(contract: &Contract, path: &str) -> Result<ElementId, Failure> {
     }
 }
 
-pub fn run(contract: &Contract, path: &str, size: Size, hostile: bool, format: Format, console: &mut Console) -> Outcome {
+pub fn run(
+    contract: &Contract,
+    path: &str,
+    size: Size,
+    hostile: bool,
+    format: Format,
+    console: &mut Console,
+) -> Outcome {
     let id = named(contract, path)?;
     let engine = Engine::new(&contract.files, &contract.schemas);
     let sampler = Sampler::new(&engine, size);

@@ -46,13 +46,18 @@ struct Finding {
 
 pub fn run(schema: &str, files: &[String], format: Format, console: &mut Console) -> Outcome {
     if schema == "-" && files.iter().any(|file| file == "-") {
-        return Err(Failure::new("standard input cannot be both the schema and a message").help("save one of them as a file"));
+        return Err(Failure::new("standard input cannot be both the schema and a message")
+            .help("save one of them as a file"));
     }
     let contract = load::load_readable(schema)?;
-    let errors = charter_check::check(&contract).iter().filter(|finding| finding.level == Level::Error).count();
+    let errors =
+        charter_check::check(&contract).iter().filter(|finding| finding.level == Level::Error).count();
     if errors > 0 {
         let many = if errors == 1 { "an error".to_owned() } else { format!("{errors} errors") };
-        console.note(&format!("{} {schema} has {many}, so verdicts may be wrong: charter check {schema}\n", paint::warning("charter:")));
+        console.note(&format!(
+            "{} {schema} has {many}, so verdicts may be wrong: charter check {schema}\n",
+            paint::warning("charter:")
+        ));
     }
     let engine = Engine::new(&contract.files, &contract.schemas);
     let mut answer = Answer { messages: Vec::new() };

@@ -56,7 +56,8 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
         return element::run(&contract, wanted.operation, wanted.size, wanted.hostile, format, console);
     }
     if wanted.hostile {
-        return Err(Failure::new("hostile messages are made for an element").help("give its path, such as element/arrival"));
+        return Err(Failure::new("hostile messages are made for an element")
+            .help("give its path, such as element/arrival"));
     }
     load::is_contract(&contract)?;
     let operation = operation(&contract, wanted.operation)?;

@@ -4,7 +4,7 @@ use crate::folder::Folder;
 fn the_whole_story_runs_and_can_be_told_again() {
     let folder = Folder::empty();
     let first = folder.run("demo").ends(0);
-    for command in ["new", "show", "rename", "check", "explain", "message", "compare"] {
+    for command in ["new", "show", "rename", "check", "explain", "message", "match", "compare"] {
         assert!(first.out.contains(&format!("$ charter {command} ")), "{command}");
     }
     assert!(first.out.contains("Try next"));

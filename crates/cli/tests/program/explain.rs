@@ -18,7 +18,9 @@ fn every_rule_is_listed_and_explained() {
 
 #[test]
 fn an_unknown_rule_is_answered_with_the_nearest() {
-    let run =
-        Folder::empty().run("explain element-unknwon").ends(2).complains("there is no rule \"element-unknwon\"");
+    let run = Folder::empty()
+        .run("explain element-unknwon")
+        .ends(2)
+        .complains("there is no rule \"element-unknwon\"");
     assert!(run.err.contains("did you mean \"element-unknown\"?"));
 }

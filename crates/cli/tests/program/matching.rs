@@ -24,7 +24,9 @@ fn folder() -> Folder {
 }
 
 fn visit(sign: &str, draught: &str) -> String {
-    format!("<visit xmlns=\"urn:saltmere:visit\" verified=\"true\">\n  <callSign>{sign}</callSign>\n  <draught>{draught}</draught>\n</visit>\n")
+    format!(
+        "<visit xmlns=\"urn:saltmere:visit\" verified=\"true\">\n  <callSign>{sign}</callSign>\n  <draught>{draught}</draught>\n</visit>\n"
+    )
 }
 
 #[test]
@@ -80,7 +82,11 @@ fn a_schema_with_faults_is_still_used_and_said_to_have_them() {
     let folder = folder();
     folder.write("visit.xsd", SCHEMA.replace("type=\"xs:decimal\"", "type=\"xs:decimel\""));
     let run = folder.run("match visit.xsd good.xml").ends(0);
-    assert!(run.err.contains("visit.xsd has an error, so verdicts may be wrong: charter check visit.xsd"), "{}", run.err);
+    assert!(
+        run.err.contains("visit.xsd has an error, so verdicts may be wrong: charter check visit.xsd"),
+        "{}",
+        run.err
+    );
     folder.run("check visit.xsd").ends(1).says("did you mean \"decimal\"?").says("src-resolve");
 }
 
@@ -102,12 +108,22 @@ fn hostile_documents_and_schemas_end_in_good_time() {
     let folder = folder();
     folder.write("deep.xml", "<a>".repeat(100_000) + &"</a>".repeat(100_000));
     folder.run("match visit.xsd deep.xml").ends(1).says("xml-depth");
-    let group = |n: usize| format!("<xs:group name='G{n}'><xs:sequence><xs:group ref='G{}'/><xs:group ref='G{}'/></xs:sequence></xs:group>", n + 1, n + 1);
+    let group = |n: usize| {
+        format!(
+            "<xs:group name='G{n}'><xs:sequence><xs:group ref='G{}'/><xs:group ref='G{}'/></xs:sequence></xs:group>",
+            n + 1,
+            n + 1
+        )
+    };
     let doubling: String = (0..40).map(group).collect();
-    let schema = |content: &str| format!("<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema'>{content}</xs:schema>");
+    let schema = |content: &str| {
+        format!("<xs:schema xmlns:xs='http://www.w3.org/2001/XMLSchema'>{content}</xs:schema>")
+    };
     folder.write("double.xsd", schema(&format!("{doubling}<xs:group name='G40'><xs:sequence><xs:element name='e'/></xs:sequence></xs:group><xs:element name='a'><xs:complexType><xs:group ref='G0'/></xs:complexType></xs:element>")));
     folder.run("check double.xsd").ends(1).says("schema-size");
-    let particles: String = (0..10_000).map(|n| format!("<xs:element name='e{n}' minOccurs='0' maxOccurs='999999999'/>")).collect();
+    let particles: String = (0..10_000)
+        .map(|n| format!("<xs:element name='e{n}' minOccurs='0' maxOccurs='999999999'/>"))
+        .collect();
     folder.write("wide.xsd", schema(&format!("<xs:element name='a'><xs:complexType><xs:sequence>{particles}</xs:sequence></xs:complexType></xs:element>")));
     folder.run("check wide.xsd").ends(0);
     folder.write("wide.xml", "<a><e0/><e0/><e9999/></a>");
@@ -125,7 +141,8 @@ fn samples_of_every_size_and_hostile_ones() {
         folder.write("sample.xml", &run.out);
         folder.run("match visit.xsd sample.xml").ends(0);
     }
-    let seeded = |seed: u32| folder.run(&format!("message visit.xsd element/visit --seed {seed}")).ends(0).out;
+    let seeded =
+        |seed: u32| folder.run(&format!("message visit.xsd element/visit --seed {seed}")).ends(0).out;
     assert_eq!(seeded(4), seeded(4));
     assert_ne!(seeded(4), seeded(5));
     let json = folder.run("message visit.xsd element/visit --hostile --format json").ends(0).json();

@@ -177,7 +177,13 @@ impl Datatype {
         Ok(accepted)
     }
 
-    fn atomic(&self, builtin: Builtin, text: &str, context: &dyn Context, needed: bool) -> Result<Accepted, Violation> {
+    fn atomic(
+        &self,
+        builtin: Builtin,
+        text: &str,
+        context: &dyn Context,
+        needed: bool,
+    ) -> Result<Accepted, Violation> {
         if !is_lexical(builtin, text) {
             return Err(Violation::not_a(text, builtin));
         }

@@ -18,8 +18,8 @@ use roxmltree::NodeId;
 use crate::valid::XPath;
 use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
-pub use datatype::{Accepted, Context, Datatype, Enumeration, Form, Limit, PatternStep};
 pub(crate) use content::ContentKind;
+pub use datatype::{Accepted, Context, Datatype, Enumeration, Form, Limit, PatternStep};
 pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm, declared};
 pub use violation::Violation;
@@ -33,11 +33,14 @@ pub struct Engine<'s> {
     datatypes: Vec<OnceLock<Option<Arc<Datatype>>>>,
     models: Vec<OnceLock<Option<Arc<Model>>>>,
     allowed: Vec<OnceLock<Arc<Allowed>>>,
-    heads: Vec<OnceLock<Box<[(NameKey, ElementId)]>>>,
+    heads: Vec<OnceLock<Heads>>,
     namespaces: Vec<OnceLock<Box<[Arc<str>]>>>,
     relatives: OnceLock<Relatives>,
     globals: OnceLock<Globals>,
 }
+
+/// The elements that one may stand for, with their keys.
+type Heads = Box<[(NameKey, ElementId)]>;
 
 /// The global components by key.
 #[derive(Default)]
@@ -114,7 +117,11 @@ impl<'s> Engine<'s> {
             Globals {
                 elements: names.elements.iter().map(|(name, id)| (name.key(), *id)).collect(),
                 attributes: names.attributes.iter().map(|(name, id)| (name.key(), *id)).collect(),
-                substitutes: self.schemas.elements.iter().any(|(_, element)| element.substitution_group.is_some()),
+                substitutes: self
+                    .schemas
+                    .elements
+                    .iter()
+                    .any(|(_, element)| element.substitution_group.is_some()),
             }
         })
     }

@@ -7,9 +7,7 @@
 use charter_source::{Map, NameKey};
 
 use super::Engine;
-use crate::{
-    Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenTerm, TypeId, Wildcard,
-};
+use crate::{Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenTerm, TypeId, Wildcard};
 
 /// Nodes of one model, once the groups that it refers to are opened.
 const LARGEST: usize = 400_000;

@@ -47,11 +47,15 @@ impl Engine<'_> {
                 SimpleDerivation::Restriction(base) | SimpleDerivation::List(base) => {
                     base.target.into_iter().collect()
                 }
-                SimpleDerivation::Union(members) => members.iter().filter_map(|member| member.target).collect(),
+                SimpleDerivation::Union(members) => {
+                    members.iter().filter_map(|member| member.target).collect()
+                }
             },
             TypeKind::Complex(complex) => match &complex.content {
                 Content::Simple { inline, .. } => inline.or(complex.base.target).into_iter().collect(),
-                Content::Empty => complex.base.target.filter(|base| Builtin::from_id(*base).is_none()).into_iter().collect(),
+                Content::Empty => {
+                    complex.base.target.filter(|base| Builtin::from_id(*base).is_none()).into_iter().collect()
+                }
                 Content::Elements(_) => Vec::new(),
             },
         }
@@ -65,9 +69,10 @@ impl Engine<'_> {
         match &self.schemas.types[id].kind {
             TypeKind::Simple(simple) => {
                 let base = match &simple.derivation {
-                    SimpleDerivation::Restriction(base) => {
-                        base.target.and_then(|base| self.known(base)).map_or_else(any, |base| (**base).clone())
-                    }
+                    SimpleDerivation::Restriction(base) => base
+                        .target
+                        .and_then(|base| self.known(base))
+                        .map_or_else(any, |base| (**base).clone()),
                     SimpleDerivation::List(item) => {
                         let item = item.target.and_then(|item| self.known(item)).cloned();
                         blank(id, Form::List(item.unwrap_or_else(|| Arc::new(any()))))

@@ -58,7 +58,11 @@ impl Violation {
             Some(near) => format!("did you mean \"{near}\"?"),
             None => format!("allowed is {}", shown(texts)),
         };
-        Violation::new("cvc-enumeration-valid", format!("{} is not one of the listed values", quoted(text)), help)
+        Violation::new(
+            "cvc-enumeration-valid",
+            format!("{} is not one of the listed values", quoted(text)),
+            help,
+        )
     }
 
     pub(super) fn no_match(text: &str, patterns: &[Box<str>]) -> Violation {
@@ -84,7 +88,13 @@ impl Violation {
         Violation::new("cvc-simple-type", message, help)
     }
 
-    pub(super) fn length(kind: FacetKind, text: &str, found: u64, asked: Option<u64>, unit: &str) -> Violation {
+    pub(super) fn length(
+        kind: FacetKind,
+        text: &str,
+        found: u64,
+        asked: Option<u64>,
+        unit: &str,
+    ) -> Violation {
         let asked = asked.unwrap_or(0);
         let units = |count: u64| format!("{count} {unit}{}", if count == 1 { "" } else { "s" });
         let (rule, bound) = match kind {

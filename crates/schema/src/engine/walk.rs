@@ -273,7 +273,8 @@ impl Model {
             Compositor::All => {
                 let stop = self.members(group, symbol, 0, u32::MAX, &mut |at| {
                     !way.has_seen(at)
-                        && self.enter(group.members[at as usize], symbol, &mut path, &mut |path| emit(at, path))
+                        && self
+                            .enter(group.members[at as usize], symbol, &mut path, &mut |path| emit(at, path))
                 });
                 stop || !self.all_there(group, way)
             }
@@ -282,9 +283,8 @@ impl Model {
 
     /// Whether no member of an `all` group is missing.
     fn all_there(&self, group: &Group, way: &Way) -> bool {
-        let missing = |at: usize| {
-            !way.has_seen(at as u32) && !self.nodes[group.members[at] as usize].optional()
-        };
+        let missing =
+            |at: usize| !way.has_seen(at as u32) && !self.nodes[group.members[at] as usize].optional();
         !(0..group.members.len()).any(missing)
     }
 
@@ -403,8 +403,7 @@ impl Way {
 fn fits(term: &Term, symbol: &Symbol<'_>) -> bool {
     match term {
         Term::Element { element, key, global } => {
-            symbol.key == Some(*key)
-                || (*global && symbol.heads.iter().any(|(_, head)| head == element))
+            symbol.key == Some(*key) || (*global && symbol.heads.iter().any(|(_, head)| head == element))
         }
         Term::Any(wildcard) => wildcard.namespaces.allows(symbol.namespace),
         Term::Group(_) => false,

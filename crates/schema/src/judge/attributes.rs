@@ -11,10 +11,13 @@ use crate::{
 
 impl Judge<'_> {
     pub(super) fn type_attributes(&mut self, complex: &ComplexType) {
-        let plain = complex.attributes.is_empty() && complex.attribute_groups.is_empty() && complex.any_attribute.is_none();
+        let plain = complex.attributes.is_empty()
+            && complex.attribute_groups.is_empty()
+            && complex.any_attribute.is_none();
         let schemas = self.engine.schemas;
         complex.attributes.iter().for_each(|usage| self.attribute_use(usage));
-        let base = complex.base.target.filter(|base| complex.base.name.is_some() && *base != Builtin::AnyType.id());
+        let base =
+            complex.base.target.filter(|base| complex.base.name.is_some() && *base != Builtin::AnyType.id());
         if plain && (base.is_none() || complex.derivation == Derivation::Extension) {
             return;
         }
@@ -83,7 +86,8 @@ impl Judge<'_> {
                 ValueConstraint::Default(_) => false,
             };
             if !same {
-                let message = format!("the declaration of {} fixes its value to \"{fixed}\"", named(&declared.name));
+                let message =
+                    format!("the declaration of {} fixes its value to \"{fixed}\"", named(&declared.name));
                 self.say("au-props-correct", usage.place, message, "leave the value out, or write the same");
             }
         }
@@ -111,7 +115,8 @@ impl Judge<'_> {
                 Some(before) => match before.intersection(&any.namespaces) {
                     Some(both) => Some(both),
                     None => {
-                        let message = "what the wildcards here have in common cannot be written as one wildcard";
+                        let message =
+                            "what the wildcards here have in common cannot be written as one wildcard";
                         self.say("src-attribute_group", group.place, message, "use one wildcard");
                         Some(before)
                     }
@@ -132,14 +137,17 @@ impl Judge<'_> {
         let names: Map<&QName, &Attribute<'_>> = inherited.iter().map(|it| (it.name, it)).collect();
         let mut has_id = inherited.iter().any(|it| self.is_id(Some(it.ty)));
         for usage in uses.iter().filter(|usage| usage.usage != Use::Prohibited) {
-            let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else { continue };
+            let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else {
+                continue;
+            };
             let old = names.get(&declared.name);
             // By a group that both types use, it is one and the same.
             if old.is_some_and(|old| std::ptr::eq(old.usage, *usage)) {
                 continue;
             }
             if old.is_some() {
-                let message = format!("the base type has an attribute named {} already", named(&declared.name));
+                let message =
+                    format!("the base type has an attribute named {} already", named(&declared.name));
                 self.say("ct-props-correct", usage.place, message, "rename it, or leave it out");
             } else if self.is_id(declared.ty.target) {
                 if has_id {
@@ -152,7 +160,8 @@ impl Judge<'_> {
         if let (Some(own), Some(any)) = (own, any)
             && own.namespaces.union(&any.namespaces).is_none()
         {
-            let message = "this wildcard and that of the base type together cannot be written as one wildcard";
+            let message =
+                "this wildcard and that of the base type together cannot be written as one wildcard";
             self.say("src-ct", own.place, message, "use the same namespaces in both");
         }
     }
@@ -169,7 +178,9 @@ impl Judge<'_> {
         let schemas = self.engine.schemas;
         let names: Map<&QName, &Attribute<'_>> = inherited.iter().map(|it| (it.name, it)).collect();
         for usage in uses {
-            let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else { continue };
+            let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else {
+                continue;
+            };
             let name = named(&declared.name);
             match names.get(&declared.name) {
                 Some(old) if usage.usage == Use::Prohibited => {
@@ -215,12 +226,16 @@ impl Judge<'_> {
         }
         let ty = declared.ty.target.unwrap_or(Builtin::AnySimpleType.id());
         if schemas.derivation(ty, old.ty).is_none() {
-            let message = format!("the type of {name} is not derived from {}, its type in the base type", self.type_name(old.ty));
+            let message = format!(
+                "the type of {name} is not derived from {}, its type in the base type",
+                self.type_name(old.ty)
+            );
             self.say(RULE, usage.place, message, "give it that type, or one derived from it");
         }
         if let Some(ValueConstraint::Fixed(fixed)) = old.value {
             let value = usage.value.as_ref().or(declared.value.as_ref());
-            let same = matches!(value, Some(ValueConstraint::Fixed(text)) if self.same_value(old.ty, text, fixed));
+            let same =
+                matches!(value, Some(ValueConstraint::Fixed(text)) if self.same_value(old.ty, text, fixed));
             if !same {
                 let message = format!("the value of {name} is fixed to \"{fixed}\" in the base type");
                 self.say(RULE, usage.place, message, format!("add fixed=\"{fixed}\""));

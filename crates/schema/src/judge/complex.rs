@@ -48,27 +48,40 @@ impl Judge<'_> {
             }
             Derivation::Restriction if base_is_simple => {
                 let message = format!("{name} is a simple type, which simpleContent cannot restrict");
-                self.say("src-ct", complex.base.place, message, "extend it, or restrict it in a simpleType of its own");
+                self.say(
+                    "src-ct",
+                    complex.base.place,
+                    message,
+                    "extend it, or restrict it in a simpleType of its own",
+                );
             }
             Derivation::Restriction if kind == ContentKind::Simple => {
                 if let (Some(inline), Some(old)) = (inline, engine.datatype(base)) {
                     let old = self.content_type(base).unwrap_or(old.id);
                     if engine.schemas.derivation(*inline, old).is_none() {
-                        let message = format!("the type written here is not derived from the content of {name}");
-                        self.say("derivation-ok-restriction", engine.schemas.types[*inline].place, message, "derive it from that type");
+                        let message =
+                            format!("the type written here is not derived from the content of {name}");
+                        self.say(
+                            "derivation-ok-restriction",
+                            engine.schemas.types[*inline].place,
+                            message,
+                            "derive it from that type",
+                        );
                     }
                 }
                 self.facets(id, inline.unwrap_or(base), facets);
             }
             Derivation::Restriction => {
-                let emptiable = kind == ContentKind::Mixed && engine.model(base).is_none_or(|model| emptiable(model));
+                let emptiable =
+                    kind == ContentKind::Mixed && engine.model(base).is_none_or(|model| emptiable(model));
                 if !emptiable {
                     let message = format!("{name} has no simple content that could be restricted");
                     self.say("src-ct", complex.base.place, message, "use complexContent");
                 } else if let Some(inline) = inline {
                     self.facets(id, *inline, facets);
                 } else {
-                    let message = format!("{name} has mixed content, so its restriction needs a type for the text");
+                    let message =
+                        format!("{name} has mixed content, so its restriction needs a type for the text");
                     self.say("src-ct", complex.base.place, message, "add an xsd:simpleType inside");
                 }
             }
@@ -83,7 +96,9 @@ impl Judge<'_> {
             match &complex.content {
                 Content::Simple { inline: Some(inline), .. } => return Some(*inline),
                 // Facets make a type of their own, which nothing written inside can be derived from.
-                Content::Simple { inline: None, facets } if !facets.is_empty() => here = complex.base.target?,
+                Content::Simple { inline: None, facets } if !facets.is_empty() => {
+                    here = complex.base.target?
+                }
                 Content::Simple { .. } | Content::Empty => here = complex.base.target?,
                 Content::Elements(_) => return None,
             }
@@ -93,7 +108,8 @@ impl Judge<'_> {
     fn must_be_complex(&mut self, base: TypeId, reference: &Ref<TypeDef>) -> bool {
         let complex = matches!(self.engine.schemas.types[base].kind, TypeKind::Complex(_));
         if !complex {
-            let message = format!("{} is a simple type, and complexContent needs a complex one", self.type_name(base));
+            let message =
+                format!("{} is a simple type, and complexContent needs a complex one", self.type_name(base));
             self.say("src-ct", reference.place, message, "use simpleContent, or name a complex type");
         }
         complex
@@ -115,11 +131,21 @@ impl Judge<'_> {
             (ContentKind::Empty, _) | (_, false) => {}
             (ContentKind::Simple, true) => {
                 let message = format!("{name} has simple content, which elements cannot be added to");
-                self.say("cos-ct-extends", complex.base.place, message, "extend it by attributes alone, in simpleContent");
+                self.say(
+                    "cos-ct-extends",
+                    complex.base.place,
+                    message,
+                    "extend it by attributes alone, in simpleContent",
+                );
             }
             (ContentKind::Elements, true) if complex.mixed => {
                 let message = format!("{name} allows no text between its elements, so its extension cannot");
-                self.say("cos-ct-extends", complex.base.place, message, "leave mixed out, or add it to the base type");
+                self.say(
+                    "cos-ct-extends",
+                    complex.base.place,
+                    message,
+                    "leave mixed out, or add it to the base type",
+                );
             }
             (ContentKind::Mixed, true) if !complex.mixed => {
                 let message = format!("{name} allows text between its elements, so its extension must");
@@ -172,7 +198,8 @@ impl Judge<'_> {
                 self.say(RULE, place, message, "extend it instead");
             }
             (ContentKind::Mixed, ContentKind::Elements) => {
-                let message = format!("{name} allows no text between its elements, so its restriction cannot");
+                let message =
+                    format!("{name} allows no text between its elements, so its restriction cannot");
                 self.say(RULE, place, message, "leave mixed out");
             }
             _ => self.particle_restricts(id, base, place, ty),
@@ -202,7 +229,12 @@ impl Judge<'_> {
                 for member in members.iter().map(|member| &schemas.particles[*member]) {
                     if member.occurs.max.is_none_or(|max| max > 1) {
                         let message = "in xsd:all, each element occurs at most once";
-                        self.say("cos-all-limited", member.place, message, "use a sequence, or a list in an element");
+                        self.say(
+                            "cos-all-limited",
+                            member.place,
+                            message,
+                            "use a sequence, or a list in an element",
+                        );
                     }
                 }
             }
@@ -227,7 +259,8 @@ impl Judge<'_> {
         if engine.schemas.is_any(id) {
             return;
         }
-        let own = engine.schemas.complex(id).is_some_and(|complex| matches!(complex.content, Content::Elements(_)));
+        let own =
+            engine.schemas.complex(id).is_some_and(|complex| matches!(complex.content, Content::Elements(_)));
         if !own {
             return;
         }

@@ -6,7 +6,9 @@ use roxmltree::NodeId;
 use super::particles::emptiable;
 use super::{Judge, named};
 use crate::engine::{ContentKind, Datatype};
-use crate::{AttributeDecl, Builtin, ElementDecl, ElementId, Ref, TypeDef, TypeId, TypeKind, ValueConstraint};
+use crate::{
+    AttributeDecl, Builtin, ElementDecl, ElementId, Ref, TypeDef, TypeId, TypeKind, ValueConstraint,
+};
 
 impl Judge<'_> {
     pub(super) fn declarations(&mut self) {
@@ -35,12 +37,26 @@ impl Judge<'_> {
         match schemas.derivation(ty, head_type) {
             None => {
                 let name = self.type_name(head_type);
-                let message = format!("the type of {} is not derived from {name}, that of {}", named(&element.name), named(&declared.name));
-                self.say("e-props-correct", reference.place, message, format!("give it {name}, or a type derived from that"));
+                let message = format!(
+                    "the type of {} is not derived from {name}, that of {}",
+                    named(&element.name),
+                    named(&declared.name)
+                );
+                self.say(
+                    "e-props-correct",
+                    reference.place,
+                    message,
+                    format!("give it {name}, or a type derived from that"),
+                );
             }
             Some(path) if path.methods.meets(declared.final_) => {
                 let message = format!("{} is final for types derived in this way", named(&declared.name));
-                self.say("e-props-correct", reference.place, message, "derive the type in another way, or change its final");
+                self.say(
+                    "e-props-correct",
+                    reference.place,
+                    message,
+                    "derive the type in another way, or change its final",
+                );
             }
             Some(_) => {}
         }
@@ -57,7 +73,10 @@ impl Judge<'_> {
             ContentKind::Simple => self.value_fits("e-props-correct", ty, value, element.place, element.node),
             ContentKind::Mixed if self.engine.model(ty).is_none_or(|model| emptiable(model)) => {}
             _ => {
-                let message = format!("{} has elements inside, so it can have no default or fixed value", named(&element.name));
+                let message = format!(
+                    "{} has elements inside, so it can have no default or fixed value",
+                    named(&element.name)
+                );
                 self.say("e-props-correct", element.place, message, "remove the value");
             }
         }
@@ -81,7 +100,8 @@ impl Judge<'_> {
     fn plain_notation(&mut self, ty: &Ref<TypeDef>) {
         let datatype = ty.target.and_then(|id| self.engine.datatype(id));
         let plain = |datatype: &Datatype| {
-            datatype.enumeration.is_none() && datatype.builtin().is_some_and(|it| it.is_within(Builtin::Notation))
+            datatype.enumeration.is_none()
+                && datatype.builtin().is_some_and(|it| it.is_within(Builtin::Notation))
         };
         if datatype.is_some_and(|datatype| plain(datatype)) {
             let message = "NOTATION cannot be used without an enumeration of notations";

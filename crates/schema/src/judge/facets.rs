@@ -106,7 +106,8 @@ impl Judge<'_> {
                 let text = self.engine.files.slice(facet.place);
                 let plain = text == facet.value;
                 let offset = at.saturating_sub(1);
-                let place = match plain && facet.value.is_char_boundary(offset) && offset < facet.value.len() {
+                let place = match plain && facet.value.is_char_boundary(offset) && offset < facet.value.len()
+                {
                     true => {
                         let start = facet.place.span.range().start + offset;
                         let width = facet.value[offset..].chars().next().map_or(1, char::len_utf8);
@@ -114,7 +115,12 @@ impl Judge<'_> {
                     }
                     false => facet.place,
                 };
-                self.say("pattern-syntax", place, format!("this is no regular expression: {message}"), "charter explain pattern-syntax shows how they are written");
+                self.say(
+                    "pattern-syntax",
+                    place,
+                    format!("this is no regular expression: {message}"),
+                    "charter explain pattern-syntax shows how they are written",
+                );
             }
             Err(PatternError::TooLarge) => self.too_large(facet.place),
         }
@@ -131,7 +137,9 @@ impl Judge<'_> {
         // Only a count can make an automaton much larger than its pattern.
         let large = |facet: &&Facet| facet.value.contains('{') || facet.value.len() > 1000;
         let patterns = || facets.iter().filter(|facet| facet.kind == FacetKind::Pattern);
-        if !patterns().any(|facet| large(&facet)) || patterns().any(|facet| parse_pattern(&facet.value).is_err()) {
+        if !patterns().any(|facet| large(&facet))
+            || patterns().any(|facet| parse_pattern(&facet.value).is_err())
+        {
             return;
         }
         if patterns().all(|facet| growth(&facet.value) < 1_000) {
@@ -159,7 +167,12 @@ impl Judge<'_> {
         };
         if value < base.white_space {
             let message = "white space that the base type removes cannot be kept";
-            self.say("whiteSpace-valid-restriction", facet.place, message, "remove the facet, or choose another base");
+            self.say(
+                "whiteSpace-valid-restriction",
+                facet.place,
+                message,
+                "remove the facet, or choose another base",
+            );
         }
         self.is_fixed(base, facet, value == base.white_space);
     }
@@ -176,17 +189,42 @@ impl Judge<'_> {
         let least = u64::from(facet.kind == TotalDigits);
         let Some(value) = count(&facet.value).filter(|value| *value >= least) else {
             let message = format!("{} is no value for {}", quoted(&facet.value), facet.kind.name());
-            return self.say("schema-attribute", facet.place, message, format!("write a whole number from {least}"));
+            return self.say(
+                "schema-attribute",
+                facet.place,
+                message,
+                format!("write a whole number from {least}"),
+            );
         };
         let (rule, old, fits) = match facet.kind {
             Length => ("length-valid-restriction", base.length, base.length.is_none_or(|old| value == old)),
-            MinLength => ("minLength-valid-restriction", base.min_length, base.min_length.is_none_or(|old| value >= old)),
-            MaxLength => ("maxLength-valid-restriction", base.max_length, base.max_length.is_none_or(|old| value <= old)),
-            TotalDigits => ("totalDigits-valid-restriction", base.total_digits, base.total_digits.is_none_or(|old| value <= old)),
-            _ => ("fractionDigits-valid-restriction", base.fraction_digits, base.fraction_digits.is_none_or(|old| value <= old)),
+            MinLength => (
+                "minLength-valid-restriction",
+                base.min_length,
+                base.min_length.is_none_or(|old| value >= old),
+            ),
+            MaxLength => (
+                "maxLength-valid-restriction",
+                base.max_length,
+                base.max_length.is_none_or(|old| value <= old),
+            ),
+            TotalDigits => (
+                "totalDigits-valid-restriction",
+                base.total_digits,
+                base.total_digits.is_none_or(|old| value <= old),
+            ),
+            _ => (
+                "fractionDigits-valid-restriction",
+                base.fraction_digits,
+                base.fraction_digits.is_none_or(|old| value <= old),
+            ),
         };
         if !fits {
-            let message = format!("the base type has {} {}, which {value} does not restrict", facet.kind.name(), old.unwrap_or(0));
+            let message = format!(
+                "the base type has {} {}, which {value} does not restrict",
+                facet.kind.name(),
+                old.unwrap_or(0)
+            );
             self.say(rule, facet.place, message, "write a value that allows no more than the base type");
         }
         self.is_fixed(base, facet, old == Some(value));

@@ -15,7 +15,8 @@ impl Judge<'_> {
                     self.say(rule, path.place, message, help);
                 }
             }
-            let Some(refer) = constraint.refer.as_ref().filter(|_| constraint.kind == ConstraintKind::KeyRef) else {
+            let Some(refer) = constraint.refer.as_ref().filter(|_| constraint.kind == ConstraintKind::KeyRef)
+            else {
                 continue;
             };
             let Some(key) = refer.target.map(|id| &engine.schemas.constraints[id]) else { continue };
@@ -23,7 +24,12 @@ impl Judge<'_> {
                 let message = format!("{} is a keyref itself", named(&key.name));
                 self.say("c-props-correct", refer.place, message, "name a key or a unique");
             } else if key.fields.len() != constraint.fields.len() {
-                let message = format!("{} has {} fields, and this keyref {}", named(&key.name), key.fields.len(), constraint.fields.len());
+                let message = format!(
+                    "{} has {} fields, and this keyref {}",
+                    named(&key.name),
+                    key.fields.len(),
+                    constraint.fields.len()
+                );
                 self.say("c-props-correct", refer.place, message, "give both the same number of fields");
             }
         }

@@ -17,6 +17,13 @@ impl Judge<'_> {
             let message = format!("{} is no value of the base type", quoted(&facet.value));
             return self.say("schema-attribute", facet.place, message, format!("write {}", base.describe()));
         };
+        // A bound is a value of the base type, its list and its patterns included; only the ranges are compared below.
+        let unbounded = Datatype { min: None, max: None, narrowed: false, ..(**base).clone() };
+        let here = self.engine.here(facet.place, facet.node);
+        if let Err(violation) = unbounded.accept(&facet.value, &here, false) {
+            let message = format!("{}, so it cannot be a bound", violation.message);
+            return self.say("schema-attribute", facet.place, message, violation.help);
+        }
         let (rule, lower, inclusive) = match facet.kind {
             MinInclusive => ("minInclusive-valid-restriction", true, true),
             MinExclusive => ("minExclusive-valid-restriction", true, false),
@@ -26,14 +33,20 @@ impl Judge<'_> {
         let within = |limit: &Limit, least: bool| {
             let order = value.partial_cmp(&limit.value);
             let inside = order == Some(if least { Greater } else { Less });
-            // A bound that excludes itself may lie on one that does so too, on the same side.
-            let touches = order == Some(Equal) && (limit.inclusive && (inclusive || least == lower) || (!inclusive && least == lower));
+            // Equal bounds are told apart clause by clause: an exclusive one only touches one of its own kind, an
+            // inclusive one anything but an upper bound that would leave nothing above it.
+            let touches = order == Some(Equal)
+                && match limit.inclusive {
+                    true => inclusive || lower || !least,
+                    false => !inclusive && least == lower,
+                };
             inside || touches
         };
         let fits = base.min.as_ref().is_none_or(|limit| within(limit, true))
             && base.max.as_ref().is_none_or(|limit| within(limit, false));
         if !fits {
-            let message = format!("{} lies outside of the base type, {}", quoted(&facet.value), base.describe());
+            let message =
+                format!("{} lies outside of the base type, {}", quoted(&facet.value), base.describe());
             self.say(rule, facet.place, message, "write a value within its range");
         }
         let old = if lower { &base.min } else { &base.max };
@@ -47,7 +60,9 @@ impl Judge<'_> {
     /// The facets of a type together, where this step has changed one of them.
     pub(super) fn together(&mut self, base: &Datatype, ty: &Datatype, facets: &[Facet]) {
         use FacetKind::*;
-        let place = |kinds: &[FacetKind]| facets.iter().rfind(|facet| kinds.contains(&facet.kind)).map(|facet| facet.place);
+        let place = |kinds: &[FacetKind]| {
+            facets.iter().rfind(|facet| kinds.contains(&facet.kind)).map(|facet| facet.place)
+        };
         let here = |kind: FacetKind| facets.iter().any(|facet| facet.kind == kind);
         if let Some(at) = place(&[Length, MinLength, MaxLength]) {
             self.lengths(base, ty, at, here(Length), here(MinLength) || here(MaxLength));
@@ -64,7 +79,14 @@ impl Judge<'_> {
         }
     }
 
-    fn lengths(&mut self, base: &Datatype, ty: &Datatype, at: charter_source::Place, own: bool, others: bool) {
+    fn lengths(
+        &mut self,
+        base: &Datatype,
+        ty: &Datatype,
+        at: charter_source::Place,
+        own: bool,
+        others: bool,
+    ) {
         let (least, most) = (ty.min_length, ty.max_length);
         if let (Some(least), Some(most)) = (least, most)
             && least > most
@@ -76,7 +98,8 @@ impl Judge<'_> {
         let Some(length) = ty.length else { return };
         let outside = least.is_some_and(|least| length < least) || most.is_some_and(|most| length > most);
         // A length may only come after a minLength or maxLength that stands in an earlier step.
-        let mixed = own && others || (others && base.length.is_some() && !own && (base.min_length != least || base.max_length != most));
+        let changed = base.min_length != least || base.max_length != most;
+        let mixed = others && (own || (base.length.is_some() && changed));
         if outside || mixed {
             let message = "length stands beside minLength or maxLength";
             self.say("length-minLength-maxLength", at, message, "keep length alone, or the other two");
@@ -98,8 +121,12 @@ impl Judge<'_> {
         let (rule, fits) = match (min.inclusive, max.inclusive) {
             (true, true) => ("minInclusive-less-than-equal-to-maxInclusive", order != Some(Greater)),
             (false, false) => ("minExclusive-less-than-equal-to-maxExclusive", order != Some(Greater)),
-            (false, true) => ("minExclusive-less-than-maxInclusive", order != Some(Greater) && order != Some(Equal)),
-            (true, false) => ("minInclusive-less-than-maxExclusive", order != Some(Greater) && order != Some(Equal)),
+            (false, true) => {
+                ("minExclusive-less-than-maxInclusive", order != Some(Greater) && order != Some(Equal))
+            }
+            (true, false) => {
+                ("minInclusive-less-than-maxExclusive", order != Some(Greater) && order != Some(Equal))
+            }
         };
         if !fits {
             let message = format!("no value lies between {} and {}", min.text, max.text);

@@ -6,9 +6,7 @@ use charter_source::Place;
 use super::particles::{occurs, range_ok, total};
 use super::{Judge, named};
 use crate::engine::{Model, ModelTerm};
-use crate::{
-    Compositor, DerivationSet, ElementId, Occurs, TypeDef, TypeId, ValueConstraint, Wildcard,
-};
+use crate::{Compositor, DerivationSet, ElementId, Occurs, TypeDef, TypeId, ValueConstraint, Wildcard};
 
 /// Why one particle does not restrict another: the clause, and the words.
 #[derive(Debug, Clone)]
@@ -44,11 +42,14 @@ impl Judge<'_> {
     /// Judges the content of a restriction against that of its base; both have particles.
     pub(super) fn particle_restricts(&mut self, id: TypeId, base: TypeId, place: Place, _: &TypeDef) {
         let engine = self.engine;
-        let (Some(model), Some(old)) = (engine.model(id).cloned(), engine.model(base).cloned()) else { return };
+        let (Some(model), Some(old)) = (engine.model(id).cloned(), engine.model(base).cloned()) else {
+            return;
+        };
         let (root, old_root) = (model.root, old.root);
         let comparison = Comparison { judge: self, model: &model };
         // Text between no elements is an empty sequence.
-        let empty = Part { occurs: Occurs::ONCE, what: What::Group(Compositor::Sequence, Vec::new()), node: None };
+        let empty =
+            Part { occurs: Occurs::ONCE, what: What::Group(Compositor::Sequence, Vec::new()), node: None };
         let new = root.and_then(|root| comparison.part(&model, root)).unwrap_or_else(|| empty.clone());
         let old_part = old_root.and_then(|root| comparison.part(&old, root)).unwrap_or(empty);
         let outcome = comparison.restricts(&new, &old_part);
@@ -75,7 +76,8 @@ impl Comparison<'_> {
             ModelTerm::Element { element, global, .. } => match self.substitutes(*element, *global) {
                 members if members.is_empty() => What::Element(*element),
                 members => {
-                    let alone = |member| Part { occurs: Occurs::ONCE, what: What::Element(member), node: Some(id) };
+                    let alone =
+                        |member| Part { occurs: Occurs::ONCE, what: What::Element(member), node: Some(id) };
                     What::Group(Compositor::Choice, members.into_iter().map(alone).collect())
                 }
             },
@@ -87,7 +89,9 @@ impl Comparison<'_> {
                     match part.what {
                         // A group in a group of its kind, occurring once, says nothing of its own.
                         What::Group(inner, members)
-                            if inner == group.compositor && part.occurs == Occurs::ONCE && inner != Compositor::All =>
+                            if inner == group.compositor
+                                && part.occurs == Occurs::ONCE
+                                && inner != Compositor::All =>
                         {
                             parts.extend(members);
                         }
@@ -123,7 +127,9 @@ impl Comparison<'_> {
         let mut waiting = engine.relatives().substitutes(head).to_vec();
         while let Some(member) = waiting.pop() {
             waiting.extend(engine.relatives().substitutes(member));
-            if !engine.schemas.elements[member].is_abstract && engine.heads(member).iter().any(|(_, it)| *it == head) {
+            if !engine.schemas.elements[member].is_abstract
+                && engine.heads(member).iter().any(|(_, it)| *it == head)
+            {
                 members.push(member);
             }
         }
@@ -146,13 +152,17 @@ impl Comparison<'_> {
                     what: What::Group(*compositor, vec![new.clone()]),
                     node: new.node,
                 };
-                self.restricts_group(&group, old)
-                    .map_err(|refusal| Refusal { rule: rule_of_group(&refusal, "rcase-RecurseAsIfGroup"), ..refusal })
+                self.restricts_group(&group, old).map_err(|refusal| Refusal {
+                    rule: rule_of_group(&refusal, "rcase-RecurseAsIfGroup"),
+                    ..refusal
+                })
             }
             (What::Any(any), What::Any(base)) => self.ns_subset(new, any, old, base),
-            (What::Any(_), _) => {
-                refuse("cos-particle-restrict", new.node, "a wildcard stands where the base type names its elements")
-            }
+            (What::Any(_), _) => refuse(
+                "cos-particle-restrict",
+                new.node,
+                "a wildcard stands where the base type names its elements",
+            ),
             (What::Group(_, members), What::Any(_)) => self.ns_recurse(new, members, old),
             (What::Group(..), What::Element(id)) => {
                 let name = named(&self.judge.engine.schemas.elements[*id].name);
@@ -190,7 +200,8 @@ impl Comparison<'_> {
             Some(max) => format!("{} to {max}", occurs.min),
             None => format!("{} or more", occurs.min),
         };
-        let message = format!("this may occur {} times, and only {} in the base type", words(range), words(old));
+        let message =
+            format!("this may occur {} times, and only {} in the base type", words(range), words(old));
         refuse(rule, new.node, message)
     }
 
@@ -215,12 +226,20 @@ impl Comparison<'_> {
             let ty = schemas.element_type(base);
             let same = matches!(&declared.value, Some(ValueConstraint::Fixed(text)) if self.judge.same_value(ty, text, fixed));
             if !same {
-                return refuse(RULE, new.node, format!("the value of {name} is fixed to \"{fixed}\" in the base type"));
+                return refuse(
+                    RULE,
+                    new.node,
+                    format!("the value of {name} is fixed to \"{fixed}\" in the base type"),
+                );
             }
         }
         let known = |constraint: &crate::ConstraintId| before.constraints.contains(constraint);
         if !declared.constraints.iter().all(known) {
-            return refuse(RULE, new.node, format!("{name} has an identity constraint that it does not have in the base type"));
+            return refuse(
+                RULE,
+                new.node,
+                format!("{name} has an identity constraint that it does not have in the base type"),
+            );
         }
         let (block, had) = (declared.block, before.block);
         let covers = (!had.extension || block.extension)
@@ -229,10 +248,14 @@ impl Comparison<'_> {
         if !covers {
             return refuse(RULE, new.node, format!("{name} blocks less than in the base type"));
         }
-        let forbidden = DerivationSet { extension: true, list: true, union: true, ..DerivationSet::default() };
+        let forbidden =
+            DerivationSet { extension: true, list: true, union: true, ..DerivationSet::default() };
         let (ty, base_type) = (schemas.element_type(id), schemas.element_type(base));
         if !schemas.may_stand_for(ty, base_type, forbidden) {
-            let message = format!("the type of {name} is no restriction of {}, its type in the base type", self.judge.type_name(base_type));
+            let message = format!(
+                "the type of {name} is no restriction of {}, its type in the base type",
+                self.judge.type_name(base_type)
+            );
             return refuse(RULE, new.node, message);
         }
         Ok(())
@@ -252,10 +275,18 @@ impl Comparison<'_> {
     fn ns_subset(&self, new: &Part, any: &Wildcard, old: &Part, base: &Wildcard) -> Outcome {
         self.in_range("rcase-NSSubset", new, new.occurs, old.occurs)?;
         if !any.namespaces.within(&base.namespaces) {
-            return refuse("rcase-NSSubset", new.node, "this wildcard lets in elements that the base type does not");
+            return refuse(
+                "rcase-NSSubset",
+                new.node,
+                "this wildcard lets in elements that the base type does not",
+            );
         }
         if !any.process.covers(base.process) {
-            return refuse("rcase-NSSubset", new.node, "this wildcard judges elements less strictly than the base type");
+            return refuse(
+                "rcase-NSSubset",
+                new.node,
+                "this wildcard judges elements less strictly than the base type",
+            );
         }
         Ok(())
     }
@@ -291,7 +322,11 @@ impl Comparison<'_> {
             }
         }
         match left.find(|part| !self.emptiable(part)) {
-            Some(missing) => refuse(RULE, new.node, format!("{} is missing, which the base type requires", self.words(missing))),
+            Some(missing) => refuse(
+                RULE,
+                new.node,
+                format!("{} is missing, which the base type requires", self.words(missing)),
+            ),
             None => Ok(()),
         }
     }
@@ -311,16 +346,22 @@ impl Comparison<'_> {
             match found {
                 Some(at) if !taken[at] => taken[at] = true,
                 Some(_) => {
-                    return refuse(RULE, part.node, format!("{} stands twice, and once in the base type", self.words(part)));
+                    return refuse(
+                        RULE,
+                        part.node,
+                        format!("{} stands twice, and once in the base type", self.words(part)),
+                    );
                 }
                 None => return Err(self.nothing_left(RULE, part)),
             }
         }
         let missing = base.iter().zip(&taken).find(|(part, taken)| !**taken && !self.emptiable(part));
         match missing {
-            Some((missing, _)) => {
-                refuse(RULE, new.node, format!("{} is missing, which the base type requires", self.words(missing)))
-            }
+            Some((missing, _)) => refuse(
+                RULE,
+                new.node,
+                format!("{} is missing, which the base type requires", self.words(missing)),
+            ),
             None => Ok(()),
         }
     }
@@ -355,7 +396,9 @@ impl Comparison<'_> {
     fn emptiable(&self, part: &Part) -> bool {
         part.occurs.min == 0
             || match &part.what {
-                What::Group(Compositor::Choice, parts) => parts.is_empty() || parts.iter().any(|part| self.emptiable(part)),
+                What::Group(Compositor::Choice, parts) => {
+                    parts.is_empty() || parts.iter().any(|part| self.emptiable(part))
+                }
                 What::Group(_, parts) => parts.iter().all(|part| self.emptiable(part)),
                 _ => false,
             }

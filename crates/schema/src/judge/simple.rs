@@ -41,7 +41,8 @@ impl Judge<'_> {
         };
         self.final_of("cos-st-restricts", item, |set| set.list, "lists");
         if self.holds_list(target) {
-            let message = format!("{} is a list, or may be one, and a list holds no lists", self.type_name(target));
+            let message =
+                format!("{} is a list, or may be one, and a list holds no lists", self.type_name(target));
             self.say("cos-st-restricts", item.place, message, "name a type that is no list");
         }
     }
@@ -68,7 +69,8 @@ impl Judge<'_> {
     }
 
     pub(super) fn not_simple(&mut self, rule: &'static str, place: Place, target: TypeId) {
-        let message = format!("{} is a complex type, and only a simple type can stand here", self.type_name(target));
+        let message =
+            format!("{} is a complex type, and only a simple type can stand here", self.type_name(target));
         self.say(rule, place, message, "name a simple type");
     }
 
@@ -86,5 +88,4 @@ impl Judge<'_> {
             self.say(rule, base.place, message, "derive from another type, or change its final");
         }
     }
-
 }

@@ -59,8 +59,18 @@ impl Judge<'_> {
             Some(Leaf::Element(id)) => super::named(&self.engine.schemas.elements[id].name),
             _ => "a wildcard".to_owned(),
         };
-        let first = self.engine.files.get(self.node_place(model, one).file).text().position(self.node_place(model, one).span.start);
-        let message = format!("it is not clear whether an element is this {} or the {} of line {}", what(other), what(one), first.line);
+        let first = self
+            .engine
+            .files
+            .get(self.node_place(model, one).file)
+            .text()
+            .position(self.node_place(model, one).span.start);
+        let message = format!(
+            "it is not clear whether an element is this {} or the {} of line {}",
+            what(other),
+            what(one),
+            first.line
+        );
         self.say("cos-nonambig", place, message, "change the content so that the next element alone decides");
     }
 
@@ -75,7 +85,9 @@ impl Judge<'_> {
                 _ => None,
             })
         };
-        let same = |a: ElementId, b: ElementId| a == b || schemas.elements[a].ty.target == schemas.elements[b].ty.target;
+        let same = |a: ElementId, b: ElementId| {
+            a == b || schemas.elements[a].ty.target == schemas.elements[b].ty.target
+        };
         let mut wrong = None;
         for (number, element, key, _) in leaves() {
             match types.get(&key) {
@@ -88,9 +100,10 @@ impl Judge<'_> {
         if engine.has_substitutes() {
             for (number, element, key, global) in leaves().filter(|(_, _, _, global)| !global) {
                 let Some(substitute) = engine.global_element(key).filter(|_| !global) else { continue };
-                let stands = engine.heads(substitute).iter().any(|(head, id)| {
-                    types.get(head).is_some_and(|(found, _)| found == id)
-                });
+                let stands = engine
+                    .heads(substitute)
+                    .iter()
+                    .any(|(head, id)| types.get(head).is_some_and(|(found, _)| found == id));
                 if stands && !same(substitute, element) {
                     wrong = Some((number, element));
                 }
@@ -100,7 +113,12 @@ impl Judge<'_> {
             let name = super::named(&schemas.elements[element].name);
             let message = format!("{name} stands in this content with two different types");
             let place = self.node_place(model, number);
-            self.say("cos-element-consistent", place, message, "give both the same named type, or rename one");
+            self.say(
+                "cos-element-consistent",
+                place,
+                message,
+                "give both the same named type, or rename one",
+            );
         }
     }
 }
@@ -242,15 +260,18 @@ impl Attribution<'_> {
                 if *global && self.engine.has_substitutes() {
                     // Those that this one may stand for, and those that may stand for it.
                     let heads = self.engine.heads(*element).iter();
-                    let named = heads.filter_map(|(head, _)| set.names.get(head)).flat_map(|some| some.each());
+                    let named =
+                        heads.filter_map(|(head, _)| set.names.get(head)).flat_map(|some| some.each());
                     found.extend(named.filter(|other| self.is_global(*other)));
                     found.extend(set.under.get(key).into_iter().flat_map(|some| some.each()));
                 }
                 let namespace = &self.engine.schemas.elements[*element].name.namespace;
                 for other in &set.wild {
-                    let lets_in = |namespace: &str| self.wildcard(*other).is_some_and(|any| any.allows(namespace));
+                    let lets_in =
+                        |namespace: &str| self.wildcard(*other).is_some_and(|any| any.allows(namespace));
                     let by_substitute = || {
-                        *global && self.engine.has_substitutes()
+                        *global
+                            && self.engine.has_substitutes()
                             && self.engine.substitute_namespaces(*element).iter().any(|it| lets_in(it))
                     };
                     if lets_in(namespace) || by_substitute() {

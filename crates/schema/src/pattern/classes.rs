@@ -42,8 +42,9 @@ pub(super) fn property(name: &str) -> Option<ClassUnicode> {
         return (!class.ranges().is_empty() || block.ends_with("Surrogates")).then_some(class);
     }
     const KNOWN: &[&str] = &[
-        "L", "Lu", "Ll", "Lt", "Lm", "Lo", "M", "Mn", "Mc", "Me", "N", "Nd", "Nl", "No", "P", "Pc", "Pd", "Ps",
-        "Pe", "Pi", "Pf", "Po", "Z", "Zs", "Zl", "Zp", "S", "Sm", "Sc", "Sk", "So", "C", "Cc", "Cf", "Co", "Cn",
+        "L", "Lu", "Ll", "Lt", "Lm", "Lo", "M", "Mn", "Mc", "Me", "N", "Nd", "Nl", "No", "P", "Pc", "Pd",
+        "Ps", "Pe", "Pi", "Pf", "Po", "Z", "Zs", "Zl", "Zp", "S", "Sm", "Sc", "Sk", "So", "C", "Cc", "Cf",
+        "Co", "Cn",
     ];
     KNOWN.contains(&name).then(|| category(name)).flatten()
 }

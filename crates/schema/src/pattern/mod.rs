@@ -5,10 +5,13 @@ mod parse;
 
 use regex_automata::meta::Regex;
 use regex_automata::{Anchored, Input};
-use regex_syntax::hir::{Hir, Look};
+use regex_syntax::hir::{Hir, HirKind, Look};
 
 /// Bytes that the automaton of one pattern may take.
 const LARGEST_AUTOMATON: usize = 16 << 20;
+
+/// Characters and classes in one pattern, once its counts are written out.
+const LARGEST_WEIGHT: u64 = 500_000;
 
 /// Why a pattern cannot be used.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -48,6 +51,10 @@ impl Pattern {
     /// If one is not a regular expression of XML Schema, or all together grow too large.
     pub fn new<'p>(patterns: impl IntoIterator<Item = &'p str>) -> Result<Pattern, PatternError> {
         let ways = patterns.into_iter().map(parse::parse).collect::<Result<Vec<Hir>, _>>()?;
+        // What is sure to be too large need not be tried.
+        if ways.iter().map(weight).fold(0, u64::saturating_add) > LARGEST_WEIGHT {
+            return Err(PatternError::TooLarge);
+        }
         let whole = Hir::concat(vec![Hir::alternation(ways), Hir::look(Look::End)]);
         let config = Regex::config().nfa_size_limit(Some(LARGEST_AUTOMATON));
         let regex = Regex::builder().configure(config).build_from_hir(&whole);
@@ -57,6 +64,21 @@ impl Pattern {
     /// Whether the text, as a whole, matches one of the patterns.
     pub fn matches(&self, text: &str) -> bool {
         self.regex.is_match(Input::new(text).anchored(Anchored::Yes))
+    }
+}
+
+/// How many characters and classes a pattern has once its counts are written out.
+fn weight(hir: &Hir) -> u64 {
+    match hir.kind() {
+        HirKind::Repetition(repetition) => {
+            let times = repetition.max.unwrap_or(repetition.min.saturating_add(1));
+            weight(&repetition.sub).saturating_mul(u64::from(times.max(1)))
+        }
+        HirKind::Concat(parts) | HirKind::Alternation(parts) => {
+            parts.iter().map(weight).fold(0, u64::saturating_add)
+        }
+        HirKind::Capture(capture) => weight(&capture.sub),
+        _ => 1,
     }
 }
 
@@ -115,8 +137,33 @@ mod tests {
     #[test]
     fn what_other_languages_allow_is_refused() {
         for pattern in [
-            "[", "]", "(", ")", "a**", "*a", "a{2,1}", "a{,2}", "a{", "{1}", "a}", "[]", "[^]", "[z-a]", r"\b", r"\$", r"\p{Xx}", r"\p{L", r"\pL",
-            "[a-z-[b]c]", "[a--z]", r"[a-\d]", "(?:a)", "a\\", "[[a]]", r"\u0041", r"\p{IsKlingon}",
+            "[",
+            "]",
+            "(",
+            ")",
+            "a**",
+            "*a",
+            "a{2,1}",
+            "a{,2}",
+            "a{",
+            "{1}",
+            "a}",
+            "[]",
+            "[^]",
+            "[z-a]",
+            r"\b",
+            r"\$",
+            r"\p{Xx}",
+            r"\p{L",
+            r"\pL",
+            "[a-z-[b]c]",
+            "[a--z]",
+            r"[a-\d]",
+            "(?:a)",
+            "a\\",
+            "[[a]]",
+            r"\u0041",
+            r"\p{IsKlingon}",
         ] {
             assert!(matches!(Pattern::new([pattern]), Err(PatternError::Syntax { .. })), "{pattern}");
         }
@@ -124,7 +171,9 @@ mod tests {
 
     #[test]
     fn what_explodes_is_refused_in_good_time() {
-        for pattern in ["(((a{1000}){1000}){1000}){1000}", "a{99999999999}", &"(".repeat(5000), &"[a-".repeat(5000)] {
+        for pattern in
+            ["(((a{1000}){1000}){1000}){1000}", "a{99999999999}", &"(".repeat(5000), &"[a-".repeat(5000)]
+        {
             assert_eq!(Pattern::new([pattern]).unwrap_err(), PatternError::TooLarge, "{:.20}", pattern);
         }
         assert!(matches("(a*)*b", &("a".repeat(10_000) + "b")));

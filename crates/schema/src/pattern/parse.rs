@@ -202,7 +202,11 @@ impl Parser<'_> {
         };
         let mut end = start;
         let rest = &self.pattern[self.at..];
-        if rest.starts_with('-') && !rest.starts_with("-]") && !rest.starts_with("-[") && !rest.starts_with("--[") {
+        if rest.starts_with('-')
+            && !rest.starts_with("-]")
+            && !rest.starts_with("-[")
+            && !rest.starts_with("--[")
+        {
             self.next();
             end = match self.next() {
                 Some('\\') => match self.single_or_class()? {

@@ -87,7 +87,8 @@ impl Reader<'_> {
                     Some("unqualified") => false,
                     _ => scope.attributes_qualified,
                 };
-                let namespace = if qualified { scope.namespace.clone() } else { self.set.interner.intern("") };
+                let namespace =
+                    if qualified { scope.namespace.clone() } else { self.set.interner.intern("") };
                 let name = QName { namespace, local };
                 Ref::inline(self.attribute(scope, node, name, name_place, owner), place)
             }

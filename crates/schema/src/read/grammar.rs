@@ -226,9 +226,23 @@ const FIELDS: Slot = Slot { names: &[("field", Kind::Selector)], many: true, req
 
 /// Elements and attributes of XML Schema 1.1, which 1.0 does not know.
 const LATER: &[&str] = &[
-    "assert", "assertion", "alternative", "openContent", "defaultOpenContent", "override", "explicitTimezone",
-    "notQName", "notNamespace", "defaultAttributes", "defaultAttributesApply", "inheritable", "appliesToEmpty",
-    "xpathDefaultNamespace", "targetNamespace", "minVersion", "maxVersion",
+    "assert",
+    "assertion",
+    "alternative",
+    "openContent",
+    "defaultOpenContent",
+    "override",
+    "explicitTimezone",
+    "notQName",
+    "notNamespace",
+    "defaultAttributes",
+    "defaultAttributesApply",
+    "inheritable",
+    "appliesToEmpty",
+    "xpathDefaultNamespace",
+    "targetNamespace",
+    "minVersion",
+    "maxVersion",
 ];
 
 /// Checks a whole schema document.
@@ -244,7 +258,13 @@ struct Grammar<'f> {
 }
 
 impl Grammar<'_> {
-    fn say(&mut self, rule: &'static str, place: charter_source::Place, message: String, help: impl Into<String>) {
+    fn say(
+        &mut self,
+        rule: &'static str,
+        place: charter_source::Place,
+        message: String,
+        help: impl Into<String>,
+    ) {
         self.faults.push(Fault::new(rule, place, message).help(help));
     }
 
@@ -254,7 +274,9 @@ impl Grammar<'_> {
         if kind == Kind::Open {
             return;
         }
-        if let Some(text) = node.children().find(|child| child.is_text() && !child.text().unwrap_or("").trim().is_empty()) {
+        if let Some(text) =
+            node.children().find(|child| child.is_text() && !child.text().unwrap_or("").trim().is_empty())
+        {
             let place = charter_source::Place { file: self.file, span: text.range().into() };
             let message = format!("text has no place in {}", node.tag_name().name());
             self.say("schema-structure", place, message, "put it into an annotation, or remove it");
@@ -296,7 +318,12 @@ impl Grammar<'_> {
         let element = node.tag_name().name();
         if LATER.contains(&name) {
             let message = format!("the attribute {name} is of XML Schema 1.1");
-            return self.say("schema-version", place, message, "contracts are read by XML Schema 1.0: leave it out");
+            return self.say(
+                "schema-version",
+                place,
+                message,
+                "contracts are read by XML Schema 1.0: leave it out",
+            );
         }
         let message = format!("the attribute {name} has no place on {element} here");
         let known = entry.attributes.iter().map(|known| known.0);
@@ -320,12 +347,18 @@ impl Grammar<'_> {
                 }
                 return;
             }
-            Form::QName => (is_lexical(Builtin::QName, trimmed), "write a name, with its prefix if it has one".into()),
-            Form::QNames => {
-                (trimmed.split_ascii_whitespace().all(|name| is_lexical(Builtin::QName, name)), "write names with spaces between them".into())
+            Form::QName => {
+                (is_lexical(Builtin::QName, trimmed), "write a name, with its prefix if it has one".into())
             }
+            Form::QNames => (
+                trimmed.split_ascii_whitespace().all(|name| is_lexical(Builtin::QName, name)),
+                "write names with spaces between them".into(),
+            ),
             Form::Count => (is_count(trimmed), "write a whole number from 0".into()),
-            Form::MaxCount => (trimmed == "unbounded" || is_count(trimmed), "write a whole number from 0, or unbounded".into()),
+            Form::MaxCount => (
+                trimmed == "unbounded" || is_count(trimmed),
+                "write a whole number from 0, or unbounded".into(),
+            ),
             Form::Uri => (is_lexical(Builtin::AnyUri, trimmed), "write a URI".into()),
             Form::Id => {
                 if !self.ids.insert(trimmed.to_owned()) {
@@ -335,9 +368,13 @@ impl Grammar<'_> {
                 }
                 (is_ncname(trimmed), "write a name".into())
             }
-            Form::Words(words) => (words.contains(&trimmed) || (is_count(trimmed) && same_count(words, trimmed)), format!("write {}", words.join(" or "))),
+            Form::Words(words) => (
+                words.contains(&trimmed) || (is_count(trimmed) && same_count(words, trimmed)),
+                format!("write {}", words.join(" or ")),
+            ),
             Form::Set(words) => {
-                let fine = trimmed == "#all" || trimmed.split_ascii_whitespace().all(|word| words.contains(&word));
+                let fine =
+                    trimmed == "#all" || trimmed.split_ascii_whitespace().all(|word| words.contains(&word));
                 (fine, format!("write #all, or any of {}", words.join(", ")))
             }
             Form::Namespaces => {
@@ -345,12 +382,17 @@ impl Grammar<'_> {
                     matches!(word, "##targetNamespace" | "##local")
                         || (!word.starts_with("##") && is_lexical(Builtin::AnyUri, word))
                 };
-                let fine = matches!(trimmed, "##any" | "##other") || trimmed.split_ascii_whitespace().all(item);
+                let fine =
+                    matches!(trimmed, "##any" | "##other") || trimmed.split_ascii_whitespace().all(item);
                 (fine, "write ##any, ##other, or a list of namespaces, ##targetNamespace and ##local".into())
             }
         };
         if !fine {
-            let rule = if matches!(form, Form::Count | Form::MaxCount) { "schema-occurs" } else { "schema-attribute" };
+            let rule = if matches!(form, Form::Count | Form::MaxCount) {
+                "schema-occurs"
+            } else {
+                "schema-attribute"
+            };
             let message = match rule {
                 "schema-occurs" => format!("\"{trimmed}\" is not a number of occurrences"),
                 _ => format!("\"{trimmed}\" is no value for {name}"),
@@ -390,11 +432,20 @@ impl Grammar<'_> {
                 None => self.unexpected(child, slots),
             }
         }
-        let missing = slots.iter().enumerate().skip(at).find(|(number, slot)| slot.required && !(*number == at && filled));
+        let missing = slots
+            .iter()
+            .enumerate()
+            .skip(at)
+            .find(|(number, slot)| slot.required && !(*number == at && filled));
         if let Some((_, slot)) = missing {
             let names: Vec<&str> = slot.names.iter().map(|known| known.0).collect();
             let message = format!("{} needs {} inside", node.tag_name().name(), names.join(" or "));
-            self.say("schema-structure", tag_place(self.file, node), message, format!("add an xsd:{}", names[0]));
+            self.say(
+                "schema-structure",
+                tag_place(self.file, node),
+                message,
+                format!("add an xsd:{}", names[0]),
+            );
         }
     }
 
@@ -404,13 +455,24 @@ impl Grammar<'_> {
         let xsd = node.tag_name().namespace() == Some(ns::XSD);
         if xsd && LATER.contains(&name) {
             let message = format!("the element {name} is of XML Schema 1.1");
-            return self.say("schema-version", place, message, "contracts are read by XML Schema 1.0: leave it out");
+            return self.say(
+                "schema-version",
+                place,
+                message,
+                "contracts are read by XML Schema 1.0: leave it out",
+            );
         }
         let parent = node.parent_element().map_or("", |parent| parent.tag_name().name());
         let known = slots.iter().flat_map(|slot| slot.names).any(|known| known.0 == name);
         let (message, help) = match xsd {
-            true if known => (format!("the element {name} has no place here in {parent}"), "change the order, or keep only one"),
-            _ => (format!("the element {name} has no place in {parent}"), "move it to where XML Schema allows it, or remove it"),
+            true if known => (
+                format!("the element {name} has no place here in {parent}"),
+                "change the order, or keep only one",
+            ),
+            _ => (
+                format!("the element {name} has no place in {parent}"),
+                "move it to where XML Schema allows it, or remove it",
+            ),
         };
         self.say("schema-structure", place, message, help);
     }

@@ -14,8 +14,8 @@ use std::collections::hash_map::Entry;
 use std::sync::Arc;
 
 use charter_source::{
-    Fault, FileId, Files, ImportKind, Map, Node, Place, QName, Set, attribute_place, elements,
-    ns, tag_place, text_of,
+    Fault, FileId, Files, ImportKind, Map, Node, Place, QName, Set, attribute_place, elements, ns, tag_place,
+    text_of,
 };
 
 use crate::component::*;

@@ -90,17 +90,25 @@ impl Reader<'_> {
         let Some(original) = self.redefinitions.all.last().map(|last| last.original.clone()) else { return };
         match kind {
             Kind::Type => {
-                let parts = |node: Node<'_>| elements(node).filter(|it| it.tag_name().name() != "annotation").count();
+                let parts =
+                    |node: Node<'_>| elements(node).filter(|it| it.tag_name().name() != "annotation").count();
                 let derivation = node.descendants().find(|inner| {
                     matches!(inner.tag_name().name(), "restriction" | "extension")
                         && self.depth_of(*inner, node) <= 2
                 });
-                let base = derivation.and_then(|it| self.references::<()>(scope, it, "base").into_iter().next());
+                let base =
+                    derivation.and_then(|it| self.references::<()>(scope, it, "base").into_iter().next());
                 let named = base.and_then(|base| base.name);
                 let own = self.redefinitions.all.last().map(|last| last.name.clone());
                 if parts(node) == 0 || named != own {
                     let message = "a redefined type must be derived from itself";
-                    self.say("src-redefine", scope, node, message, "name it as the base of the restriction or extension");
+                    self.say(
+                        "src-redefine",
+                        scope,
+                        node,
+                        message,
+                        "name it as the base of the restriction or extension",
+                    );
                 }
             }
             Kind::Group => {
@@ -110,7 +118,13 @@ impl Reader<'_> {
                 let uses: Vec<Occurs> = uses.map(|(_, particle)| particle.occurs).collect();
                 if uses.len() > 1 || uses.first().is_some_and(|occurs| *occurs != Occurs::ONCE) {
                     let message = "a redefined group may use itself only once, and exactly once";
-                    self.say("src-redefine", scope, node, message, "leave one use, without minOccurs and maxOccurs");
+                    self.say(
+                        "src-redefine",
+                        scope,
+                        node,
+                        message,
+                        "leave one use, without minOccurs and maxOccurs",
+                    );
                 }
             }
             Kind::AttributeGroup => {
@@ -143,8 +157,9 @@ impl Reader<'_> {
                 }),
                 Kind::Group => replace(&mut names.groups, &redefinition, id)
                     .map(|old| rename(&mut self.set.groups, old, &redefinition.original, |it| &mut it.name)),
-                Kind::AttributeGroup => replace(&mut names.attribute_groups, &redefinition, id)
-                    .map(|old| rename(&mut self.set.attribute_groups, old, &redefinition.original, |it| &mut it.name)),
+                Kind::AttributeGroup => replace(&mut names.attribute_groups, &redefinition, id).map(|old| {
+                    rename(&mut self.set.attribute_groups, old, &redefinition.original, |it| &mut it.name)
+                }),
             };
             if found.is_none() {
                 let message = format!("there is no \"{}\" to redefine", redefinition.name.local);

@@ -7,7 +7,14 @@ use super::Reader;
 use super::scope::Scope;
 
 impl Reader<'_> {
-    pub(super) fn say(&mut self, rule: &'static str, scope: &Scope, node: Node<'_>, message: &str, help: &str) {
+    pub(super) fn say(
+        &mut self,
+        rule: &'static str,
+        scope: &Scope,
+        node: Node<'_>,
+        message: &str,
+        help: &str,
+    ) {
         self.set.faults.push(Fault::new(rule, tag_place(scope.file, node), message).help(help));
     }
 
@@ -22,7 +29,13 @@ impl Reader<'_> {
 
     fn default_and_fixed(&mut self, rule: &'static str, scope: &Scope, node: Node<'_>) {
         if node.has_attribute("default") && node.has_attribute("fixed") {
-            self.say(rule, scope, node, "there is a default here and a fixed value as well", "keep one of the two");
+            self.say(
+                rule,
+                scope,
+                node,
+                "there is a default here and a fixed value as well",
+                "keep one of the two",
+            );
         }
     }
 
@@ -38,7 +51,13 @@ impl Reader<'_> {
                 self.say(RULE, scope, node, "this element has neither name nor ref", "add one of the two");
             }
             (_, true) => {
-                self.excluded(RULE, scope, node, &["name", "nillable", "default", "fixed", "form", "block", "type"], "ref");
+                self.excluded(
+                    RULE,
+                    scope,
+                    node,
+                    &["name", "nillable", "default", "fixed", "form", "block", "type"],
+                    "ref",
+                );
                 self.nothing_inside(RULE, scope, node);
             }
             (true, false) => {}
@@ -72,7 +91,9 @@ impl Reader<'_> {
                 self.nothing_inside(RULE, scope, node);
             }
             (true, false) => {
-                let qualified = node.attribute("form").map_or(scope.attributes_qualified, |form| form.trim() == "qualified");
+                let qualified = node
+                    .attribute("form")
+                    .map_or(scope.attributes_qualified, |form| form.trim() == "qualified");
                 if qualified && &*scope.namespace == ns::XSI {
                     self.no_xsi(scope, node);
                 }
@@ -102,11 +123,23 @@ impl Reader<'_> {
         match named {
             None if own.is_empty() => {
                 let help = "include it instead, or name the namespace to import";
-                self.say("src-import", scope, node, "a schema without a namespace cannot import one without", help);
+                self.say(
+                    "src-import",
+                    scope,
+                    node,
+                    "a schema without a namespace cannot import one without",
+                    help,
+                );
             }
             Some(namespace) if namespace == own && !own.is_empty() => {
                 let message = "a schema cannot import its own namespace";
-                self.say("src-import", scope, node, message, "use xsd:include for a schema of the same namespace");
+                self.say(
+                    "src-import",
+                    scope,
+                    node,
+                    message,
+                    "use xsd:include for a schema of the same namespace",
+                );
             }
             _ => {}
         }

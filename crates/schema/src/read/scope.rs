@@ -2,9 +2,7 @@
 
 use std::sync::Arc;
 
-use charter_source::{
-    Fault, FileId, Interner, Node, Place, ns, qname_tokens, resolve_qname, tag_place,
-};
+use charter_source::{Fault, FileId, Interner, Node, Place, ns, qname_tokens, resolve_qname, tag_place};
 
 use super::Reader;
 use crate::component::{DerivationSet, Ref, ValueConstraint};
@@ -46,7 +44,9 @@ impl Scope {
 
     /// Whether references into a namespace are allowed (Part 1, 3.15.3, src-resolve, 4).
     fn sees(&self, namespace: &str) -> bool {
-        *self.namespace == *namespace || namespace == ns::XSD || self.imported.iter().any(|it| **it == *namespace)
+        *self.namespace == *namespace
+            || namespace == ns::XSD
+            || self.imported.iter().any(|it| **it == *namespace)
     }
 
     /// The set that an attribute of a component names, or the default of the schema.

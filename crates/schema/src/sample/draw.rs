@@ -158,7 +158,8 @@ pub(super) fn search(steps: &[Vec<&str>], least: u64, most: u64) -> Option<Strin
             .configure(regex_automata::nfa::thompson::Config::new().nfa_size_limit(Some(4 << 20)))
             .build_from_hir(&whole)
             .ok()?;
-        let config = DFA::config().match_kind(MatchKind::All).cache_capacity(8 << 20).skip_cache_capacity_check(true);
+        let config =
+            DFA::config().match_kind(MatchKind::All).cache_capacity(8 << 20).skip_cache_capacity_check(true);
         let dfa = DFA::builder().configure(config).build_from_nfa(nfa).ok()?;
         let cache = dfa.create_cache();
         automata.push((dfa, cache));
@@ -171,7 +172,10 @@ type Spot = (Vec<LazyStateID>, u64);
 
 fn follow(automata: &mut [(DFA, Cache)], least: u64, most: u64) -> Option<String> {
     let config = start::Config::new().anchored(Anchored::Yes);
-    let begin = automata.iter_mut().map(|(dfa, cache)| dfa.start_state(cache, &config).ok()).collect::<Option<Vec<_>>>()?;
+    let begin = automata
+        .iter_mut()
+        .map(|(dfa, cache)| dfa.start_state(cache, &config).ok())
+        .collect::<Option<Vec<_>>>()?;
     let mut seen: Set<Spot> = Set::default();
     // Each spot with the one before it and the byte between them.
     let mut spots: Vec<(Spot, usize, u8)> = vec![((begin, 0), 0, 0)];
@@ -191,7 +195,9 @@ fn follow(automata: &mut [(DFA, Cache)], least: u64, most: u64) -> Option<String
                 let next = dfa.next_state(cache, *state, byte).ok()?;
                 (!next.is_dead() && !next.is_quit()).then_some(next)
             };
-            let Some(next) = automata.iter_mut().zip(&states).map(step).collect::<Option<Vec<_>>>() else { continue };
+            let Some(next) = automata.iter_mut().zip(&states).map(step).collect::<Option<Vec<_>>>() else {
+                continue;
+            };
             // Lengths beyond the least make no difference if there is no greatest.
             let counted = if most == u64::MAX { length.min(least) } else { length };
             if seen.insert((next.clone(), counted)) {

@@ -9,8 +9,8 @@ use super::values::{Hint, Values};
 use super::{Element, Node, SampleError, Size, Text};
 use crate::engine::{ContentKind, Engine};
 use crate::{
-    Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process,
-    Schemas, Term, TypeId, TypeKind, Value, ValueConstraint,
+    Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Schemas, Term,
+    TypeId, TypeKind, Value, ValueConstraint,
 };
 
 /// Elements in one instance; beyond, what is optional is left out.
@@ -243,7 +243,8 @@ impl<'e> Generator<'e> {
             };
             match text {
                 // A reference needs an ID somewhere; what need not be there is not made to depend on one.
-                Ok(Text::Plain(text)) if text.contains(PENDING) && !attribute.required && self.ids.is_empty() => {}
+                Ok(Text::Plain(text))
+                    if text.contains(PENDING) && !attribute.required && self.ids.is_empty() => {}
                 Ok(text) => element.attributes.push((attribute.name.clone(), text)),
                 Err(error) if attribute.required => return Err(error),
                 Err(_) => {}
@@ -283,7 +284,9 @@ impl<'e> Generator<'e> {
             return Ok(Text::Plain(text));
         }
         let text = self.values.value(datatype, hint).ok_or_else(missing)?;
-        if let (Text::Plain(text), true) = (&text, datatype.builtin().is_some_and(|it| it.is_within(Builtin::Id))) {
+        if let (Text::Plain(text), true) =
+            (&text, datatype.builtin().is_some_and(|it| it.is_within(Builtin::Id)))
+        {
             self.ids.push(text.clone());
         }
         Ok(text)
@@ -297,9 +300,21 @@ impl<'e> Generator<'e> {
         let wish = match self.size {
             Size::Least => min,
             _ if !roomy => min.max(u32::from(min > 0)),
-            Size::Most => if most > 1 { 2 } else { 1 },
+            Size::Most => {
+                if most > 1 {
+                    2
+                } else {
+                    1
+                }
+            }
             Size::Typical if min == 0 && wildcard => 0,
-            Size::Typical => if most > 1 { 2 } else { 1 },
+            Size::Typical => {
+                if most > 1 {
+                    2
+                } else {
+                    1
+                }
+            }
             Size::Random(_) => {
                 let extra = most.saturating_sub(min).min(3);
                 min + self.rng().map_or(0, |rng| rng.u32(..=extra))
@@ -343,7 +358,13 @@ impl<'e> Generator<'e> {
         Ok(())
     }
 
-    fn term(&mut self, id: ParticleId, turn: u32, holder: &str, into: &mut Vec<Node>) -> Result<(), SampleError> {
+    fn term(
+        &mut self,
+        id: ParticleId,
+        turn: u32,
+        holder: &str,
+        into: &mut Vec<Node>,
+    ) -> Result<(), SampleError> {
         if let Some(element) = self.schemas.particle_element(id) {
             into.push(Node::Element(self.element(element, holder)?));
             return Ok(());
@@ -351,7 +372,9 @@ impl<'e> Generator<'e> {
         let schemas = self.schemas;
         if let Some((compositor, members)) = schemas.particle_group(id) {
             return match compositor {
-                Compositor::Sequence => members.iter().try_for_each(|member| self.particle(*member, holder, into)),
+                Compositor::Sequence => {
+                    members.iter().try_for_each(|member| self.particle(*member, holder, into))
+                }
                 Compositor::All => {
                     let mut members = members.to_vec();
                     if let Some(rng) = self.rng() {
@@ -387,7 +410,7 @@ impl<'e> Generator<'e> {
             Size::Most if !order.is_empty() => {
                 let turn = turn as usize % order.len();
                 order.rotate_left(turn);
-            },
+            }
             Size::Random(_) => {
                 if let Some(rng) = self.rng() {
                     rng.shuffle(&mut order);
@@ -453,7 +476,8 @@ fn a_namespace(namespaces: &NamespaceConstraint) -> Option<&str> {
 
 /// The text of a reference to an ID, or of a list of one; `None` for a type that is none.
 fn reference(datatype: &crate::Datatype) -> Option<String> {
-    let is_reference = |datatype: &crate::Datatype| datatype.builtin().is_some_and(|it| it.is_within(Builtin::IdRef));
+    let is_reference =
+        |datatype: &crate::Datatype| datatype.builtin().is_some_and(|it| it.is_within(Builtin::IdRef));
     match &datatype.form {
         crate::Form::List(item) if is_reference(item) => {
             let count = datatype.length.or(datatype.min_length).unwrap_or(1).clamp(1, 100);

@@ -147,7 +147,12 @@ fn at_mut<'e>(element: &'e mut Element, path: &[usize]) -> &'e mut Element {
 }
 
 /// What to try at one element.
-fn changes(engine: &Engine<'_>, base: &Element, place: &[usize], datatype: Option<&Arc<Datatype>>) -> Vec<Change> {
+fn changes(
+    engine: &Engine<'_>,
+    base: &Element,
+    place: &[usize],
+    datatype: Option<&Arc<Datatype>>,
+) -> Vec<Change> {
     let element = at(base, place);
     let mut found = Vec::new();
     if let Some(datatype) = datatype {
@@ -169,7 +174,8 @@ fn changes(engine: &Engine<'_>, base: &Element, place: &[usize], datatype: Optio
         let known = engine.schemas().attribute_decls.iter().find(|(_, decl)| decl.name == *name);
         let datatype = known.and_then(|(_, decl)| engine.datatype(decl.ty.target?));
         let text = if let Text::Plain(text) = value { text.as_str() } else { "" };
-        let mut values = datatype.map_or_else(|| vec!["~".to_owned()], |datatype| wrong_values(datatype, text));
+        let mut values =
+            datatype.map_or_else(|| vec!["~".to_owned()], |datatype| wrong_values(datatype, text));
         // The value that another element has: an ID or a key cannot be there twice.
         same_attribute(base, name, &mut values);
         found.extend(values.into_iter().map(|value| Change::SetAttribute(number, value)));
@@ -208,7 +214,8 @@ fn wrong_values(datatype: &Datatype, text: &str) -> Vec<String> {
     }
     if let Form::List(item) = &datatype.form {
         let count = datatype.length.or(datatype.max_length).unwrap_or(0);
-        let item = if item.builtin().is_some_and(|it| it.primitive() == Builtin::Decimal) { "1" } else { "S" };
+        let item =
+            if item.builtin().is_some_and(|it| it.primitive() == Builtin::Decimal) { "1" } else { "S" };
         found.push(vec![item; (count + 1).min(1000) as usize].join(" "));
     }
     for (limit, step) in [(&datatype.min, -1.0), (&datatype.max, 1.0)] {
@@ -217,7 +224,9 @@ fn wrong_values(datatype: &Datatype, text: &str) -> Vec<String> {
         if let Ok(number) = limit.text.parse::<f64>() {
             found.extend([format!("{}", number + step), format!("{}", number + step / 100.0)]);
         }
-        found.extend(["1000-01-01", "9000-01-01", "1000-01-01T00:00:00Z", "9000-01-01T00:00:00Z"].map(str::to_owned));
+        found.extend(
+            ["1000-01-01", "9000-01-01", "1000-01-01T00:00:00Z", "9000-01-01T00:00:00Z"].map(str::to_owned),
+        );
     }
     if let Some(most) = datatype.total_digits {
         found.push("1".repeat((most + 1).min(1000) as usize));
@@ -245,7 +254,9 @@ fn apply(root: &mut Element, path: &[usize], change: Change) {
     let element = at_mut(root, path);
     match change {
         Change::Text(text) => element.children = vec![Node::Text(Text::Plain(text))],
-        Change::Rename => element.name = QName::new(&element.name.namespace, &format!("{}Unheard", element.name.local)),
+        Change::Rename => {
+            element.name = QName::new(&element.name.namespace, &format!("{}Unheard", element.name.local))
+        }
         Change::AddChild => element.children.push(stranger()),
         Change::StrayText => element.children.push(Node::Text(Text::Plain("Fog until noon.".into()))),
         Change::AddAttribute(name, value) => element.attributes.push((name, Text::Plain(value))),

@@ -83,8 +83,8 @@ impl Values<'_> {
             return None;
         }
         if let Some(enumeration) = &ty.enumeration {
-            let sound = |value: &&Box<str>| self.fits(ty, value) && single(hint, value);
-            let mut sound: Vec<&Box<str>> = enumeration.texts.iter().filter(sound).collect();
+            let sound = |value: &&str| self.fits(ty, value) && single(hint, value);
+            let mut sound: Vec<&str> = enumeration.texts.iter().map(|text| &**text).filter(sound).collect();
             if let Some(rng) = &mut self.rng
                 && !sound.is_empty()
             {
@@ -194,7 +194,9 @@ impl Values<'_> {
         }
         let counted = matches!(ty.builtin()?.primitive(), Builtin::String | Builtin::AnyUri);
         let (least, most) = match counted {
-            true => (ty.length.or(ty.min_length).unwrap_or(0), ty.length.or(ty.max_length).unwrap_or(u64::MAX)),
+            true => {
+                (ty.length.or(ty.min_length).unwrap_or(0), ty.length.or(ty.max_length).unwrap_or(u64::MAX))
+            }
             false => (0, u64::MAX),
         };
         draw::search(&steps, least, most).filter(|found| self.fits(ty, found))
@@ -218,7 +220,8 @@ impl Values<'_> {
 
 /// Whether every character may stand in XML, and is read as it is written.
 fn is_xml(text: &str) -> bool {
-    text.chars().all(|c| matches!(c, '\t' | '\n' | ' '..='\u{D7FF}' | '\u{E000}'..='\u{FFFD}' | '\u{10000}'..))
+    text.chars()
+        .all(|c| matches!(c, '\t' | '\n' | ' '..='\u{D7FF}' | '\u{E000}'..='\u{FFFD}' | '\u{10000}'..))
 }
 
 /// Whether a value may stand where it is meant to: in a list, white space would part it.
@@ -242,8 +245,12 @@ fn distinct(builtin: Builtin, hint: Hint<'_>) -> Vec<String> {
     match builtin.primitive() {
         Builtin::Decimal | Builtin::Float | Builtin::Double => vec![turn.to_string()],
         Builtin::Date => vec![format!("2026-{:02}-{:02}", turn / 28 % 12 + 1, turn % 28 + 1)],
-        Builtin::DateTime => vec![format!("2026-03-{:02}T{:02}:{:02}:00Z", turn / 1440 % 28 + 1, turn / 60 % 24, turn % 60)],
-        Builtin::String => vec![format!("{}-{turn}", identifier(hint.name)), format!("{turn:04}"), format!("N{turn:03}")],
+        Builtin::DateTime => {
+            vec![format!("2026-03-{:02}T{:02}:{:02}:00Z", turn / 1440 % 28 + 1, turn / 60 % 24, turn % 60)]
+        }
+        Builtin::String => {
+            vec![format!("{}-{turn}", identifier(hint.name)), format!("{turn:04}"), format!("N{turn:03}")]
+        }
         _ => Vec::new(),
     }
 }
@@ -293,7 +300,9 @@ fn beside(builtin: Builtin, bound: &str) -> Vec<String> {
         Builtin::GYear => years(&|year| format!("{year:04}")),
         Builtin::GYearMonth => years(&|year| format!("{year:04}-03")),
         Builtin::Time => vec![with("00:00:01".into()), with("12:00:00".into()), with("23:59:59".into())],
-        Builtin::Duration => vec!["PT1S".into(), "P1D".into(), "P30D".into(), "P10Y".into(), "-P1D".into(), "-P10Y".into()],
+        Builtin::Duration => {
+            vec!["PT1S".into(), "P1D".into(), "P30D".into(), "P10Y".into(), "-P1D".into(), "-P10Y".into()]
+        }
         _ => Vec::new(),
     }
 }
@@ -363,7 +372,9 @@ fn stretched(text: &str, ty: &Datatype, builtin: Builtin) -> Option<String> {
 /// A random text in the lexical space of a built-in type, mostly within the facets.
 fn thrown(ty: &Datatype, builtin: Builtin, hint: Hint<'_>, rng: &mut Rng) -> Option<String> {
     use Builtin::*;
-    let digits = |rng: &mut Rng, count: usize| (0..count).map(|_| (b'0' + rng.u8(..10)) as char).collect::<std::string::String>();
+    let digits = |rng: &mut Rng, count: usize| {
+        (0..count).map(|_| (b'0' + rng.u8(..10)) as char).collect::<std::string::String>()
+    };
     let moment = |rng: &mut Rng| {
         let zone = ["", "Z", "+01:00", "-11:30"][rng.usize(..4)];
         let date = format!("{:04}-{:02}-{:02}", rng.u32(1990..2040), rng.u32(1..13), rng.u32(1..29));
@@ -387,7 +398,14 @@ fn thrown(ty: &Datatype, builtin: Builtin, hint: Hint<'_>, rng: &mut Rng) -> Opt
             1 => format!("{}E{}", rng.i32(-99..100), rng.i32(-9..10)),
             _ => format!("{}.{}", rng.i32(-999..1000), rng.u32(..100)),
         },
-        Duration => format!("{}P{}Y{}DT{}H{}.5S", ["", "-"][rng.usize(..2)], rng.u32(..3), rng.u32(..40), rng.u32(..30), rng.u32(..70)),
+        Duration => format!(
+            "{}P{}Y{}DT{}H{}.5S",
+            ["", "-"][rng.usize(..2)],
+            rng.u32(..3),
+            rng.u32(..40),
+            rng.u32(..30),
+            rng.u32(..70)
+        ),
         DateTime => {
             let (date, time, zone) = moment(rng);
             format!("{date}T{time}{zone}")
@@ -415,7 +433,9 @@ fn thrown(ty: &Datatype, builtin: Builtin, hint: Hint<'_>, rng: &mut Rng) -> Opt
             let count = wish(ty, rng);
             let _ = hint;
             let letters: &[char] = match builtin {
-                String | NormalizedString | Token | AnySimpleType => &['a', 'B', '7', ' ', '-', 'é', '&', '<', '\''],
+                String | NormalizedString | Token | AnySimpleType => {
+                    &['a', 'B', '7', ' ', '-', 'é', '&', '<', '\'']
+                }
                 Language => &['a', 'b', 'c'],
                 _ => &['a', 'B', '7', '-', '.', '_'],
             };

@@ -79,7 +79,13 @@ fn every_namespace(element: &Element, found: &mut Vec<String>) {
     }
 }
 
-fn write_plain(element: &Element, prefixes: &Map<String, String>, declarations: &str, depth: usize, text: &mut String) {
+fn write_plain(
+    element: &Element,
+    prefixes: &Map<String, String>,
+    declarations: &str,
+    depth: usize,
+    text: &mut String,
+) {
     let qualified = |name: &QName| match prefixes.get(&*name.namespace) {
         Some(prefix) => format!("{prefix}:{}", name.local),
         None => name.local.to_string(),

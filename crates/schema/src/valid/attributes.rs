@@ -41,10 +41,18 @@ impl<'v, 'd> Validator<'v, 'd> {
                 None => wild_ids += usize::from(self.other(node, attribute, allowed)),
             }
         }
-        let own_ids = allowed.all().iter().zip(&present).filter(|(known, there)| **there && self.is_id(known.ty));
+        let own_ids =
+            allowed.all().iter().zip(&present).filter(|(known, there)| **there && self.is_id(known.ty));
         if wild_ids > 1 || (wild_ids == 1 && own_ids.count() > 0) {
             let message = "only one attribute of an element may be an ID";
-            self.wrong("cvc-complex-type", tag_place(self.file, node), node, None, message, "keep one of them");
+            self.wrong(
+                "cvc-complex-type",
+                tag_place(self.file, node),
+                node,
+                None,
+                message,
+                "keep one of them",
+            );
         }
         for at in allowed.required.iter().filter(|at| !present[**at]) {
             let name = &engine.schemas.attribute_decls[allowed.all()[*at].decl].name;
@@ -130,10 +138,12 @@ impl<'v, 'd> Validator<'v, 'd> {
         let namespace = attribute.namespace().unwrap_or("");
         let place = attribute_place(self.file, &attribute);
         let Some(wildcard) = allowed.wildcard.as_ref().filter(|any| any.namespaces.allows(namespace)) else {
-            let names = allowed.all().iter().map(|known| &*engine.schemas.attribute_decls[known.decl].name.local);
+            let names =
+                allowed.all().iter().map(|known| &*engine.schemas.attribute_decls[known.decl].name.local);
             let mut names: Vec<&str> = names.collect();
             names.sort_unstable();
-            let message = format!("{} has no attribute {}", quoted(node.tag_name().name()), quoted(attribute.name()));
+            let message =
+                format!("{} has no attribute {}", quoted(node.tag_name().name()), quoted(attribute.name()));
             let help = match nearest(attribute.name(), names.iter().copied()) {
                 Some(near) if near == attribute.name() => {
                     format!("{} is declared in another namespace: check its prefix", quoted(near))
@@ -174,7 +184,9 @@ impl<'v, 'd> Validator<'v, 'd> {
     fn default(&mut self, node: Node<'d>, allowed: &Allowed, at: usize) {
         let engine = self.engine;
         let known = &allowed.all()[at];
-        let Some(ValueConstraint::Default(text) | ValueConstraint::Fixed(text)) = &known.value else { return };
+        let Some(ValueConstraint::Default(text) | ValueConstraint::Fixed(text)) = &known.value else {
+            return;
+        };
         let Some(datatype) = engine.datatype(known.ty) else { return };
         let declared = &engine.schemas.attribute_decls[known.decl];
         let here = engine.here(declared.place, declared.node);

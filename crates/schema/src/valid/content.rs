@@ -52,7 +52,14 @@ impl<'v, 'd> Validator<'v, 'd> {
         let span = charter_source::Span::new(start, start + written.trim().len());
         let place = charter_source::Place { file: self.file, span };
         let message = format!("{} holds elements, not text", quoted(node.tag_name().name()));
-        self.wrong("cvc-complex-type", place, node, None, message, "remove the text, or put it into an element");
+        self.wrong(
+            "cvc-complex-type",
+            place,
+            node,
+            None,
+            message,
+            "remove the text, or put it into an element",
+        );
     }
 
     /// Leads a child through the model; whether it fitted.
@@ -105,25 +112,31 @@ impl<'v, 'd> Validator<'v, 'd> {
         }
         let name = child.tag_name().name();
         let (expected, names) = self.expected(walk, child);
-        let message = format!("{} has no place here", self.shown_name(child, parent));
+        let message = format!("{} has no place here", self.shown_name(child, walk));
         let help = match nearest(name, names.iter().map(String::as_str)) {
             Some(near) if near != name => format!("did you mean \"{near}\"?"),
-            _ if expected.is_empty() => format!("{} is complete: remove it", quoted(parent.tag_name().name())),
+            _ if expected.is_empty() => {
+                format!("{} is complete: remove it", quoted(parent.tag_name().name()))
+            }
             _ if walk.complete() => format!("here may stand {expected}, or nothing more"),
             _ => format!("here must stand {expected}"),
         };
         self.wrong("cvc-complex-type", tag_place(self.file, child), child, None, message, help);
     }
 
-    /// The name of a child, with its namespace where that is what is wrong.
-    fn shown_name(&self, child: Node<'_>, parent: Node<'_>) -> String {
+    /// The name of a child, with its namespace where nothing of that namespace could stand.
+    fn shown_name(&self, child: Node<'_>, walk: &Walk<'_>) -> String {
         let name = child.tag_name();
-        match (name.namespace(), parent.tag_name().namespace()) {
-            (Some(namespace), other) if Some(namespace) != other => {
-                format!("{} of {namespace}", quoted(name.name()))
-            }
-            (None, Some(_)) => format!("{} without a namespace", quoted(name.name())),
-            _ => quoted(name.name()),
+        let namespace = name.namespace().unwrap_or("");
+        let leaves = walk.expected(SHOWN + 1);
+        let known = leaves.iter().any(|leaf| match leaf {
+            Leaf::Element(id) => *self.engine.schemas.elements[*id].name.namespace == *namespace,
+            Leaf::Any(_) => false,
+        });
+        match namespace {
+            _ if known || leaves.is_empty() => quoted(name.name()),
+            "" => format!("{} without a namespace", quoted(name.name())),
+            namespace => format!("{} of {namespace}", quoted(name.name())),
         }
     }
 

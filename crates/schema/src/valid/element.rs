@@ -4,7 +4,7 @@
 use std::borrow::Cow;
 use std::sync::Arc;
 
-use charter_source::{Node, NameKey, Place, attribute_place, ns, tag_place};
+use charter_source::{NameKey, Node, Place, attribute_place, ns, tag_place};
 
 use super::{Assess, Validator};
 use crate::engine::{ContentKind, Datatype, expanded, quoted};
@@ -34,8 +34,18 @@ impl<'v, 'd> Validator<'v, 'd> {
         if let Some(decl) = decl
             && self.engine.schemas.elements[decl].is_abstract
         {
-            let message = format!("{} is abstract: it stands for others, not for itself", quoted(node.tag_name().name()));
-            self.wrong("cvc-elt", place, node, None, message, "write one of the elements that may take its place");
+            let message = format!(
+                "{} is abstract: it stands for others, not for itself",
+                quoted(node.tag_name().name())
+            );
+            self.wrong(
+                "cvc-elt",
+                place,
+                node,
+                None,
+                message,
+                "write one of the elements that may take its place",
+            );
         }
         let ty = self.actual_type(node, decl, declared, wanted);
         if let Some(typing) = &mut self.typing {
@@ -49,7 +59,14 @@ impl<'v, 'd> Validator<'v, 'd> {
         let complaints = self.tables.leave(node, value, simple, nillable, self.depth);
         for complaint in complaints {
             let place = tag_place(self.file, complaint.node);
-            self.wrong("cvc-identity-constraint", place, complaint.node, None, complaint.message, complaint.help);
+            self.wrong(
+                "cvc-identity-constraint",
+                place,
+                complaint.node,
+                None,
+                complaint.message,
+                complaint.help,
+            );
         }
     }
 
@@ -122,14 +139,22 @@ impl<'v, 'd> Validator<'v, 'd> {
                 ty = named;
             } else {
                 let place = node.attribute_node((ns::XSI, "type"));
-                let place = place.map_or_else(|| tag_place(self.file, node), |a| attribute_place(self.file, &a));
+                let place =
+                    place.map_or_else(|| tag_place(self.file, node), |a| attribute_place(self.file, &a));
                 let base = schemas.types[declared].name.as_ref().map_or("the type here", |name| &name.local);
                 let of = schemas.types[named].name.as_ref().map_or("", |name| &name.local);
                 let message = match schemas.derivation(named, declared) {
                     Some(_) => format!("{} may not take the place of {base} here", quoted(of)),
                     None => format!("{} is not derived from {base}", quoted(of)),
                 };
-                self.wrong("cvc-elt", place, node, Some("xsi:type"), message, format!("name {base} or a type derived from it"));
+                self.wrong(
+                    "cvc-elt",
+                    place,
+                    node,
+                    Some("xsi:type"),
+                    message,
+                    format!("name {base} or a type derived from it"),
+                );
             }
         }
         if schemas.complex(ty).is_some_and(|complex| complex.is_abstract) {
@@ -172,10 +197,19 @@ impl<'v, 'd> Validator<'v, 'd> {
         let complex = matches!(self.engine.schemas.types[ty].kind, TypeKind::Complex(_));
         self.attributes(node, ty, complex);
         if nil {
-            let filled = node.children().any(|child| child.is_element() || child.text().is_some_and(|text| child.is_text() && !text.is_empty()));
+            let filled = node.children().any(|child| {
+                child.is_element() || child.text().is_some_and(|text| child.is_text() && !text.is_empty())
+            });
             if filled {
                 let message = "the element says that it is nil, and has content";
-                self.wrong("cvc-elt", tag_place(self.file, node), node, None, message, "remove the content, or xsi:nil");
+                self.wrong(
+                    "cvc-elt",
+                    tag_place(self.file, node),
+                    node,
+                    None,
+                    message,
+                    "remove the content, or xsi:nil",
+                );
             }
             return None;
         }
@@ -185,9 +219,20 @@ impl<'v, 'd> Validator<'v, 'd> {
             ContentKind::Empty => {
                 let content = node.children().find(|child| child.is_element() || child.is_text());
                 if let Some(child) = content {
-                    let place = if child.is_element() { tag_place(self.file, child) } else { tag_place(self.file, node) };
+                    let place = if child.is_element() {
+                        tag_place(self.file, child)
+                    } else {
+                        tag_place(self.file, node)
+                    };
                     let message = format!("{} must be empty", quoted(node.tag_name().name()));
-                    self.wrong("cvc-complex-type", place, node, None, message, "remove its content, white space included");
+                    self.wrong(
+                        "cvc-complex-type",
+                        place,
+                        node,
+                        None,
+                        message,
+                        "remove its content, white space included",
+                    );
                 }
                 node.children().filter(Node::is_element).for_each(|child| self.element(child, Assess::Lax));
                 None
@@ -225,7 +270,8 @@ impl<'v, 'd> Validator<'v, 'd> {
             }
             _ => text,
         };
-        let wanted = self.tables.asks_for(self.depth) || matches!(constraint, Some(ValueConstraint::Fixed(_)));
+        let wanted =
+            self.tables.asks_for(self.depth) || matches!(constraint, Some(ValueConstraint::Fixed(_)));
         let accepted = datatype.accept(&text, &self.around(node), wanted);
         match accepted {
             Err(violation) => {

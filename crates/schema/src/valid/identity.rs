@@ -110,7 +110,8 @@ impl Trail {
     fn reached<'p>(&'p self, path: &'p XPath) -> impl Iterator<Item = usize> + 'p {
         let from = self.masks.len() - path.ways.len();
         let ends = path.ways.iter().enumerate();
-        ends.filter(move |(number, way)| self.masks[from + number] >> way.steps.len() & 1 == 1).map(|(n, _)| n)
+        ends.filter(move |(number, way)| self.masks[from + number] >> way.steps.len() & 1 == 1)
+            .map(|(n, _)| n)
     }
 }
 
@@ -270,7 +271,9 @@ impl<'v, 'd> Tables<'v, 'd> {
             if !simple || (key && nillable) {
                 let name = node.tag_name().name();
                 let message = match simple {
-                    false => format!("\"{name}\" has elements, so it cannot be a value of an identity constraint"),
+                    false => {
+                        format!("\"{name}\" has elements, so it cannot be a value of an identity constraint")
+                    }
                     true => format!("\"{name}\" may be nil, so it cannot be a value of a key"),
                 };
                 let help = "correct the field in the schema".into();
@@ -344,7 +347,7 @@ impl<'v, 'd> Tables<'v, 'd> {
             let written = &self.engine.schemas.constraints[scope.id];
             let table = written.refer.as_ref().and_then(|refer| self.levels[depth].get(&refer.target?));
             for (row, node) in scope.asked {
-                if !table.is_some_and(|table| table.get(&row) == Some(&true)) {
+                if table.is_none_or(|table| table.get(&row) != Some(&true)) {
                     let key = written.refer.as_ref().and_then(|refer| refer.name.as_ref());
                     let key = key.map_or("its key", |name| &name.local);
                     self.complaints.push(Complaint {

@@ -13,15 +13,16 @@ mod report;
 mod xpath;
 
 use std::cell::OnceCell;
+use std::collections::hash_map::Entry;
 
 use charter_source::{FileId, Map, Node, Place, QName, Set};
 
 use crate::engine::{Context, Engine, expanded};
 use crate::{Builtin, ElementId, TypeId};
 use identity::Tables;
-use roxmltree::NodeId;
 pub use path::Paths;
 pub use report::{Report, Wrong};
+use roxmltree::NodeId;
 pub(crate) use xpath::XPath;
 
 impl Engine<'_> {
@@ -139,15 +140,31 @@ impl<'v, 'd> Validator<'v, 'd> {
     }
 
     /// Remembers the IDs and references in a value.
-    fn remember_ids(&mut self, ids: Vec<(Builtin, String)>, place: Place, node: Node<'d>, attribute: Option<&str>) {
+    fn remember_ids(
+        &mut self,
+        ids: Vec<(Builtin, String)>,
+        place: Place,
+        node: Node<'d>,
+        attribute: Option<&str>,
+    ) {
         for (kind, id) in ids {
             if !kind.is_within(Builtin::Id) {
                 self.references.push((id, place, node));
-            } else if self.ids.contains_key(&id) {
-                let message = format!("another element has the ID \"{id}\" already");
-                self.wrong("cvc-id", place, node, attribute, message, "give each element an ID of its own");
-            } else {
-                self.ids.insert(id, place);
+                continue;
+            }
+            match self.ids.entry(id) {
+                Entry::Vacant(free) => drop(free.insert(place)),
+                Entry::Occupied(taken) => {
+                    let message = format!("another element has the ID \"{}\" already", taken.key());
+                    self.wrong(
+                        "cvc-id",
+                        place,
+                        node,
+                        attribute,
+                        message,
+                        "give each element an ID of its own",
+                    );
+                }
             }
         }
     }

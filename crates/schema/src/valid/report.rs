@@ -36,7 +36,14 @@ impl Report {
         self.wrong.len() < self.most
     }
 
-    pub(super) fn keep(&mut self, rule: &'static str, place: Place, path: String, message: String, help: String) {
+    pub(super) fn keep(
+        &mut self,
+        rule: &'static str,
+        place: Place,
+        path: String,
+        message: String,
+        help: String,
+    ) {
         self.count += 1;
         let fault = Fault { rule, place, message, help: Some(help).filter(|help| !help.is_empty()) };
         self.wrong.push(Wrong { fault, path });

@@ -45,8 +45,13 @@ impl XPath {
     ///
     /// # Errors
     /// What is wrong with it, in words.
-    pub fn parse(text: &str, field: bool, namespace: &dyn Fn(&str) -> Option<String>) -> Result<XPath, String> {
-        let ways = text.split('|').map(|way| parse_way(way, field, namespace)).collect::<Result<Vec<_>, _>>()?;
+    pub fn parse(
+        text: &str,
+        field: bool,
+        namespace: &dyn Fn(&str) -> Option<String>,
+    ) -> Result<XPath, String> {
+        let ways =
+            text.split('|').map(|way| parse_way(way, field, namespace)).collect::<Result<Vec<_>, _>>()?;
         Ok(XPath { ways })
     }
 }
@@ -93,7 +98,8 @@ fn test(text: &str, namespace: &dyn Fn(&str) -> Option<String>) -> Result<Test, 
     if text == "*" {
         return Ok(Test::Any);
     }
-    let known = |prefix: &str| namespace(prefix).ok_or_else(|| format!("the prefix \"{prefix}\" is not declared"));
+    let known =
+        |prefix: &str| namespace(prefix).ok_or_else(|| format!("the prefix \"{prefix}\" is not declared"));
     if let Some(prefix) = text.strip_suffix(":*")
         && charter_source::is_ncname(prefix)
     {

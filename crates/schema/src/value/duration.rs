@@ -47,7 +47,13 @@ impl Duration {
             if number.is_empty() || (fraction.is_some() && designator != 'S') || fraction == Some("") {
                 return None;
             }
-            let value: i128 = number.trim_start_matches('0').chars().take(FIELD_DIGITS).collect::<String>().parse().unwrap_or(0);
+            let value: i128 = number
+                .trim_start_matches('0')
+                .chars()
+                .take(FIELD_DIGITS)
+                .collect::<String>()
+                .parse()
+                .unwrap_or(0);
             match (in_time, designator) {
                 (false, 'Y' | 'M') => found.months += value * left[at].1,
                 _ => found.seconds += value * left[at].1,
@@ -112,7 +118,10 @@ mod tests {
         for right in ["P1Y2M3DT4H5M6.7S", "-P1M", "PT0S", "P0Y", "PT36H", "P1YT1M", "PT1.5S"] {
             assert!(Duration::parse(right).is_some(), "{right}");
         }
-        for wrong in ["P", "PT", "P1YT", "1Y", "P1S", "P-1Y", "PT1.S", "PT.5S", "P1.5Y", "P1M1Y", "P1Y1Y", "PTT1S", "P1", "+P1Y", "P 1Y"] {
+        for wrong in [
+            "P", "PT", "P1YT", "1Y", "P1S", "P-1Y", "PT1.S", "PT.5S", "P1.5Y", "P1M1Y", "P1Y1Y", "PTT1S",
+            "P1", "+P1Y", "P 1Y",
+        ] {
             assert!(Duration::parse(wrong).is_none(), "{wrong}");
         }
     }

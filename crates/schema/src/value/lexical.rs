@@ -2,7 +2,7 @@
 
 use charter_source::is_ncname;
 
-use super::{binary, duration::Duration, moment::Moment, uri, decimal::Decimal};
+use super::{binary, decimal::Decimal, duration::Duration, moment::Moment, uri};
 use crate::Builtin;
 
 /// Whether a text, its white space already treated, is in the lexical space of a built-in type.

@@ -255,7 +255,10 @@ mod tests {
 
     #[test]
     fn time_zones_make_the_order_partial() {
-        assert_eq!(compare(DateTime, "2026-03-14T12:00:00Z", "2026-03-14T13:00:00+01:00"), Some(Ordering::Equal));
+        assert_eq!(
+            compare(DateTime, "2026-03-14T12:00:00Z", "2026-03-14T13:00:00+01:00"),
+            Some(Ordering::Equal)
+        );
         assert_eq!(compare(DateTime, "2026-03-14T12:00:00Z", "2026-03-14T12:00:00"), None);
         assert_eq!(compare(DateTime, "2026-03-14T12:00:00Z", "2026-03-15T12:00:00"), Some(Ordering::Less));
         assert_eq!(compare(DateTime, "2026-03-14T24:00:00", "2026-03-15T00:00:00.0"), Some(Ordering::Equal));

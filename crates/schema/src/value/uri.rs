@@ -7,7 +7,9 @@
 pub(super) fn is_uri(text: &str) -> bool {
     let (rest, fragment) = text.split_once('#').unwrap_or((text, ""));
     // Brackets hold an address of version 6, and stand nowhere else.
-    let host = rest.find("//").map_or(0..0, |at| at..at + 2 + rest[at + 2..].find(['/', '?']).unwrap_or(rest.len() - at - 2));
+    let host = rest
+        .find("//")
+        .map_or(0..0, |at| at..at + 2 + rest[at + 2..].find(['/', '?']).unwrap_or(rest.len() - at - 2));
     if text.char_indices().any(|(at, c)| matches!(c, '[' | ']') && !host.contains(&at)) {
         return false;
     }
@@ -49,7 +51,16 @@ mod tests {
 
     #[test]
     fn references() {
-        for right in ["", "urn:saltmere:pilotage:1", "http://localhost:8080/a b?c#d", "../é", "a/b:c", "//[::1]:80/x", "#top", "%20"] {
+        for right in [
+            "",
+            "urn:saltmere:pilotage:1",
+            "http://localhost:8080/a b?c#d",
+            "../é",
+            "a/b:c",
+            "//[::1]:80/x",
+            "#top",
+            "%20",
+        ] {
             assert!(is_uri(right), "{right}");
         }
         for wrong in ["a#b#c", "%", "%2", "%zz", ":a", "a[b", "1a:b", "http://[::1/x", "urn:"] {
