@@ -4,7 +4,7 @@ use charter_contract::Contract;
 use charter_source::Fault;
 
 use crate::example::Example;
-use crate::rules::{hygiene, instance, schema, soap, wsdl, xml};
+use crate::rules::{hygiene, instance, schema, simple, soap, wsdl, xml};
 
 /// How serious a finding is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -79,7 +79,7 @@ pub struct Rule {
 
 /// All rules, by family.
 pub fn rules() -> impl Iterator<Item = &'static Rule> {
-    [xml::RULES, schema::RULES, instance::RULES, wsdl::RULES, soap::RULES, hygiene::RULES]
+    [xml::RULES, schema::RULES, simple::RULES, instance::RULES, wsdl::RULES, soap::RULES, hygiene::RULES]
         .into_iter()
         .flatten()
 }

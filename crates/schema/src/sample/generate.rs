@@ -340,6 +340,8 @@ impl<'e> Generator<'e> {
             let made = self.term(id, turn, holder, into);
             self.second = around;
             match made {
+                // What may be nothing once may be nothing every time.
+                Ok(()) if into.len() == length => return Ok(()),
                 Ok(()) => {}
                 // What may be left out is, if it cannot be made.
                 Err(SampleError::TooLarge { name, place }) if self.made > LARGEST => {
