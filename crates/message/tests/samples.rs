@@ -239,7 +239,8 @@ fn types_without_values_are_said_to_have_none() {
 
 #[test]
 fn a_pattern_that_cannot_be_read_leaves_the_message_to_be_seen() {
-    let ty = "<x:restriction base='x:string'><x:pattern value='[a-'/><x:maxLength value='3'/></x:restriction>";
+    let ty =
+        "<x:restriction base='x:string'><x:pattern value='[a-'/><x:maxLength value='3'/></x:restriction>";
     let contract = schema(&format!("<x:element name='e'><x:simpleType>{ty}</x:simpleType></x:element>"));
     assert!(text(&element(&contract, "e").unwrap()).len() <= 3);
 }

@@ -57,7 +57,9 @@ impl Part {
 
     fn once(&self, word: &[char], start: usize) -> BTreeSet<usize> {
         match self {
-            Part::Leaf(letter, ..) => (word.get(start) == Some(letter)).then_some(start + 1).into_iter().collect(),
+            Part::Leaf(letter, ..) => {
+                (word.get(start) == Some(letter)).then_some(start + 1).into_iter().collect()
+            }
             Part::Group(true, parts, ..) => parts.iter().flat_map(|part| part.ends(word, start)).collect(),
             Part::Group(false, parts, ..) => parts.iter().fold(BTreeSet::from([start]), |here, part| {
                 here.iter().flat_map(|start| part.ends(word, *start)).collect()
@@ -125,7 +127,10 @@ impl Automaton {
         let mut waiting = vec![BTreeSet::from([0])];
         while let Some(here) = waiting.pop() {
             for letter in ['a', 'b', 'c'] {
-                let next = self.edges.iter().filter(|(from, to)| here.contains(from) && self.states[*to].0 == letter);
+                let next = self
+                    .edges
+                    .iter()
+                    .filter(|(from, to)| here.contains(from) && self.states[*to].0 == letter);
                 let next: BTreeSet<usize> = next.map(|(_, to)| *to).collect();
                 let leaves: BTreeSet<usize> = next.iter().map(|state| self.states[*state].1).collect();
                 if leaves.len() > 1 {
