@@ -15,10 +15,14 @@ mod simple;
 mod unique;
 
 use charter_source::{Fault, Place, QName};
+use rayon::prelude::*;
 
 use crate::engine::Engine;
-use crate::{Builtin, TypeId, TypeKind};
+use crate::{Builtin, TypeDef, TypeId, TypeKind};
 pub(crate) use unique::clash;
+
+/// Types that one thread judges before it takes others.
+const TYPES_AT_ONCE: usize = 256;
 
 impl Engine<'_> {
     /// Everything that is wrong with the components of the schemas.
@@ -38,13 +42,18 @@ impl Engine<'_> {
     /// # Ok::<(), charter_source::ReadError>(())
     /// ```
     pub fn judge(&self) -> Vec<Fault> {
-        let mut judge = Judge { engine: self, faults: Vec::new() };
-        for (id, ty) in self.schemas.own_types() {
-            match &ty.kind {
-                TypeKind::Simple(simple) => judge.simple_type(id, simple),
-                TypeKind::Complex(complex) => judge.complex_type(id, ty, complex),
-            }
-        }
+        // Types do not care for each other's verdicts, and large schemas are mostly types.
+        let own: Vec<(TypeId, &TypeDef)> = self.schemas.own_types().collect();
+        let types = |types: &[(TypeId, &TypeDef)]| {
+            let mut judge = Judge { engine: self, faults: Vec::new() };
+            types.iter().for_each(|(id, ty)| judge.type_def(*id, ty));
+            judge.faults
+        };
+        let faults = match own.len() > 2 * TYPES_AT_ONCE {
+            true => own.par_chunks(TYPES_AT_ONCE).map(types).collect::<Vec<_>>().concat(),
+            false => types(&own),
+        };
+        let mut judge = Judge { engine: self, faults };
         judge.declarations();
         judge.groups();
         judge.attribute_groups();
@@ -60,6 +69,13 @@ struct Judge<'e> {
 }
 
 impl Judge<'_> {
+    fn type_def(&mut self, id: TypeId, ty: &TypeDef) {
+        match &ty.kind {
+            TypeKind::Simple(simple) => self.simple_type(id, simple),
+            TypeKind::Complex(complex) => self.complex_type(id, ty, complex),
+        }
+    }
+
     fn say(&mut self, rule: &'static str, place: Place, message: impl Into<String>, help: impl Into<String>) {
         self.faults.push(Fault::new(rule, place, message).help(help));
     }

@@ -23,6 +23,9 @@ use crate::set::GlobalNames;
 use crate::{Builtin, Id, Kind, Schemas};
 use scope::Scope;
 
+/// Bytes of a document that is worth a second thread.
+const LARGE_DOCUMENT: usize = 256 << 10;
+
 /// Fills a [`Schemas`] from the documents that belong to it.
 pub(crate) struct Reader<'f> {
     files: &'f Files,
@@ -59,30 +62,20 @@ impl<'f> Reader<'f> {
     fn read_document(&mut self, task: &Task, tasks: &mut VecDeque<Task>) {
         let Some(node) = self.files.get(task.file).tree.node(task.node) else { return };
         let scope = Scope::of_schema(&mut self.set.interner, task.file, node, task.lent.clone());
-        grammar::check(task.file, node, &mut self.set.faults);
-        let mut documentation = Vec::new();
-        for child in elements(node) {
-            if child.tag_name().namespace() != Some(ns::XSD) {
-                continue;
+        // The grammar needs nothing of what is read, so in a large document the two go side by side.
+        let large = node.range().len() > LARGE_DOCUMENT;
+        let mut faults = Vec::new();
+        let documentation = match large {
+            true => {
+                let read = || self.components(&scope, node, tasks);
+                rayon::join(|| grammar::check(task.file, node, &mut faults), read).1
             }
-            match child.tag_name().name() {
-                "element" => drop(self.global_element(&scope, child)),
-                "complexType" | "simpleType" => drop(self.global_type(&scope, child)),
-                "attribute" => drop(self.global_attribute(&scope, child)),
-                "group" => self.global_group(&scope, child),
-                "attributeGroup" => self.global_attribute_group(&scope, child),
-                "notation" => self.notation(&scope, child),
-                "annotation" => {
-                    documentation.extend(annotation_of(task.file, child).documentation);
-                }
-                "import" | "include" => self.follow(&scope, child, tasks),
-                "redefine" => {
-                    self.follow(&scope, child, tasks);
-                    self.redefine(&scope, child);
-                }
-                _ => {}
+            false => {
+                grammar::check(task.file, node, &mut faults);
+                self.components(&scope, node, tasks)
             }
-        }
+        };
+        self.set.faults.append(&mut faults);
         self.set.documents.push(crate::SchemaDocument {
             file: task.file,
             node: task.node,
@@ -94,6 +87,34 @@ impl<'f> Reader<'f> {
             namespace: scope.namespace,
             documentation,
         });
+    }
+
+    /// Reads the global components of a document; what its author says about the whole of it.
+    fn components(&mut self, scope: &Scope, node: Node<'_>, tasks: &mut VecDeque<Task>) -> Vec<String> {
+        let mut documentation = Vec::new();
+        for child in elements(node) {
+            if child.tag_name().namespace() != Some(ns::XSD) {
+                continue;
+            }
+            match child.tag_name().name() {
+                "element" => drop(self.global_element(scope, child)),
+                "complexType" | "simpleType" => drop(self.global_type(scope, child)),
+                "attribute" => drop(self.global_attribute(scope, child)),
+                "group" => self.global_group(scope, child),
+                "attributeGroup" => self.global_attribute_group(scope, child),
+                "notation" => self.notation(scope, child),
+                "annotation" => {
+                    documentation.extend(annotation_of(scope.file, child).documentation);
+                }
+                "import" | "include" => self.follow(scope, child, tasks),
+                "redefine" => {
+                    self.follow(scope, child, tasks);
+                    self.redefine(scope, child);
+                }
+                _ => {}
+            }
+        }
+        documentation
     }
 
     /// Queues the schema that an import or include calls for.
