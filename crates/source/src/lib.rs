@@ -27,7 +27,7 @@ pub use encoding::{Encoding, Form};
 pub use fault::Fault;
 pub use files::{File, Files, Import, ImportKind, Limits};
 pub use location::Location;
-pub use name::{Interner, NameKey, QName, continues_name, is_ncname, nearest, starts_name};
+pub use name::{Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, nearest, starts_name};
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
 pub use text::Text;

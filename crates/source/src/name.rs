@@ -35,6 +35,10 @@ pub struct NameKey {
     namespace: usize,
 }
 
+/// An interned namespace as an address.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct NamespaceKey(usize);
+
 impl QName {
     /// The key of the name, if both halves were interned by one interner.
     pub fn key(&self) -> NameKey {
@@ -82,6 +86,16 @@ impl Interner {
     /// The key of a name, if both its halves were interned before.
     pub fn key(&self, namespace: &str, local: &str) -> Option<NameKey> {
         Some(NameKey { local: address(self.find(local)?), namespace: address(self.find(namespace)?) })
+    }
+
+    /// The key of a namespace, if it was interned before.
+    pub fn address(&self, namespace: &str) -> Option<NamespaceKey> {
+        Some(NamespaceKey(address(self.find(namespace)?)))
+    }
+
+    /// The key of a name in a namespace, if it was interned before.
+    pub fn key_in(&self, namespace: NamespaceKey, local: &str) -> Option<NameKey> {
+        Some(NameKey { local: address(self.find(local)?), namespace: namespace.0 })
     }
 
     /// A name with both halves shared.

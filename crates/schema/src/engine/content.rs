@@ -19,7 +19,7 @@ pub(crate) enum ContentKind {
 impl Engine<'_> {
     /// What kind of content a type has.
     pub(crate) fn content_kind(&self, id: TypeId) -> ContentKind {
-        self.schemas.content_kind(id)
+        *self.kinds[id.index()].get_or_init(|| self.schemas.content_kind(id))
     }
 }
 

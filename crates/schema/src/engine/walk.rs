@@ -47,6 +47,8 @@ pub struct Walk<'m> {
     begun: bool,
     /// Whether there were more ways than can be followed.
     lost: bool,
+    /// The frames of the step that is being made.
+    scratch: Vec<Frame>,
 }
 
 /// What a step found: the frames to keep of the way it came from, and those that follow.
@@ -61,7 +63,7 @@ struct Move {
 impl<'m> Walk<'m> {
     /// A walk that has not begun.
     pub fn new(model: &'m Model) -> Walk<'m> {
-        Walk { model, ways: Vec::new(), begun: false, lost: false }
+        Walk { model, ways: Vec::new(), begun: false, lost: false, scratch: Vec::new() }
     }
 
     /// Leads an element through; what it was matched to, or nothing, and the walk stays where it was.
@@ -69,19 +71,22 @@ impl<'m> Walk<'m> {
         if self.lost {
             return None;
         }
+        if self.model.plain {
+            return self.plain_step(symbol);
+        }
         let model = self.model;
         let mut moves: Vec<(usize, Move)> = Vec::new();
         if !self.begun {
             let root = model.root?;
             model.enter(root, symbol, &mut Vec::new(), &mut |rest| {
                 moves.push((0, Move { keep: 0, again: false, member: 0, rest: rest.to_vec() }));
-                model.plain
+                false
             });
         } else {
             for (number, way) in self.ways.iter().enumerate() {
-                model.onward(way, symbol, &mut |found| {
-                    moves.push((number, found));
-                    model.plain
+                model.onward(way, symbol, &mut |keep, again, member, rest| {
+                    moves.push((number, Move { keep, again, member, rest: rest.to_vec() }));
+                    false
                 });
             }
         }
@@ -91,13 +96,35 @@ impl<'m> Walk<'m> {
             self.ways[*way].frames.get(first.keep - 1).map(|frame| frame.node)
         })?;
         self.take(moves);
-        match &model.nodes[leaf as usize].term {
-            // A leaf of another name was found by the head that the element stands for.
-            Term::Element { element, key, .. } if symbol.key == Some(*key) => Some(Leaf::Element(*element)),
-            Term::Element { element, .. } => Some(Leaf::Element(symbol.global.unwrap_or(*element))),
-            Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
-            Term::Group(_) => None,
+        model.matched(leaf, symbol)
+    }
+
+    /// A step where the first way found is the only one: made in place.
+    fn plain_step(&mut self, symbol: &Symbol<'_>) -> Option<Leaf<'m>> {
+        let model = self.model;
+        let scratch = &mut self.scratch;
+        scratch.clear();
+        let mut found = None;
+        if !self.begun {
+            model.enter(model.root?, symbol, &mut Vec::new(), &mut |rest| {
+                scratch.extend_from_slice(rest);
+                found = Some((0, false, 0));
+                true
+            });
+            found?;
+            self.begun = true;
+            self.ways.push(Way::default());
+        } else {
+            model.onward(&self.ways[0], symbol, &mut |keep, again, member, rest| {
+                scratch.extend_from_slice(rest);
+                found = Some((keep, again, member));
+                true
+            });
         }
+        let (keep, again, member) = found?;
+        model.apply(&mut self.ways[0], keep, again, member, scratch);
+        let leaf = self.ways[0].frames.last()?.node;
+        model.matched(leaf, symbol)
     }
 
     /// Makes the moves: one in place, several as ways of their own.
@@ -109,13 +136,13 @@ impl<'m> Walk<'m> {
         }
         if moves.len() == 1 && self.ways.len() == 1 {
             let (_, only) = &moves[0];
-            self.model.apply(&mut self.ways[0], only);
+            self.model.apply(&mut self.ways[0], only.keep, only.again, only.member, &only.rest);
             return;
         }
         let mut ways: Vec<Way> = Vec::with_capacity(moves.len());
         for (number, found) in &moves {
             let mut way = self.ways[*number].clone();
-            self.model.apply(&mut way, found);
+            self.model.apply(&mut way, found.keep, found.again, found.member, &found.rest);
             if !ways.contains(&way) {
                 ways.push(way);
             }
@@ -166,7 +193,22 @@ impl<'m> Walk<'m> {
     }
 }
 
+/// Is told of a move: the frames to keep, whether the last of them begins anew, its member, and the frames that
+/// follow. Says whether that is enough.
+type Emit<'e> = &'e mut dyn FnMut(usize, bool, u32, &[Frame]) -> bool;
+
 impl Model {
+    /// What a leaf that was found is to the symbol.
+    fn matched(&self, leaf: u32, symbol: &Symbol<'_>) -> Option<Leaf<'_>> {
+        match &self.nodes[leaf as usize].term {
+            // A leaf of another name was found by the head that the element stands for.
+            Term::Element { element, key, .. } if symbol.key == Some(*key) => Some(Leaf::Element(*element)),
+            Term::Element { element, .. } => Some(Leaf::Element(symbol.global.unwrap_or(*element))),
+            Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
+            Term::Group(_) => None,
+        }
+    }
+
     /// Tells `emit` of every way from the beginning of a particle to a leaf that fits; stops when it says so.
     fn enter(
         &self,
@@ -228,7 +270,7 @@ impl Model {
     }
 
     /// Tells `emit` of every way on from where a way is.
-    fn onward(&self, way: &Way, symbol: &Symbol<'_>, emit: &mut dyn FnMut(Move) -> bool) {
+    fn onward(&self, way: &Way, symbol: &Symbol<'_>, emit: Emit<'_>) {
         let mut depth = way.frames.len();
         while depth > 0 {
             let frame = way.frames[depth - 1];
@@ -236,7 +278,7 @@ impl Model {
             if frame.count < node.max {
                 let mut path = vec![Frame { at: 0, ..frame }];
                 let stop = self.within(frame.node, symbol, &mut path, &mut |path| {
-                    emit(Move { keep: depth, again: true, member: path[0].at, rest: path[1..].to_vec() })
+                    emit(depth, true, path[0].at, &path[1..])
                 });
                 if stop {
                     return;
@@ -254,11 +296,11 @@ impl Model {
 
     /// The ways on to other members of the group at that depth, the present one being complete. Whether that is
     /// all: because `emit` said so, or because the group cannot be left.
-    fn past(&self, way: &Way, depth: usize, symbol: &Symbol<'_>, emit: &mut dyn FnMut(Move) -> bool) -> bool {
+    fn past(&self, way: &Way, depth: usize, symbol: &Symbol<'_>, emit: Emit<'_>) -> bool {
         let frame = way.frames[depth - 1];
         let Some(group) = self.nodes[frame.node as usize].group() else { return false };
         let mut emit = |at: u32, path: &[Frame]| {
-            emit(Move { keep: depth, again: false, member: at, rest: path.to_vec() })
+            emit(depth, false, at, path)
         };
         let mut path = Vec::new();
         match group.compositor {
@@ -307,19 +349,19 @@ impl Model {
         })
     }
 
-    fn apply(&self, way: &mut Way, found: &Move) {
-        way.frames.truncate(found.keep);
+    fn apply(&self, way: &mut Way, keep: usize, again: bool, member: u32, rest: &[Frame]) {
+        way.frames.truncate(keep);
         if let Some(frame) = way.frames.last_mut() {
-            frame.at = found.member;
-            if found.again {
+            frame.at = member;
+            if again {
                 frame.count = frame.count.saturating_add(1);
                 way.seen.clear();
             }
         }
         // The frame of an all group marks the member that it leads to.
         let kept = way.frames.last().copied();
-        way.frames.extend(&found.rest);
-        for frame in kept.iter().chain(&found.rest) {
+        way.frames.extend(rest);
+        for frame in kept.iter().chain(rest) {
             let group = self.nodes[frame.node as usize].group();
             if group.is_some_and(|group| group.compositor == Compositor::All) {
                 way.mark(frame.at);

@@ -22,13 +22,13 @@ impl<'v, 'd> Validator<'v, 'd> {
             Assess::By(id) => Some(id),
             Assess::Strict | Assess::Lax => self.key_of(node).and_then(|key| self.engine.global_element(key)),
         };
-        let place = tag_place(self.file, node);
-        let wanted = self.named_type(node);
+        let plain = node.attributes().len() == 0;
+        let wanted = if plain { None } else { self.named_type(node) };
         if decl.is_none() && assess == Assess::Strict && wanted.is_none() {
             let name = node.tag_name().name();
             let message = format!("no schema declares a global element {}", quoted(name));
             let help = self.advice_on_root(node);
-            self.wrong("cvc-elt", place, node, None, message, help);
+            self.wrong("cvc-elt", tag_place(self.file, node), node, None, message, help);
         }
         let declared = decl.map_or(Builtin::AnyType.id(), |id| self.engine.schemas.element_type(id));
         if let Some(decl) = decl
@@ -40,7 +40,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             );
             self.wrong(
                 "cvc-elt",
-                place,
+                tag_place(self.file, node),
                 node,
                 None,
                 message,
@@ -51,7 +51,7 @@ impl<'v, 'd> Validator<'v, 'd> {
         if let Some(typing) = &mut self.typing {
             typing.insert(node.id(), ty);
         }
-        let nil = self.nil(node, decl);
+        let nil = !plain && self.nil(node, decl);
         self.tables.enter(node, decl, self.depth);
         let value = self.by_type(node, decl, ty, nil);
         let nillable = decl.is_some_and(|id| self.engine.schemas.elements[id].nillable);
@@ -73,7 +73,18 @@ impl<'v, 'd> Validator<'v, 'd> {
     /// The key of an element's name, if the schemas know it.
     pub(super) fn key_of(&self, node: Node<'_>) -> Option<NameKey> {
         let name = node.tag_name();
-        self.engine.schemas.interner.key(name.namespace().unwrap_or(""), name.name())
+        let namespace = name.namespace().unwrap_or("");
+        // Elements that follow each other are mostly in one namespace, which the tree holds once.
+        let (known, address) = self.last_namespace.get();
+        let address = match known == namespace.as_ptr() as usize && !namespace.is_empty() {
+            true => address,
+            false => {
+                let found = self.engine.schemas.interner.address(namespace);
+                self.last_namespace.set((namespace.as_ptr() as usize, found));
+                found
+            }
+        };
+        self.engine.schemas.interner.key_in(address?, name.name())
     }
 
     fn advice_on_root(&self, node: Node<'d>) -> String {

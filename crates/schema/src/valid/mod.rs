@@ -12,10 +12,10 @@ mod path;
 mod report;
 mod xpath;
 
-use std::cell::OnceCell;
+use std::cell::{Cell, OnceCell};
 use std::collections::hash_map::Entry;
 
-use charter_source::{FileId, Map, Node, Place, QName, Set};
+use charter_source::{FileId, Map, NamespaceKey, Node, Place, QName, Set};
 
 use crate::engine::{Context, Engine, expanded};
 use crate::{Builtin, ElementId, TypeId};
@@ -86,6 +86,8 @@ pub(crate) struct Validator<'v, 'd> {
     entities: OnceCell<Set<String>>,
     tables: Tables<'v, 'd>,
     depth: usize,
+    /// Where the last namespace stands in the document, and the address it is known by.
+    last_namespace: Cell<(usize, Option<NamespaceKey>)>,
     /// The types of elements, if somebody wants to know them.
     typing: Option<Map<NodeId, TypeId>>,
 }
@@ -102,6 +104,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             entities: OnceCell::new(),
             tables: Tables::new(engine),
             depth: 0,
+            last_namespace: Cell::new((0, None)),
             typing: None,
         }
     }
