@@ -299,9 +299,7 @@ impl Model {
     fn past(&self, way: &Way, depth: usize, symbol: &Symbol<'_>, emit: Emit<'_>) -> bool {
         let frame = way.frames[depth - 1];
         let Some(group) = self.nodes[frame.node as usize].group() else { return false };
-        let mut emit = |at: u32, path: &[Frame]| {
-            emit(depth, false, at, path)
-        };
+        let mut emit = |at: u32, path: &[Frame]| emit(depth, false, at, path);
         let mut path = Vec::new();
         match group.compositor {
             Compositor::Choice => false,
