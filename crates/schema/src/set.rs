@@ -57,6 +57,10 @@ pub struct Schemas {
     pub(crate) names: GlobalNames,
     /// One copy of each name in the set.
     pub(crate) interner: Interner,
+    /// Groups that were redefined, with those that they take the place of.
+    pub(crate) redefined_groups: Vec<(GroupId, GroupId)>,
+    /// Attribute groups likewise.
+    pub(crate) redefined_attribute_groups: Vec<(AttributeGroupId, AttributeGroupId)>,
     /// References into namespaces that their schema does not import.
     pub(crate) unseen: Vec<(QName, Place)>,
     pub(crate) faults: Vec<Fault>,

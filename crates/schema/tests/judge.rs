@@ -238,7 +238,20 @@ fn redefinitions_build_on_what_they_redefine() {
     ] {
         assert_eq!(redefined(&sound), Vec::<&str>::new(), "{sound}");
     }
+    // What does not use itself allows no more than before.
+    assert!(
+        redefined(
+            "<xs:group name='G'><xs:sequence><xs:element name='g' type='xs:int'/></xs:sequence></xs:group>"
+        )
+        .is_empty()
+    );
+    assert!(
+        redefined("<xs:attributeGroup name='H'><xs:attribute name='h' type='xs:int'/></xs:attributeGroup>")
+            .is_empty()
+    );
     for wrong in [
+        "<xs:group name='G'><xs:sequence><xs:element name='other'/></xs:sequence></xs:group>".to_owned(),
+        "<xs:attributeGroup name='H'><xs:attribute name='other'/></xs:attributeGroup>".to_owned(),
         complex("V", "<xs:sequence/>"),
         simple("S", "xs:token", ""),
         derived("W", "extension", "W", ""),

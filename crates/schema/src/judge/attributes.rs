@@ -28,7 +28,9 @@ impl Judge<'_> {
         let (inherited, any) = schemas.attributes(base);
         match complex.derivation {
             Derivation::Extension => self.added(&uses, &inherited, own.as_ref(), any.as_ref()),
-            Derivation::Restriction => self.narrowed(&uses, &inherited, own.as_ref(), any.as_ref()),
+            Derivation::Restriction => {
+                self.narrowed("derivation-ok-restriction", &uses, &inherited, own.as_ref(), any.as_ref())
+            }
         }
     }
 
@@ -167,14 +169,14 @@ impl Judge<'_> {
     }
 
     /// Attributes that a restriction changes (derivation-ok-restriction.2 to .4).
-    fn narrowed(
+    pub(super) fn narrowed(
         &mut self,
+        rule: &'static str,
         uses: &[&AttributeUse],
         inherited: &[Attribute<'_>],
         own: Option<&Wildcard>,
         any: Option<&Wildcard>,
     ) {
-        const RULE: &str = "derivation-ok-restriction";
         let schemas = self.engine.schemas;
         let names: Map<&QName, &Attribute<'_>> = inherited.iter().map(|it| (it.name, it)).collect();
         for usage in uses {
@@ -186,43 +188,42 @@ impl Judge<'_> {
                 Some(old) if usage.usage == Use::Prohibited => {
                     if old.required {
                         let message = format!("the base type requires the attribute {name}");
-                        self.say(RULE, usage.place, message, "leave this out: it is inherited");
+                        self.say(rule, usage.place, message, "leave this out: it is inherited");
                     }
                 }
-                Some(old) => self.narrowed_attribute(usage, old),
+                Some(old) => self.narrowed_attribute(rule, usage, old),
                 None if usage.usage == Use::Prohibited => {}
                 None if any.is_some_and(|any| any.namespaces.allows(&declared.name.namespace)) => {}
                 None => {
                     let message = format!("the base type has no attribute {name}");
-                    self.say(RULE, usage.place, message, "remove it, or extend the base type");
+                    self.say(rule, usage.place, message, "remove it, or extend the base type");
                 }
             }
         }
         match (own, any) {
             (Some(own), None) => {
                 let message = "the base type has no wildcard for attributes";
-                self.say(RULE, own.place, message, "remove it");
+                self.say(rule, own.place, message, "remove it");
             }
             (Some(own), Some(any)) if !own.namespaces.within(&any.namespaces) => {
                 let message = "this wildcard lets in attributes that the base type does not";
-                self.say(RULE, own.place, message, "name fewer namespaces");
+                self.say(rule, own.place, message, "name fewer namespaces");
             }
             (Some(own), Some(any)) if !own.process.covers(any.process) => {
                 let message = "this wildcard judges attributes less strictly than the base type";
-                self.say(RULE, own.place, message, "raise its processContents");
+                self.say(rule, own.place, message, "raise its processContents");
             }
             _ => {}
         }
     }
 
-    fn narrowed_attribute(&mut self, usage: &AttributeUse, old: &Attribute<'_>) {
-        const RULE: &str = "derivation-ok-restriction";
+    fn narrowed_attribute(&mut self, rule: &'static str, usage: &AttributeUse, old: &Attribute<'_>) {
         let schemas = self.engine.schemas;
         let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else { return };
         let name = named(&declared.name);
         if old.required && usage.usage != Use::Required {
             let message = format!("the attribute {name} is required in the base type");
-            self.say(RULE, usage.place, message, "add use=\"required\"");
+            self.say(rule, usage.place, message, "add use=\"required\"");
         }
         let ty = declared.ty.target.unwrap_or(Builtin::AnySimpleType.id());
         if schemas.derivation(ty, old.ty).is_none() {
@@ -230,7 +231,7 @@ impl Judge<'_> {
                 "the type of {name} is not derived from {}, its type in the base type",
                 self.type_name(old.ty)
             );
-            self.say(RULE, usage.place, message, "give it that type, or one derived from it");
+            self.say(rule, usage.place, message, "give it that type, or one derived from it");
         }
         if let Some(ValueConstraint::Fixed(fixed)) = old.value {
             let value = usage.value.as_ref().or(declared.value.as_ref());
@@ -238,7 +239,7 @@ impl Judge<'_> {
                 matches!(value, Some(ValueConstraint::Fixed(text)) if self.same_value(old.ty, text, fixed));
             if !same {
                 let message = format!("the value of {name} is fixed to \"{fixed}\" in the base type");
-                self.say(RULE, usage.place, message, format!("add fixed=\"{fixed}\""));
+                self.say(rule, usage.place, message, format!("add fixed=\"{fixed}\""));
             }
         }
     }

@@ -10,6 +10,7 @@ mod facets;
 mod identity;
 mod limits;
 mod particles;
+mod redefined;
 mod restriction;
 mod simple;
 mod unique;
@@ -58,6 +59,7 @@ impl Engine<'_> {
         judge.groups();
         judge.attribute_groups();
         judge.constraints();
+        judge.redefinitions();
         judge.faults
     }
 }

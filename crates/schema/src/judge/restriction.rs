@@ -45,20 +45,33 @@ impl Judge<'_> {
         let (Some(model), Some(old)) = (engine.model(id).cloned(), engine.model(base).cloned()) else {
             return;
         };
-        let (root, old_root) = (model.root, old.root);
-        let comparison = Comparison { judge: self, model: &model };
+        if let Err(refusal) = self.compared(&model, &old) {
+            let rule = refusal.rule;
+            self.refused(rule, refusal, &model, place);
+        }
+    }
+
+    /// Judges one content model against another, under a clause that asks for a restriction.
+    pub(super) fn model_restricts(&mut self, rule: &'static str, model: &Model, old: &Model, place: Place) {
+        if let Err(refusal) = self.compared(model, old) {
+            self.refused(rule, refusal, model, place);
+        }
+    }
+
+    fn compared(&self, model: &Model, old: &Model) -> Outcome {
+        let comparison = Comparison { judge: self, model };
         // Text between no elements is an empty sequence.
         let empty =
             Part { occurs: Occurs::ONCE, what: What::Group(Compositor::Sequence, Vec::new()), node: None };
-        let new = root.and_then(|root| comparison.part(&model, root)).unwrap_or_else(|| empty.clone());
-        let old_part = old_root.and_then(|root| comparison.part(&old, root)).unwrap_or(empty);
-        let outcome = comparison.restricts(&new, &old_part);
-        if let Err(refusal) = outcome {
-            let at = refusal.node.map(|node| self.node_place(&model, node));
-            let at = at.filter(|at| *at != Place::default()).unwrap_or(place);
-            let help = "allow no more than the base type, in the same order";
-            self.say(refusal.rule, at, refusal.message, help);
-        }
+        let part = |model: &Model| model.root.and_then(|root| comparison.part(model, root));
+        let (new, old) = (part(model).unwrap_or_else(|| empty.clone()), part(old).unwrap_or(empty));
+        comparison.restricts(&new, &old)
+    }
+
+    fn refused(&mut self, rule: &'static str, refusal: Refusal, model: &Model, place: Place) {
+        let at = refusal.node.map(|node| self.node_place(model, node));
+        let at = at.filter(|at| *at != Place::default()).unwrap_or(place);
+        self.say(rule, at, refusal.message, "allow no more than before, in the same order");
     }
 }
 

@@ -155,10 +155,13 @@ impl Reader<'_> {
                     let ty = &mut self.set.types[old];
                     ty.name = Some(redefinition.original.clone());
                 }),
-                Kind::Group => replace(&mut names.groups, &redefinition, id)
-                    .map(|old| rename(&mut self.set.groups, old, &redefinition.original, |it| &mut it.name)),
+                Kind::Group => replace(&mut names.groups, &redefinition, id).map(|old| {
+                    self.set.redefined_groups.push((Id::new(id as u32), old));
+                    rename(&mut self.set.groups, old, &redefinition.original, |it| &mut it.name);
+                }),
                 Kind::AttributeGroup => replace(&mut names.attribute_groups, &redefinition, id).map(|old| {
-                    rename(&mut self.set.attribute_groups, old, &redefinition.original, |it| &mut it.name)
+                    self.set.redefined_attribute_groups.push((Id::new(id as u32), old));
+                    rename(&mut self.set.attribute_groups, old, &redefinition.original, |it| &mut it.name);
                 }),
             };
             if found.is_none() {
