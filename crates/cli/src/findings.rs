@@ -1,8 +1,9 @@
 //! Findings for people: each with the piece of source that it is about.
 
-use charter_check::{Finding, Level};
+use charter_check::{Finding, Level, rule};
 use charter_contract::Contract;
-use charter_source::{File, Place};
+use charter_source::{Fault, File, Place};
+use serde::Serialize;
 use unicode_width::{UnicodeWidthChar, UnicodeWidthStr};
 
 use crate::paint;
@@ -11,6 +12,38 @@ use crate::paint;
 const INDENT: &str = "        ";
 /// What a tab is shown as.
 const TAB: &str = "  ";
+
+/// A finding for programs.
+#[derive(Serialize)]
+pub struct Entry {
+    rule: &'static str,
+    severity: &'static str,
+    message: String,
+    file: String,
+    line: usize,
+    column: usize,
+    path: String,
+    help: Option<String>,
+    standard: &'static str,
+}
+
+impl Entry {
+    /// What is wrong in a file, by a rule of the catalogue.
+    pub fn new(fault: Fault, level: Level, path: String, file: &File) -> Entry {
+        let position = file.text().position(fault.place.span.start);
+        Entry {
+            rule: fault.rule,
+            severity: level.name(),
+            message: fault.message,
+            file: file.location.to_string(),
+            line: position.line,
+            column: position.column,
+            path,
+            help: fault.help,
+            standard: rule(fault.rule).map_or("", |rule| rule.standard),
+        }
+    }
+}
 
 /// What is said about one thing that is wrong.
 pub struct Shown<'f> {

@@ -2,7 +2,8 @@
 
 use crate::{Example, Family, Level, Rule, Slot};
 
-const fn rule(
+/// A rule about schemas, found by reading or judging them.
+pub(super) const fn rule(
     name: &'static str,
     standard: &'static str,
     asks: &'static str,
@@ -14,16 +15,12 @@ const fn rule(
     Rule { name, family: Family::Schema, level: Level::Error, standard, asks, why, example, look: None }
 }
 
-const fn at_beginning(
-    name: &'static str,
-    standard: &'static str,
-    asks: &'static str,
-    why: &'static str,
-    wrong: &'static str,
-    right: &'static str,
-) -> Rule {
-    let example = Some(Example { slot: Slot::SchemaImports, wrong, right });
-    Rule { name, family: Family::Schema, level: Level::Error, standard, asks, why, example, look: None }
+/// A rule whose example stands at the beginning of the schema.
+const fn at_beginning(rule: Rule) -> Rule {
+    match rule.example {
+        Some(example) => Rule { example: Some(Example { slot: Slot::SchemaImports, ..example }), ..rule },
+        None => rule,
+    }
 }
 
 pub(crate) const RULES: &[Rule] = &[
@@ -106,30 +103,30 @@ pub(crate) const RULES: &[Rule] = &[
         "<xs:element name=\"tide\" type=\"xs:decimel\"/>",
         "<xs:element name=\"tide\" type=\"xs:decimal\"/>",
     ),
-    at_beginning(
+    at_beginning(rule(
         "src-include",
         "XML Schema Part 1, 4.2.1",
         "An included file is a schema of the same namespace, or of none.",
         "A component of another namespace cannot become one of this.",
         "<xs:include schemaLocation=\"vessel.xsd\"/>",
         "<xs:element name=\"tide\" type=\"xs:time\"/>",
-    ),
-    at_beginning(
+    )),
+    at_beginning(rule(
         "src-import",
         "XML Schema Part 1, 4.2.3",
         "An import names another namespace, and the file it names is a schema of that.",
         "Tools look for the components where the import says, and find none.",
         "<xs:import namespace=\"urn:saltmere:berths:1\"/>",
         "<xs:import namespace=\"urn:saltmere:vessel:1\" schemaLocation=\"vessel.xsd\"/>",
-    ),
-    at_beginning(
+    )),
+    at_beginning(rule(
         "src-redefine",
         "XML Schema Part 1, 4.2.2",
         "What is redefined exists, and its new definition is derived from itself.",
         "A redefinition changes the type or group for all who use it, so what was right before must still be read.",
         "<xs:redefine schemaLocation=\"vessel.xsd\"/>",
         "<xs:element name=\"tide\" type=\"xs:time\"/>",
-    ),
+    )),
     rule(
         "src-element",
         "XML Schema Part 1, 3.3.3",

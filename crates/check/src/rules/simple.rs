@@ -1,18 +1,7 @@
 //! Simple types and their facets.
 
-use crate::{Example, Family, Level, Rule, Slot};
-
-const fn rule(
-    name: &'static str,
-    standard: &'static str,
-    asks: &'static str,
-    why: &'static str,
-    wrong: &'static str,
-    right: &'static str,
-) -> Rule {
-    let example = Some(Example { slot: Slot::Schema, wrong, right });
-    Rule { name, family: Family::Schema, level: Level::Error, standard, asks, why, example, look: None }
-}
+use super::schema::rule;
+use crate::Rule;
 
 pub(crate) const RULES: &[Rule] = &[
     rule(

@@ -2,31 +2,20 @@
 
 use charter_check::{Finding, Level, check};
 use charter_contract::Contract;
+use charter_source::Fault;
 use serde::Serialize;
 
 use super::Outcome;
 use crate::args::Format;
 use crate::console::{Console, Failure, Status};
-use crate::{findings, load};
+use crate::findings::{self, Entry};
+use crate::load;
 
 #[derive(Serialize)]
 struct Report {
     findings: Vec<Entry>,
     errors: usize,
     warnings: usize,
-}
-
-#[derive(Serialize)]
-struct Entry {
-    rule: &'static str,
-    severity: &'static str,
-    message: String,
-    file: String,
-    line: usize,
-    column: usize,
-    path: String,
-    help: Option<String>,
-    standard: &'static str,
 }
 
 pub fn run(arguments: &[String], format: Format, console: &mut Console) -> Outcome {
@@ -70,17 +59,7 @@ fn judge(contract: &Contract, name: &str, format: Format, report: &mut Report, c
 }
 
 fn entry(contract: &Contract, finding: Finding) -> Entry {
-    let file = contract.files.get(finding.place.file);
-    let position = file.text().position(finding.place.span.start);
-    Entry {
-        rule: finding.rule.name,
-        severity: finding.level.name(),
-        message: finding.message,
-        file: file.location.to_string(),
-        line: position.line,
-        column: position.column,
-        path: finding.path.to_string(),
-        help: finding.help,
-        standard: finding.rule.standard,
-    }
+    let Finding { rule, level, message, place, help, path } = finding;
+    let fault = Fault { rule: rule.name, place, message, help };
+    Entry::new(fault, level, path.to_string(), contract.files.get(place.file))
 }

@@ -2,13 +2,13 @@
 
 use charter_check::{Level, rule};
 use charter_schema::{Engine, Report, Wrong};
-use charter_source::{Fault, Files};
+use charter_source::Files;
 use serde::Serialize;
 
 use super::Outcome;
 use crate::args::Format;
 use crate::console::{Console, Failure, Status};
-use crate::findings::{self, Shown};
+use crate::findings::{self, Entry, Shown};
 use crate::{load, paint};
 
 /// How many things that are wrong with one message are shown; the rest is counted.
@@ -27,21 +27,8 @@ struct Message {
     operation: Option<String>,
     side: Option<String>,
     valid: bool,
-    findings: Vec<Finding>,
+    findings: Vec<Entry>,
     errors: usize,
-}
-
-#[derive(Serialize)]
-struct Finding {
-    rule: &'static str,
-    severity: &'static str,
-    message: String,
-    file: String,
-    line: usize,
-    column: usize,
-    path: String,
-    help: Option<String>,
-    standard: &'static str,
 }
 
 pub fn run(schema: &str, files: &[String], format: Format, console: &mut Console) -> Outcome {
@@ -115,6 +102,7 @@ fn judge(engine: &Engine<'_>, files: &Files, name: &str, format: Format, console
         };
         console.out(&format!("{name}: {verdict}\n"));
     }
+    let entry = |wrong: Wrong| Entry::new(wrong.fault, Level::Error, wrong.path, file);
     Message {
         file: file.location.to_string(),
         element: file.root().map(|root| root.tag_name().name().to_owned()),
@@ -122,7 +110,7 @@ fn judge(engine: &Engine<'_>, files: &Files, name: &str, format: Format, console
         side: None,
         valid: report.is_valid(),
         errors: report.count,
-        findings: report.wrong.into_iter().map(|wrong| finding(files, wrong)).collect(),
+        findings: report.wrong.into_iter().map(entry).collect(),
     }
 }
 
@@ -134,21 +122,4 @@ fn not_xml(files: &Files) -> Report {
         report.wrong.push(Wrong { fault: fault.clone(), path: "document".into() });
     }
     report
-}
-
-fn finding(files: &Files, wrong: Wrong) -> Finding {
-    let Fault { rule: name, place, message, help } = wrong.fault;
-    let file = files.get(place.file);
-    let position = file.text().position(place.span.start);
-    Finding {
-        rule: name,
-        severity: Level::Error.name(),
-        message,
-        file: file.location.to_string(),
-        line: position.line,
-        column: position.column,
-        path: wrong.path,
-        help,
-        standard: rule(name).map_or("", |rule| rule.standard),
-    }
 }

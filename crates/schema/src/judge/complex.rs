@@ -15,7 +15,7 @@ impl Judge<'_> {
             match (&complex.content, complex.derivation) {
                 (Content::Simple { .. }, _) => self.simple_content(id, base, complex),
                 (_, Derivation::Extension) => self.extended(id, base, complex),
-                (_, Derivation::Restriction) => self.restricted_content(id, base, ty, complex),
+                (_, Derivation::Restriction) => self.restricted_content(id, base, complex),
             }
             let (forbidden, what): (fn(crate::DerivationSet) -> bool, _) = match complex.derivation {
                 Derivation::Extension => (|set| set.extension, "extensions"),
@@ -169,7 +169,7 @@ impl Judge<'_> {
     }
 
     /// derivation-ok-restriction.5.
-    fn restricted_content(&mut self, id: TypeId, base: TypeId, ty: &TypeDef, complex: &ComplexType) {
+    fn restricted_content(&mut self, id: TypeId, base: TypeId, complex: &ComplexType) {
         if !self.must_be_complex(base, &complex.base) || base == Builtin::AnyType.id() {
             return;
         }
@@ -202,7 +202,7 @@ impl Judge<'_> {
                     format!("{name} allows no text between its elements, so its restriction cannot");
                 self.say(RULE, place, message, "leave mixed out");
             }
-            _ => self.particle_restricts(id, base, place, ty),
+            _ => self.particle_restricts(id, base, place),
         }
     }
 

@@ -6,7 +6,7 @@ use charter_source::Place;
 use super::particles::{occurs, range_ok, total};
 use super::{Judge, named};
 use crate::engine::{Model, ModelTerm};
-use crate::{Compositor, DerivationSet, ElementId, Occurs, TypeDef, TypeId, ValueConstraint, Wildcard};
+use crate::{Compositor, DerivationSet, ElementId, Occurs, TypeId, ValueConstraint, Wildcard};
 
 /// Why one particle does not restrict another: the clause, and the words.
 #[derive(Debug, Clone)]
@@ -40,7 +40,7 @@ enum What {
 
 impl Judge<'_> {
     /// Judges the content of a restriction against that of its base; both have particles.
-    pub(super) fn particle_restricts(&mut self, id: TypeId, base: TypeId, place: Place, _: &TypeDef) {
+    pub(super) fn particle_restricts(&mut self, id: TypeId, base: TypeId, place: Place) {
         let engine = self.engine;
         let (Some(model), Some(old)) = (engine.model(id).cloned(), engine.model(base).cloned()) else {
             return;

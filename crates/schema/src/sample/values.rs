@@ -208,7 +208,7 @@ impl Values<'_> {
             let rng = self.rng.as_mut()?;
             let candidate = match &ty.patterns {
                 Some(step) => draw::random(&step.texts[rng.usize(..step.texts.len())], rng)?,
-                None => thrown(ty, builtin, hint, rng)?,
+                None => thrown(ty, builtin, rng)?,
             };
             if single(hint, &candidate) && is_xml(&candidate) && self.fits(ty, &candidate) {
                 return Some(candidate);
@@ -370,7 +370,7 @@ fn stretched(text: &str, ty: &Datatype, builtin: Builtin) -> Option<String> {
 }
 
 /// A random text in the lexical space of a built-in type, mostly within the facets.
-fn thrown(ty: &Datatype, builtin: Builtin, hint: Hint<'_>, rng: &mut Rng) -> Option<String> {
+fn thrown(ty: &Datatype, builtin: Builtin, rng: &mut Rng) -> Option<String> {
     use Builtin::*;
     let digits = |rng: &mut Rng, count: usize| {
         (0..count).map(|_| (b'0' + rng.u8(..10)) as char).collect::<std::string::String>()
@@ -431,7 +431,6 @@ fn thrown(ty: &Datatype, builtin: Builtin, hint: Hint<'_>, rng: &mut Rng) -> Opt
         AnyUri => format!("urn:saltmere:{}", rng.u32(..1000)),
         _ => {
             let count = wish(ty, rng);
-            let _ = hint;
             let letters: &[char] = match builtin {
                 String | NormalizedString | Token | AnySimpleType => {
                     &['a', 'B', '7', ' ', '-', 'é', '&', '<', '\'']

@@ -21,7 +21,7 @@ impl<'v, 'd> Validator<'v, 'd> {
         }
         let allowed = engine.allowed(ty);
         if plain && allowed.required.is_empty() {
-            self.defaults(node, allowed, 0);
+            self.defaults(node, allowed);
             return;
         }
         let mut present = vec![false; allowed.all().len()];
@@ -175,9 +175,9 @@ impl<'v, 'd> Validator<'v, 'd> {
     }
 
     /// The default values of attributes that are not written, where an identity constraint asks for them.
-    fn defaults(&mut self, node: Node<'d>, allowed: &Allowed, from: usize) {
+    fn defaults(&mut self, node: Node<'d>, allowed: &Allowed) {
         if self.tables.asks_for_attributes(self.depth) {
-            (from..allowed.all().len()).for_each(|at| self.default(node, allowed, at));
+            (0..allowed.all().len()).for_each(|at| self.default(node, allowed, at));
         }
     }
 
