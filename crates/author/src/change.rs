@@ -1,8 +1,9 @@
 //! A change of files, made in memory and read back.
 
 use charter_contract::{Contract, PathError};
+use charter_schema::Engine;
 use charter_source::{
-    Disk, EditError, FileId, Files, Limits, Location, Map, Overlay, Place, ReadError, TextEdit, apply,
+    EditError, Fault, FileId, Files, Limits, Location, Map, Overlay, Place, ReadError, Store, TextEdit, apply,
 };
 
 /// A change that was read back and found to be what was meant.
@@ -79,6 +80,7 @@ pub enum EditFailure {
 /// If the edits do not fit, or the result has faults that the contract did not have.
 pub(crate) fn make(
     contract: &Contract,
+    store: &dyn Store,
     edits: Vec<TextEdit>,
     notes: Vec<String>,
 ) -> Result<(Change, Contract), EditFailure> {
@@ -96,9 +98,9 @@ pub(crate) fn make(
             files.push(changed(&contract.files, file.id, edits)?);
         }
     }
-    // What was read from standard input or a revision is not on disk, so every text is laid over it.
-    let mut store = Overlay::new(Disk);
-    for file in contract.files.iter() {
+    // What was read from standard input or a revision is not in the store, so every text is laid over it.
+    let mut store = Overlay::new(store);
+    for file in contract.files.iter().filter(|file| !file.is_known()) {
         let change = files.iter().find(|change| change.file == file.id);
         let same = || file.text().encoding().encode(file.text().content());
         if let Some(bytes) = change.map(|change| change.new_bytes.clone()).or_else(same) {
@@ -106,12 +108,18 @@ pub(crate) fn make(
         }
     }
     let result = Contract::load(&store, &contract.files.first().location, Limits::default())?;
-    let (before, after) = (contract.faults(), result.faults());
+    let (before, after) = (faults(contract), faults(&result));
     if after.len() > before.len() {
         let added = after.iter().find(|fault| !before.iter().any(|old| old.message == fault.message));
         return Err(EditFailure::Harm(added.unwrap_or(&after[0]).message.clone()));
     }
     Ok((Change { files, places, notes }, result))
+}
+
+/// Everything wrong with a contract that no edit may add to: what its readers found, and the clauses of XML Schema.
+fn faults(contract: &Contract) -> Vec<Fault> {
+    let read = contract.faults().into_iter().cloned();
+    read.chain(Engine::new(&contract.files, &contract.schemas).judge()).collect()
 }
 
 fn changed(files: &Files, id: FileId, edits: &[TextEdit]) -> Result<FileChange, EditFailure> {

@@ -5,13 +5,14 @@ use charter_contract::{
 };
 use charter_notation::convention;
 use charter_schema::{ElementDecl, ElementId, Owner, Ref, SimpleDerivation, Term, TypeDef, TypeId, TypeKind};
-use charter_source::{Place, QName, Set, TextEdit, is_ncname};
+use charter_source::{Place, QName, Set, Store, TextEdit, is_ncname};
 
 use crate::change::{Change, EditFailure, make};
 
 /// The change that gives a component another name.
 ///
-/// Operations, elements, types, messages and bindings can be renamed. What carries the old name only by
+/// Operations, elements, types, messages and bindings can be renamed. The result is read again from `store`, which the
+/// contract came from. What carries the old name only by
 /// convention keeps it, and a note says so.
 ///
 /// ```
@@ -21,7 +22,7 @@ use crate::change::{Change, EditFailure, make};
 /// let text = r#"<x:schema xmlns:x="http://www.w3.org/2001/XMLSchema"><x:simpleType name="Quay"><x:restriction base="x:string"/></x:simpleType><x:element name="quay" type="Quay"/></x:schema>"#;
 /// let store = Overlay::of(&[("port.xsd", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
-/// let change = charter_author::rename(&contract, contract.find("type/Quay").unwrap(), "Wharf").unwrap();
+/// let change = charter_author::rename(&contract, &store, contract.find("type/Quay").unwrap(), "Wharf").unwrap();
 /// assert_eq!(change.files[0].after, text.replace("\"Quay\"", "\"Wharf\""));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
@@ -29,9 +30,20 @@ use crate::change::{Change, EditFailure, make};
 /// # Errors
 /// If the component cannot be renamed, the name is no name or taken, or the result would have faults that the
 /// contract did not have.
-pub fn rename(contract: &Contract, component: Component, name: &str) -> Result<Change, EditFailure> {
+pub fn rename(
+    contract: &Contract,
+    store: &dyn Store,
+    component: Component,
+    name: &str,
+) -> Result<Change, EditFailure> {
     if !is_ncname(name) {
         return Err(EditFailure::Name(name.to_owned()));
+    }
+    if contract.is_built_in(component) {
+        let path = contract.path(component);
+        return Err(EditFailure::Unsupported(format!(
+            "\"{path}\" comes with the program and cannot be renamed"
+        )));
     }
     let (old, places, notes) = match component {
         Component::Operation(id) => operation(contract, id, name)?,
@@ -56,7 +68,7 @@ pub fn rename(contract: &Contract, component: Component, name: &str) -> Result<C
     }
     let edits = places.into_iter().map(|place| TextEdit { place, replacement: name.to_owned() }).collect();
     let before = contract.path(component);
-    let (change, result) = make(contract, edits, notes)?;
+    let (change, result) = make(contract, store, edits, notes)?;
     let after = renamed_path(before.as_str(), &old, name);
     match result.find(&after) {
         Ok(found) if std::mem::discriminant(&found) == std::mem::discriminant(&component) => Ok(change),

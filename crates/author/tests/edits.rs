@@ -2,7 +2,7 @@
 
 use charter_author::{Change, EditFailure, rename};
 use charter_contract::Contract;
-use charter_source::{Limits, Location, Overlay};
+use charter_source::{Limits, Location, Nowhere, Overlay};
 
 const HEAD: &str = "xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' xmlns:m='http://schemas.xmlsoap.org/wsdl/mime/'";
 
@@ -11,7 +11,7 @@ fn load(texts: &[(&str, &str)]) -> Contract {
 }
 
 fn renamed(contract: &Contract, path: &str, name: &str) -> Result<Change, EditFailure> {
-    rename(contract, contract.find(path).unwrap(), name)
+    rename(contract, &Nowhere, contract.find(path).unwrap(), name)
 }
 
 /// The new text of each file that a rename changes; the places that change held the old name, and the result
@@ -123,4 +123,13 @@ fn a_contract_with_faults_can_be_edited_but_gets_no_more_of_them() {
     );
     let after = apply(&[("a.wsdl", &text)], "message/M", "Message");
     assert_eq!(after[0].1, text.replace("name='M'", "name='Message'").replace("'t:M'", "'t:Message'"));
+}
+
+#[test]
+fn a_name_that_makes_the_content_ambiguous_is_refused() {
+    let text = "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema'><x:complexType name='Visit'><x:sequence><x:element name='pier' type='x:string' minOccurs='0'/><x:element name='quay' type='x:string'/></x:sequence></x:complexType></x:schema>";
+    let contract = load(&[("port.xsd", text)]);
+    let refused = renamed(&contract, "type/Visit/quay", "pier").unwrap_err();
+    assert!(matches!(&refused, EditFailure::Harm(why) if why.contains("pier")), "{refused}");
+    assert!(renamed(&contract, "type/Visit/quay", "berth").is_ok());
 }

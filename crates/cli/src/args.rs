@@ -14,6 +14,9 @@ pub struct Args {
     /// When to use colours; NO_COLOR is honoured
     #[arg(long, global = true, value_enum, default_value_t = Color::Auto, value_name = "WHEN")]
     pub color: Color,
+    /// An XML catalog that says where imports are read from; may be given several times
+    #[arg(long = "catalog", global = true, value_name = "FILE")]
+    pub catalogs: Vec<PathBuf>,
     #[command(subcommand)]
     pub command: Command,
 }

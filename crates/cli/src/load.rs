@@ -3,27 +3,64 @@
 use std::io::Read;
 
 use charter_contract::{Component, Contract, DocumentKind, PathError};
-use charter_source::{Disk, Fault, Files, Limits, Location, Overlay, Place, ReadError};
+use charter_source::{
+    CatalogError, Catalogs, Catalogued, Disk, Fault, Files, Limits, Location, Overlay, Place, ReadError,
+};
 
+use crate::args::{Args, Format};
 use crate::console::Failure;
 
+/// What the options settle that all commands have in common.
+pub struct Common {
+    /// The form of the result.
+    pub format: Format,
+    /// Where files are read from.
+    pub store: Catalogued<Disk>,
+}
+
+impl Common {
+    /// Reads the catalogs that the options name; one that cannot be used is a failure.
+    pub fn of(args: &Args) -> Result<Common, Failure> {
+        let locations: Vec<Location> =
+            args.catalogs.iter().map(|path| Location::Path(path.clone())).collect();
+        let catalogs = Catalogs::load(&Disk, &locations).map_err(|error| catalog_failure(&error))?;
+        Ok(Common { format: args.format, store: Catalogued::new(catalogs, Disk) })
+    }
+}
+
+fn catalog_failure(error: &CatalogError) -> Failure {
+    let failure = Failure::new(error.to_string());
+    match error {
+        CatalogError::Read { location, error } => {
+            let help = match error {
+                ReadError::Remote => "save it as a file, and lead there",
+                _ => "check the path in --catalog, or in the catalog that leads to it",
+            };
+            failure.at(location.to_string()).help(help)
+        }
+        CatalogError::Content { location, position, help, .. } => {
+            failure.at(format!("{location}:{}:{}", position.line, position.column)).help(help.clone())
+        }
+    }
+}
+
 /// Loads a contract or a schema; a file that cannot be read at all is a failure.
-pub fn load(argument: &str) -> Result<Contract, Failure> {
-    Ok(Contract::read(files(argument)?))
+pub fn load(common: &Common, argument: &str) -> Result<Contract, Failure> {
+    Ok(Contract::read(files(common, argument)?))
 }
 
 /// Loads a file and what it imports; a file that cannot be read at all is a failure.
-pub fn files(argument: &str) -> Result<Files, Failure> {
+pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
     let location = Location::from_argument(argument);
     let limits = Limits::default();
     let loaded = if location == Location::Standard {
         let mut bytes = Vec::new();
         let read = std::io::stdin().lock().take(limits.bytes + 1).read_to_end(&mut bytes);
-        let mut store = Overlay::new(Disk);
+        let mut store = Overlay::new(&common.store);
         store.put(&location, bytes);
         read.map_err(ReadError::System).and_then(|_| Files::load(&store, &location, limits))
     } else {
-        Files::load(&Disk, &location, limits)
+        Files::load(&common.store, &location, limits)
     };
     loaded.map_err(|error| {
         let help = match &error {
@@ -38,8 +75,8 @@ pub fn files(argument: &str) -> Result<Files, Failure> {
 }
 
 /// Loads a WSDL contract; anything else is a failure.
-pub fn load_contract(argument: &str) -> Result<Contract, Failure> {
-    let contract = load(argument)?;
+pub fn load_contract(common: &Common, argument: &str) -> Result<Contract, Failure> {
+    let contract = load(common, argument)?;
     is_contract(&contract)?;
     Ok(contract)
 }
@@ -56,8 +93,8 @@ pub fn is_contract(contract: &Contract) -> Result<(), Failure> {
 }
 
 /// Loads a contract or a schema by itself; anything else is a failure.
-pub fn load_readable(argument: &str) -> Result<Contract, Failure> {
-    let contract = load(argument)?;
+pub fn load_readable(common: &Common, argument: &str) -> Result<Contract, Failure> {
+    let contract = load(common, argument)?;
     match contract.kind() {
         DocumentKind::Contract | DocumentKind::Schema => Ok(contract),
         DocumentKind::Unreadable | DocumentKind::Other(_) => Err(unusable(&contract)),

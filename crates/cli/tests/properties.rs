@@ -186,12 +186,12 @@ proptest! {
         let component = all[pick.index(all.len())];
         let path = contract.path(component).to_string();
         let (outer, old) = path.rsplit_once('/').unwrap();
-        let change = rename(&contract, component, "somethingElse").unwrap();
+        let change = rename(&contract, &Disk, component, "somethingElse").unwrap();
         prop_assert_eq!(change.files.len(), 1);
         let between = load(&change.files[0].new_bytes);
         prop_assert!(between.faults().is_empty());
         let renamed = between.find(&format!("{outer}/somethingElse")).unwrap();
-        let back = rename(&between, renamed, old).unwrap();
+        let back = rename(&between, &Disk, renamed, old).unwrap();
         prop_assert_eq!(&back.files[0].after, &text);
         // Only lines that hold the name have changed.
         for (before, after) in text.lines().zip(change.files[0].after.lines()) {

@@ -306,7 +306,7 @@ impl Comparison<'_> {
             let parts = contract.messages.iter().flat_map(|(_, message)| &message.parts);
             let in_parts: Set<_> = parts.filter_map(|part| part.element.as_ref()?.target).collect();
             let all = contract.schemas.elements.iter().filter(|(_, element)| element.owner == Owner::Schema);
-            all.filter(|(id, _)| !in_parts.contains(id))
+            all.filter(|(id, element)| !in_parts.contains(id) && !contract.schemas.is_known(element.place))
                 .map(|(id, element)| (element.name.to_string(), Component::Element(id)))
                 .collect()
         };

@@ -10,13 +10,19 @@ use crate::{BindingId, Component, Contract, OperationId, PortId};
 /// The tables.
 pub(crate) struct Index {
     /// Components that a path can begin with, by the word of their kind and their local name.
-    pub roots: Map<(&'static str, Arc<str>), Vec<Component>>,
+    /// The global components of the contract by kind and name.
+    pub roots: Roots,
+    /// Those that come with the program likewise.
+    pub built_in: Roots,
     /// Which of several namesakes in one content model a component is, from 2; the first is not in the table.
     pub ordinals: Map<Component, u32>,
     /// The ways in which each operation is offered.
     pub offers: Map<OperationId, Vec<Offer>>,
     files: Vec<Vec<Extent>>,
 }
+
+/// Components by kind and name.
+pub(crate) type Roots = Map<(&'static str, Arc<str>), Vec<Component>>;
 
 /// An operation of a binding, and a port that offers it.
 #[derive(Clone, Copy)]
@@ -35,8 +41,11 @@ struct Extent {
 
 impl Index {
     pub fn of(contract: &Contract) -> Index {
-        let mut builder =
-            Builder { roots: Map::default(), files: contract.files.iter().map(|_| Vec::new()).collect() };
+        let mut builder = Builder {
+            roots: Map::default(),
+            built_in: Map::default(),
+            files: contract.files.iter().map(|_| Vec::new()).collect(),
+        };
         builder.wsdl(contract);
         builder.schema(contract);
         for extents in &mut builder.files {
@@ -44,6 +53,7 @@ impl Index {
         }
         Index {
             roots: builder.roots,
+            built_in: builder.built_in,
             ordinals: ordinals(contract),
             offers: offers(contract),
             files: builder.files,
@@ -81,13 +91,20 @@ fn nest(extents: &mut [Extent]) {
 }
 
 struct Builder {
-    roots: Map<(&'static str, Arc<str>), Vec<Component>>,
+    roots: Roots,
+    built_in: Roots,
     files: Vec<Vec<Extent>>,
 }
 
 impl Builder {
     fn root(&mut self, kind: &'static str, name: &Arc<str>, component: Component) {
         self.roots.entry((kind, name.clone())).or_default().push(component);
+    }
+
+    /// A global component of a schema.
+    fn global(&mut self, contract: &Contract, kind: &'static str, name: &Arc<str>, component: Component) {
+        let roots = if contract.is_built_in(component) { &mut self.built_in } else { &mut self.roots };
+        roots.entry((kind, name.clone())).or_default().push(component);
     }
 
     fn extent(&mut self, extent: Place, component: Component) {
@@ -138,7 +155,7 @@ impl Builder {
         let schemas = &contract.schemas;
         for (id, ty) in schemas.types.iter() {
             if let Some(name) = &ty.name {
-                self.root("type", &name.local, Component::Type(id));
+                self.global(contract, "type", &name.local, Component::Type(id));
             }
             if Builtin::from_id(id).is_none() {
                 self.extent(ty.extent, Component::Type(id));
@@ -146,25 +163,22 @@ impl Builder {
         }
         for (id, element) in schemas.elements.iter() {
             if element.owner == Owner::Schema {
-                self.root("element", &element.name.local, Component::Element(id));
+                self.global(contract, "element", &element.name.local, Component::Element(id));
             }
             self.extent(element.extent, Component::Element(id));
         }
         for (id, attribute) in schemas.attribute_decls.iter() {
             if attribute.owner == Owner::Schema {
-                self.root("attribute", &attribute.name.local, Component::Attribute(id));
+                self.global(contract, "attribute", &attribute.name.local, Component::Attribute(id));
             }
-            // The attributes of the `xml:` prefix stand nowhere.
-            if attribute.extent != Place::default() {
-                self.extent(attribute.extent, Component::Attribute(id));
-            }
+            self.extent(attribute.extent, Component::Attribute(id));
         }
         for (id, group) in schemas.groups.iter() {
-            self.root("group", &group.name.local, Component::Group(id));
+            self.global(contract, "group", &group.name.local, Component::Group(id));
             self.extent(group.extent, Component::Group(id));
         }
         for (id, group) in schemas.attribute_groups.iter() {
-            self.root("attribute-group", &group.name.local, Component::AttributeGroup(id));
+            self.global(contract, "attribute-group", &group.name.local, Component::AttributeGroup(id));
             self.extent(group.extent, Component::AttributeGroup(id));
         }
         for (id, particle) in schemas.particles.iter() {

@@ -103,13 +103,13 @@ impl Contract {
                 within(Component::Service(id.service), format!("port/{}", self.port(id).name.text))
             }
             Component::Type(id) => match &self.schemas.types[id].name {
-                Some(name) => self.root("type", name),
+                Some(name) => self.global("type", name, component),
                 None => self.owner_path(self.schemas.types[id].owner),
             },
             Component::Element(id) => {
                 let element = &self.schemas.elements[id];
                 match element.owner {
-                    Owner::Schema => self.root("element", &element.name),
+                    Owner::Schema => self.global("element", &element.name, component),
                     owner => self.member(owner, component, &element.name),
                 }
             }
@@ -125,13 +125,13 @@ impl Contract {
             Component::Attribute(id) => {
                 let attribute = &self.schemas.attribute_decls[id];
                 match attribute.owner {
-                    Owner::Schema => self.root("attribute", &attribute.name),
+                    Owner::Schema => self.global("attribute", &attribute.name, component),
                     owner => format!("{}/@{}", self.owner_path(owner), attribute.name.local),
                 }
             }
-            Component::Group(id) => self.root("group", &self.schemas.groups[id].name),
+            Component::Group(id) => self.global("group", &self.schemas.groups[id].name, component),
             Component::AttributeGroup(id) => {
-                self.root("attribute-group", &self.schemas.attribute_groups[id].name)
+                self.global("attribute-group", &self.schemas.attribute_groups[id].name, component)
             }
         }
     }
@@ -143,6 +143,38 @@ impl Contract {
         } else {
             format!("{kind}/{}", name.local)
         }
+    }
+
+    /// The path of a global component of a schema. What comes with the program gives way to a namesake of the
+    /// contract.
+    fn global(&self, kind: &'static str, name: &QName, component: Component) -> String {
+        if !self.is_built_in(component) {
+            return self.root(kind, name);
+        }
+        let key = (kind, name.local.clone());
+        let index = self.index();
+        let namesakes = index.built_in.get(&key).map_or(0, Vec::len);
+        if namesakes > 1 || index.roots.contains_key(&key) {
+            format!("{kind}/{{{}}}{}", name.namespace, name.local)
+        } else {
+            format!("{kind}/{}", name.local)
+        }
+    }
+
+    /// Whether a component comes with the program: a built-in type, or one of a namespace that is known without a file.
+    pub fn is_built_in(&self, component: Component) -> bool {
+        let schemas = &self.schemas;
+        let place = match component {
+            Component::Type(id) if charter_schema::Builtin::from_id(id).is_some() => return true,
+            Component::Type(id) => schemas.types[id].place,
+            Component::Element(id) => schemas.elements[id].place,
+            Component::ElementUse(id) => schemas.particles[id].place,
+            Component::Attribute(id) => schemas.attribute_decls[id].place,
+            Component::Group(id) => schemas.groups[id].place,
+            Component::AttributeGroup(id) => schemas.attribute_groups[id].place,
+            _ => return false,
+        };
+        schemas.is_known(place)
     }
 
     fn member(&self, owner: Owner, component: Component, name: &QName) -> String {
@@ -250,28 +282,28 @@ impl Contract {
             }
             other => namespace.is_none_or(|wanted| self.namespace(**other).is_some_and(|own| own == wanted)),
         };
-        let found: Vec<Component> = all.iter().filter(fits).copied().collect();
+        let mut found: Vec<Component> = all.iter().filter(fits).copied().collect();
+        if found.is_empty() {
+            let built_in = self.index().built_in.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
+            found = built_in.iter().filter(fits).copied().collect();
+            // A type of XML Schema itself is what a bare name means first.
+            if let Some(first) =
+                found.iter().position(|it| self.namespace(*it) == Some(charter_source::ns::XSD))
+            {
+                found = vec![found[first]];
+            }
+        }
         match found.as_slice() {
             [only] => Ok(*only),
             [] => {
-                let names = self.index().roots.keys().filter(|(k, _)| *k == kind);
+                let index = self.index();
+                let names = index.roots.keys().chain(index.built_in.keys()).filter(|(k, _)| *k == kind);
                 let mut names: Vec<&str> = names.map(|(_, name)| &**name).collect();
                 names.sort_unstable();
                 let nearest = nearest(local, names).map(|near| format!("{kind}/{near}"));
                 Err(PathError::Missing { path: format!("{kind}/{name}"), nearest })
             }
             several => {
-                // A type of the contract goes before a built-in one of the same name.
-                let own: Vec<Component> = several
-                    .iter()
-                    .filter(|component| {
-                        self.namespace(**component).is_none_or(|ns| ns != charter_source::ns::XSD)
-                    })
-                    .copied()
-                    .collect();
-                if let [only] = own.as_slice() {
-                    return Ok(*only);
-                }
                 let candidates = several.iter().map(|component| self.path_text(*component)).collect();
                 Err(PathError::Ambiguous { path: format!("{kind}/{name}"), candidates })
             }

@@ -38,7 +38,8 @@ impl<'c> Names<'c> {
         let mut found: Vec<(String, String)> = Vec::new();
         for document in &self.contract.schemas.documents {
             let namespace = &*document.namespace;
-            let known = found.iter().any(|(_, other)| other == namespace);
+            // The prefix xml is declared in every document.
+            let known = namespace == ns::XML || found.iter().any(|(_, other)| other == namespace);
             if namespace != self.own && !namespace.is_empty() && !known {
                 found.extend(self.prefix(namespace).map(|prefix| (prefix.to_owned(), namespace.to_owned())));
             }

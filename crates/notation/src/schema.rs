@@ -26,6 +26,9 @@ impl Writer<'_, '_> {
     pub(crate) fn schemas(&mut self) {
         let mut namespaces: Vec<String> = vec![self.names.own.clone()];
         for document in &self.contract.schemas.documents {
+            if self.contract.schemas.is_known(document.place) {
+                continue;
+            }
             if !namespaces.iter().any(|known| **known == *document.namespace) {
                 namespaces.push(document.namespace.to_string());
             }

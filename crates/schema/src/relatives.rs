@@ -13,10 +13,10 @@ pub struct Relatives {
 }
 
 impl Relatives {
-    /// Finds the relatives of all types and elements of the contract itself.
+    /// Finds the relatives of all types and elements.
     pub fn of(schemas: &Schemas) -> Relatives {
         let mut relatives = Relatives::default();
-        for (id, ty) in schemas.own_types() {
+        for (id, ty) in schemas.types.iter().skip(Builtin::all().count()) {
             let base = match &ty.kind {
                 TypeKind::Complex(complex) => complex.base.target,
                 TypeKind::Simple(simple) => match &simple.derivation {

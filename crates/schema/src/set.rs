@@ -63,6 +63,8 @@ pub struct Schemas {
     pub(crate) redefined_attribute_groups: Vec<(AttributeGroupId, AttributeGroupId)>,
     /// References into namespaces that their schema does not import.
     pub(crate) unseen: Vec<(QName, Place)>,
+    /// The files that come with the program.
+    pub(crate) known: Vec<FileId>,
     pub(crate) faults: Vec<Fault>,
 }
 
@@ -128,7 +130,12 @@ impl Schemas {
 
     /// The types of the contract itself, named and anonymous.
     pub fn own_types(&self) -> impl Iterator<Item = (TypeId, &TypeDef)> {
-        self.types.iter().filter(|(id, _)| Builtin::from_id(*id).is_none())
+        self.types.iter().filter(|(id, ty)| Builtin::from_id(*id).is_none() && !self.is_known(ty.place))
+    }
+
+    /// Whether what stands at a place comes with the program, and is no part of what the user wrote.
+    pub fn is_known(&self, place: Place) -> bool {
+        self.known.contains(&place.file)
     }
 
     /// The document that a place stands in; the innermost one, should a file hold several.

@@ -1,11 +1,11 @@
 //! Loads a file and everything it imports.
 
 use std::collections::VecDeque;
-use std::sync::Arc;
 
+use crate::imports::imports_of;
+use crate::known::{Known, known, mentioned};
 use crate::{
-    Fault, FileId, Location, Map, Node, Place, ReadError, Store, Text, Tree, attribute_place, elements, ns,
-    tag_place,
+    Fault, FileId, Import, ImportKind, Location, Map, Node, Place, ReadError, Store, Text, Tree, Wanted, ns,
 };
 
 /// How much is read at most.
@@ -44,6 +44,11 @@ impl File {
         self.tree.root()
     }
 
+    /// Whether this is a schema that comes with the program, and no part of what its user wrote.
+    pub fn is_known(&self) -> bool {
+        matches!(self.location, Location::Known(_))
+    }
+
     /// Whether the root is the element of that name.
     pub fn has_root(&self, namespace: &str, local: &str) -> bool {
         self.root().is_some_and(|root| {
@@ -51,36 +56,6 @@ impl File {
             name.name() == local && name.namespace().unwrap_or("") == namespace
         })
     }
-}
-
-/// By which element a file calls for another.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum ImportKind {
-    /// `wsdl:import`.
-    Contract,
-    /// `xsd:import`.
-    Schema,
-    /// `xsd:include`: same namespace.
-    Include,
-    /// `xsd:redefine`: same namespace, some components written anew.
-    Redefine,
-}
-
-/// A call for another file.
-#[derive(Debug, Clone)]
-pub struct Import {
-    /// The element that calls.
-    pub kind: ImportKind,
-    /// The value of its location, or its start tag if it has none.
-    pub place: Place,
-    /// The element, in the tree of the file of `place`.
-    pub node: roxmltree::NodeId,
-    /// The namespace it names.
-    pub namespace: Option<Arc<str>>,
-    /// The location it names.
-    pub location: Option<String>,
-    /// The file that was loaded for it.
-    pub target: Option<FileId>,
 }
 
 /// A file and everything it imports, each loaded once, in the order in which they are first called for.
@@ -101,7 +76,8 @@ impl Files {
         let mut loader = Loader {
             store,
             limits,
-            known: Map::default(),
+            ids: Map::default(),
+            missing: Vec::new(),
             waiting: VecDeque::new(),
             files: Files {
                 files: Vec::new(),
@@ -111,10 +87,9 @@ impl Files {
             },
         };
         loader.admit(start.clone(), bytes);
-        while let Some(id) = loader.waiting.pop_front() {
-            for import in imports_of(loader.files.get(id)) {
-                loader.follow(import);
-            }
+        loader.follow_all();
+        while loader.add_known() {
+            loader.follow_all();
         }
         Ok(loader.files)
     }
@@ -158,7 +133,9 @@ impl Files {
 struct Loader<'s> {
     store: &'s dyn Store,
     limits: Limits,
-    known: Map<Location, FileId>,
+    ids: Map<Location, FileId>,
+    /// The imports of known namespaces for which no file was found, by their index.
+    missing: Vec<usize>,
     waiting: VecDeque<FileId>,
     files: Files,
 }
@@ -166,7 +143,7 @@ struct Loader<'s> {
 impl Loader<'_> {
     fn admit(&mut self, location: Location, bytes: Vec<u8>) -> FileId {
         let id = FileId(self.files.files.len() as u32);
-        self.known.insert(self.store.identity(&location), id);
+        self.ids.insert(self.store.identity(&location), id);
         let (tree, fault) = Tree::parse(Text::decode(bytes), id, self.limits.depth);
         self.files.faults.extend(fault);
         self.files.files.push(File { id, location, tree });
@@ -174,84 +151,91 @@ impl Loader<'_> {
         id
     }
 
-    fn follow(&mut self, mut import: Import) {
-        if let Some(reference) = &import.location {
-            let base = &self.files.get(import.place.file).location;
-            let location = base.join(reference);
-            import.target = match self.known.get(&self.store.identity(&location)) {
-                Some(known) => Some(*known),
-                None => match self.store.read(&location, self.limits.bytes) {
-                    Ok(bytes) => Some(self.admit(location, bytes)),
-                    Err(error) => {
-                        self.files.faults.extend(import_fault(&import, &location, &error));
-                        None
-                    }
-                },
-            };
-        }
-        let key = (import.place.file, import.node);
-        self.files.by_node.insert(key, self.files.imports.len());
-        self.files.imports.push(import);
-    }
-}
-
-fn import_fault(import: &Import, location: &Location, error: &ReadError) -> Option<Fault> {
-    if matches!(error, ReadError::Remote) {
-        // The attributes of the `xml:` prefix are known without a file.
-        if import.namespace.as_deref() == Some(ns::XML) {
-            return None;
-        }
-        let message = format!("{location} was not read: the network is not used");
-        let help = "save the file beside this one and import it from there";
-        return Some(Fault::new("import-remote", import.place, message).help(help));
-    }
-    let message = format!("{location} cannot be imported: {error}");
-    Some(Fault::new("import-not-found", import.place, message).help("correct the location, or add the file"))
-}
-
-/// The elements of a file that call for others.
-fn imports_of(file: &File) -> Vec<Import> {
-    let Some(root) = file.root() else { return Vec::new() };
-    let mut found = Vec::new();
-    if root.has_tag_name((ns::WSDL, "definitions")) {
-        for child in elements(root) {
-            if child.has_tag_name((ns::WSDL, "import")) {
-                found.push(import(file, child, ImportKind::Contract, "location"));
-            } else if child.has_tag_name((ns::WSDL, "types")) {
-                elements(child).for_each(|schema| schema_imports(file, schema, &mut found));
+    fn follow_all(&mut self) {
+        while let Some(id) = self.waiting.pop_front() {
+            for import in imports_of(self.files.get(id)) {
+                self.follow(import);
             }
         }
-    } else {
-        schema_imports(file, root, &mut found);
     }
-    found
-}
 
-fn schema_imports(file: &File, schema: Node<'_>, found: &mut Vec<Import>) {
-    if !schema.has_tag_name((ns::XSD, "schema")) {
-        return;
+    fn follow(&mut self, mut import: Import) {
+        let index = self.files.imports.len();
+        let is_known =
+            import.kind == ImportKind::Schema && import.namespace.as_deref().is_some_and(has_known);
+        if let Some(location) = self.location_of(&import) {
+            match self.ids.get(&self.store.identity(&location)) {
+                Some(id) => import.target = Some(*id),
+                None => match self.store.read(&location, self.limits.bytes) {
+                    Ok(bytes) => import.target = Some(self.admit(location, bytes)),
+                    // What lies on the network is as good as not named, if it is known anyway.
+                    Err(ReadError::Remote) if is_known => {}
+                    Err(error) => self.files.faults.push(import_fault(&import, &location, &error)),
+                },
+            }
+        }
+        if is_known && import.target.is_none() {
+            self.missing.push(index);
+        }
+        self.files.by_node.insert((import.place.file, import.node), index);
+        self.files.imports.push(import);
     }
-    for child in elements(schema).filter(|child| child.tag_name().namespace() == Some(ns::XSD)) {
-        let kind = match child.tag_name().name() {
-            "import" => ImportKind::Schema,
-            "include" => ImportKind::Include,
-            "redefine" => ImportKind::Redefine,
-            _ => continue,
+
+    /// Where an import leads: as a catalog says, else as it says itself.
+    fn location_of(&self, import: &Import) -> Option<Location> {
+        let base = &self.files.get(import.place.file).location;
+        let written = import.location.as_deref();
+        let location = written.map(|reference| base.join(reference));
+        let namespace = import.namespace.as_deref();
+        let wanted = Wanted { reference: written, location: location.as_ref(), namespace };
+        self.store.redirect(&wanted).or(location)
+    }
+
+    /// Adds the known schemas that are called for and that no file provides; whether there were any.
+    fn add_known(&mut self) -> bool {
+        let mut wanted: Vec<&'static Known> = self.files.files.iter().flat_map(mentioned).collect();
+        let missing = std::mem::take(&mut self.missing);
+        let import_of =
+            |files: &Files, index: usize| files.imports[index].namespace.as_deref().and_then(known);
+        wanted.extend(missing.iter().filter_map(|index| import_of(&self.files, *index)));
+        let before = self.files.files.len();
+        for known in wanted {
+            let location = known.location();
+            if !self.ids.contains_key(&location) && !self.provides(known.namespace) {
+                self.admit(location, known.text.as_bytes().to_vec());
+            }
+        }
+        for index in missing {
+            let location = import_of(&self.files, index).map(Known::location);
+            self.files.imports[index].target = location.and_then(|location| self.ids.get(&location).copied());
+        }
+        self.files.files.len() > before
+    }
+
+    /// Whether a schema of that namespace has been loaded, by itself or in a contract.
+    fn provides(&self, namespace: &str) -> bool {
+        let is_it = |node: Node<'_>| {
+            node.has_tag_name((ns::XSD, "schema")) && node.attribute("targetNamespace") == Some(namespace)
         };
-        found.push(import(file, child, kind, "schemaLocation"));
+        self.files.files.iter().filter_map(File::root).any(|root| {
+            let mut types = crate::elements(root).filter(|child| child.has_tag_name((ns::WSDL, "types")));
+            is_it(root) || types.any(|types| crate::elements(types).any(is_it))
+        })
     }
 }
 
-fn import(file: &File, node: Node<'_>, kind: ImportKind, location: &str) -> Import {
-    let attribute = node.attribute_node(location);
-    Import {
-        kind,
-        place: attribute.map_or_else(|| tag_place(file.id, node), |a| attribute_place(file.id, &a)),
-        node: node.id(),
-        namespace: node.attribute("namespace").map(Into::into),
-        location: attribute.map(|a| a.value().to_owned()),
-        target: None,
+fn has_known(namespace: &str) -> bool {
+    known(namespace).is_some()
+}
+
+fn import_fault(import: &Import, location: &Location, error: &ReadError) -> Fault {
+    if matches!(error, ReadError::Remote) {
+        let message = format!("{location} was not read: the network is not used");
+        let help = "save the file beside this one and import it from there, or name the file in a catalog (--catalog)";
+        return Fault::new("import-remote", import.place, message).help(help);
     }
+    let message = format!("{location} cannot be imported: {error}");
+    Fault::new("import-not-found", import.place, message).help("correct the location, or add the file")
 }
 
 #[cfg(test)]

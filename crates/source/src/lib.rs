@@ -7,11 +7,14 @@
 //!
 //! What the files *mean* is left to the crates above: nothing here knows a message or a type.
 
+mod catalog;
 mod dangling;
 mod edit;
 mod encoding;
 mod fault;
 mod files;
+mod imports;
+mod known;
 mod location;
 mod name;
 pub mod ns;
@@ -21,11 +24,13 @@ mod text;
 mod tree;
 mod wellformed;
 
+pub use catalog::{CatalogError, Catalogs, Catalogued, Wanted};
 pub use dangling::Dangling;
 pub use edit::{EditError, TextEdit, apply};
 pub use encoding::{Encoding, Form};
 pub use fault::Fault;
-pub use files::{File, Files, Import, ImportKind, Limits};
+pub use files::{File, Files, Limits};
+pub use imports::{Import, ImportKind};
 pub use location::Location;
 pub use name::{Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, nearest, starts_name};
 pub use span::{FileId, Place, Position, Span};

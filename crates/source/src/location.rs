@@ -12,6 +12,8 @@ pub enum Location {
     Standard,
     /// An address that names no local file.
     Remote(String),
+    /// A schema that comes with the program, by its name.
+    Known(&'static str),
 }
 
 impl Location {
@@ -38,7 +40,7 @@ impl Location {
         };
         match self {
             Location::Path(base) => Location::Path(tidy(&base.parent().unwrap_or(Path::new("")).join(path))),
-            Location::Standard => Location::Path(tidy(Path::new(&path))),
+            Location::Standard | Location::Known(_) => Location::Path(tidy(Path::new(&path))),
             Location::Remote(base) => {
                 let folder = base.rfind('/').map_or("", |at| &base[..=at]);
                 Location::Remote(format!("{folder}{reference}"))
@@ -61,6 +63,7 @@ impl fmt::Display for Location {
             Location::Path(path) => write!(f, "{}", path.display()),
             Location::Standard => f.write_str("standard input"),
             Location::Remote(address) => f.write_str(address),
+            Location::Known(name) => write!(f, "built-in {name}"),
         }
     }
 }

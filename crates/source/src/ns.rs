@@ -26,3 +26,5 @@ pub const SOAP11_ENVELOPE: &str = "http://schemas.xmlsoap.org/soap/envelope/";
 pub const SOAP11_ENCODING: &str = "http://schemas.xmlsoap.org/soap/encoding/";
 /// The SOAP 1.2 envelope.
 pub const SOAP12_ENVELOPE: &str = "http://www.w3.org/2003/05/soap-envelope";
+/// WS-Addressing 1.0.
+pub const ADDRESSING: &str = "http://www.w3.org/2005/08/addressing";

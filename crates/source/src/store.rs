@@ -4,7 +4,7 @@ use std::io::Read;
 use std::path::Path;
 use std::{fs, io};
 
-use crate::{Location, Map};
+use crate::{Location, Map, Wanted};
 
 /// Why a text cannot be had at all.
 #[derive(Debug, thiserror::Error)]
@@ -41,6 +41,25 @@ pub trait Store {
     fn identity(&self, location: &Location) -> Location {
         location.clone()
     }
+
+    /// Where to read what a reference names, should that be elsewhere than it says.
+    fn redirect(&self, _: &Wanted<'_>) -> Option<Location> {
+        None
+    }
+}
+
+impl<S: Store + ?Sized> Store for &S {
+    fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
+        (**self).read(location, limit)
+    }
+
+    fn identity(&self, location: &Location) -> Location {
+        (**self).identity(location)
+    }
+
+    fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {
+        (**self).redirect(wanted)
+    }
 }
 
 /// Files on disk.
@@ -49,8 +68,11 @@ pub struct Disk;
 
 impl Store for Disk {
     fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
-        let Location::Path(path) = location else { return Err(ReadError::Remote) };
-        read_file(path, limit)
+        match location {
+            Location::Path(path) => read_file(path, limit),
+            Location::Remote(_) => Err(ReadError::Remote),
+            Location::Standard | Location::Known(_) => Err(ReadError::Missing),
+        }
     }
 
     fn identity(&self, location: &Location) -> Location {
@@ -142,5 +164,9 @@ impl<S: Store> Store for Overlay<S> {
 
     fn identity(&self, location: &Location) -> Location {
         self.below.identity(location)
+    }
+
+    fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {
+        self.below.redirect(wanted)
     }
 }

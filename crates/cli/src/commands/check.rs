@@ -9,7 +9,7 @@ use super::Outcome;
 use crate::args::Format;
 use crate::console::{Console, Failure, Status};
 use crate::findings::{self, Entry};
-use crate::load;
+use crate::load::{self, Common};
 
 #[derive(Serialize)]
 struct Report {
@@ -18,16 +18,16 @@ struct Report {
     warnings: usize,
 }
 
-pub fn run(arguments: &[String], format: Format, console: &mut Console) -> Outcome {
+pub fn run(arguments: &[String], common: &Common, console: &mut Console) -> Outcome {
     let mut report = Report { findings: Vec::new(), errors: 0, warnings: 0 };
     let mut failures: Vec<Failure> = Vec::new();
     for argument in arguments {
-        match load::load(argument) {
-            Ok(contract) => judge(&contract, argument, format, &mut report, console),
+        match load::load(common, argument) {
+            Ok(contract) => judge(&contract, argument, common.format, &mut report, console),
             Err(failure) => failures.push(failure),
         }
     }
-    if format == Format::Json {
+    if common.format == Format::Json {
         console.json(&report);
     } else if arguments.len() > 1 && failures.len() < arguments.len() {
         console.out(&format!("all: {}\n", findings::count(report.errors, report.warnings)));

@@ -8,6 +8,7 @@ use serde::Serialize;
 use super::Outcome;
 use crate::args::{Format, ReaderArg};
 use crate::console::{Console, Status};
+use crate::load::Common;
 use crate::{load, paint};
 
 #[derive(Serialize)]
@@ -48,17 +49,17 @@ pub fn run(
     old: &str,
     new: &str,
     reader: Option<ReaderArg>,
-    format: Format,
+    common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let (old_contract, new_contract) = (load::load_contract(old)?, load::load_contract(new)?);
+    let (old_contract, new_contract) = (load::load_contract(common, old)?, load::load_contract(common, new)?);
     let reader = match reader {
         None => Reader::Unknown,
         Some(ReaderArg::Strict) => Reader::Strict,
         Some(ReaderArg::Lenient) => Reader::Lenient,
     };
     let report = compare(&old_contract, &new_contract, reader);
-    match format {
+    match common.format {
         Format::Json => console.json(&json(&old_contract, &new_contract, &report)),
         Format::Text => console.out(&text(&old_contract, &new_contract, old, new, &report)),
     }

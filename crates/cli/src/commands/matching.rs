@@ -9,6 +9,7 @@ use super::Outcome;
 use crate::args::Format;
 use crate::console::{Console, Failure, Status};
 use crate::findings::{self, Entry, Shown};
+use crate::load::Common;
 use crate::{load, paint};
 
 /// How many things that are wrong with one message are shown; the rest is counted.
@@ -31,12 +32,12 @@ struct Message {
     errors: usize,
 }
 
-pub fn run(schema: &str, files: &[String], format: Format, console: &mut Console) -> Outcome {
+pub fn run(schema: &str, files: &[String], common: &Common, console: &mut Console) -> Outcome {
     if schema == "-" && files.iter().any(|file| file == "-") {
         return Err(Failure::new("standard input cannot be both the schema and a message")
             .help("save one of them as a file"));
     }
-    let contract = load::load_readable(schema)?;
+    let contract = load::load_readable(common, schema)?;
     let errors =
         charter_check::check(&contract).iter().filter(|finding| finding.level == Level::Error).count();
     if errors > 0 {
@@ -50,16 +51,16 @@ pub fn run(schema: &str, files: &[String], format: Format, console: &mut Console
     let mut answer = Answer { messages: Vec::new() };
     let mut failures = Vec::new();
     for name in files {
-        match load::files(name) {
+        match load::files(common, name) {
             Ok(files) => {
-                let message = judge(&engine, &files, name, format, console);
+                let message = judge(&engine, &files, name, common.format, console);
                 answer.messages.push(message);
             }
             Err(failure) => failures.push(failure),
         }
     }
     let valid = answer.messages.iter().filter(|message| message.valid).count();
-    if format == Format::Json {
+    if common.format == Format::Json {
         console.json(&answer);
     } else if files.len() > 1 && !answer.messages.is_empty() {
         console.out(&format!("all: {valid} of {} match\n", answer.messages.len()));

@@ -8,6 +8,7 @@ use serde::Serialize;
 use super::{Outcome, element};
 use crate::args::{Format, SideArg, SizeArg};
 use crate::console::{Console, Failure, Status};
+use crate::load::Common;
 use crate::{load, paint};
 
 /// What the user wants to see.
@@ -50,10 +51,17 @@ struct Header {
     value: String,
 }
 
-pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Console) -> Outcome {
-    let contract = load::load_readable(file)?;
+pub fn run(file: &str, wanted: &Wanted<'_>, common: &Common, console: &mut Console) -> Outcome {
+    let contract = load::load_readable(common, file)?;
     if wanted.operation.starts_with("element/") {
-        return element::run(&contract, wanted.operation, wanted.size, wanted.hostile, format, console);
+        return element::run(
+            &contract,
+            wanted.operation,
+            wanted.size,
+            wanted.hostile,
+            common.format,
+            console,
+        );
     }
     if wanted.hostile {
         return Err(Failure::new("hostile messages are made for an element")
@@ -77,7 +85,7 @@ pub fn run(file: &str, wanted: &Wanted<'_>, format: Format, console: &mut Consol
     })?;
     let envelope = sample.to_xml(&contract);
     let port = shape.port.map(|port| contract.port(port).name.text.to_string());
-    if format == Format::Json {
+    if common.format == Format::Json {
         let headers = sample.headers.iter().map(|(name, value)| Header { name, value: value.clone() });
         console.json(&Shown {
             operation: contract.operation(operation).name.text.to_string(),

@@ -13,23 +13,29 @@ mod show;
 
 use crate::args::{Args, Command};
 use crate::console::{Console, Failure, Status};
+use crate::load::Common;
 
 /// What a command comes to.
 type Outcome = Result<Status, Failure>;
 
 /// Runs a command.
 pub fn run(args: &Args, console: &mut Console) -> Status {
+    run_command(args, console).unwrap_or_else(|failure| console.fail(&failure))
+}
+
+fn run_command(args: &Args, console: &mut Console) -> Outcome {
+    let common = &Common::of(args)?;
     let format = args.format;
-    let outcome = match &args.command {
+    match &args.command {
         Command::New { name, namespace, operations, output, dry_run } => {
             let beginning = charter_author::Beginning { name, namespace, operations };
             new::run(&beginning, output.as_deref(), *dry_run, format, console)
         }
-        Command::Show { file, path } => show::run(file, path.as_deref(), format, console),
+        Command::Show { file, path } => show::run(file, path.as_deref(), common, console),
         Command::Rename { file, path, name, dry_run } => {
-            rename::run(file, path, name, *dry_run, format, console)
+            rename::run(file, path, name, *dry_run, common, console)
         }
-        Command::Check { files } => check::run(files, format, console),
+        Command::Check { files } => check::run(files, common, console),
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
         Command::Message { file, operation, side, fault, port, size, seed, hostile } => {
             let wanted = message::Wanted {
@@ -40,11 +46,10 @@ pub fn run(args: &Args, console: &mut Console) -> Status {
                 size: message::size(*size, *seed),
                 hostile: *hostile,
             };
-            message::run(file, &wanted, format, console)
+            message::run(file, &wanted, common, console)
         }
-        Command::Match { schema, files } => matching::run(schema, files, format, console),
-        Command::Compare { old, new, reader } => compare::run(old, new, *reader, format, console),
+        Command::Match { schema, files } => matching::run(schema, files, common, console),
+        Command::Compare { old, new, reader } => compare::run(old, new, *reader, common, console),
         Command::Demo { folder } => demo::run(folder, args, console),
-    };
-    outcome.unwrap_or_else(|failure| console.fail(&failure))
+    }
 }

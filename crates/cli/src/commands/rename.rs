@@ -8,6 +8,7 @@ use serde::Serialize;
 use super::Outcome;
 use crate::args::Format;
 use crate::console::{Console, Failure, Status};
+use crate::load::Common;
 use crate::{files, load, paint};
 
 #[derive(Serialize)]
@@ -33,13 +34,14 @@ pub fn run(
     path: &str,
     name: &str,
     dry_run: bool,
-    format: Format,
+    common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let contract = load::load_readable(file)?;
+    let contract = load::load_readable(common, file)?;
     let component = load::find(&contract, path)?;
     let path = contract.path(component).to_string();
-    let change = rename(&contract, component, name).map_err(|error| failure(&contract, &path, &error))?;
+    let change = rename(&contract, &common.store, component, name)
+        .map_err(|error| failure(&contract, &path, &error))?;
     let diff: String = change
         .files
         .iter()
@@ -48,7 +50,7 @@ pub fn run(
     // What came in by standard input goes out by standard output.
     let (streamed, stored): (Vec<_>, Vec<_>) =
         change.files.iter().cloned().partition(|file| file.location == Location::Standard);
-    if !streamed.is_empty() && !dry_run && format == Format::Json {
+    if !streamed.is_empty() && !dry_run && common.format == Format::Json {
         let failure = Failure::new("standard output cannot hold both the contract and JSON");
         return Err(failure.help("leave out --format json, or use --dry-run for the change as a diff"));
     }
@@ -56,7 +58,7 @@ pub fn run(
         files::replace(&stored)?;
         streamed.iter().for_each(|file| console.bytes(&file.new_bytes));
     }
-    if format == Format::Json {
+    if common.format == Format::Json {
         let places = change.places.iter().map(|place| {
             let file = contract.files.get(place.file);
             let position = file.text().position(place.span.start);

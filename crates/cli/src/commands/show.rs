@@ -5,6 +5,7 @@ use serde::Serialize;
 use super::Outcome;
 use crate::args::Format;
 use crate::console::{Console, Status};
+use crate::load::Common;
 use crate::{load, paint};
 
 #[derive(Serialize)]
@@ -13,11 +14,11 @@ struct Shown {
     notation: String,
 }
 
-pub fn run(file: &str, path: Option<&str>, format: Format, console: &mut Console) -> Outcome {
-    let contract = load::load_readable(file)?;
+pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Console) -> Outcome {
+    let contract = load::load_readable(common, file)?;
     let component = load::find(&contract, path.unwrap_or("contract"))?;
     let notation = charter_notation::component(&contract, component);
-    if format == Format::Json {
+    if common.format == Format::Json {
         console.json(&Shown { path: contract.path(component).to_string(), notation });
         return Ok(Status::Yes);
     }

@@ -49,6 +49,11 @@ impl<'f> Reader<'f> {
         reader.add_builtins();
         let mut tasks: VecDeque<Task> =
             roots.into_iter().map(|(file, node)| Task { file, node, lent: None }).collect();
+        // What comes with the program may be named without an import that leads to it.
+        for (file, root) in files.iter().filter(|file| file.is_known()).filter_map(|f| Some((f, f.root()?))) {
+            reader.set.known.push(file.id);
+            tasks.push_back(Task { file: file.id, node: root.id(), lent: None });
+        }
         let mut seen = Set::default();
         while let Some(task) = tasks.pop_front() {
             if seen.insert((task.file, task.node, task.lent.clone())) {
@@ -192,25 +197,6 @@ impl<'f> Reader<'f> {
                 kind,
             });
             self.set.names.types.insert(name, id);
-        }
-        for (local, ty) in [
-            ("lang", Builtin::Language),
-            ("space", Builtin::NcName),
-            ("base", Builtin::AnyUri),
-            ("id", Builtin::Id),
-        ] {
-            let name = self.set.interner.qname(ns::XML, local);
-            let id = self.set.attribute_decls.add(AttributeDecl {
-                node: roxmltree::NodeId::new(0),
-                name: name.clone(),
-                place: nowhere,
-                extent: nowhere,
-                owner: Owner::Schema,
-                ty: Ref { name: None, place: nowhere, target: Some(ty.id()) },
-                value: None,
-                annotation: None,
-            });
-            self.set.names.attributes.insert(name, id);
         }
     }
 

@@ -445,7 +445,10 @@ impl<'e> Generator<'e> {
         if process == Process::Strict {
             let globals = self.schemas.elements.iter().filter(|(_, element)| {
                 let simple = element.ty.target.is_some_and(|ty| engine.datatype(ty).is_some());
-                element.owner == Owner::Schema && simple && namespaces.allows(&element.name.namespace)
+                element.owner == Owner::Schema
+                    && !self.schemas.is_known(element.place)
+                    && simple
+                    && namespaces.allows(&element.name.namespace)
             });
             let globals: Vec<ElementId> = globals.map(|(id, _)| id).collect();
             let mut outcome = Err(SampleError::Wildcard { place });
