@@ -1,6 +1,7 @@
 //! Drives the built program on files in a temporary folder, as its users do.
 
 mod bad_input;
+mod catalog;
 mod check;
 mod compare;
 mod demo;

@@ -143,7 +143,11 @@ impl Values<'_> {
             return Some(found);
         }
         let sound = |values: &Self, candidate: &str| values.fits(ty, candidate) && single(hint, candidate);
-        let suited = words::candidates(hint.name, hint.holder, hint.second);
+        let mut suited = words::candidates(hint.name, hint.holder, hint.second);
+        if builtin == Builtin::AnyUri {
+            // Nearly any text is one by the letter, but nobody would write it.
+            suited.retain(|word| word.starts_with("urn:") || word.contains("://"));
+        }
         if hint.distinct
             && let Some(found) = distinct(builtin, hint).into_iter().find(|candidate| sound(self, candidate))
         {

@@ -97,11 +97,11 @@ impl Loader<'_> {
             "uriSuffix" => file.uri.suffix.push((address("uriSuffix")?, target("uri")?)),
             "systemSuffix" => file.system.suffix.push((address("systemIdSuffix")?, target("uri")?)),
             "rewriteURI" => {
-                let prefix = required(node, "rewritePrefix")?.to_owned();
+                let prefix = present(node, "rewritePrefix")?.to_owned();
                 file.uri.rewrite.push((address("uriStartString")?, setting.base.clone(), prefix));
             }
             "rewriteSystem" => {
-                let prefix = required(node, "rewritePrefix")?.to_owned();
+                let prefix = present(node, "rewritePrefix")?.to_owned();
                 file.system.rewrite.push((address("systemIdStartString")?, setting.base.clone(), prefix));
             }
             "delegateURI" => {
@@ -166,13 +166,17 @@ impl Wrong {
     }
 }
 
+/// The value of an attribute, which may be empty.
+fn present<'a>(node: Node<'a>, name: &str) -> Result<&'a str, Wrong> {
+    node.attribute(name).map(str::trim).ok_or_else(|| missing(node, name))
+}
+
+/// The value of an attribute, which may not be empty.
 fn required<'a>(node: Node<'a>, name: &str) -> Result<&'a str, Wrong> {
-    node.attribute(name).map(str::trim).filter(|value| !value.is_empty()).ok_or_else(|| {
-        let kind = node.tag_name().name();
-        Wrong::at(
-            node,
-            format!("this {kind} has no {name}"),
-            format!("add {name}=\"…\", or remove the entry"),
-        )
-    })
+    present(node, name).and_then(|value| if value.is_empty() { Err(missing(node, name)) } else { Ok(value) })
+}
+
+fn missing(node: Node<'_>, name: &str) -> Wrong {
+    let kind = node.tag_name().name();
+    Wrong::at(node, format!("this {kind} has no {name}"), format!("add {name}=\"…\", or remove the entry"))
 }
