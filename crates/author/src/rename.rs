@@ -254,7 +254,11 @@ fn element(contract: &Contract, id: ElementId, name: &str) -> Result<Found, Edit
             see(reference);
         }
     }
-    schemas.elements.iter().filter_map(|(_, element)| element.substitution_group.as_ref()).for_each(&mut see);
+    schemas
+        .elements
+        .iter()
+        .filter_map(|(_, element)| element.substitution_group.as_deref())
+        .for_each(&mut see);
     let parts = contract.messages.iter().flat_map(|(_, message)| &message.parts);
     parts.filter_map(|part| part.element.as_ref()).for_each(see);
     let old = declared.name.local.to_string();

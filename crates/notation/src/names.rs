@@ -2,10 +2,11 @@
 
 use charter_contract::{Contract, Part};
 use charter_schema::{
-    AttributeId, AttributeUse, Builtin, Content, Derivation, ElementId, Occurs, Ref, SimpleDerivation,
-    TypeDef, TypeId, TypeKind, Use, ValueConstraint,
+    Annotation, AttributeId, AttributeUse, Builtin, Content, Derivation, ElementId, Occurs, Ref,
+    SimpleDerivation, TypeDef, TypeId, TypeKind, Use, ValueConstraint,
 };
-use charter_source::{QName, ns};
+use charter_source::{Place, QName, ns};
+use roxmltree::NodeId;
 
 use crate::page::{exactly, quoted};
 use crate::simple;
@@ -26,7 +27,7 @@ impl<'c> Names<'c> {
     }
 
     /// Names as seen from the schema that a place stands in.
-    pub fn at(contract: &'c Contract, place: charter_source::Place) -> Self {
+    pub fn at(contract: &'c Contract, place: Place) -> Self {
         match contract.schemas.document_of(place) {
             Some(document) => Names { contract, own: document.namespace.to_string() },
             None => Names::new(contract),
@@ -132,6 +133,11 @@ impl<'c> Names<'c> {
         (definition.name.is_none() && matches!(definition.kind, TypeKind::Complex(_))).then_some(id)
     }
 
+    /// What the author of a component says about it.
+    pub fn documentation(&self, place: Place, annotation: Option<NodeId>) -> Vec<String> {
+        Annotation::read(&self.contract.files, place.file, annotation).documentation
+    }
+
     /// An element as a line.
     pub fn field_line(&self, element: ElementId, occurs: Occurs) -> String {
         let declared = &self.contract.schemas.elements[element];
@@ -153,8 +159,8 @@ impl<'c> Names<'c> {
             tail.push_str(&format!(" replaces {}", self.name(head)));
         }
         tail.push_str(&value(declared.value.as_ref()));
-        let texts = declared.annotation.iter().flat_map(|annotation| &annotation.documentation);
-        texts.for_each(|text| tail.push_str(&format!(" about {}", quoted(text))));
+        let texts = self.documentation(declared.place, declared.annotation);
+        texts.iter().for_each(|text| tail.push_str(&format!(" about {}", quoted(text))));
         tail
     }
 
@@ -173,8 +179,8 @@ impl<'c> Names<'c> {
         let (head, facets) = self.type_use(&declared.ty);
         let value = value(usage.value.as_ref().or(declared.value.as_ref()));
         let mut line = format!("@{}: {head}{mark}{facets}{value}", declared.name.local);
-        let texts = declared.annotation.iter().flat_map(|annotation| &annotation.documentation);
-        texts.for_each(|text| line.push_str(&format!(" about {}", quoted(text))));
+        let texts = self.documentation(declared.place, declared.annotation);
+        texts.iter().for_each(|text| line.push_str(&format!(" about {}", quoted(text))));
         line
     }
 

@@ -139,8 +139,7 @@ impl Writer<'_, '_> {
     pub(crate) fn type_def(&mut self, id: TypeId) {
         let schemas = &self.contract.schemas;
         let ty = &schemas.types[id];
-        let texts: Vec<&String> =
-            ty.annotation.iter().flat_map(|annotation| &annotation.documentation).collect();
+        let texts = self.names.documentation(ty.place, ty.annotation);
         let head = self.names.type_head(id);
         match &ty.kind {
             TypeKind::Simple(_) => {

@@ -1,6 +1,6 @@
 //! The components of XML Schema 1.0 (Part 1, section 2.2), except particles, which have a module of their own.
 
-use charter_source::{Place, QName};
+use charter_source::{FileId, Files, Place, QName, elements, text_of};
 use roxmltree::NodeId;
 
 use crate::{
@@ -53,13 +53,46 @@ pub enum Owner {
     AttributeGroup(AttributeGroupId),
 }
 
-/// `xsd:annotation`.
+/// What an `xsd:annotation` says (Part 1, 3.13). Few ask for it, so components keep only where it is.
 #[derive(Debug, Clone, Default)]
 pub struct Annotation {
     /// The text of each `xsd:documentation`, trimmed.
     pub documentation: Vec<String>,
     /// The places of each `xsd:appinfo`.
     pub appinfo: Vec<Place>,
+}
+
+impl Annotation {
+    /// Reads an annotation of a file.
+    ///
+    /// ```
+    /// use charter_schema::{Annotation, Schemas};
+    /// use charter_source::{Files, Limits, Location, Overlay, QName};
+    ///
+    /// let schema = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema">
+    ///   <xs:element name="draught"><xs:annotation><xs:documentation>In metres.</xs:documentation></xs:annotation></xs:element>
+    /// </xs:schema>"#;
+    /// let store = Overlay::of(&[("port.xsd", schema)]);
+    /// let files = Files::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+    /// let schemas = Schemas::read(&files, [(files.first().id, files.first().root().unwrap().id())]);
+    /// let draught = &schemas.elements[schemas.element_named(&QName::new("", "draught")).unwrap()];
+    /// let annotation = Annotation::read(&files, draught.place.file, draught.annotation);
+    /// assert_eq!(annotation.documentation, ["In metres."]);
+    /// # Ok::<(), charter_source::ReadError>(())
+    /// ```
+    pub fn read(files: &Files, file: FileId, node: Option<NodeId>) -> Annotation {
+        let mut annotation = Annotation::default();
+        let Some(node) = node.and_then(|node| files.get(file).tree.node(node)) else { return annotation };
+        for child in elements(node) {
+            match child.tag_name().name() {
+                "documentation" => annotation.documentation.push(text_of(child)),
+                "appinfo" => annotation.appinfo.push(Place { file, span: child.range().into() }),
+                _ => {}
+            }
+        }
+        annotation.documentation.retain(|text| !text.is_empty());
+        annotation
+    }
 }
 
 /// A default or fixed value.
@@ -97,8 +130,8 @@ pub struct TypeDef {
     pub extent: Place,
     /// What it stands in.
     pub owner: Owner,
-    /// What its author says about it.
-    pub annotation: Option<Annotation>,
+    /// The element in which its author says something about it.
+    pub annotation: Option<NodeId>,
     /// Derivations that `final` forbids.
     pub final_: DerivationSet,
     /// Simple or complex.
@@ -208,11 +241,11 @@ pub struct ElementDecl {
     /// What `final` forbids.
     pub final_: DerivationSet,
     /// The head of the substitution group it joins.
-    pub substitution_group: Option<Ref<ElementDecl>>,
+    pub substitution_group: Option<Box<Ref<ElementDecl>>>,
     /// Its identity constraints.
     pub constraints: Vec<ConstraintId>,
-    /// What its author says about it.
-    pub annotation: Option<Annotation>,
+    /// The element in which its author says something about it.
+    pub annotation: Option<NodeId>,
 }
 
 /// An attribute declaration (Part 1, 3.2).
@@ -232,8 +265,8 @@ pub struct AttributeDecl {
     pub ty: Ref<TypeDef>,
     /// Its default or fixed value.
     pub value: Option<ValueConstraint>,
-    /// What its author says about it.
-    pub annotation: Option<Annotation>,
+    /// The element in which its author says something about it.
+    pub annotation: Option<NodeId>,
 }
 
 /// Whether an attribute must, may or must not be there.
@@ -273,8 +306,8 @@ pub struct GroupDef {
     pub extent: Place,
     /// Its content.
     pub particle: Option<ParticleId>,
-    /// What its author says about it.
-    pub annotation: Option<Annotation>,
+    /// The element in which its author says something about it.
+    pub annotation: Option<NodeId>,
 }
 
 /// A named attribute group (Part 1, 3.6).
@@ -292,8 +325,8 @@ pub struct AttributeGroup {
     pub groups: Vec<Ref<AttributeGroup>>,
     /// Any further attributes.
     pub any_attribute: Option<Wildcard>,
-    /// What its author says about it.
-    pub annotation: Option<Annotation>,
+    /// The element in which its author says something about it.
+    pub annotation: Option<NodeId>,
 }
 
 /// Which identity constraint.

@@ -25,6 +25,22 @@ pub struct Attribute<'s> {
     pub value: Option<&'s ValueConstraint>,
 }
 
+impl<'s> Attribute<'s> {
+    /// The attribute that a use allows, if its declaration is known.
+    pub(crate) fn of(schemas: &'s Schemas, usage: &'s AttributeUse) -> Option<Attribute<'s>> {
+        let decl = usage.attribute.target?;
+        let declared = &schemas.attribute_decls[decl];
+        Some(Attribute {
+            name: &declared.name,
+            decl,
+            usage,
+            ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
+            required: usage.usage == Use::Required,
+            value: usage.value.as_ref().or(declared.value.as_ref()),
+        })
+    }
+}
+
 /// Attributes laid over those of the base, by name.
 #[derive(Default)]
 struct Overlay<'s> {
@@ -34,20 +50,13 @@ struct Overlay<'s> {
 
 impl<'s> Overlay<'s> {
     fn lay(&mut self, schemas: &'s Schemas, usage: &'s AttributeUse) {
-        let Some(decl) = usage.attribute.target else { return };
-        let declared = &schemas.attribute_decls[decl];
-        let attribute = (usage.usage != Use::Prohibited).then(|| Attribute {
-            name: &declared.name,
-            decl,
-            usage,
-            ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
-            required: usage.usage == Use::Required,
-            value: usage.value.as_ref().or(declared.value.as_ref()),
-        });
-        match self.places.get(&declared.name) {
+        let Some(attribute) = Attribute::of(schemas, usage) else { return };
+        let name = attribute.name;
+        let attribute = (usage.usage != Use::Prohibited).then_some(attribute);
+        match self.places.get(name) {
             Some(at) => self.slots[*at] = attribute,
             None => {
-                self.places.insert(&declared.name, self.slots.len());
+                self.places.insert(name, self.slots.len());
                 self.slots.push(attribute);
             }
         }

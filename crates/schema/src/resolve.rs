@@ -1,10 +1,10 @@
 //! Follows the references between components, and cuts circles among them.
 
-use charter_source::{Dangling, Fault, Map, Place, QName, Set};
+use charter_source::{Dangling, Fault, Place, QName, Set};
 
 use crate::component::*;
 use crate::cycles::back_edges;
-use crate::set::GlobalNames;
+use crate::set::{GlobalNames, Names};
 use crate::{Arena, Builtin, Id, Schemas, Term, TypeId};
 
 /// Resolves every reference of the set. What is not there stays `None`, with a fault.
@@ -51,9 +51,9 @@ struct Resolver {
     dangling: Dangling,
 }
 
-fn find<T>(names: &Map<QName, Id<T>>, reference: &Ref<T>) -> Option<Id<T>> {
+fn find<T>(names: &Names<T>, reference: &Ref<T>) -> Option<Id<T>> {
     match &reference.name {
-        Some(name) => names.get(name).copied(),
+        Some(name) => names.get(name.key()),
         None => reference.target,
     }
 }
@@ -98,12 +98,13 @@ impl Resolver {
     /// been said already.
     fn unseen(&mut self, (name, place): (QName, Place)) {
         let names = &self.names;
-        let known = names.types.contains_key(&name)
-            || names.elements.contains_key(&name)
-            || names.attributes.contains_key(&name)
-            || names.groups.contains_key(&name)
-            || names.attribute_groups.contains_key(&name)
-            || names.constraints.contains_key(&name);
+        let key = name.key();
+        let known = names.types.get(key).is_some()
+            || names.elements.get(key).is_some()
+            || names.attributes.get(key).is_some()
+            || names.groups.get(key).is_some()
+            || names.attribute_groups.get(key).is_some()
+            || names.constraints.get(key).is_some();
         if known {
             let (message, help) = match &*name.namespace {
                 "" => (
@@ -138,11 +139,11 @@ impl Resolver {
         rule: &'static str,
         kind: &str,
         reference: &Ref<T>,
-        all: impl Fn(&GlobalNames) -> &Map<QName, Id<T>>,
+        all: impl Fn(&GlobalNames) -> &Names<T>,
     ) {
         if let (Some(name), None) = (&reference.name, reference.target) {
             let names = all(&self.names);
-            self.dangling.report(rule, kind, name, reference.place, || names.keys());
+            self.dangling.report(rule, kind, name, reference.place, || names.iter());
         }
     }
 }
@@ -272,6 +273,9 @@ fn nested_group_edges(set: &Schemas, node: usize) -> Vec<(crate::ParticleId, usi
 fn inherit_types(set: &mut Schemas) {
     let elements: &mut Arena<ElementDecl> = &mut set.elements;
     for id in elements.ids() {
+        if elements[id].ty.target.is_some() || elements[id].ty.name.is_some() {
+            continue;
+        }
         let mut chain = vec![id];
         let mut seen: Set<_> = [id].into_iter().collect();
         let mut here = id;

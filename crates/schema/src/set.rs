@@ -1,13 +1,14 @@
 //! The set of all components of the schemas that belong together.
 
+use std::collections::hash_map::Entry;
 use std::sync::Arc;
 
-use charter_source::{Fault, FileId, Files, Interner, Map, Place, QName};
+use charter_source::{Fault, FileId, Files, Interner, Map, NameKey, Place, QName};
 
 use crate::read::Reader;
 use crate::{
     Arena, AttributeDecl, AttributeGroup, AttributeGroupId, AttributeId, Builtin, ElementDecl, ElementId,
-    GroupDef, GroupId, IdentityConstraint, NotationDecl, Particle, TypeDef, TypeId,
+    GroupDef, GroupId, Id, IdentityConstraint, NotationDecl, Particle, TypeDef, TypeId,
 };
 
 /// One `xsd:schema` element, as it was read.
@@ -71,13 +72,49 @@ pub struct Schemas {
 /// The global components by name.
 #[derive(Debug, Default)]
 pub(crate) struct GlobalNames {
-    pub types: Map<QName, TypeId>,
-    pub elements: Map<QName, ElementId>,
-    pub attributes: Map<QName, AttributeId>,
-    pub groups: Map<QName, GroupId>,
-    pub attribute_groups: Map<QName, AttributeGroupId>,
-    pub constraints: Map<QName, crate::ConstraintId>,
-    pub notations: Map<QName, crate::NotationId>,
+    pub types: Names<TypeDef>,
+    pub elements: Names<ElementDecl>,
+    pub attributes: Names<AttributeDecl>,
+    pub groups: Names<GroupDef>,
+    pub attribute_groups: Names<AttributeGroup>,
+    pub constraints: Names<IdentityConstraint>,
+    pub notations: Names<NotationDecl>,
+}
+
+/// Global components of one kind. All names are interned, so their keys tell them apart.
+#[derive(Debug)]
+pub(crate) struct Names<T>(Map<NameKey, (QName, Id<T>)>);
+
+impl<T> Default for Names<T> {
+    fn default() -> Self {
+        Names(Map::default())
+    }
+}
+
+impl<T> Names<T> {
+    pub fn get(&self, key: NameKey) -> Option<Id<T>> {
+        self.0.get(&key).map(|(_, id)| *id)
+    }
+
+    /// Makes a component known by a name; the one that was known by it before.
+    pub fn insert(&mut self, name: QName, id: Id<T>) -> Option<Id<T>> {
+        self.0.insert(name.key(), (name, id)).map(|(_, before)| before)
+    }
+
+    /// Makes a component known by a name that is free; whether it was.
+    pub fn insert_new(&mut self, name: QName, id: Id<T>) -> bool {
+        match self.0.entry(name.key()) {
+            Entry::Vacant(free) => {
+                free.insert((name, id));
+                true
+            }
+            Entry::Occupied(_) => false,
+        }
+    }
+
+    pub fn iter(&self) -> impl Iterator<Item = &QName> {
+        self.0.values().map(|(name, _)| name)
+    }
 }
 
 impl Schemas {
@@ -93,39 +130,49 @@ impl Schemas {
         &self.faults
     }
 
+    /// The key of a name from elsewhere, if any component has such a name.
+    fn key(&self, name: &QName) -> Option<NameKey> {
+        self.interner.key(&name.namespace, &name.local)
+    }
+
     /// The type of that name, built-in ones included.
     pub fn type_named(&self, name: &QName) -> Option<TypeId> {
-        self.names.types.get(name).copied()
+        self.names.types.get(self.key(name)?)
     }
 
     /// The global element of that name.
     pub fn element_named(&self, name: &QName) -> Option<ElementId> {
-        self.names.elements.get(name).copied()
+        self.names.elements.get(self.key(name)?)
     }
 
     /// The global attribute of that name.
     pub fn attribute_named(&self, name: &QName) -> Option<AttributeId> {
-        self.names.attributes.get(name).copied()
+        self.names.attributes.get(self.key(name)?)
     }
 
     /// The model group of that name.
     pub fn group_named(&self, name: &QName) -> Option<GroupId> {
-        self.names.groups.get(name).copied()
+        self.names.groups.get(self.key(name)?)
     }
 
     /// The attribute group of that name.
     pub fn attribute_group_named(&self, name: &QName) -> Option<AttributeGroupId> {
-        self.names.attribute_groups.get(name).copied()
+        self.names.attribute_groups.get(self.key(name)?)
+    }
+
+    /// Whether a notation of that name is declared.
+    pub(crate) fn has_notation(&self, name: &QName) -> bool {
+        self.key(name).is_some_and(|key| self.names.notations.get(key).is_some())
     }
 
     /// The names of all global elements.
     pub fn element_names(&self) -> impl Iterator<Item = &QName> {
-        self.names.elements.keys()
+        self.names.elements.iter()
     }
 
     /// The names of all global types.
     pub fn type_names(&self) -> impl Iterator<Item = &QName> {
-        self.names.types.keys()
+        self.names.types.iter()
     }
 
     /// The types of the contract itself, named and anonymous.

@@ -57,8 +57,8 @@ pub struct Facet {
     pub place: Place,
     /// The element that wrote it, in the tree of its file.
     pub node: roxmltree::NodeId,
-    /// What its author says about it.
-    pub documentation: Option<String>,
+    /// The element in which its author says something about it.
+    pub annotation: Option<roxmltree::NodeId>,
 }
 
 /// A simple type with its derivation taken into account.

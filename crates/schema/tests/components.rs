@@ -1,8 +1,8 @@
 //! Reading schemas: what a type allows once its derivation is followed.
 
 use charter_schema::{
-    Bound, Builtin, Compositor, ConstraintKind, NamespaceConstraint, Occurs, Process, Schemas, Term, TypeId,
-    TypeKind, ValueConstraint, Variety, WhiteSpace,
+    Annotation, Bound, Builtin, Compositor, ConstraintKind, NamespaceConstraint, Occurs, Process, Schemas,
+    Term, TypeId, TypeKind, ValueConstraint, Variety, WhiteSpace,
 };
 use charter_source::{Files, Limits, Location, Overlay, QName};
 
@@ -24,9 +24,16 @@ fn read(content: &str) -> Schemas {
 /// A schema without faults.
 #[track_caller]
 fn sound(content: &str) -> Schemas {
-    let schemas = read(content);
+    sound_files(content).1
+}
+
+/// The same, with its files.
+#[track_caller]
+fn sound_files(content: &str) -> (Files, Schemas) {
+    let text = format!("{HEAD} elementFormDefault='qualified'>{content}</xs:schema>");
+    let (files, schemas) = read_files(&[("t.xsd", &text)]);
     assert!(schemas.faults().is_empty(), "{:?}", schemas.faults());
-    schemas
+    (files, schemas)
 }
 
 /// The rules that a schema breaks.
@@ -224,7 +231,7 @@ fn mixed_abstract_nillable_block_and_final() {
 
 #[test]
 fn identity_constraints_notations_and_annotations_are_kept() {
-    let schemas = sound(
+    let (files, schemas) = sound_files(
         "<xs:annotation><xs:documentation>Of the port.</xs:documentation><xs:appinfo source='x'/></xs:annotation>
          <xs:notation name='chart' public='-//Saltmere//Chart' system='chart.exe'/>
          <xs:element name='day'><xs:annotation><xs:documentation> One
@@ -241,7 +248,8 @@ fn identity_constraints_notations_and_annotations_are_kept() {
     assert_eq!(of(0).selector.as_ref().unwrap().text, "t:visit");
     assert_eq!(of(1).refer.as_ref().unwrap().target, Some(day.constraints[0]));
     assert_eq!(of(2).kind, ConstraintKind::Unique);
-    assert!(day.annotation.as_ref().unwrap().documentation[0].starts_with("One"));
+    let annotation = Annotation::read(&files, day.place.file, day.annotation);
+    assert!(annotation.documentation[0].starts_with("One"));
     let (_, chart) = schemas.notations.iter().next().unwrap();
     assert_eq!(
         (chart.public.as_deref(), chart.system.as_deref()),

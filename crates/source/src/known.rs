@@ -70,9 +70,9 @@ fn prefixes<'a>(file: &'a File, namespace: &str) -> Vec<&'a str> {
         node.namespaces().filter(|it| it.uri() == namespace).filter_map(|it| it.name()).collect::<Vec<_>>()
     };
     let mut found = declared(root);
-    let types = elements(root).filter(|child| child.has_tag_name((ns::WSDL, "types")));
-    for schema in types.flat_map(elements) {
-        found.extend(declared(schema));
+    if root.tag_name().namespace() == Some(ns::WSDL) {
+        let types = elements(root).filter(|child| child.has_tag_name((ns::WSDL, "types")));
+        types.flat_map(elements).for_each(|schema| found.extend(declared(schema)));
     }
     found.sort_unstable();
     found.dedup();

@@ -67,6 +67,9 @@ fn dangling<'c, T: 'c>(references: impl Iterator<Item = &'c Ref<T>>) -> impl Ite
 }
 
 fn unused_messages(contract: &Contract, faults: &mut Vec<Fault>) {
+    if contract.messages.is_empty() {
+        return;
+    }
     let usage = contract.usage();
     let unused: Vec<&str> = contract
         .messages

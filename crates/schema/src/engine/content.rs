@@ -17,9 +17,31 @@ pub(crate) enum ContentKind {
 }
 
 impl Engine<'_> {
-    /// What kind of content a type has.
+    /// What kind of content a type has, its derivation taken into account.
     pub(crate) fn content_kind(&self, id: TypeId) -> ContentKind {
-        *self.kinds[id.index()].get_or_init(|| self.schemas.content_kind(id))
+        // The bases whose kind decides, up to one that is known: derivations may be too long to recurse.
+        let mut undecided = Vec::new();
+        let mut here = id;
+        let mut kind = loop {
+            if let Some(known) = self.kinds[here.index()].get() {
+                break *known;
+            }
+            undecided.push(here);
+            match self.schemas.own_kind(here) {
+                (kind, None) => break kind,
+                (_, Some(base)) => here = base,
+            }
+        };
+        for id in undecided.into_iter().rev() {
+            kind = match self.schemas.own_kind(id) {
+                // Text is allowed where the base allows it; that the two must agree is said elsewhere.
+                (ContentKind::Elements, Some(_)) if kind != ContentKind::Mixed => ContentKind::Elements,
+                (_, Some(_)) => kind,
+                (own, None) => own,
+            };
+            kind = *self.kinds[id.index()].get_or_init(|| kind);
+        }
+        kind
     }
 }
 
@@ -37,30 +59,21 @@ impl Schemas {
         }
     }
 
-    /// What kind of content a type has, its derivation taken into account.
-    pub(crate) fn content_kind(&self, id: TypeId) -> ContentKind {
-        let mut here = id;
-        loop {
-            if here == Builtin::AnyType.id() {
-                return ContentKind::Mixed;
-            }
-            let TypeKind::Complex(complex) = &self.types[here].kind else { return ContentKind::Simple };
-            let elements = match &complex.content {
-                Content::Simple { .. } => return ContentKind::Simple,
-                Content::Elements(particle) => !self.is_void(*particle),
-                Content::Empty => false,
-            };
-            match (complex.mixed, elements, complex.derivation, complex.base.target) {
-                (true, ..) => return ContentKind::Mixed,
-                (false, true, Derivation::Restriction, _) => return ContentKind::Elements,
-                (false, true, Derivation::Extension, _) => {
-                    // Text is allowed where the base allows it; that the two must agree is said elsewhere.
-                    let mixed = self.is_mixed(here) || self.is_any(here);
-                    return if mixed { ContentKind::Mixed } else { ContentKind::Elements };
-                }
-                (false, false, Derivation::Extension, Some(base)) => here = base,
-                (false, false, ..) => return ContentKind::Empty,
-            }
+    /// What kind of content a type has by what it writes itself, and the base that has a say in it too.
+    fn own_kind(&self, id: TypeId) -> (ContentKind, Option<TypeId>) {
+        if id == Builtin::AnyType.id() {
+            return (ContentKind::Mixed, None);
+        }
+        let TypeKind::Complex(complex) = &self.types[id].kind else { return (ContentKind::Simple, None) };
+        let kind = match &complex.content {
+            Content::Simple { .. } => return (ContentKind::Simple, None),
+            Content::Elements(particle) if !self.is_void(*particle) => ContentKind::Elements,
+            Content::Elements(_) | Content::Empty => ContentKind::Empty,
+        };
+        match complex.derivation {
+            _ if complex.mixed => (ContentKind::Mixed, None),
+            Derivation::Restriction => (kind, None),
+            Derivation::Extension => (kind, complex.base.target),
         }
     }
 }

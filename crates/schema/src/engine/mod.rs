@@ -12,7 +12,7 @@ mod walk;
 
 use std::sync::{Arc, OnceLock};
 
-use charter_source::{Files, Map, NameKey, Place, QName, ns};
+use charter_source::{Files, NameKey, Place, QName, ns};
 use roxmltree::NodeId;
 
 use crate::valid::XPath;
@@ -37,20 +37,12 @@ pub struct Engine<'s> {
     heads: Vec<OnceLock<Heads>>,
     namespaces: Vec<OnceLock<Box<[Arc<str>]>>>,
     relatives: OnceLock<Relatives>,
-    globals: OnceLock<Globals>,
+    /// Whether any element is in a substitution group.
+    substitutes: OnceLock<bool>,
 }
 
 /// The elements that one may stand for, with their keys.
 type Heads = Box<[(NameKey, ElementId)]>;
-
-/// The global components by key.
-#[derive(Default)]
-struct Globals {
-    elements: Map<NameKey, ElementId>,
-    attributes: Map<NameKey, AttributeId>,
-    /// Whether any element is in a substitution group.
-    substitutes: bool,
-}
 
 impl<'s> Engine<'s> {
     /// An engine for the schemas that were read from these files.
@@ -68,7 +60,7 @@ impl<'s> Engine<'s> {
             heads: empty(schemas.elements.len()),
             namespaces: empty(schemas.elements.len()),
             relatives: OnceLock::new(),
-            globals: OnceLock::new(),
+            substitutes: OnceLock::new(),
         }
     }
 
@@ -113,34 +105,21 @@ impl<'s> Engine<'s> {
         })
     }
 
-    fn globals(&self) -> &Globals {
-        self.globals.get_or_init(|| {
-            let names = &self.schemas.names;
-            Globals {
-                elements: names.elements.iter().map(|(name, id)| (name.key(), *id)).collect(),
-                attributes: names.attributes.iter().map(|(name, id)| (name.key(), *id)).collect(),
-                substitutes: self
-                    .schemas
-                    .elements
-                    .iter()
-                    .any(|(_, element)| element.substitution_group.is_some()),
-            }
-        })
-    }
-
     /// The global element of a name.
     pub fn global_element(&self, key: NameKey) -> Option<ElementId> {
-        self.globals().elements.get(&key).copied()
+        self.schemas.names.elements.get(key)
     }
 
     /// The global attribute of a name.
     pub fn global_attribute(&self, key: NameKey) -> Option<AttributeId> {
-        self.globals().attributes.get(&key).copied()
+        self.schemas.names.attributes.get(key)
     }
 
     /// Whether any element may stand for another.
     pub fn has_substitutes(&self) -> bool {
-        self.globals().substitutes
+        *self.substitutes.get_or_init(|| {
+            self.schemas.elements.iter().any(|(_, element)| element.substitution_group.is_some())
+        })
     }
 
     /// The path of a selector or a field.
@@ -163,7 +142,7 @@ impl<'s> Engine<'s> {
 
     /// Whether a notation of that name is declared.
     pub(crate) fn has_notation(&self, name: &QName) -> bool {
-        self.schemas.names.notations.contains_key(name)
+        self.schemas.has_notation(name)
     }
 }
 

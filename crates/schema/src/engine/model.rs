@@ -13,7 +13,7 @@ use crate::{Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenT
 const LARGEST: usize = 400_000;
 
 /// A content model.
-#[derive(Debug)]
+#[derive(Debug, Default)]
 pub struct Model {
     pub(crate) nodes: Vec<Node>,
     /// The node of the whole content; `None` if there are no particles.
@@ -100,15 +100,16 @@ impl Model {
             return None;
         }
         let mut model = Model::of(engine.schemas, &engine.schemas.content(id))?;
-        let counted = |node: &Node| node.min > 1 || (node.max > 1 && node.max < u32::MAX);
         model.clash = crate::judge::clash(engine, &model);
+        let counted = |node: &Node| node.min > 1 || (node.max > 1 && node.max < u32::MAX);
         model.plain = model.clash.is_none() && !model.nodes.iter().any(counted);
         Some(model)
     }
 
     /// The model of particles that follow each other; `None` if it would be too large.
     pub(crate) fn of(schemas: &Schemas, particles: &[ParticleId]) -> Option<Model> {
-        let mut builder = Builder { schemas, nodes: Vec::new() };
+        let mut nodes = Vec::new();
+        let mut builder = Builder { schemas, nodes: &mut nodes, most: LARGEST, led: true };
         let mut members = Vec::new();
         for particle in particles {
             members.extend(builder.particle(*particle)?);
@@ -118,8 +119,20 @@ impl Model {
             1 => Some(members[0]),
             _ => Some(builder.group(None, Occurs::ONCE, Compositor::Sequence, members)),
         };
-        let model = Model { nodes: builder.nodes, root, plain: false, clash: None };
-        Some(model)
+        Some(Model { nodes, root, plain: false, clash: None })
+    }
+
+    /// Adds the nodes of a particle beside those that are there, without what only a walk needs; the inner option is
+    /// none if it never occurs, the outer one if a model that has `before` nodes already would be too large.
+    #[allow(clippy::option_option, reason = "nothing there and too much of it are different things")]
+    pub(crate) fn extend(
+        &mut self,
+        schemas: &Schemas,
+        particle: ParticleId,
+        before: usize,
+    ) -> Option<Option<u32>> {
+        let most = self.nodes.len() + LARGEST.saturating_sub(before);
+        Builder { schemas, nodes: &mut self.nodes, most, led: false }.particle(particle)
     }
 
     /// What a node that is no group stands for.
@@ -139,14 +152,18 @@ impl Model {
 
 struct Builder<'s> {
     schemas: &'s Schemas,
-    nodes: Vec<Node>,
+    nodes: &'s mut Vec<Node>,
+    /// How many nodes there may be.
+    most: usize,
+    /// Whether elements will be led through the model.
+    led: bool,
 }
 
 impl Builder<'_> {
     /// The node of a particle; the inner option is none if it never occurs, the outer one if there is too much.
     #[allow(clippy::option_option, reason = "nothing there and too much of it are different things")]
     fn particle(&mut self, id: ParticleId) -> Option<Option<u32>> {
-        if self.nodes.len() >= LARGEST {
+        if self.nodes.len() >= self.most {
             return None;
         }
         let particle = &self.schemas.particles[id];
@@ -199,6 +216,23 @@ impl Builder<'_> {
             Compositor::Choice => members.iter().any(optional),
             _ => members.iter().all(optional),
         };
+        let members: Box<[u32]> = members.into();
+        let group = match self.led {
+            true => self.lookups(compositor, members),
+            false => Group {
+                compositor,
+                members,
+                firsts: Box::default(),
+                wild: Box::default(),
+                required: Box::default(),
+            },
+        };
+        self.add(particle, occurs, Term::Group(group), hollow)
+    }
+
+    /// A group with what a walk looks up in it.
+    fn lookups(&self, compositor: Compositor, members: Box<[u32]>) -> Group {
+        let optional = |member: &u32| self.nodes[*member as usize].optional();
         let mut firsts = Vec::new();
         let mut wild = Vec::new();
         for (at, member) in members.iter().enumerate() {
@@ -219,9 +253,7 @@ impl Builder<'_> {
         for at in (0..members.len()).rev() {
             required[at] = if optional(&members[at]) { required[at + 1] } else { at as u32 };
         }
-        let (firsts, wild, required) = (firsts.into(), wild.into(), required.into());
-        let group = Group { compositor, members: members.into(), firsts, wild, required };
-        self.add(particle, occurs, Term::Group(group), hollow)
+        Group { compositor, members, firsts: firsts.into(), wild: wild.into(), required: required.into() }
     }
 }
 

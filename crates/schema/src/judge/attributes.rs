@@ -3,14 +3,16 @@
 
 use charter_source::{Map, Place, QName};
 
+use super::inherited::{Attributes, Inherited, Own};
 use super::{Judge, named};
 use crate::{
     Attribute, AttributeGroup, AttributeUse, Builtin, ComplexType, Derivation, Ref, TypeId, Use,
     ValueConstraint, Wildcard,
 };
 
-impl Judge<'_> {
-    pub(super) fn type_attributes(&mut self, complex: &ComplexType) {
+impl<'e> Judge<'e> {
+    /// Judges the attributes of a type; what it writes itself.
+    pub(super) fn type_attributes(&mut self, complex: &'e ComplexType, inherited: &Inherited<'e>) -> Own<'e> {
         let plain = complex.attributes.is_empty()
             && complex.attribute_groups.is_empty()
             && complex.any_attribute.is_none();
@@ -19,19 +21,20 @@ impl Judge<'_> {
         let base =
             complex.base.target.filter(|base| complex.base.name.is_some() && *base != Builtin::AnyType.id());
         if plain && (base.is_none() || complex.derivation == Derivation::Extension) {
-            return;
+            return Own::attributes(Vec::new(), None);
         }
         let (uses, own) = schemas.written_attributes(complex);
         self.distinct("ct-props-correct", &uses);
         self.wildcards_agree(&complex.attribute_groups, complex.any_attribute.as_ref());
-        let Some(base) = base else { return };
-        let (inherited, any) = schemas.attributes(base);
+        let (before, any) = (&inherited.attributes, inherited.any.as_ref());
         match complex.derivation {
-            Derivation::Extension => self.added(&uses, &inherited, own.as_ref(), any.as_ref()),
+            _ if base.is_none() => {}
+            Derivation::Extension => self.added(&uses, before, own.as_ref(), any),
             Derivation::Restriction => {
-                self.narrowed("derivation-ok-restriction", &uses, &inherited, own.as_ref(), any.as_ref())
+                self.narrowed("derivation-ok-restriction", &uses, before, own.as_ref(), any);
             }
         }
+        Own::attributes(uses, own)
     }
 
     pub(super) fn attribute_groups(&mut self) {
@@ -131,18 +134,17 @@ impl Judge<'_> {
     fn added(
         &mut self,
         uses: &[&AttributeUse],
-        inherited: &[Attribute<'_>],
+        inherited: &Attributes<'_>,
         own: Option<&Wildcard>,
         any: Option<&Wildcard>,
     ) {
         let schemas = self.engine.schemas;
-        let names: Map<&QName, &Attribute<'_>> = inherited.iter().map(|it| (it.name, it)).collect();
-        let mut has_id = inherited.iter().any(|it| self.is_id(Some(it.ty)));
+        let mut has_id = inherited.has_id();
         for usage in uses.iter().filter(|usage| usage.usage != Use::Prohibited) {
             let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else {
                 continue;
             };
-            let old = names.get(&declared.name);
+            let old = inherited.get(declared.name.key());
             // By a group that both types use, it is one and the same.
             if old.is_some_and(|old| std::ptr::eq(old.usage, *usage)) {
                 continue;
@@ -173,18 +175,17 @@ impl Judge<'_> {
         &mut self,
         rule: &'static str,
         uses: &[&AttributeUse],
-        inherited: &[Attribute<'_>],
+        inherited: &Attributes<'_>,
         own: Option<&Wildcard>,
         any: Option<&Wildcard>,
     ) {
         let schemas = self.engine.schemas;
-        let names: Map<&QName, &Attribute<'_>> = inherited.iter().map(|it| (it.name, it)).collect();
         for usage in uses {
             let Some(declared) = usage.attribute.target.map(|id| &schemas.attribute_decls[id]) else {
                 continue;
             };
             let name = named(&declared.name);
-            match names.get(&declared.name) {
+            match inherited.get(declared.name.key()) {
                 Some(old) if usage.usage == Use::Prohibited => {
                     if old.required {
                         let message = format!("the base type requires the attribute {name}");

@@ -4,17 +4,25 @@
 use charter_source::Place;
 
 use super::Judge;
+use super::inherited::{Contained, Inherited, Own};
 use super::particles::emptiable;
 use crate::engine::{ContentKind, Model};
 use crate::{Builtin, ComplexType, Compositor, Content, Derivation, Ref, Term, TypeDef, TypeId, TypeKind};
 
-impl Judge<'_> {
-    pub(super) fn complex_type(&mut self, id: TypeId, ty: &TypeDef, complex: &ComplexType) {
-        self.type_attributes(complex);
+impl<'e> Judge<'e> {
+    /// Judges a type with what it has from its base; what it adds to that.
+    pub(super) fn complex_type(
+        &mut self,
+        id: TypeId,
+        ty: &TypeDef,
+        complex: &'e ComplexType,
+        inherited: &Inherited<'e>,
+    ) -> Own<'e> {
+        let mut own = self.type_attributes(complex, inherited);
         if let Some(base) = complex.base.target.filter(|_| complex.base.name.is_some()) {
             match (&complex.content, complex.derivation) {
                 (Content::Simple { .. }, _) => self.simple_content(id, base, complex),
-                (_, Derivation::Extension) => self.extended(id, base, complex),
+                (_, Derivation::Extension) => self.extended(base, complex, &inherited.content),
                 (_, Derivation::Restriction) => self.restricted_content(id, base, complex),
             }
             let (forbidden, what): (fn(crate::DerivationSet) -> bool, _) = match complex.derivation {
@@ -30,7 +38,8 @@ impl Judge<'_> {
         if let Content::Elements(particle) = complex.content {
             self.all_limited(particle, true);
         }
-        self.content_model(id, ty);
+        self.content_model(ty, complex, &inherited.content, &mut own);
+        own
     }
 
     /// What `simpleContent` derives (src-ct.2, cos-ct-extends.1.4.1, derivation-ok-restriction.5.1).
@@ -116,7 +125,7 @@ impl Judge<'_> {
     }
 
     /// cos-ct-extends.1.4.
-    fn extended(&mut self, id: TypeId, base: TypeId, complex: &ComplexType) {
+    fn extended(&mut self, base: TypeId, complex: &ComplexType, inherited: &Contained) {
         if !self.must_be_complex(base, &complex.base) {
             return;
         }
@@ -153,16 +162,19 @@ impl Judge<'_> {
             }
             _ => {}
         }
-        let steps = schemas.content(id).into_iter().filter(|particle| !schemas.is_void(*particle));
-        let steps: Vec<_> = steps.collect();
         // Text between no elements is an empty sequence of its own.
         let own_step = own || complex.mixed;
-        let all = steps.iter().find(|particle| {
-            schemas.particle_group(**particle).is_some_and(|(compositor, _)| compositor == Compositor::All)
-        });
-        if let Some(all) = all.filter(|_| steps.len() > 1 || (own_step && !own)) {
-            let own = matches!(complex.content, Content::Elements(particle) if particle == *all);
-            let place = if own { schemas.particles[*all].place } else { complex.base.place };
+        let written = match complex.content {
+            Content::Elements(particle) if own => Some(particle),
+            _ => None,
+        };
+        let is_all = |particle: &crate::ParticleId| {
+            schemas.particle_group(*particle).is_some_and(|(compositor, _)| compositor == Compositor::All)
+        };
+        let all = inherited.all.or(written.filter(is_all));
+        let steps = inherited.steps + usize::from(own);
+        if let Some(all) = all.filter(|_| steps > 1 || (own_step && !own)) {
+            let place = if written == Some(all) { schemas.particles[all].place } else { complex.base.place };
             let message = "elements that stand in any order cannot be put after or before others";
             self.say("cos-all-limited", place, message, "use a sequence instead of all");
         }
@@ -251,25 +263,6 @@ impl Judge<'_> {
                 self.all_limited(particle, true);
             }
         }
-    }
-
-    /// The content model as a whole: attribution and consistency.
-    fn content_model(&mut self, id: TypeId, ty: &TypeDef) {
-        let engine = self.engine;
-        if engine.schemas.is_any(id) {
-            return;
-        }
-        let own =
-            engine.schemas.complex(id).is_some_and(|complex| matches!(complex.content, Content::Elements(_)));
-        if !own {
-            return;
-        }
-        let Some(model) = engine.model(id).cloned() else {
-            let message = "the content model is too large to be followed, once its groups are opened";
-            return self.say("schema-size", ty.place, message, "use fewer groups in each other");
-        };
-        self.attribution(&model);
-        self.consistency(&model);
     }
 
     /// Where a node of a model is written; a place to fall back on for what is made of several.

@@ -5,9 +5,11 @@
 
 mod attributes;
 mod complex;
+mod consistent;
 mod declarations;
 mod facets;
 mod identity;
+mod inherited;
 mod limits;
 mod particles;
 mod redefined;
@@ -19,7 +21,7 @@ use charter_source::{Fault, Place, QName};
 use rayon::prelude::*;
 
 use crate::engine::Engine;
-use crate::{Builtin, TypeDef, TypeId, TypeKind};
+use crate::{Builtin, Model, TypeId, TypeKind};
 pub(crate) use unique::clash;
 
 /// Types that one thread judges before it takes others.
@@ -43,18 +45,19 @@ impl Engine<'_> {
     /// # Ok::<(), charter_source::ReadError>(())
     /// ```
     pub fn judge(&self) -> Vec<Fault> {
-        // Types do not care for each other's verdicts, and large schemas are mostly types.
-        let own: Vec<(TypeId, &TypeDef)> = self.schemas.own_types().collect();
-        let types = |types: &[(TypeId, &TypeDef)]| {
-            let mut judge = Judge { engine: self, faults: Vec::new() };
-            types.iter().for_each(|(id, ty)| judge.type_def(*id, ty));
+        // Types do not care for each other's verdicts but for those they are derived from, and large schemas are mostly
+        // types.
+        let roots: Vec<TypeId> = self.roots().collect();
+        let types = |types: &[TypeId]| {
+            let mut judge = Judge::new(self);
+            types.iter().for_each(|id| judge.types_from(*id));
             judge.faults
         };
-        let faults = match own.len() > 2 * TYPES_AT_ONCE {
-            true => own.par_chunks(TYPES_AT_ONCE).map(types).collect::<Vec<_>>().concat(),
-            false => types(&own),
+        let faults = match roots.len() > 2 * TYPES_AT_ONCE {
+            true => roots.par_chunks(TYPES_AT_ONCE).map(types).collect::<Vec<_>>().concat(),
+            false => types(&roots),
         };
-        let mut judge = Judge { engine: self, faults };
+        let mut judge = Judge { faults, ..Judge::new(self) };
         judge.declarations();
         judge.groups();
         judge.attribute_groups();
@@ -64,19 +67,38 @@ impl Engine<'_> {
         judge.faults.retain(|fault| !self.schemas.is_known(fault.place));
         judge.faults
     }
+
+    /// The simple types, and the complex ones that are derived from no complex type of a schema.
+    fn roots(&self) -> impl Iterator<Item = TypeId> {
+        let all = self.schemas.types.iter().skip(Builtin::all().count());
+        all.filter_map(|(id, ty)| match &ty.kind {
+            TypeKind::Simple(_) => Some(id),
+            TypeKind::Complex(complex) => {
+                let base = complex.base.target.filter(|base| Builtin::from_id(*base).is_none());
+                base.and_then(|base| self.schemas.complex(base)).is_none().then_some(id)
+            }
+        })
+    }
 }
 
 /// Judges components one after the other.
 struct Judge<'e> {
     engine: &'e Engine<'e>,
     faults: Vec<Fault>,
+    /// The nodes of the content models that are being judged.
+    model: Model,
 }
 
-impl Judge<'_> {
-    fn type_def(&mut self, id: TypeId, ty: &TypeDef) {
-        match &ty.kind {
+impl<'e> Judge<'e> {
+    fn new(engine: &'e Engine<'e>) -> Self {
+        Judge { engine, faults: Vec::new(), model: Model::default() }
+    }
+
+    /// Judges a simple type, or a complex one with those derived from it.
+    fn types_from(&mut self, id: TypeId) {
+        match &self.engine.schemas.types[id].kind {
             TypeKind::Simple(simple) => self.simple_type(id, simple),
-            TypeKind::Complex(complex) => self.complex_type(id, ty, complex),
+            TypeKind::Complex(_) => self.derivation(id),
         }
     }
 

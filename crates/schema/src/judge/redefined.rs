@@ -2,8 +2,9 @@
 //! src-redefine 6.2.2 and 7.2.2).
 
 use super::Judge;
+use super::inherited::Attributes;
+use crate::Term;
 use crate::engine::Model;
-use crate::{Attribute, AttributeGroupId, Builtin, Schemas, Term, Use};
 
 impl Judge<'_> {
     pub(super) fn redefinitions(&mut self) {
@@ -30,27 +31,10 @@ impl Judge<'_> {
             }
             let (uses, own) =
                 schemas.gathered(&group.attributes, &group.groups, group.any_attribute.as_ref());
-            let (inherited, any) = allowed(schemas, *old);
+            let old = &schemas.attribute_groups[*old];
+            let (inherited, any) = schemas.gathered(&old.attributes, &old.groups, old.any_attribute.as_ref());
+            let inherited = Attributes::of(self, schemas, &inherited);
             self.narrowed("src-redefine", &uses, &inherited, own.as_ref(), any.as_ref());
         }
     }
-}
-
-/// What an attribute group allows.
-fn allowed(schemas: &Schemas, id: AttributeGroupId) -> (Vec<Attribute<'_>>, Option<crate::Wildcard>) {
-    let group = &schemas.attribute_groups[id];
-    let (uses, any) = schemas.gathered(&group.attributes, &group.groups, group.any_attribute.as_ref());
-    let allowed = uses.into_iter().filter(|usage| usage.usage != Use::Prohibited).filter_map(|usage| {
-        let decl = usage.attribute.target?;
-        let declared = &schemas.attribute_decls[decl];
-        Some(Attribute {
-            name: &declared.name,
-            decl,
-            ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
-            required: usage.usage == Use::Required,
-            usage,
-            value: usage.value.as_ref().or(declared.value.as_ref()),
-        })
-    });
-    (allowed.collect(), any)
 }

@@ -1,4 +1,4 @@
-//! Unique particle attribution and consistent declarations (Part 1, 3.8.6: cos-nonambig, cos-element-consistent).
+//! Unique particle attribution (Part 1, 3.8.6: cos-nonambig).
 //!
 //! A content model is ambiguous if, after some elements, the next one could belong to two of its particles. What may
 //! come next is followed up the tree: `first` holds the particles that may begin a part, `after` those that may
@@ -9,7 +9,7 @@ use charter_source::{Map, NameKey};
 
 use super::Judge;
 use crate::engine::{Leaf, Model, ModelNode, ModelTerm};
-use crate::{Compositor, ElementId, NamespaceConstraint};
+use crate::{Compositor, NamespaceConstraint};
 
 /// Particles by what they may begin with, so that one which overlaps is found without looking at all.
 #[derive(Debug, Default, Clone)]
@@ -41,30 +41,26 @@ impl Some2 {
 }
 
 /// What is known about a part of a model.
-struct Part {
+#[derive(Debug, Clone)]
+pub(super) struct Part {
     first: Begins,
     after: Begins,
     optional: bool,
 }
 
 /// Two particles that overlap.
-type Clash = (u32, u32);
+pub(super) type Clash = (u32, u32);
 
 impl Judge<'_> {
-    /// cos-nonambig.
-    pub(super) fn attribution(&mut self, model: &Model) {
-        let Some((one, other)) = model.clash else { return };
-        let place = self.node_place(model, other);
-        let what = |node: u32| match model.leaf(node) {
+    /// cos-nonambig: says that two particles overlap where both may come next.
+    pub(super) fn ambiguous(&mut self, (one, other): Clash) {
+        let place = self.node_place(&self.model, other);
+        let what = |node: u32| match self.model.leaf(node) {
             Some(Leaf::Element(id)) => super::named(&self.engine.schemas.elements[id].name),
             _ => "a wildcard".to_owned(),
         };
-        let first = self
-            .engine
-            .files
-            .get(self.node_place(model, one).file)
-            .text()
-            .position(self.node_place(model, one).span.start);
+        let first = self.node_place(&self.model, one);
+        let first = self.engine.files.get(first.file).text().position(first.span.start);
         let message = format!(
             "it is not clear whether an element is this {} or the {} of line {}",
             what(other),
@@ -73,70 +69,79 @@ impl Judge<'_> {
         );
         self.say("cos-nonambig", place, message, "change the content so that the next element alone decides");
     }
-
-    /// cos-element-consistent: elements of one name in one content model have one type.
-    pub(super) fn consistency(&mut self, model: &Model) {
-        let engine = self.engine;
-        let schemas = engine.schemas;
-        let mut types: Map<NameKey, (ElementId, u32)> = Map::default();
-        let leaves = || {
-            model.nodes.iter().enumerate().filter_map(|(number, node)| match &node.term {
-                ModelTerm::Element { element, key, global } => Some((number as u32, *element, *key, *global)),
-                _ => None,
-            })
-        };
-        let same = |a: ElementId, b: ElementId| {
-            a == b || schemas.elements[a].ty.target == schemas.elements[b].ty.target
-        };
-        let mut wrong = None;
-        for (number, element, key, _) in leaves() {
-            match types.get(&key) {
-                Some((other, _)) if !same(*other, element) => wrong = Some((number, element)),
-                Some(_) => {}
-                None => drop(types.insert(key, (element, number))),
-            }
-        }
-        // An element that stands for another is contained as well.
-        if engine.has_substitutes() {
-            for (number, element, key, global) in leaves().filter(|(_, _, _, global)| !global) {
-                let Some(substitute) = engine.global_element(key).filter(|_| !global) else { continue };
-                let stands = engine
-                    .heads(substitute)
-                    .iter()
-                    .any(|(head, id)| types.get(head).is_some_and(|(found, _)| found == id));
-                if stands && !same(substitute, element) {
-                    wrong = Some((number, element));
-                }
-            }
-        }
-        if let Some((number, element)) = wrong {
-            let name = super::named(&schemas.elements[element].name);
-            let message = format!("{name} stands in this content with two different types");
-            let place = self.node_place(model, number);
-            self.say(
-                "cos-element-consistent",
-                place,
-                message,
-                "give both the same named type, or rename one",
-            );
-        }
-    }
 }
 
 /// The first two particles of a model that overlap where both may come next.
 pub(crate) fn clash(engine: &crate::Engine<'_>, model: &Model) -> Option<Clash> {
     let root = model.root?;
+    if distinct(engine, &model.nodes).is_some() {
+        return None;
+    }
     Attribution { engine, model }.part(root).err()
 }
 
-struct Attribution<'m> {
-    engine: &'m crate::Engine<'m>,
-    model: &'m Model,
+/// The names of the elements of a model in order, if each stands in it once and nothing else can: most models are
+/// like that, and nothing in them is ambiguous or inconsistent.
+pub(super) fn distinct(engine: &crate::Engine<'_>, nodes: &[ModelNode]) -> Option<Vec<NameKey>> {
+    let mut keys = Vec::with_capacity(nodes.len());
+    for node in nodes {
+        match &node.term {
+            ModelTerm::Element { element, key, global } => {
+                if engine.has_substitutes() && !stands_alone(engine, *element, *key, *global) {
+                    return None;
+                }
+                keys.push(*key);
+            }
+            ModelTerm::Any(_) => return None,
+            ModelTerm::Group(_) => {}
+        }
+    }
+    keys.sort_unstable();
+    keys.windows(2).all(|pair| pair[0] != pair[1]).then_some(keys)
+}
+
+/// Whether an element of a model has nothing to do with substitution groups.
+fn stands_alone(engine: &crate::Engine<'_>, element: crate::ElementId, key: NameKey, global: bool) -> bool {
+    let joins = |id| engine.schemas.elements[id].substitution_group.is_some();
+    match global {
+        true => !joins(element) && engine.relatives().substitutes(element).is_empty(),
+        false => !engine.global_element(key).is_some_and(joins),
+    }
+}
+
+pub(super) struct Attribution<'m> {
+    pub engine: &'m crate::Engine<'m>,
+    pub model: &'m Model,
 }
 
 impl Attribution<'_> {
+    /// Compares what follows something with it, as the next member of a sequence does.
+    pub fn meet(&self, before: &Part, next: &Part) -> Result<(), Clash> {
+        self.apart(&before.after, &next.first)?;
+        match before.optional {
+            true => self.disjoint(&before.first, &next.first),
+            false => Ok(()),
+        }
+    }
+
+    /// A sequence with one more member, which has been compared with it.
+    pub fn followed(&self, mut whole: Part, next: Part) -> Part {
+        if next.optional {
+            // What follows the one never comes side by side with what follows the other.
+            whole.after = self.either(whole.after, next.after);
+            whole.after = self.either(whole.after, next.first.clone());
+        } else {
+            whole.after = next.after;
+        }
+        if whole.optional {
+            whole.first = self.either(whole.first, next.first);
+        }
+        whole.optional &= next.optional;
+        whole
+    }
+
     /// A particle with its occurrence.
-    fn part(&self, id: u32) -> Result<Part, Clash> {
+    pub fn part(&self, id: u32) -> Result<Part, Clash> {
         let node = &self.model.nodes[id as usize];
         let mut part = self.term(id, node)?;
         if node.max > 1 {
@@ -177,18 +182,8 @@ impl Attribution<'_> {
             let part = self.part(*member)?;
             match group.compositor {
                 Compositor::Sequence => {
-                    self.apart(&whole.after, &part.first)?;
-                    if part.optional {
-                        // What follows the one never comes side by side with what follows the other.
-                        whole.after = self.either(std::mem::take(&mut whole.after), part.after);
-                        whole.after = self.either(std::mem::take(&mut whole.after), part.first.clone());
-                    } else {
-                        whole.after = part.after;
-                    }
-                    if whole.optional {
-                        whole.first = self.joined(std::mem::take(&mut whole.first), part.first)?;
-                    }
-                    whole.optional &= part.optional;
+                    self.meet(&whole, &part)?;
+                    whole = self.followed(whole, part);
                 }
                 Compositor::Choice | Compositor::All => {
                     whole.first = self.joined(std::mem::take(&mut whole.first), part.first)?;
@@ -217,11 +212,15 @@ impl Attribution<'_> {
         Ok(())
     }
 
-    /// Both sets in one, which must not overlap; the smaller is put into the larger.
+    /// Says so if two sets overlap; the smaller is looked for in the larger.
+    fn disjoint(&self, a: &Begins, b: &Begins) -> Result<(), Clash> {
+        if a.len() < b.len() { self.apart(b, a) } else { self.apart(a, b) }
+    }
+
+    /// Both sets in one, which must not overlap.
     fn joined(&self, a: Begins, b: Begins) -> Result<Begins, Clash> {
-        let (large, small) = if a.len() < b.len() { (b, a) } else { (a, b) };
-        self.apart(&large, &small)?;
-        Ok(self.either(large, small))
+        self.disjoint(&a, &b)?;
+        Ok(self.either(a, b))
     }
 
     /// Both sets in one, where they never come side by side.

@@ -3,7 +3,7 @@
 use charter_source::{Node, Place, QName, tag_place};
 
 use super::scope::{Scope, extent, value_of};
-use super::{Reader, annotation_in};
+use super::{Reader, annotation_in, parts};
 use crate::component::*;
 use crate::{AttributeId, Builtin, Wildcard};
 
@@ -43,9 +43,9 @@ impl Reader<'_> {
             owner,
             ty: named.unwrap_or(any),
             value: value_of(node),
-            annotation: annotation_in(scope.file, node),
+            annotation: annotation_in(node),
         });
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             match child.tag_name().name() {
                 "simpleType" if has_named => self.two_types("src-attribute", scope, child),
                 "simpleType" => {
@@ -110,10 +110,10 @@ impl Reader<'_> {
             attributes: Vec::new(),
             groups: Vec::new(),
             any_attribute: None,
-            annotation: annotation_in(scope.file, node),
+            annotation: annotation_in(node),
         });
         let mut attributes = Attributes::default();
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             self.attribute_part(scope, child, Owner::AttributeGroup(id), &mut attributes);
         }
         let group = &mut self.set.attribute_groups[id];

@@ -3,7 +3,7 @@
 use charter_source::{Fault, Node, Place, QName, attribute_place, tag_place};
 
 use super::scope::{Scope, extent, is_true, value_of};
-use super::{Reader, annotation_in};
+use super::{Reader, annotation_in, parts};
 use crate::component::*;
 use crate::{Builtin, ElementId};
 
@@ -58,11 +58,11 @@ impl Reader<'_> {
             value: value_of(node),
             block: scope.block(node),
             final_: scope.final_(node),
-            substitution_group,
+            substitution_group: substitution_group.map(Box::new),
             constraints: Vec::new(),
-            annotation: annotation_in(scope.file, node),
+            annotation: annotation_in(node),
         });
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             match child.tag_name().name() {
                 "complexType" | "simpleType" if has_named => self.two_types("src-element", scope, child),
                 "complexType" | "simpleType" => {
@@ -102,7 +102,7 @@ impl Reader<'_> {
             fields: Vec::new(),
             refer: self.reference(scope, node, "refer"),
         };
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             match child.tag_name().name() {
                 "selector" => constraint.selector = path(child),
                 "field" => constraint.fields.extend(path(child)),
@@ -121,9 +121,9 @@ impl Reader<'_> {
             place,
             extent: extent(scope, node),
             particle: None,
-            annotation: annotation_in(scope.file, node),
+            annotation: annotation_in(node),
         });
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             match self.particle(scope, child, Owner::Group(id)) {
                 Some(particle) if self.set.groups[id].particle.is_none() => {
                     self.set.groups[id].particle = Some(particle);

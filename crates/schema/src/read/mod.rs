@@ -10,16 +10,14 @@ mod scope;
 mod types;
 
 use std::collections::VecDeque;
-use std::collections::hash_map::Entry;
 use std::sync::Arc;
 
 use charter_source::{
-    Fault, FileId, Files, ImportKind, Map, Node, Place, QName, Set, attribute_place, elements, ns, tag_place,
-    text_of,
+    Fault, FileId, Files, ImportKind, Node, Place, QName, Set, attribute_place, elements, ns, tag_place,
 };
 
 use crate::component::*;
-use crate::set::GlobalNames;
+use crate::set::{GlobalNames, Names};
 use crate::{Builtin, Id, Kind, Schemas};
 use scope::Scope;
 
@@ -109,7 +107,8 @@ impl<'f> Reader<'f> {
                 "attributeGroup" => self.global_attribute_group(scope, child),
                 "notation" => self.notation(scope, child),
                 "annotation" => {
-                    documentation.extend(annotation_of(scope.file, child).documentation);
+                    let read = Annotation::read(self.files, scope.file, Some(child.id()));
+                    documentation.extend(read.documentation);
                 }
                 "import" | "include" => self.follow(scope, child, tasks),
                 "redefine" => {
@@ -219,7 +218,7 @@ impl<'f> Reader<'f> {
     fn register<T>(
         &mut self,
         kind: &str,
-        names: impl Fn(&mut GlobalNames) -> &mut Map<QName, Id<T>>,
+        names: impl Fn(&mut GlobalNames) -> &mut Names<T>,
         name: QName,
         place: Place,
         id: Id<T>,
@@ -228,34 +227,26 @@ impl<'f> Reader<'f> {
         if self.redefinitions.defer(&name, place, id.index()) {
             return;
         }
-        match names(&mut self.set.names).entry(name) {
-            Entry::Vacant(free) => drop(free.insert(id)),
-            Entry::Occupied(taken) => {
-                let message =
-                    format!("there are two {kind} named \"{}\" in this namespace", taken.key().local);
-                let fault = Fault::new("sch-props-correct", place, message);
-                self.set.faults.push(fault.help("rename or remove one of them"));
-            }
+        let local = name.local.clone();
+        if !names(&mut self.set.names).insert_new(name, id) {
+            let message = format!("there are two {kind} named \"{local}\" in this namespace");
+            let fault = Fault::new("sch-props-correct", place, message);
+            self.set.faults.push(fault.help("rename or remove one of them"));
         }
     }
 }
 
-/// The annotation among the children of a component.
-fn annotation_in(file: FileId, node: Node<'_>) -> Option<Annotation> {
-    elements(node)
-        .find(|child| child.has_tag_name((ns::XSD, "annotation")))
-        .map(|child| annotation_of(file, child))
+/// The annotation of a component: its first child, by the grammar.
+fn annotation_in(node: Node<'_>) -> Option<roxmltree::NodeId> {
+    node.first_element_child()
+        .filter(|child| child.has_tag_name((ns::XSD, "annotation")))
+        .map(|child| child.id())
 }
 
-fn annotation_of(file: FileId, node: Node<'_>) -> Annotation {
-    let mut annotation = Annotation::default();
-    for child in elements(node) {
-        match child.tag_name().name() {
-            "documentation" => annotation.documentation.push(text_of(child)),
-            "appinfo" => annotation.appinfo.push(Place { file, span: child.range().into() }),
-            _ => {}
-        }
-    }
-    annotation.documentation.retain(|text| !text.is_empty());
-    annotation
+/// The child elements that are components: those of XML Schema, without annotations.
+fn parts<'a>(node: Node<'a>) -> impl Iterator<Item = Node<'a>> {
+    elements(node).filter(|child| {
+        let name = child.tag_name();
+        name.namespace() == Some(ns::XSD) && name.name() != "annotation"
+    })
 }

@@ -2,8 +2,8 @@
 
 use charter_source::{Node, tag_place};
 
-use super::Reader;
 use super::scope::{Scope, extent};
+use super::{Reader, parts};
 use crate::component::{Owner, Ref};
 use crate::particle::{Compositor, Particle, Term};
 use crate::{GroupDef, ParticleId};
@@ -42,7 +42,7 @@ impl Reader<'_> {
 
     fn model_group(&mut self, scope: &Scope, node: Node<'_>, owner: Owner, compositor: Compositor) -> Term {
         let mut members = Vec::new();
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             members.extend(self.particle(scope, child, owner));
         }
         Term::Group(compositor, members)

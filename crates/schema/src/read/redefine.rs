@@ -1,10 +1,11 @@
 //! `xsd:redefine`: components that take the place of others of the same name, which live on under a name of their
 //! own so that the new ones can refer to them (Part 1, 4.2.2).
 
-use charter_source::{Fault, Map, Node, Place, QName, elements, ns};
+use charter_source::{Fault, Node, Place, QName, elements, ns};
 
 use super::Reader;
 use super::scope::Scope;
+use crate::set::Names;
 use crate::{Arena, Id, Occurs};
 
 /// Which kind of component is redefined.
@@ -174,7 +175,7 @@ impl Reader<'_> {
 }
 
 /// Puts the new component under the name, and the old one under the name of its own; the old one, if there is one.
-fn replace<T>(names: &mut Map<QName, Id<T>>, redefinition: &Redefinition, id: usize) -> Option<Id<T>> {
+fn replace<T>(names: &mut Names<T>, redefinition: &Redefinition, id: usize) -> Option<Id<T>> {
     let old = names.insert(redefinition.name.clone(), Id::new(id as u32))?;
     names.insert(redefinition.original.clone(), old);
     Some(old)

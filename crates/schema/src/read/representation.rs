@@ -3,8 +3,8 @@
 
 use charter_source::{Fault, Import, ImportKind, Node, attribute_place, ns, tag_place};
 
-use super::Reader;
 use super::scope::Scope;
+use super::{Reader, parts};
 
 impl Reader<'_> {
     pub(super) fn say(
@@ -107,9 +107,9 @@ impl Reader<'_> {
     }
 
     fn nothing_inside(&mut self, rule: &'static str, scope: &Scope, node: Node<'_>) {
-        if let Some(inside) = self.parts(scope, node).first() {
+        if let Some(inside) = parts(node).next() {
             let message = format!("{} has no place in a reference", inside.tag_name().name());
-            self.say(rule, scope, *inside, &message, "declare it where the component is declared");
+            self.say(rule, scope, inside, &message, "declare it where the component is declared");
         }
     }
 

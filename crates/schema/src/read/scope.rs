@@ -99,35 +99,38 @@ impl Reader<'_> {
     /// has neither name nor target.
     pub(super) fn references<T>(&mut self, scope: &Scope, node: Node<'_>, attribute: &str) -> Vec<Ref<T>> {
         let Some(attribute) = node.attribute_node(attribute) else { return Vec::new() };
-        let mut found = Vec::new();
-        for (token, place) in qname_tokens(scope.file, node, &attribute) {
-            match resolve_qname(&mut self.set.interner, node, token) {
-                Ok(mut name) => {
-                    if scope.adopted && name.namespace.is_empty() {
-                        name.namespace = scope.namespace.clone();
-                    }
-                    if let Some(original) = self.original(&name, node) {
-                        name = original;
-                    }
-                    if !scope.sees(&name.namespace) {
-                        self.set.unseen.push((name.clone(), place));
-                    }
-                    found.push(Ref::named(name, place));
-                }
-                Err(prefix) => {
-                    let message = format!("the prefix \"{prefix}\" is not declared");
-                    let help = format!("add xmlns:{prefix}=\"…\" to this element or to one around it");
-                    self.set.faults.push(Fault::new("xml-prefix", place, message).help(help));
-                    found.push(Ref { name: None, place, target: None });
-                }
-            }
-        }
-        found
+        let tokens = qname_tokens(scope.file, node, &attribute);
+        tokens.map(|(token, place)| self.refer(scope, node, token, place)).collect()
     }
 
     /// The one reference that an attribute makes.
     pub(super) fn reference<T>(&mut self, scope: &Scope, node: Node<'_>, attribute: &str) -> Option<Ref<T>> {
-        self.references(scope, node, attribute).into_iter().next()
+        let attribute = node.attribute_node(attribute)?;
+        let (token, place) = qname_tokens(scope.file, node, &attribute).next()?;
+        Some(self.refer(scope, node, token, place))
+    }
+
+    fn refer<T>(&mut self, scope: &Scope, node: Node<'_>, token: &str, place: Place) -> Ref<T> {
+        match resolve_qname(&mut self.set.interner, node, token) {
+            Ok(mut name) => {
+                if scope.adopted && name.namespace.is_empty() {
+                    name.namespace = scope.namespace.clone();
+                }
+                if let Some(original) = self.original(&name, node) {
+                    name = original;
+                }
+                if !scope.sees(&name.namespace) {
+                    self.set.unseen.push((name.clone(), place));
+                }
+                Ref::named(name, place)
+            }
+            Err(prefix) => {
+                let message = format!("the prefix \"{prefix}\" is not declared");
+                let help = format!("add xmlns:{prefix}=\"…\" to this element or to one around it");
+                self.set.faults.push(Fault::new("xml-prefix", place, message).help(help));
+                Ref { name: None, place, target: None }
+            }
+        }
     }
 
     /// How often a particle occurs.
@@ -163,17 +166,6 @@ impl Reader<'_> {
             _ => Process::Strict,
         };
         Wildcard { namespaces, process, place: tag_place(scope.file, node) }
-    }
-
-    /// The child elements that are components: those of XML Schema, without annotations.
-    pub(super) fn parts<'a>(&mut self, _: &Scope, node: Node<'a>) -> Vec<Node<'a>> {
-        let mut found = Vec::new();
-        for child in charter_source::elements(node) {
-            if child.tag_name().namespace() == Some(ns::XSD) && child.tag_name().name() != "annotation" {
-                found.push(child);
-            }
-        }
-        found
     }
 }
 

@@ -4,7 +4,7 @@ use charter_source::{Node, Place, QName, attribute_place, tag_place};
 
 use super::attributes::Attributes;
 use super::scope::{Scope, extent, is_true};
-use super::{Reader, annotation_in};
+use super::{Reader, annotation_in, parts};
 use crate::component::*;
 use crate::simple::{Facet, FacetKind};
 use crate::{Builtin, TypeId};
@@ -36,7 +36,7 @@ impl Reader<'_> {
             place,
             extent: extent(scope, node),
             owner,
-            annotation: annotation_in(scope.file, node),
+            annotation: annotation_in(node),
             final_: scope.final_(node),
             kind: TypeKind::Simple(nothing),
         });
@@ -50,7 +50,7 @@ impl Reader<'_> {
 
     fn simple_type(&mut self, scope: &Scope, node: Node<'_>, id: TypeId) -> SimpleType {
         let mut found = None;
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             match child.tag_name().name() {
                 "restriction" if found.is_none() => found = Some(self.simple_restriction(scope, child, id)),
                 "list" if found.is_none() => {
@@ -59,7 +59,7 @@ impl Reader<'_> {
                 }
                 "union" if found.is_none() => {
                     let mut members = self.references(scope, child, "memberTypes");
-                    for inner in self.parts(scope, child) {
+                    for inner in parts(child) {
                         let member = self.anonymous_type(scope, inner, Owner::Type(id));
                         members.push(Ref::inline(member, tag_place(scope.file, inner)));
                     }
@@ -82,7 +82,7 @@ impl Reader<'_> {
     fn simple_restriction(&mut self, scope: &Scope, node: Node<'_>, id: TypeId) -> SimpleType {
         let base = self.simple_base(scope, node, "base", id);
         let mut facets = Vec::new();
-        for child in self.parts(scope, node) {
+        for child in parts(node) {
             self.facet(scope, child, &mut facets);
         }
         SimpleType { derivation: SimpleDerivation::Restriction(base), facets }
@@ -91,7 +91,7 @@ impl Reader<'_> {
     /// The type that an attribute names, or the simple type written inside instead.
     fn simple_base(&mut self, scope: &Scope, node: Node<'_>, attribute: &str, id: TypeId) -> Ref<TypeDef> {
         let named = self.reference(scope, node, attribute);
-        let inner = self.parts(scope, node).into_iter().find(|child| child.tag_name().name() == "simpleType");
+        let inner = parts(node).find(|child| child.tag_name().name() == "simpleType");
         match (named, inner) {
             (Some(named), None) => named,
             (Some(named), Some(inner)) => {
@@ -122,8 +122,7 @@ impl Reader<'_> {
             fixed: is_true(node, "fixed"),
             node: node.id(),
             place: value.map_or_else(|| tag_place(scope.file, node), |a| attribute_place(scope.file, &a)),
-            documentation: annotation_in(scope.file, node)
-                .and_then(|annotation| annotation.documentation.into_iter().next()),
+            annotation: annotation_in(node),
         });
         true
     }
@@ -143,18 +142,16 @@ impl Reader<'_> {
             any_attribute: None,
         };
         let mut attributes = Attributes::default();
-        let parts = self.parts(scope, node);
-        match parts.first().map(|part| part.tag_name().name()) {
-            Some("simpleContent") => {
+        match parts(node).next().map(|part| (part, part.tag_name().name())) {
+            Some((part, "simpleContent")) => {
                 complex.content = Content::Simple { inline: None, facets: Vec::new() };
-                self.derived_content(scope, &parts, id, &mut complex, &mut attributes);
+                self.derived_content(scope, part, id, &mut complex, &mut attributes);
             }
-            Some("complexContent") => {
-                complex.mixed =
-                    parts[0].attribute("mixed").map_or(complex.mixed, |_| is_true(parts[0], "mixed"));
-                self.derived_content(scope, &parts, id, &mut complex, &mut attributes);
+            Some((part, "complexContent")) => {
+                complex.mixed = part.attribute("mixed").map_or(complex.mixed, |_| is_true(part, "mixed"));
+                self.derived_content(scope, part, id, &mut complex, &mut attributes);
             }
-            _ => self.content_parts(scope, parts, id, &mut complex, &mut attributes),
+            _ => self.content_parts(scope, node, id, &mut complex, &mut attributes),
         }
         complex.attributes = attributes.uses;
         complex.attribute_groups = attributes.groups;
@@ -166,12 +163,12 @@ impl Reader<'_> {
     fn derived_content(
         &mut self,
         scope: &Scope,
-        parts: &[Node<'_>],
+        content: Node<'_>,
         id: TypeId,
         complex: &mut ComplexType,
         attributes: &mut Attributes,
     ) {
-        for child in self.parts(scope, parts[0]) {
+        for child in parts(content) {
             complex.derivation = match child.tag_name().name() {
                 "extension" => Derivation::Extension,
                 "restriction" => Derivation::Restriction,
@@ -180,21 +177,20 @@ impl Reader<'_> {
             if let Some(base) = self.reference(scope, child, "base") {
                 complex.base = base;
             }
-            let inner = self.parts(scope, child);
-            self.content_parts(scope, inner, id, complex, attributes);
+            self.content_parts(scope, child, id, complex, attributes);
         }
     }
 
-    /// Particles, facets and attributes, wherever they stand in a complex type.
+    /// The particles, facets and attributes in an element, wherever they stand in a complex type.
     fn content_parts(
         &mut self,
         scope: &Scope,
-        parts: Vec<Node<'_>>,
+        outer: Node<'_>,
         id: TypeId,
         complex: &mut ComplexType,
         attributes: &mut Attributes,
     ) {
-        for part in parts {
+        for part in parts(outer) {
             if self.attribute_part(scope, part, Owner::Type(id), attributes) {
                 continue;
             }
