@@ -3,22 +3,24 @@
 use std::fmt;
 use std::hash::{Hash, Hasher};
 use std::marker::PhantomData;
+use std::num::NonZeroU32;
 use std::ops::{Index, IndexMut};
 
 /// The number of a component in its arena.
 pub struct Id<T> {
-    number: u32,
+    /// One more than the number, so that an `Option` of an id is no larger than the id.
+    number: NonZeroU32,
     of: PhantomData<fn() -> T>,
 }
 
 impl<T> Id<T> {
     pub(crate) const fn new(number: u32) -> Self {
-        Id { number, of: PhantomData }
+        Id { number: NonZeroU32::MIN.saturating_add(number), of: PhantomData }
     }
 
     /// The number, for tables beside the arena.
     pub fn index(self) -> usize {
-        self.number as usize
+        self.number.get() as usize - 1
     }
 }
 
@@ -58,7 +60,7 @@ impl<T> Hash for Id<T> {
 
 impl<T> fmt::Debug for Id<T> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "#{}", self.number)
+        write!(f, "#{}", self.index())
     }
 }
 

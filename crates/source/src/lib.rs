@@ -36,7 +36,9 @@ pub use name::{Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
 pub use text::Text;
-pub use tree::{Tree, attribute_place, elements, qname_tokens, resolve_qname, tag_place, text_of};
+pub use tree::{
+    Tree, attribute_place, elements, first_qname, qname_tokens, resolve_qname, tag_place, text_of,
+};
 
 /// A node of the tree of a file, with its position in the text.
 pub type Node<'a> = roxmltree::Node<'a, 'a>;

@@ -65,7 +65,12 @@ impl fmt::Display for QName {
 #[derive(Debug, Default)]
 pub struct Interner {
     seen: Set<Arc<str>>,
+    /// The first few namespaces: nearly all names are in one of them.
+    namespaces: Vec<Arc<str>>,
 }
+
+/// How many namespaces are looked for one by one.
+const NEAR: usize = 6;
 
 impl Interner {
     /// The one copy of `text`.
@@ -75,6 +80,18 @@ impl Interner {
         }
         let new: Arc<str> = text.into();
         self.seen.insert(new.clone());
+        new
+    }
+
+    /// The one copy of a namespace.
+    fn intern_namespace(&mut self, text: &str) -> Arc<str> {
+        if let Some(found) = self.namespaces.iter().find(|namespace| ***namespace == *text) {
+            return found.clone();
+        }
+        let new = self.intern(text);
+        if self.namespaces.len() < NEAR {
+            self.namespaces.push(new.clone());
+        }
         new
     }
 
@@ -100,7 +117,7 @@ impl Interner {
 
     /// A name with both halves shared.
     pub fn qname(&mut self, namespace: &str, local: &str) -> QName {
-        QName { namespace: self.intern(namespace), local: self.intern(local) }
+        QName { namespace: self.intern_namespace(namespace), local: self.intern(local) }
     }
 }
 

@@ -95,7 +95,8 @@ pub fn tag_place(file: FileId, node: Node<'_>) -> Place {
 fn tag_span(node: roxmltree::Node<'_, '_>) -> Span {
     let range = node.range();
     let text = &node.document().input_text()[range.clone()];
-    let name = text.find(|c: char| c.is_ascii_whitespace() || matches!(c, '>' | '/')).unwrap_or(text.len());
+    let ends = |byte: &u8| byte.is_ascii_whitespace() || matches!(byte, b'>' | b'/');
+    let name = text.as_bytes().iter().position(ends).unwrap_or(text.len());
     Span::new(range.start, range.start + name)
 }
 
@@ -108,6 +109,18 @@ pub fn attribute_place(file: FileId, attribute: &Attribute<'_>) -> Place {
 pub fn text_of(node: Node<'_>) -> String {
     let texts = node.descendants().filter(|child| child.is_text()).filter_map(|child| child.text());
     texts.collect::<String>().trim().to_owned()
+}
+
+/// The first of the [`qname_tokens`], which is mostly the whole value.
+pub fn first_qname<'a>(file: FileId, node: Node<'a>, attribute: &Attribute<'a>) -> Option<(&'a str, Place)> {
+    let range = attribute.range_value();
+    let value = attribute.value();
+    let written = node.document().input_text().get(range.clone())?;
+    if written == value && !value.is_empty() && value.bytes().all(|byte| byte > b' ') {
+        let local = memchr::memchr(b':', value.as_bytes()).map_or(0, |colon| colon + 1);
+        return Some((value, Place { file, span: Span::new(range.start + local, range.end) }));
+    }
+    qname_tokens(file, node, attribute).next()
 }
 
 /// The white-space separated tokens of an attribute's value, each with the place of its local part, where a

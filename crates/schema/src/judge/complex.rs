@@ -43,7 +43,7 @@ impl<'e> Judge<'e> {
     }
 
     /// What `simpleContent` derives (src-ct.2, cos-ct-extends.1.4.1, derivation-ok-restriction.5.1).
-    fn simple_content(&mut self, id: TypeId, base: TypeId, complex: &ComplexType) {
+    fn simple_content(&mut self, id: TypeId, base: TypeId, complex: &'e ComplexType) {
         let engine = self.engine;
         let kind = engine.content_kind(base);
         let base_is_simple = matches!(engine.schemas.types[base].kind, TypeKind::Simple(_));

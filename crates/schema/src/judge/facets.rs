@@ -59,9 +59,9 @@ impl FacetKind {
     }
 }
 
-impl Judge<'_> {
+impl<'e> Judge<'e> {
     /// The facets of a step that restricts `base`; `id` is the type that results.
-    pub(super) fn facets(&mut self, id: TypeId, base: TypeId, facets: &[Facet]) {
+    pub(super) fn facets(&mut self, id: TypeId, base: TypeId, facets: &'e [Facet]) {
         let engine = self.engine;
         let Some(base) = engine.datatype(base) else { return };
         let mut seen = 0u16;
@@ -87,7 +87,7 @@ impl Judge<'_> {
     }
 
     /// One facet against the base type.
-    fn facet(&mut self, base: &Arc<Datatype>, facet: &Facet) {
+    fn facet(&mut self, base: &Arc<Datatype>, facet: &'e Facet) {
         use FacetKind::*;
         match facet.kind {
             Pattern => self.pattern(facet),
@@ -98,9 +98,13 @@ impl Judge<'_> {
         }
     }
 
-    fn pattern(&mut self, facet: &Facet) {
+    fn pattern(&mut self, facet: &'e Facet) {
+        // Many types share a pattern.
+        if self.patterns.contains(facet.value.as_str()) {
+            return;
+        }
         match parse_pattern(&facet.value) {
-            Ok(_) => {}
+            Ok(_) => drop(self.patterns.insert(&facet.value)),
             Err(PatternError::Syntax { at, message }) => {
                 // The place within the value, where it is written as it is read.
                 let text = self.engine.files.slice(facet.place);
@@ -138,7 +142,7 @@ impl Judge<'_> {
         let large = |facet: &&Facet| facet.value.contains('{') || facet.value.len() > 1000;
         let patterns = || facets.iter().filter(|facet| facet.kind == FacetKind::Pattern);
         if !patterns().any(|facet| large(&facet))
-            || patterns().any(|facet| parse_pattern(&facet.value).is_err())
+            || patterns().any(|facet| !self.patterns.contains(facet.value.as_str()))
         {
             return;
         }

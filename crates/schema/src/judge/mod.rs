@@ -17,7 +17,7 @@ mod restriction;
 mod simple;
 mod unique;
 
-use charter_source::{Fault, Place, QName};
+use charter_source::{Fault, Place, QName, Set};
 use rayon::prelude::*;
 
 use crate::engine::Engine;
@@ -87,11 +87,13 @@ struct Judge<'e> {
     faults: Vec<Fault>,
     /// The nodes of the content models that are being judged.
     model: Model,
+    /// The patterns that were found to be regular expressions.
+    patterns: Set<&'e str>,
 }
 
 impl<'e> Judge<'e> {
     fn new(engine: &'e Engine<'e>) -> Self {
-        Judge { engine, faults: Vec::new(), model: Model::default() }
+        Judge { engine, faults: Vec::new(), model: Model::default(), patterns: Set::default() }
     }
 
     /// Judges a simple type, or a complex one with those derived from it.

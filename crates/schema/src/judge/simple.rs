@@ -6,8 +6,8 @@ use super::Judge;
 use crate::engine::Form;
 use crate::{Builtin, Ref, SimpleDerivation, SimpleType, TypeDef, TypeId, TypeKind};
 
-impl Judge<'_> {
-    pub(super) fn simple_type(&mut self, id: TypeId, simple: &SimpleType) {
+impl<'e> Judge<'e> {
+    pub(super) fn simple_type(&mut self, id: TypeId, simple: &'e SimpleType) {
         match &simple.derivation {
             SimpleDerivation::Restriction(base) => self.restricted(id, base, simple),
             SimpleDerivation::List(item) => self.list_of(item),
@@ -17,7 +17,7 @@ impl Judge<'_> {
         }
     }
 
-    fn restricted(&mut self, id: TypeId, base: &Ref<TypeDef>, simple: &SimpleType) {
+    fn restricted(&mut self, id: TypeId, base: &Ref<TypeDef>, simple: &'e SimpleType) {
         let Some(target) = base.target else { return };
         if target == Builtin::AnySimpleType.id() {
             // A definition that says nothing has been complained about already.

@@ -2,7 +2,9 @@
 
 use std::sync::Arc;
 
-use charter_source::{Fault, FileId, Interner, Node, Place, ns, qname_tokens, resolve_qname, tag_place};
+use charter_source::{
+    Fault, FileId, Interner, Node, Place, first_qname, ns, qname_tokens, resolve_qname, tag_place,
+};
 
 use super::Reader;
 use crate::component::{DerivationSet, Ref, ValueConstraint};
@@ -106,7 +108,7 @@ impl Reader<'_> {
     /// The one reference that an attribute makes.
     pub(super) fn reference<T>(&mut self, scope: &Scope, node: Node<'_>, attribute: &str) -> Option<Ref<T>> {
         let attribute = node.attribute_node(attribute)?;
-        let (token, place) = qname_tokens(scope.file, node, &attribute).next()?;
+        let (token, place) = first_qname(scope.file, node, &attribute)?;
         Some(self.refer(scope, node, token, place))
     }
 
