@@ -81,6 +81,11 @@ impl<T> Arena<T> {
         Id::new(self.0.len() as u32 - 1)
     }
 
+    /// Makes room for more.
+    pub(crate) fn reserve(&mut self, more: usize) {
+        self.0.reserve(more);
+    }
+
     /// How many there are.
     pub fn len(&self) -> usize {
         self.0.len()

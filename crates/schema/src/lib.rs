@@ -36,7 +36,7 @@ pub use component::{
 pub use content::Attribute;
 pub use engine::{
     Accepted, Allowed, AllowedAttribute, Context, Datatype, Engine, Enumeration, Form, Leaf, Limit, Model,
-    PatternStep, Symbol, Violation, Walk,
+    PatternStep, Symbol, Texts, Violation, Walk,
 };
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use pattern::{Pattern, PatternError, parse_pattern};

@@ -83,6 +83,11 @@ impl Interner {
         new
     }
 
+    /// Makes room for more names.
+    pub fn reserve(&mut self, more: usize) {
+        self.seen.reserve(more);
+    }
+
     /// The one copy of a namespace.
     fn intern_namespace(&mut self, text: &str) -> Arc<str> {
         if let Some(found) = self.namespaces.iter().find(|namespace| ***namespace == *text) {

@@ -69,7 +69,38 @@ pub struct Enumeration {
     /// The values.
     pub values: Set<Value>,
     /// The same as they are written, in that order.
-    pub texts: Vec<Box<str>>,
+    pub texts: Texts,
+}
+
+/// Texts in one piece of memory.
+#[derive(Debug, Default)]
+pub struct Texts {
+    all: String,
+    ends: Vec<usize>,
+}
+
+impl Texts {
+    /// Adds a text.
+    pub fn push(&mut self, text: &str) {
+        self.all.push_str(text);
+        self.ends.push(self.all.len());
+    }
+
+    /// How many there are.
+    pub fn len(&self) -> usize {
+        self.ends.len()
+    }
+
+    /// Whether there are none.
+    pub fn is_empty(&self) -> bool {
+        self.ends.is_empty()
+    }
+
+    /// The texts in the order in which they were added.
+    pub fn iter(&self) -> impl Iterator<Item = &str> {
+        let starts = std::iter::once(0).chain(self.ends.iter().copied());
+        starts.zip(&self.ends).map(|(start, end)| &self.all[start..*end])
+    }
 }
 
 /// The patterns of one step of a derivation, and those of the steps before it.
@@ -314,7 +345,7 @@ impl Datatype {
             }
         };
         if let Some(enumeration) = &self.enumeration {
-            return format!("one of {}", shown(&enumeration.texts));
+            return format!("one of {}", shown(enumeration.texts.iter(), enumeration.texts.len()));
         }
         let end = |limit: &Limit, inclusive: &str, exclusive: &str| {
             format!(" {} {}", if limit.inclusive { inclusive } else { exclusive }, limit.text)
@@ -324,7 +355,10 @@ impl Datatype {
             words.extend(self.max.as_ref().map(|limit| end(limit, "to", "below")));
         }
         if let Some(step) = &self.patterns {
-            words.push_str(&format!(" like {}", shown(&step.texts)));
+            words.push_str(&format!(
+                " like {}",
+                shown(step.texts.iter().map(|text| &**text), step.texts.len())
+            ));
         }
         words
     }

@@ -4,6 +4,8 @@
 //! looked up and not searched; each sequence knows the next member that cannot be left out. How often something
 //! has occurred is a number in the [`Walk`](super::Walk), so a bound of a million costs no more than one of two.
 
+use std::sync::OnceLock;
+
 use charter_source::{Map, NameKey};
 
 use super::Engine;
@@ -22,6 +24,8 @@ pub struct Model {
     pub(crate) plain: bool,
     /// Two particles that may both come next, if there are any.
     pub(crate) clash: Option<(u32, u32)>,
+    /// The element declarations by name, for content that has gone astray.
+    declared: OnceLock<Map<NameKey, ElementId>>,
 }
 
 /// A particle in a model.
@@ -119,7 +123,7 @@ impl Model {
             1 => Some(members[0]),
             _ => Some(builder.group(None, Occurs::ONCE, Compositor::Sequence, members)),
         };
-        Some(Model { nodes, root, plain: false, clash: None })
+        Some(Model { nodes, root, ..Model::default() })
     }
 
     /// Adds the nodes of a particle beside those that are there, without what only a walk needs; the inner option is
@@ -142,6 +146,20 @@ impl Model {
             Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
             Term::Group(_) => None,
         }
+    }
+
+    /// The first element declaration of that name, wherever it stands.
+    pub(crate) fn declared(&self, key: NameKey) -> Option<ElementId> {
+        let all = self.declared.get_or_init(|| {
+            let mut found = Map::default();
+            for node in &self.nodes {
+                if let Term::Element { element, key, .. } = &node.term {
+                    found.entry(*key).or_insert(*element);
+                }
+            }
+            found
+        });
+        all.get(&key).copied()
     }
 
     /// Whether nothing is there, or nothing need be.
@@ -266,15 +284,4 @@ impl Group {
         };
         self.firsts.iter().filter(move |(_, member)| *member <= last)
     }
-}
-
-/// The element declarations of a model by name: for content that has gone astray.
-pub(crate) fn declared(model: &Model) -> Map<NameKey, ElementId> {
-    let mut found = Map::default();
-    for node in &model.nodes {
-        if let Term::Element { element, key, .. } = &node.term {
-            found.entry(*key).or_insert(*element);
-        }
-    }
-    found
 }

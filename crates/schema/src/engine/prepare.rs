@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use charter_source::Set;
 
-use super::datatype::{Context, Datatype, Enumeration, Form, Limit, PatternStep};
+use super::datatype::{Context, Datatype, Enumeration, Form, Limit, PatternStep, Texts};
 use super::{Engine, Here};
 use crate::{
     Builtin, Content, Facet, FacetKind, Kind, SimpleDerivation, TypeId, TypeKind, Value, WhiteSpace,
@@ -162,13 +162,13 @@ impl Engine<'_> {
 
     /// The values of an enumeration; those that the base type does not have are a fault of the schema.
     fn enumeration(&self, base: &Datatype, listed: &[&Facet]) -> Enumeration {
-        let mut values = Set::default();
-        let mut texts = Vec::with_capacity(listed.len());
+        let mut values = Set::with_capacity_and_hasher(listed.len(), Default::default());
+        let mut texts = Texts::default();
         for facet in listed {
             let here = Here { engine: self, place: facet.place, node: facet.node };
             if let Ok(accepted) = base.accept(&facet.value, &here as &dyn Context, true) {
                 values.extend(accepted.value);
-                texts.push(base.white_space.normalize(&facet.value).into());
+                texts.push(&base.white_space.normalize(&facet.value));
             }
         }
         Enumeration { values, texts }

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use super::datatype::{Datatype, Limit, article};
+use super::datatype::{Datatype, Limit, Texts, article};
 use crate::{Builtin, FacetKind};
 
 /// Why a value was refused: the clause that it breaks, and what to say about it.
@@ -30,9 +30,9 @@ pub(crate) fn quoted(text: &str) -> String {
 }
 
 /// Values in quotes, with commas, no more than a few.
-pub(crate) fn shown<T: AsRef<str>>(texts: &[T]) -> String {
-    let first: Vec<String> = texts.iter().take(LISTED).map(|text| quoted(text.as_ref())).collect();
-    let more = texts.len().saturating_sub(LISTED);
+pub(crate) fn shown<'t>(texts: impl Iterator<Item = &'t str>, count: usize) -> String {
+    let first: Vec<String> = texts.take(LISTED).map(quoted).collect();
+    let more = count.saturating_sub(LISTED);
     if more > 0 { format!("{} and {more} more", first.join(", ")) } else { first.join(", ") }
 }
 
@@ -52,11 +52,11 @@ impl Violation {
         Violation::new("cvc-datatype-valid", message, format!("allowed is {}", all.join(", or ")))
     }
 
-    pub(super) fn not_listed(text: &str, texts: &[Box<str>]) -> Violation {
-        let near = charter_source::nearest(text, texts.iter().take(1000).map(|text| &**text));
+    pub(super) fn not_listed(text: &str, texts: &Texts) -> Violation {
+        let near = charter_source::nearest(text, texts.iter().take(1000));
         let help = match near {
             Some(near) => format!("did you mean \"{near}\"?"),
-            None => format!("allowed is {}", shown(texts)),
+            None => format!("allowed is {}", shown(texts.iter(), texts.len())),
         };
         Violation::new(
             "cvc-enumeration-valid",
@@ -67,7 +67,11 @@ impl Violation {
 
     pub(super) fn no_match(text: &str, patterns: &[Box<str>]) -> Violation {
         let message = format!("{} does not have the required form", quoted(text));
-        Violation::new("cvc-pattern-valid", message, format!("it must match {}", shown(patterns)))
+        Violation::new(
+            "cvc-pattern-valid",
+            message,
+            format!("it must match {}", shown(patterns.iter().map(|text| &**text), patterns.len())),
+        )
     }
 
     pub(super) fn no_notation(text: &str) -> Violation {

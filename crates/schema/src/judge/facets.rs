@@ -64,6 +64,10 @@ impl<'e> Judge<'e> {
     pub(super) fn facets(&mut self, id: TypeId, base: TypeId, facets: &'e [Facet]) {
         let engine = self.engine;
         let Some(base) = engine.datatype(base) else { return };
+        // Whoever made the type ready has tried its values; only if one was refused must it be found.
+        let listed = facets.iter().filter(|facet| facet.kind == FacetKind::Enumeration).count();
+        let ready = engine.datatype(id).and_then(|datatype| datatype.enumeration.as_ref());
+        let all_fit = ready.is_some_and(|enumeration| enumeration.texts.len() == listed);
         let mut seen = 0u16;
         for facet in facets {
             let kind = facet.kind;
@@ -78,7 +82,9 @@ impl<'e> Judge<'e> {
                 self.say("src-single-facet-value", facet.place, message, "keep one of them");
             }
             seen |= kind.bit();
-            self.facet(base, facet);
+            if kind != FacetKind::Enumeration || !all_fit {
+                self.facet(base, facet);
+            }
         }
         if let Some(datatype) = engine.datatype(id) {
             self.together(base, datatype, facets);

@@ -66,7 +66,11 @@ impl<'f> Reader<'f> {
         let Some(node) = self.files.get(task.file).tree.node(task.node) else { return };
         let scope = Scope::of_schema(&mut self.set.interner, task.file, node, task.lent.clone());
         // The grammar needs nothing of what is read, so in a large document the two go side by side.
-        let large = node.range().len() > LARGE_DOCUMENT;
+        let length = node.range().len();
+        let large = length > LARGE_DOCUMENT;
+        if large {
+            self.reserve(length);
+        }
         let mut faults = Vec::new();
         let documentation = match large {
             true => {
@@ -90,6 +94,14 @@ impl<'f> Reader<'f> {
             namespace: scope.namespace,
             documentation,
         });
+    }
+
+    /// Makes room for the components of a document of so many bytes; what is too much costs nothing.
+    fn reserve(&mut self, length: usize) {
+        self.set.elements.reserve(length / 100);
+        self.set.particles.reserve(length / 100);
+        self.set.types.reserve(length / 400);
+        self.set.interner.reserve(length / 400);
     }
 
     /// Reads the global components of a document; what its author says about the whole of it.

@@ -269,7 +269,7 @@ impl<'e> Generator<'e> {
         let here = self.engine.here(place, node);
         let accepted = self.engine.datatype(ty).and_then(|datatype| datatype.accept(text, &here, true).ok());
         match accepted.and_then(|accepted| accepted.value) {
-            Some(Value::Name(name) | Value::Notation(name)) => Text::Name(name),
+            Some(Value::Name(name) | Value::Notation(name)) => Text::Name(*name),
             _ => Text::Plain(text.to_owned()),
         }
     }

@@ -64,7 +64,7 @@ impl Values<'_> {
                 .values
                 .iter()
                 .filter_map(|value| match value {
-                    Value::Name(name) | Value::Notation(name) => Some(name),
+                    Value::Name(name) | Value::Notation(name) => Some(&**name),
                     _ => None,
                 })
                 .collect();
@@ -84,7 +84,7 @@ impl Values<'_> {
         }
         if let Some(enumeration) = &ty.enumeration {
             let sound = |value: &&str| self.fits(ty, value) && single(hint, value);
-            let mut sound: Vec<&str> = enumeration.texts.iter().map(|text| &**text).filter(sound).collect();
+            let mut sound: Vec<&str> = enumeration.texts.iter().filter(sound).collect();
             if let Some(rng) = &mut self.rng
                 && !sound.is_empty()
             {

@@ -1,6 +1,6 @@
 //! The attributes of an element (Part 1, 3.2.4, cvc-attribute; 3.4.4, cvc-complex-type.3 to .5; 3.5.4, cvc-au).
 
-use charter_source::{Attribute, Node, Place, attribute_place, nearest, ns, tag_place};
+use charter_source::{Attribute, NameKey, Node, Place, attribute_place, nearest, ns, tag_place};
 
 use super::Validator;
 use crate::engine::{Allowed, quoted};
@@ -31,8 +31,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             if namespace == ns::XSI && ALWAYS.contains(&attribute.name()) {
                 continue;
             }
-            let key = engine.schemas.interner.key(namespace, attribute.name());
-            match key.and_then(|key| allowed.find(key)) {
+            match self.attribute_key(namespace, attribute.name()).and_then(|key| allowed.find(key)) {
                 Some(at) => {
                     present[at] = true;
                     let known = &allowed.all()[at];
@@ -65,6 +64,15 @@ impl<'v, 'd> Validator<'v, 'd> {
         }
         for at in (0..present.len()).filter(|at| !present[*at]) {
             self.default(node, allowed, at);
+        }
+    }
+
+    /// The key of an attribute's name, if the schemas know it.
+    fn attribute_key(&self, namespace: &str, name: &str) -> Option<NameKey> {
+        let names = &self.engine.schemas.interner;
+        match namespace {
+            "" => names.key_in(self.no_namespace?, name),
+            namespace => names.key(namespace, name),
         }
     }
 
@@ -155,7 +163,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             self.wrong("cvc-complex-type", place, node, Some(attribute.name()), message, help);
             return false;
         };
-        let key = engine.schemas.interner.key(namespace, attribute.name());
+        let key = self.attribute_key(namespace, attribute.name());
         let decl = key.and_then(|key| engine.global_attribute(key));
         match (wildcard.process, decl) {
             (Process::Skip, _) | (Process::Lax, None) => false,

@@ -4,7 +4,7 @@
 use charter_source::{Node, nearest, tag_place};
 
 use super::{Assess, Validator};
-use crate::engine::{Leaf, Model, Symbol, Walk, declared, quoted};
+use crate::engine::{Leaf, Model, Symbol, Walk, quoted};
 use crate::{NamespaceConstraint, Process, TypeId, Wildcard};
 
 /// How many of the names that would be right are shown.
@@ -14,6 +14,9 @@ impl<'v, 'd> Validator<'v, 'd> {
     pub(super) fn content(&mut self, node: Node<'d>, ty: TypeId, mixed: bool) {
         let engine = self.engine;
         let model = engine.model(ty);
+        if let Some(fitting) = model.and_then(|model| self.many_fitting(node, model, mixed)) {
+            return self.side_by_side(&fitting);
+        }
         let mut walk = model.map(|model| Walk::new(model));
         let mut astray = false;
         for child in node.children() {
@@ -41,8 +44,7 @@ impl<'v, 'd> Validator<'v, 'd> {
 
     fn stray_text(&mut self, node: Node<'d>, child: Node<'d>, mixed: bool) {
         let text = child.text().unwrap_or("");
-        let is_space = |byte: u8| matches!(byte, b' ' | b'\t' | b'\n' | b'\r');
-        if mixed || text.bytes().all(is_space) {
+        if mixed || is_space(text) {
             return;
         }
         // Only the words, not the white space around them.
@@ -64,19 +66,7 @@ impl<'v, 'd> Validator<'v, 'd> {
 
     /// Leads a child through the model; whether it fitted.
     fn child(&mut self, child: Node<'d>, parent: Node<'d>, walk: &mut Walk<'_>, ty: TypeId) -> bool {
-        let key = self.key_of(child);
-        let engine = self.engine;
-        let global = match key {
-            Some(key) if engine.has_substitutes() => engine.global_element(key),
-            _ => None,
-        };
-        let symbol = Symbol {
-            key,
-            namespace: child.tag_name().namespace().unwrap_or(""),
-            global,
-            heads: global.map_or(&[], |id| engine.heads(id)),
-        };
-        match walk.step(&symbol) {
+        match walk.step(&self.symbol(child)) {
             Some(Leaf::Element(decl)) => self.element(child, Assess::By(decl)),
             Some(Leaf::Any(wildcard)) => self.through(child, wildcard),
             None if walk.lost() => self.guessed(child, ty),
@@ -87,6 +77,25 @@ impl<'v, 'd> Validator<'v, 'd> {
             }
         }
         true
+    }
+
+    /// A child as a content model sees it.
+    pub(super) fn symbol(&self, child: Node<'d>) -> Symbol<'v>
+    where
+        'd: 'v,
+    {
+        let key = self.key_of(child);
+        let engine = self.engine;
+        let global = match key {
+            Some(key) if engine.has_substitutes() => engine.global_element(key),
+            _ => None,
+        };
+        Symbol {
+            key,
+            namespace: child.tag_name().namespace().unwrap_or(""),
+            global,
+            heads: global.map_or(&[], |id| engine.heads(id)),
+        }
     }
 
     /// An element that a wildcard lets in.
@@ -101,7 +110,7 @@ impl<'v, 'd> Validator<'v, 'd> {
     /// Judges a child of content that has gone astray by the declaration that it most likely means.
     fn guessed(&mut self, child: Node<'d>, ty: TypeId) {
         let known = self.engine.model(ty).zip(self.key_of(child));
-        let decl = known.and_then(|(model, key)| declared(model).get(&key).copied());
+        let decl = known.and_then(|(model, key)| model.declared(key));
         self.element(child, decl.map_or(Assess::Lax, Assess::By));
     }
 
@@ -169,6 +178,11 @@ impl<'v, 'd> Validator<'v, 'd> {
         }
         (text, names)
     }
+}
+
+/// Whether a text is white space alone.
+pub(super) fn is_space(text: &str) -> bool {
+    text.bytes().all(|byte| matches!(byte, b' ' | b'\t' | b'\n' | b'\r'))
 }
 
 /// What a wildcard lets in.

@@ -6,24 +6,30 @@
 
 mod attributes;
 mod content;
+mod divided;
 mod element;
 mod identity;
 mod path;
 mod report;
 mod xpath;
 
-use std::cell::{Cell, OnceCell};
+use std::cell::Cell;
 use std::collections::hash_map::Entry;
+use std::sync::{Arc, OnceLock};
 
-use charter_source::{FileId, Map, NamespaceKey, Node, Place, QName, Set};
+use charter_source::{Fault, FileId, Map, NamespaceKey, Node, Place, QName, Set};
 
 use crate::engine::{Context, Engine, expanded};
 use crate::{Builtin, ElementId, TypeId};
 use identity::Tables;
 pub use path::Paths;
+use report::Findings;
 pub use report::{Report, Wrong};
 use roxmltree::NodeId;
 pub(crate) use xpath::XPath;
+
+/// Bytes of a document that is worth several threads.
+const LARGE_DOCUMENT: usize = 256 << 10;
 
 impl Engine<'_> {
     /// Judges a document by the global element of its root's name.
@@ -49,8 +55,11 @@ impl Engine<'_> {
     /// ```
     pub fn validate(&self, file: FileId, root: Node<'_>, most: usize) -> Report {
         let mut validator = Validator::new(self, file, most);
+        validator.divides = root.document().input_text().len() > LARGE_DOCUMENT
+            // What identity constraints compare lies all over the document.
+            && self.schemas.constraints.is_empty();
         validator.document(root);
-        validator.report
+        validator.report.report()
     }
 }
 
@@ -79,17 +88,31 @@ pub(crate) enum Assess {
 pub(crate) struct Validator<'v, 'd> {
     engine: &'v Engine<'v>,
     file: FileId,
-    report: Report,
-    paths: Paths,
+    report: Findings<'d>,
     ids: Map<String, Place>,
     references: Vec<(String, Place, Node<'d>)>,
-    entities: OnceCell<Set<String>>,
+    entities: Arc<OnceLock<Set<String>>>,
     tables: Tables<'v, 'd>,
     depth: usize,
     /// Where the last namespace stands in the document, and the address it is known by.
     last_namespace: Cell<(usize, Option<NamespaceKey>)>,
+    /// The address of no namespace, in which most attributes are.
+    no_namespace: Option<NamespaceKey>,
     /// The types of elements, if somebody wants to know them.
     typing: Option<Map<NodeId, TypeId>>,
+    /// Whether the children of an element may be judged side by side.
+    divides: bool,
+    /// The IDs found, if this judges only a part of the document.
+    apart: Option<Vec<FoundId<'d>>>,
+}
+
+/// An ID or a reference to one, and where it stands.
+struct FoundId<'d> {
+    kind: Builtin,
+    id: String,
+    place: Place,
+    node: Node<'d>,
+    attribute: Option<String>,
 }
 
 impl<'v, 'd> Validator<'v, 'd> {
@@ -97,15 +120,17 @@ impl<'v, 'd> Validator<'v, 'd> {
         Validator {
             engine,
             file,
-            report: Report::new(most),
-            paths: Paths::default(),
+            report: Findings::new(most),
             ids: Map::default(),
             references: Vec::new(),
-            entities: OnceCell::new(),
+            entities: Arc::default(),
             tables: Tables::new(engine),
             depth: 0,
             last_namespace: Cell::new((0, None)),
+            no_namespace: engine.schemas.interner.address(""),
             typing: None,
+            divides: false,
+            apart: None,
         }
     }
 
@@ -131,12 +156,8 @@ impl<'v, 'd> Validator<'v, 'd> {
         help: impl Into<String>,
     ) {
         if self.report.admits() {
-            let mut path = self.paths.of(node);
-            if let Some(name) = attribute {
-                path.push_str("/@");
-                path.push_str(name);
-            }
-            self.report.keep(rule, place, path, message.into(), help.into());
+            let help = Some(help.into()).filter(|help| !help.is_empty());
+            self.report.keep(Fault { rule, place, message: message.into(), help }, node, attribute);
         } else {
             self.report.count += 1;
         }
@@ -151,23 +172,26 @@ impl<'v, 'd> Validator<'v, 'd> {
         attribute: Option<&str>,
     ) {
         for (kind, id) in ids {
-            if !kind.is_within(Builtin::Id) {
-                self.references.push((id, place, node));
-                continue;
+            let found = FoundId { kind, id, place, node, attribute: attribute.map(str::to_owned) };
+            match &mut self.apart {
+                Some(apart) => apart.push(found),
+                None => self.remember_id(found),
             }
-            match self.ids.entry(id) {
-                Entry::Vacant(free) => drop(free.insert(place)),
-                Entry::Occupied(taken) => {
-                    let message = format!("another element has the ID \"{}\" already", taken.key());
-                    self.wrong(
-                        "cvc-id",
-                        place,
-                        node,
-                        attribute,
-                        message,
-                        "give each element an ID of its own",
-                    );
-                }
+        }
+    }
+
+    fn remember_id(&mut self, found: FoundId<'d>) {
+        let FoundId { kind, id, place, node, attribute } = found;
+        if !kind.is_within(Builtin::Id) {
+            self.references.push((id, place, node));
+            return;
+        }
+        match self.ids.entry(id) {
+            Entry::Vacant(free) => drop(free.insert(place)),
+            Entry::Occupied(taken) => {
+                let message = format!("another element has the ID \"{}\" already", taken.key());
+                let help = "give each element an ID of its own";
+                self.wrong("cvc-id", place, node, attribute.as_deref(), message, help);
             }
         }
     }
@@ -182,7 +206,7 @@ impl<'v, 'd> Validator<'v, 'd> {
 struct Around<'a> {
     engine: &'a Engine<'a>,
     node: Node<'a>,
-    entities: &'a OnceCell<Set<String>>,
+    entities: &'a OnceLock<Set<String>>,
 }
 
 impl Context for Around<'_> {

@@ -1,6 +1,8 @@
 //! What is wrong with a document, kept within bounds.
 
-use charter_source::{Fault, Place};
+use charter_source::{Fault, Node};
+
+use super::Paths;
 
 /// Something wrong with a document.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -18,34 +20,63 @@ pub struct Report {
     pub wrong: Vec<Wrong>,
     /// How many there are, those included that were not kept.
     pub count: usize,
-    most: usize,
 }
 
 impl Report {
-    pub(super) fn new(most: usize) -> Report {
-        Report { wrong: Vec::new(), count: 0, most }
-    }
-
     /// Whether nothing is wrong.
     pub fn is_valid(&self) -> bool {
         self.count == 0
     }
+}
 
-    /// Whether another one will be kept; if not, its words need not be found.
-    pub(super) fn admits(&self) -> bool {
-        self.wrong.len() < self.most
+/// What is found while a document is judged. Paths are made at the end, for those that are kept.
+#[derive(Debug)]
+pub(super) struct Findings<'d> {
+    found: Vec<Found<'d>>,
+    pub count: usize,
+    pub most: usize,
+}
+
+#[derive(Debug)]
+struct Found<'d> {
+    fault: Fault,
+    node: Node<'d>,
+    attribute: Option<String>,
+}
+
+impl<'d> Findings<'d> {
+    /// Nothing yet, and `most` to be kept.
+    pub fn new(most: usize) -> Self {
+        Findings { found: Vec::new(), count: 0, most }
     }
 
-    pub(super) fn keep(
-        &mut self,
-        rule: &'static str,
-        place: Place,
-        path: String,
-        message: String,
-        help: String,
-    ) {
+    /// Whether another one will be kept; if not, its words need not be found.
+    pub fn admits(&self) -> bool {
+        self.found.len() < self.most
+    }
+
+    pub fn keep(&mut self, fault: Fault, node: Node<'d>, attribute: Option<&str>) {
         self.count += 1;
-        let fault = Fault { rule, place, message, help: Some(help).filter(|help| !help.is_empty()) };
-        self.wrong.push(Wrong { fault, path });
+        self.found.push(Found { fault, node, attribute: attribute.map(str::to_owned) });
+    }
+
+    /// Adds what was found in a part that comes after.
+    pub fn append(&mut self, mut others: Findings<'d>) {
+        self.count += others.count;
+        others.found.truncate(self.most - self.found.len());
+        self.found.append(&mut others.found);
+    }
+
+    pub fn report(self) -> Report {
+        let mut paths = Paths::default();
+        let wrong = self.found.into_iter().map(|found| {
+            let mut path = paths.of(found.node);
+            if let Some(name) = found.attribute {
+                path.push_str("/@");
+                path.push_str(&name);
+            }
+            Wrong { fault: found.fault, path }
+        });
+        Report { wrong: wrong.collect(), count: self.count }
     }
 }

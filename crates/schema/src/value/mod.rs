@@ -20,7 +20,8 @@ pub use lexical::is_lexical;
 pub use moment::Moment;
 
 /// A value of a simple type. Two are equal if they are the same value of the same primitive type
-/// (Part 2, 4.2.1); the hash agrees with that, so that enumerations and keys can be looked up.
+/// (Part 2, 4.2.1); the hash agrees with that, so that enumerations and keys can be looked up. Since there may be many,
+/// the larger ones are boxed.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum Value {
     /// Characters.
@@ -36,17 +37,17 @@ pub enum Value {
     /// A double-precision number likewise.
     Double(u64),
     /// A duration.
-    Duration(Duration),
+    Duration(Box<Duration>),
     /// A date or time of the given primitive type.
-    Moment(Builtin, Moment),
+    Moment(Builtin, Box<Moment>),
     /// Octets, written in hex.
     Hex(Box<[u8]>),
     /// Octets, written in base64.
     Base64(Box<[u8]>),
     /// A name.
-    Name(QName),
+    Name(Box<QName>),
     /// The name of a notation.
-    Notation(QName),
+    Notation(Box<QName>),
     /// A list.
     List(Vec<Value>),
 }
@@ -69,14 +70,14 @@ impl Value {
                 let number = special(text).map_or_else(|| text.parse::<f64>(), Ok).ok()?;
                 Value::Double(if number == 0.0 { 0 } else { number.to_bits() })
             }
-            Builtin::Duration => Value::Duration(Duration::parse(text)?),
+            Builtin::Duration => Value::Duration(Box::new(Duration::parse(text)?)),
             Builtin::HexBinary => Value::Hex(binary::hex(text)?.into()),
             Builtin::Base64Binary => Value::Base64(binary::base64(text)?.into()),
             Builtin::AnyUri => Value::Uri(text.into()),
-            Builtin::QName => Value::Name(name(text)?),
-            Builtin::Notation => Value::Notation(name(text)?),
+            Builtin::QName => Value::Name(Box::new(name(text)?)),
+            Builtin::Notation => Value::Notation(Box::new(name(text)?)),
             primitive => match Moment::parse(primitive, text) {
-                Some(moment) => Value::Moment(primitive, moment),
+                Some(moment) => Value::Moment(primitive, Box::new(moment)),
                 None => Value::Text(text.into()),
             },
         })
