@@ -33,6 +33,19 @@ pub struct Contract {
     pub(crate) usage: OnceLock<Usage>,
 }
 
+/// Elements of a contract that is worth a second thread.
+const LARGE: usize = 5_000;
+
+impl Drop for Contract {
+    /// A large contract is a great many pieces of memory: those of its components and of its trees go side by side.
+    fn drop(&mut self) {
+        if self.schemas.elements.len() > LARGE {
+            let (schemas, files) = (std::mem::take(&mut self.schemas), std::mem::take(&mut self.files));
+            rayon::join(|| drop(schemas), || drop(files));
+        }
+    }
+}
+
 #[derive(Default)]
 pub(crate) struct Names {
     pub messages: Map<QName, MessageId>,

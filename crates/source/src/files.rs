@@ -59,6 +59,7 @@ impl File {
 }
 
 /// A file and everything it imports, each loaded once, in the order in which they are first called for.
+#[derive(Default)]
 pub struct Files {
     files: Vec<File>,
     imports: Vec<Import>,

@@ -1,7 +1,5 @@
 //! The tree of a text, with positions.
 
-use std::ops::ControlFlow;
-
 use crate::wellformed;
 use crate::{Attribute, Fault, FileId, Interner, Node, Place, QName, Span, Text, ns};
 
@@ -70,16 +68,22 @@ fn parse(text: &str) -> Result<roxmltree::Document<'_>, roxmltree::Error> {
 
 /// The first element nested deeper than `depth`. Every reader of the tree may then recurse safely.
 fn too_deep(document: &roxmltree::Document<'_>, depth: usize) -> Option<Span> {
-    let mut open: Vec<roxmltree::Node<'_, '_>> = Vec::new();
-    let found = document.root_element().descendants().filter(|node| node.is_element()).try_for_each(|node| {
-        let parent = node.parent();
-        while open.last().is_some_and(|last| Some(*last) != parent) {
-            open.pop();
+    let root = document.root_element();
+    let first = root.id().get_usize();
+    // The depth of each node by its number, which a parent has before its children.
+    let mut depths: Vec<u32> = Vec::new();
+    for node in root.descendants() {
+        let around = match node.parent() {
+            Some(parent) if node != root => depths[parent.id().get_usize() - first],
+            _ => 0,
+        };
+        let own = around + u32::from(node.is_element());
+        if own as usize > depth {
+            return Some(tag_span(node));
         }
-        open.push(node);
-        if open.len() > depth { ControlFlow::Break(tag_span(node)) } else { ControlFlow::Continue(()) }
-    });
-    found.break_value()
+        depths.push(own);
+    }
+    None
 }
 
 /// The child elements of a node.

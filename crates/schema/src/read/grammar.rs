@@ -335,7 +335,7 @@ impl Grammar<'_> {
     }
 
     fn value(&mut self, form: Form, name: &str, value: &str, place: charter_source::Place) {
-        let trimmed = value.trim_matches([' ', '\t', '\n', '\r']);
+        let trimmed = value.trim_ascii();
         let is_count = |text: &str| count(text).is_some();
         let (fine, help): (bool, String) = match form {
             Form::Text => (true, String::new()),
