@@ -41,7 +41,10 @@ impl Drop for Contract {
     fn drop(&mut self) {
         if self.schemas.elements.len() > LARGE {
             let (schemas, files) = (std::mem::take(&mut self.schemas), std::mem::take(&mut self.files));
-            rayon::join(|| drop(schemas), || drop(files));
+            std::thread::scope(|threads| {
+                threads.spawn(|| drop(files));
+                drop(schemas);
+            });
         }
     }
 }

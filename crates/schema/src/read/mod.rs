@@ -73,10 +73,11 @@ impl<'f> Reader<'f> {
         }
         let mut faults = Vec::new();
         let documentation = match large {
-            true => {
-                let read = || self.components(&scope, node, tasks);
-                rayon::join(|| grammar::check(task.file, node, &mut faults), read).1
-            }
+            // The components stay on this thread, which will give their memory back.
+            true => std::thread::scope(|threads| {
+                threads.spawn(|| grammar::check(task.file, node, &mut faults));
+                self.components(&scope, node, tasks)
+            }),
             false => {
                 grammar::check(task.file, node, &mut faults);
                 self.components(&scope, node, tasks)
