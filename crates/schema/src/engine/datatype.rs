@@ -2,8 +2,9 @@
 
 use std::sync::{Arc, OnceLock};
 
-use charter_source::{QName, Set};
+use charter_source::QName;
 
+use super::enumeration::Enumeration;
 use super::violation::{Violation, shown};
 use crate::value::Decimal;
 use crate::{Builtin, FacetKind, Pattern, PatternError, TypeId, Value, WhiteSpace, is_lexical};
@@ -61,46 +62,6 @@ pub struct Limit {
     pub text: Box<str>,
     /// Whether it is allowed itself.
     pub inclusive: bool,
-}
-
-/// The values of an enumeration.
-#[derive(Debug)]
-pub struct Enumeration {
-    /// The values.
-    pub values: Set<Value>,
-    /// The same as they are written, in that order.
-    pub texts: Texts,
-}
-
-/// Texts in one piece of memory.
-#[derive(Debug, Default)]
-pub struct Texts {
-    all: String,
-    ends: Vec<usize>,
-}
-
-impl Texts {
-    /// Adds a text.
-    pub fn push(&mut self, text: &str) {
-        self.all.push_str(text);
-        self.ends.push(self.all.len());
-    }
-
-    /// How many there are.
-    pub fn len(&self) -> usize {
-        self.ends.len()
-    }
-
-    /// Whether there are none.
-    pub fn is_empty(&self) -> bool {
-        self.ends.is_empty()
-    }
-
-    /// The texts in the order in which they were added.
-    pub fn iter(&self) -> impl Iterator<Item = &str> {
-        let starts = std::iter::once(0).chain(self.ends.iter().copied());
-        starts.zip(&self.ends).map(|(start, end)| &self.all[start..*end])
-    }
 }
 
 /// The patterns of one step of a derivation, and those of the steps before it.
@@ -185,7 +146,7 @@ impl Datatype {
     /// What is wrong with it, the first thing found.
     pub fn accept(&self, text: &str, context: &dyn Context, wanted: bool) -> Result<Accepted, Violation> {
         let text = self.white_space.normalize(text);
-        let needed = wanted || self.enumeration.is_some();
+        let needed = wanted || self.enumeration.as_ref().is_some_and(|it| !it.is_of_strings());
         let accepted = match &self.form {
             Form::Atomic(builtin) => self.atomic(*builtin, &text, context, needed)?,
             Form::List(item) => self.list(item, &text, context, needed)?,
@@ -200,8 +161,8 @@ impl Datatype {
             Form::Union(_) => self.patterns(&WhiteSpace::Collapse.normalize(&text))?,
             _ => self.patterns(&text)?,
         }
-        if let (Some(enumeration), Some(value)) = (&self.enumeration, &accepted.value)
-            && !enumeration.values.contains(value)
+        if let Some(enumeration) = &self.enumeration
+            && !enumeration.lists(&text, accepted.value.as_ref())
         {
             return Err(Violation::not_listed(&text, &enumeration.texts));
         }

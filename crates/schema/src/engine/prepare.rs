@@ -2,9 +2,8 @@
 
 use std::sync::Arc;
 
-use charter_source::Set;
-
-use super::datatype::{Context, Datatype, Enumeration, Form, Limit, PatternStep, Texts};
+use super::datatype::{Context, Datatype, Form, Limit, PatternStep};
+use super::enumeration::Enumeration;
 use super::{Engine, Here};
 use crate::{
     Builtin, Content, Facet, FacetKind, Kind, SimpleDerivation, TypeId, TypeKind, Value, WhiteSpace,
@@ -162,16 +161,15 @@ impl Engine<'_> {
 
     /// The values of an enumeration; those that the base type does not have are a fault of the schema.
     fn enumeration(&self, base: &Datatype, listed: &[&Facet]) -> Enumeration {
-        let mut values = Set::with_capacity_and_hasher(listed.len(), Default::default());
-        let mut texts = Texts::default();
+        let strings = base.builtin().is_some_and(|builtin| builtin.primitive() == Builtin::String);
+        let mut enumeration = Enumeration::new(listed.len(), strings);
         for facet in listed {
             let here = Here { engine: self, place: facet.place, node: facet.node };
-            if let Ok(accepted) = base.accept(&facet.value, &here as &dyn Context, true) {
-                values.extend(accepted.value);
-                texts.push(&base.white_space.normalize(&facet.value));
+            if let Ok(accepted) = base.accept(&facet.value, &here as &dyn Context, !strings) {
+                enumeration.add(&base.white_space.normalize(&facet.value), accepted.value);
             }
         }
-        Enumeration { values, texts }
+        enumeration
     }
 }
 

@@ -2,7 +2,8 @@
 
 use std::sync::Arc;
 
-use super::datatype::{Datatype, Limit, Texts, article};
+use super::datatype::{Datatype, Limit, article};
+use super::enumeration::Texts;
 use crate::{Builtin, FacetKind};
 
 /// Why a value was refused: the clause that it breaks, and what to say about it.

@@ -7,7 +7,7 @@ use fastrand::Rng;
 
 use super::{Text, draw, words};
 use crate::engine::{Context, Datatype, Engine, Form};
-use crate::{Builtin, Value};
+use crate::Builtin;
 
 /// How deep lists and unions of each other are followed.
 const DEEPEST: usize = 40;
@@ -60,15 +60,7 @@ impl Values<'_> {
             && let Some(enumeration) = &ty.enumeration
         {
             // Names are written with a prefix that is chosen later.
-            let mut names: Vec<&QName> = enumeration
-                .values
-                .iter()
-                .filter_map(|value| match value {
-                    Value::Name(name) | Value::Notation(name) => Some(&**name),
-                    _ => None,
-                })
-                .collect();
-            names.sort();
+            let names = enumeration.names();
             return names.first().map(|name| Text::Name((*name).clone()));
         }
         self.within(ty, hint, 0).map(Text::Plain)
