@@ -6,8 +6,8 @@ use charter_source::QName;
 use fastrand::Rng;
 
 use super::{Text, draw, words};
-use crate::engine::{Context, Datatype, Engine, Form};
 use crate::Builtin;
+use crate::engine::{Context, Datatype, Engine, Form};
 
 /// How deep lists and unions of each other are followed.
 const DEEPEST: usize = 40;
