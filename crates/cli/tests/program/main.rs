@@ -13,4 +13,5 @@ mod new;
 mod output;
 mod planted;
 mod rename;
+mod schemas;
 mod show;

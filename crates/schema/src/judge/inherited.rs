@@ -148,7 +148,7 @@ impl<'e> Judge<'e> {
             content.nodes += nodes.len();
             content.elements.add(self.engine, nodes);
             content.wild |= nodes.iter().any(|node| matches!(node.term, crate::engine::ModelTerm::Any(_)));
-            let attribution = Attribution { engine: self.engine, model: &self.model };
+            let attribution = Attribution { engine: self.engine, model: &self.model, guesses: false };
             match (attribution.part(root), content.part.take()) {
                 (Ok(part), None) => content.part = Some(part),
                 (Ok(part), Some(before)) => content.part = Some(attribution.followed(before, part)),
@@ -185,7 +185,7 @@ impl<'e> Judge<'e> {
         if plain.is_some_and(|keys| !before.wild && !keys.iter().any(|key| before.elements.has(*key))) {
             return;
         }
-        let attribution = Attribution { engine, model: &self.model };
+        let attribution = Attribution { engine, model: &self.model, guesses: false };
         let outcome = attribution.part(root).and_then(|part| match &before.part {
             Some(before) => attribution.meet(before, &part),
             None => Ok(()),

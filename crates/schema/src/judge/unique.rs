@@ -57,7 +57,7 @@ impl Judge<'_> {
         let place = self.node_place(&self.model, other);
         let what = |node: u32| match self.model.leaf(node) {
             Some(Leaf::Element(id)) => super::named(&self.engine.schemas.elements[id].name),
-            _ => "a wildcard".to_owned(),
+            _ => "wildcard".to_owned(),
         };
         let first = self.node_place(&self.model, one);
         let first = self.engine.files.get(first.file).text().position(first.span.start);
@@ -77,7 +77,7 @@ pub(crate) fn clash(engine: &crate::Engine<'_>, model: &Model) -> Option<Clash> 
     if distinct(engine, &model.nodes).is_some() {
         return None;
     }
-    Attribution { engine, model }.part(root).err()
+    Attribution { engine, model, guesses: true }.part(root).err()
 }
 
 /// The names of the elements of a model in order, if each stands in it once and nothing else can: most models are
@@ -112,6 +112,8 @@ fn stands_alone(engine: &crate::Engine<'_>, element: crate::ElementId, key: Name
 pub(super) struct Attribution<'m> {
     pub engine: &'m crate::Engine<'m>,
     pub model: &'m Model,
+    /// Whether what refers to nothing counts as the wildcard that instances are led through in its place.
+    pub guesses: bool,
 }
 
 impl Attribution<'_> {
@@ -245,9 +247,17 @@ impl Attribution<'_> {
                     }
                 }
             }
+            ModelTerm::Any(_) if self.is_guess(id) => {}
             ModelTerm::Any(_) => set.wild.push(id),
             ModelTerm::Group(_) => {}
         }
+    }
+
+    /// Whether a wildcard stands in the place of something that is not there, and is not to count.
+    fn is_guess(&self, id: u32) -> bool {
+        let particle = self.model.nodes[id as usize].particle;
+        let written = particle.map(|particle| &self.engine.schemas.particles[particle].term);
+        !self.guesses && !matches!(written, Some(crate::Term::Any(_)))
     }
 
     /// The particles of a set that may begin with the same element as one more.
