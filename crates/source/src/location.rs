@@ -97,7 +97,7 @@ fn unescape(text: &str) -> String {
 }
 
 /// The path without `.` and without `name/..`, so that messages show it as a person would write it.
-fn tidy(path: &Path) -> PathBuf {
+pub(crate) fn tidy(path: &Path) -> PathBuf {
     let mut result = PathBuf::new();
     for component in path.components() {
         match component {

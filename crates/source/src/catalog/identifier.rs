@@ -3,6 +3,7 @@
 use std::path::{Path, absolute};
 
 use crate::Location;
+use crate::location::tidy;
 
 /// An address with every character escaped that a URI cannot hold (section 6.3).
 pub(super) fn address(text: &str) -> String {
@@ -73,7 +74,7 @@ pub(super) fn of_location(location: &Location) -> Option<String> {
 }
 
 fn file_address(path: &Path) -> Option<String> {
-    let whole = absolute(path).ok()?;
+    let whole = tidy(&absolute(path).ok()?);
     let text = whole.to_str()?.replace('\\', "/").replace('%', "%25");
     let slash = if text.starts_with('/') { "" } else { "/" };
     Some(address(&format!("file://{slash}{text}")))
@@ -87,6 +88,13 @@ mod tests {
     fn addresses_are_escaped() {
         assert_eq!(address(" http://saltmere.example/ä b|c "), "http://saltmere.example/%C3%A4%20b%7Cc");
         assert_eq!(address("a%20b"), "a%20b");
+    }
+
+    #[test]
+    fn files_have_absolute_addresses() {
+        let of = |path: &str| of_location(&Location::Path(path.into())).unwrap();
+        assert_eq!(of("/port/a/../tide tables.xsd"), "file:///port/tide%20tables.xsd");
+        assert!(of("tide.xsd").starts_with("file:///") && of("tide.xsd").ends_with("/tide.xsd"));
     }
 
     #[test]
