@@ -63,6 +63,23 @@ impl<'s> Overlay<'s> {
     }
 }
 
+/// The attribute wildcard of a type, from what it writes itself and what its base has (Part 1, 3.4.2, {attribute
+/// wildcard}).
+pub(crate) fn complete_wildcard(
+    derivation: Derivation,
+    own: Option<Wildcard>,
+    base: Option<Wildcard>,
+) -> Option<Wildcard> {
+    match (derivation, own, base) {
+        (Derivation::Restriction, own, _) | (Derivation::Extension, own, None) => own,
+        (Derivation::Extension, None, base) => base,
+        (Derivation::Extension, Some(own), Some(base)) => {
+            let both = own.namespaces.union(&base.namespaces);
+            Some(own.letting(both.unwrap_or(NamespaceConstraint::Any)))
+        }
+    }
+}
+
 impl Schemas {
     /// The complex type that `id` names.
     pub fn complex(&self, id: TypeId) -> Option<&ComplexType> {
@@ -123,14 +140,7 @@ impl Schemas {
         let mut wildcard: Option<Wildcard> = None;
         for complex in chain.into_iter().rev() {
             let (uses, own) = self.written_attributes(complex);
-            wildcard = match (complex.derivation, own, wildcard) {
-                (Derivation::Restriction, own, _) | (Derivation::Extension, own, None) => own,
-                (Derivation::Extension, None, base) => base,
-                (Derivation::Extension, Some(own), Some(base)) => {
-                    let both = own.namespaces.union(&base.namespaces);
-                    Some(own.letting(both.unwrap_or(NamespaceConstraint::Any)))
-                }
-            };
+            wildcard = complete_wildcard(complex.derivation, own, wildcard);
             uses.into_iter().for_each(|usage| found.lay(self, usage));
         }
         (found.slots.into_iter().flatten().collect(), wildcard)

@@ -2,7 +2,7 @@
 
 use std::collections::VecDeque;
 
-use crate::imports::imports_of;
+use crate::imports::{imports_of, schemas_in};
 use crate::known::{Known, known, mentioned};
 use crate::{
     Fault, FileId, Import, ImportKind, Location, Map, Node, Place, ReadError, Store, Text, Tree, Wanted, ns,
@@ -215,13 +215,8 @@ impl Loader<'_> {
 
     /// Whether a schema of that namespace has been loaded, by itself or in a contract.
     fn provides(&self, namespace: &str) -> bool {
-        let is_it = |node: Node<'_>| {
-            node.has_tag_name((ns::XSD, "schema")) && node.attribute("targetNamespace") == Some(namespace)
-        };
-        self.files.files.iter().filter_map(File::root).any(|root| {
-            let mut types = crate::elements(root).filter(|child| child.has_tag_name((ns::WSDL, "types")));
-            is_it(root) || types.any(|types| crate::elements(types).any(is_it))
-        })
+        let schemas = self.files.files.iter().flat_map(schemas_in);
+        schemas.map(|schema| schema.attribute("targetNamespace")).any(|target| target == Some(namespace))
     }
 }
 

@@ -52,6 +52,16 @@ pub(crate) fn imports_of(file: &File) -> Vec<Import> {
     found
 }
 
+/// The schema elements of a file: its root, or those embedded in a contract.
+pub(crate) fn schemas_in(file: &File) -> impl Iterator<Item = Node<'_>> {
+    let root = file.root();
+    let alone = root.filter(|root| root.has_tag_name((ns::XSD, "schema")));
+    let contract = root.filter(|root| root.has_tag_name((ns::WSDL, "definitions")));
+    let types = contract.into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
+    let embedded = types.flat_map(elements).filter(|it| it.has_tag_name((ns::XSD, "schema")));
+    alone.into_iter().chain(embedded)
+}
+
 fn schema_imports(file: &File, schema: Node<'_>, found: &mut Vec<Import>) {
     if !schema.has_tag_name((ns::XSD, "schema")) {
         return;

@@ -2,7 +2,8 @@
 
 use memchr::memmem;
 
-use crate::{File, Location, Node, elements, ns};
+use crate::imports::schemas_in;
+use crate::{File, Location, ns};
 
 /// A schema that comes with the program.
 pub(crate) struct Known {
@@ -66,14 +67,9 @@ fn prefixes<'a>(file: &'a File, namespace: &str) -> Vec<&'a str> {
     if namespace == ns::XML {
         return vec!["xml"];
     }
-    let declared = |node: Node<'a>| {
-        node.namespaces().filter(|it| it.uri() == namespace).filter_map(|it| it.name()).collect::<Vec<_>>()
-    };
-    let mut found = declared(root);
-    if root.tag_name().namespace() == Some(ns::WSDL) {
-        let types = elements(root).filter(|child| child.has_tag_name((ns::WSDL, "types")));
-        types.flat_map(elements).for_each(|schema| found.extend(declared(schema)));
-    }
+    let nodes = std::iter::once(root).chain(schemas_in(file));
+    let declared = nodes.flat_map(|node| node.namespaces()).filter(|declared| declared.uri() == namespace);
+    let mut found: Vec<&str> = declared.filter_map(|declared| declared.name()).collect();
     found.sort_unstable();
     found.dedup();
     found

@@ -1,14 +1,18 @@
 //! What a complex type has from its base, kept while the types derived from it are judged: a long derivation is not put
 //! together anew for each of its types.
 
+use std::rc::Rc;
+
 use charter_source::{Map, NameKey};
 
 use super::Judge;
 use super::consistent::Declared;
 use super::unique::{Attribution, Part, distinct};
+use crate::content::complete_wildcard;
+use crate::engine::ModelTerm;
 use crate::{
-    Attribute, AttributeUse, Builtin, ComplexType, Compositor, Content, Derivation, NamespaceConstraint,
-    ParticleId, Schemas, TypeDef, TypeId, TypeKind, Use, Wildcard,
+    Attribute, AttributeUse, Builtin, ComplexType, Compositor, Content, Derivation, ParticleId, Schemas,
+    TypeDef, TypeId, TypeKind, Use, Wildcard,
 };
 
 /// Everything that a type has from its base.
@@ -97,7 +101,7 @@ impl<'e> Judge<'e> {
     /// Judges all types in a derivation, each after its base.
     pub(super) fn derivation(&mut self, root: TypeId) {
         let engine = self.engine;
-        let mut waiting = vec![(root, std::rc::Rc::new(Inherited::default()))];
+        let mut waiting = vec![(root, Rc::new(Inherited::default()))];
         while let Some((id, base)) = waiting.pop() {
             let ty: &'e TypeDef = &engine.schemas.types[id];
             let TypeKind::Complex(complex) = &ty.kind else { continue };
@@ -111,8 +115,8 @@ impl<'e> Judge<'e> {
                 continue;
             }
             // The last of those derived from one base takes what is inherited with it; the others copy it.
-            let inherited = std::rc::Rc::unwrap_or_clone(base);
-            let inherited = std::rc::Rc::new(self.with(inherited, complex, own));
+            let inherited = Rc::unwrap_or_clone(base);
+            let inherited = Rc::new(self.with(inherited, complex, own));
             waiting.extend(derived.into_iter().rev().map(|id| (id, inherited.clone())));
         }
         self.model.nodes.clear();
@@ -121,14 +125,7 @@ impl<'e> Judge<'e> {
     /// What those that are derived from a type inherit.
     fn with(&self, base: Inherited<'e>, complex: &ComplexType, own: Own<'e>) -> Inherited<'e> {
         let mut inherited = base;
-        inherited.any = match (complex.derivation, own.any, inherited.any) {
-            (Derivation::Restriction, own, _) | (Derivation::Extension, own, None) => own,
-            (Derivation::Extension, None, base) => base,
-            (Derivation::Extension, Some(own), Some(base)) => {
-                let both = own.namespaces.union(&base.namespaces);
-                Some(own.letting(both.unwrap_or(NamespaceConstraint::Any)))
-            }
-        };
+        inherited.any = complete_wildcard(complex.derivation, own.any, inherited.any);
         own.uses.iter().for_each(|usage| inherited.attributes.lay(self, self.engine.schemas, usage));
         if complex.derivation == Derivation::Restriction {
             inherited.content = Contained::default();
@@ -147,7 +144,7 @@ impl<'e> Judge<'e> {
         if let Some(root) = own.root.filter(|_| !content.lost) {
             content.nodes += nodes.len();
             content.elements.add(self.engine, nodes);
-            content.wild |= nodes.iter().any(|node| matches!(node.term, crate::engine::ModelTerm::Any(_)));
+            content.wild |= nodes.iter().any(|node| matches!(node.term, ModelTerm::Any(_)));
             let attribution = Attribution { engine: self.engine, model: &self.model, guesses: false };
             match (attribution.part(root), content.part.take()) {
                 (Ok(part), None) => content.part = Some(part),
