@@ -5,7 +5,7 @@ use std::collections::VecDeque;
 use crate::imports::{imports_of, schemas_in};
 use crate::known::{Known, known, mentioned};
 use crate::{
-    Fault, FileId, Import, ImportKind, Location, Map, Node, Place, ReadError, Store, Text, Tree, Wanted, ns,
+    Fault, FileId, Import, ImportKind, Location, Map, Node, Place, ReadError, Store, Text, Tree, Wanted,
 };
 
 /// How much is read at most.
