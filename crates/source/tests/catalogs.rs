@@ -177,10 +177,10 @@ fn a_catalog_that_says_too_little_is_refused_at_its_place() {
         other => panic!("{other}"),
     };
     let column = catalog("").find("</").unwrap() + 1;
-    assert_eq!(refused("<uri name='urn:a'/>"), (column, "this uri has no uri".into()));
+    assert_eq!(refused("<uri name='urn:a'/>"), (column, "this uri entry has no attribute uri".into()));
     assert_eq!(
         refused("<rewriteSystem rewritePrefix=''/>").1,
-        "this rewriteSystem has no systemIdStartString"
+        "this rewriteSystem entry has no attribute systemIdStartString"
     );
     assert_eq!(refused("<group prefer='both'/>").1, "prefer is \"both\"");
     assert!(matches!(

@@ -178,5 +178,9 @@ fn required<'a>(node: Node<'a>, name: &str) -> Result<&'a str, Wrong> {
 
 fn missing(node: Node<'_>, name: &str) -> Wrong {
     let kind = node.tag_name().name();
-    Wrong::at(node, format!("this {kind} has no {name}"), format!("add {name}=\"…\", or remove the entry"))
+    Wrong::at(
+        node,
+        format!("this {kind} entry has no attribute {name}"),
+        format!("add {name}=\"…\", or remove the entry"),
+    )
 }
