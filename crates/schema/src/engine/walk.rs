@@ -102,6 +102,9 @@ impl<'m> Walk<'m> {
     /// A step where the first way found is the only one: made in place.
     fn plain_step(&mut self, symbol: &Symbol<'_>) -> Option<Leaf<'m>> {
         let model = self.model;
+        if let Some(leaf) = self.near_step(symbol) {
+            return model.matched(leaf, symbol);
+        }
         let scratch = &mut self.scratch;
         scratch.clear();
         let mut found = None;
@@ -125,6 +128,37 @@ impl<'m> Walk<'m> {
         model.apply(&mut self.ways[0], keep, again, member, scratch);
         let leaf = self.ways[0].frames.last()?.node;
         model.matched(leaf, symbol)
+    }
+
+    /// The steps that nearly all elements take, found without a search: the same element once more, or a later one of
+    /// the same sequence. They are those that the search would find first.
+    fn near_step(&mut self, symbol: &Symbol<'_>) -> Option<u32> {
+        let model = self.model;
+        let key = symbol.key.filter(|_| symbol.heads.is_empty())?;
+        let Some(way) = self.ways.first_mut() else {
+            let root = model.root?;
+            let at = model.next_in_sequence(root, key, 0)?;
+            let leaf = model.nodes[root as usize].group()?.members[at as usize];
+            let mut frames = Vec::with_capacity(4);
+            frames.extend([Frame { node: root, count: 1, at }, Frame { node: leaf, count: 1, at: 0 }]);
+            self.begun = true;
+            self.ways.push(Way { frames, seen: Vec::new() });
+            return Some(leaf);
+        };
+        let [.., outer, last] = way.frames.as_slice() else { return None };
+        let (outer, last, depth) = (*outer, *last, way.frames.len());
+        let node = &model.nodes[last.node as usize];
+        if last.count < node.max && matches!(node.term, Term::Element { key: own, .. } if own == key) {
+            model.apply(way, depth, true, 0, &[]);
+            return Some(last.node);
+        }
+        if last.count < node.min {
+            return None;
+        }
+        let at = model.next_in_sequence(outer.node, key, outer.at + 1)?;
+        let leaf = model.nodes[outer.node as usize].group()?.members[at as usize];
+        model.apply(way, depth - 1, false, at, &[Frame { node: leaf, count: 1, at: 0 }]);
+        Some(leaf)
     }
 
     /// Makes the moves: one in place, several as ways of their own.
@@ -207,6 +241,17 @@ impl Model {
             Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
             Term::Group(_) => None,
         }
+    }
+
+    /// The first member of a sequence, from one position on, that may be the element of that name, if it is no group.
+    fn next_in_sequence(&self, sequence: u32, key: NameKey, from: u32) -> Option<u32> {
+        let group = self.nodes[sequence as usize].group()?;
+        if group.compositor != Compositor::Sequence {
+            return None;
+        }
+        let last = group.required_from(from as usize);
+        let at = group.beginning_with(key, from, last).next()?;
+        matches!(self.nodes[group.members[at as usize] as usize].term, Term::Element { .. }).then_some(at)
     }
 
     /// Tells `emit` of every way from the beginning of a particle to a leaf that fits; stops when it says so.
