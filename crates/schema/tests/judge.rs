@@ -307,3 +307,34 @@ fn the_redefined_type_is_what_all_others_mean() {
         schemas.children(ty).into_iter().map(|(id, _)| &*schemas.elements[id].name.local).collect();
     assert_eq!(names, ["a", "b"]);
 }
+
+#[test]
+fn counts_in_counts_are_ambiguous_only_if_they_are() {
+    let pair = |inner: &str| {
+        complex(
+            "A",
+            &format!(
+                "<xs:sequence><xs:choice minOccurs='2' maxOccurs='2'><xs:element name='c'/>{inner}</xs:choice><xs:element name='c'/></xs:sequence>"
+            ),
+        )
+    };
+    // After four of them the choice has been made twice, after three it has not.
+    sound(&pair("<xs:element name='a' minOccurs='2' maxOccurs='3'/>"));
+    breaks(&pair("<xs:element name='a' minOccurs='1' maxOccurs='3'/>"), "cos-nonambig");
+    // What would take too long to write out stays as it seems, and nothing loops on nothing.
+    breaks(&pair("<xs:element name='a' minOccurs='2000000' maxOccurs='3000000'/>"), "cos-nonambig");
+    let nothing = "<xs:sequence minOccurs='0' maxOccurs='4000000000'><xs:sequence/></xs:sequence>";
+    let after_nothing = pair("<xs:element name='a' minOccurs='2' maxOccurs='3'/>")
+        .replace("<xs:choice", &format!("{nothing}<xs:choice"));
+    sound(&after_nothing);
+    let many = "<xs:element name='a' minOccurs='0' maxOccurs='2900'/>";
+    breaks(
+        &complex(
+            "A",
+            &format!(
+                "<xs:sequence><xs:sequence minOccurs='0' maxOccurs='2'>{many}</xs:sequence>{many}</xs:sequence>"
+            ),
+        ),
+        "cos-nonambig",
+    );
+}

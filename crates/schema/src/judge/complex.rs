@@ -38,7 +38,7 @@ impl<'e> Judge<'e> {
         if let Content::Elements(particle) = complex.content {
             self.all_limited(particle, true);
         }
-        self.content_model(ty, complex, &inherited.content, &mut own);
+        self.content_model(id, ty, complex, &inherited.content, &mut own);
         own
     }
 

@@ -5,11 +5,11 @@ use std::rc::Rc;
 
 use charter_source::{Map, NameKey};
 
-use super::Judge;
 use super::consistent::Declared;
 use super::unique::{Attribution, Part, distinct};
+use super::{Judge, written_out};
 use crate::content::complete_wildcard;
-use crate::engine::ModelTerm;
+use crate::engine::{Model, ModelTerm};
 use crate::{
     Attribute, AttributeUse, Builtin, ComplexType, Compositor, Content, Derivation, ParticleId, Schemas,
     TypeDef, TypeId, TypeKind, Use, Wildcard,
@@ -158,6 +158,7 @@ impl<'e> Judge<'e> {
     /// Judges the content model of a type, as far as it is its own: attribution and consistency.
     pub(super) fn content_model(
         &mut self,
+        id: TypeId,
         ty: &TypeDef,
         complex: &ComplexType,
         before: &Contained,
@@ -189,9 +190,21 @@ impl<'e> Judge<'e> {
         });
         if let Err(clash) = outcome {
             own.lost = true;
-            self.ambiguous(clash);
+            if !self.cleared(id) {
+                self.ambiguous(clash);
+            }
         }
         self.consistency(&before.elements, own.start);
+    }
+}
+
+impl Judge<'_> {
+    /// Whether a type that seems ambiguous is not, once its content is written out.
+    fn cleared(&self, id: TypeId) -> bool {
+        let schemas = self.engine.schemas;
+        !self.engine.has_substitutes()
+            && Model::of(schemas, &schemas.content(id)).and_then(|model| written_out::ambiguous(&model))
+                == Some(false)
     }
 }
 

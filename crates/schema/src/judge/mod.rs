@@ -16,6 +16,7 @@ mod redefined;
 mod restriction;
 mod simple;
 mod unique;
+mod written_out;
 
 use charter_source::{Fault, Place, QName, Set};
 use rayon::prelude::*;
