@@ -240,9 +240,13 @@ fn faceted(base: &str, facets: &[(&str, &str)], text: &str) -> bool {
     )
 }
 
+/// A base type, its facets by name and value, and texts that are right and wrong.
+type Case =
+    (&'static str, &'static [(&'static str, &'static str)], &'static [&'static str], &'static [&'static str]);
+
 #[test]
 fn facets_hold_for_values() {
-    let cases: &[(&str, &[(&str, &str)], &[&str], &[&str])] = &[
+    let cases: &[Case] = &[
         ("string", &[("length", "2")], &["ab", "𝄞𝄞"], &["a", "abc"]),
         ("token", &[("maxLength", "3")], &["  abc  "], &["a  bc d"]),
         ("hexBinary", &[("length", "2")], &["0a0b"], &["0a"]),
