@@ -92,7 +92,7 @@ fn broken(text: &str) -> BTreeSet<(&'static str, usize)> {
     let schemas = Schemas::read(&files, [(files.first().id, files.first().root().unwrap().id())]);
     assert!(schemas.faults().is_empty(), "{text}: {:?}", schemas.faults());
     let faults = Engine::new(&files, &schemas).judge();
-    let line = |start| files.first().text().position(start).line as usize;
+    let line = |start| files.first().text().position(start).line;
     faults.into_iter().map(|fault| (fault.rule, line(fault.place.span.start) - 2)).collect()
 }
 
