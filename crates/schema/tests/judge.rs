@@ -321,6 +321,16 @@ fn counts_in_counts_are_ambiguous_only_if_they_are() {
     // After four of them the choice has been made twice, after three it has not.
     sound(&pair("<xs:element name='a' minOccurs='2' maxOccurs='3'/>"));
     breaks(&pair("<xs:element name='a' minOccurs='1' maxOccurs='3'/>"), "cos-nonambig");
+    // Wildcards and what may stand for others as well.
+    sound(&pair("<xs:any namespace='##other' processContents='lax' minOccurs='2' maxOccurs='3'/>"));
+    breaks(&pair("<xs:any processContents='lax' minOccurs='2' maxOccurs='3'/>"), "cos-nonambig");
+    let heads = "<xs:element name='head' type='xs:token'/><xs:element name='member' type='xs:token' substitutionGroup='t:head'/>";
+    let head = "<xs:element ref='t:head' minOccurs='2' maxOccurs='3'/>";
+    sound(&format!("{heads}{}", pair(head)));
+    let member = |text: String| {
+        text.replacen("<xs:element name='c'/></xs:sequence>", "<xs:element ref='t:member'/></xs:sequence>", 1)
+    };
+    breaks(&format!("{heads}{}", member(pair(head))), "cos-nonambig");
     // What would take too long to write out stays as it seems, and nothing loops on nothing.
     breaks(&pair("<xs:element name='a' minOccurs='2000000' maxOccurs='3000000'/>"), "cos-nonambig");
     let nothing = "<xs:sequence minOccurs='0' maxOccurs='4000000000'><xs:sequence/></xs:sequence>";

@@ -26,6 +26,7 @@ pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm};
 pub use violation::Violation;
 pub(crate) use violation::quoted;
+pub(crate) use walk::fits;
 pub use walk::{Symbol, Walk};
 
 /// What is known about a set of schemas beyond what is written in them.

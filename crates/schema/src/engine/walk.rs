@@ -1,7 +1,8 @@
 //! A walk through a content model, an element at a time.
 
-use charter_source::NameKey;
+use charter_source::{NameKey, QName};
 
+use super::Engine;
 use super::model::{Group, Leaf, Model, Term};
 use crate::{Compositor, ElementId, Occurs};
 
@@ -19,6 +20,19 @@ pub struct Symbol<'n> {
     pub global: Option<ElementId>,
     /// The elements that it may stand for, with their keys.
     pub heads: &'n [(NameKey, ElementId)],
+}
+
+impl<'n> Symbol<'n> {
+    /// An element of a name that the schemas know.
+    pub(crate) fn of(engine: &'n Engine<'_>, name: &'n QName) -> Symbol<'n> {
+        let global = engine.global_element(name.key()).filter(|_| engine.has_substitutes());
+        Symbol {
+            key: Some(name.key()),
+            namespace: &name.namespace,
+            global,
+            heads: global.map_or(&[], |id| engine.heads(id)),
+        }
+    }
 }
 
 /// A particle on the way down to where the walk is.
@@ -485,7 +499,7 @@ impl Way {
 }
 
 /// Whether a leaf may stand for the symbol.
-fn fits(term: &Term, symbol: &Symbol<'_>) -> bool {
+pub(crate) fn fits(term: &Term, symbol: &Symbol<'_>) -> bool {
     match term {
         Term::Element { element, key, global } => {
             symbol.key == Some(*key) || (*global && symbol.heads.iter().any(|(_, head)| head == element))

@@ -201,10 +201,9 @@ impl<'e> Judge<'e> {
 impl Judge<'_> {
     /// Whether a type that seems ambiguous is not, once its content is written out.
     fn cleared(&self, id: TypeId) -> bool {
-        let schemas = self.engine.schemas;
-        !self.engine.has_substitutes()
-            && Model::of(schemas, &schemas.content(id)).and_then(|model| written_out::ambiguous(&model))
-                == Some(false)
+        let (engine, schemas) = (self.engine, self.engine.schemas);
+        Model::of(schemas, &schemas.content(id)).and_then(|model| written_out::ambiguous(engine, &model))
+            == Some(false)
     }
 }
 

@@ -4,10 +4,10 @@
 //! It is exact where counts stand in counts, and costs too much elsewhere; so it has the last word only on what
 //! `unique` takes for ambiguous.
 
-use charter_source::{Map, NameKey, Set};
+use charter_source::{NameKey, Set};
 
-use crate::Compositor;
-use crate::engine::{Model, ModelTerm};
+use crate::engine::{Model, ModelTerm, Symbol, fits};
+use crate::{Compositor, Engine, NamespaceConstraint};
 
 /// States that are written out at most.
 const MOST_STATES: usize = 3_000;
@@ -15,11 +15,47 @@ const MOST_STATES: usize = 3_000;
 const MOST_STEPS: usize = 2_000_000;
 
 /// Whether after some elements the next one could belong to two particles; `None` if that takes too much to find out,
-/// or if more than names decides.
-pub(super) fn ambiguous(model: &Model) -> Option<bool> {
+/// or if an `all` group is among them.
+pub(super) fn ambiguous(engine: &Engine<'_>, model: &Model) -> Option<bool> {
     let mut writer = Writer { model, leaves: Vec::new(), next: Vec::new(), steps: 0 };
     let whole = writer.part(model.root?)?;
-    writer.search(whole.firsts)
+    writer.search(engine, whole.firsts)
+}
+
+/// The elements that tell the particles of a model apart: those that it names, those that may stand for them, and one
+/// that nobody names of each namespace.
+fn symbols<'e>(engine: &'e Engine<'_>, model: &'e Model) -> Vec<Symbol<'e>> {
+    let mut named: Set<NameKey> = Set::default();
+    let mut namespaces: Set<&str> = Set::default();
+    // No namespace, and one that no schema can name.
+    namespaces.extend(["", "\u{1}"]);
+    let mut found = Vec::new();
+    for node in &model.nodes {
+        match &node.term {
+            ModelTerm::Element { element, global, .. } => {
+                let mut elements = vec![*element];
+                while let Some(id) = elements.pop() {
+                    let name = &engine.schemas.elements[id].name;
+                    if named.insert(name.key()) {
+                        namespaces.insert(&name.namespace);
+                        found.push(Symbol::of(engine, name));
+                    }
+                    if *global {
+                        elements.extend(engine.relatives().substitutes(id));
+                    }
+                }
+            }
+            ModelTerm::Any(wildcard) => match &wildcard.namespaces {
+                NamespaceConstraint::Any => {}
+                NamespaceConstraint::Not(namespace) => drop(namespaces.insert(namespace)),
+                NamespaceConstraint::OneOf(these) => namespaces.extend(these.iter().map(|it| &**it)),
+            },
+            ModelTerm::Group(_) => {}
+        }
+    }
+    let unnamed = |namespace| Symbol { key: None, namespace, global: None, heads: &[] };
+    found.extend(namespaces.into_iter().map(unnamed));
+    found
 }
 
 /// A part of the written-out model.
@@ -32,8 +68,8 @@ struct Fragment {
 
 struct Writer<'m> {
     model: &'m Model,
-    /// The node that each state is an occurrence of, and its name.
-    leaves: Vec<(u32, NameKey)>,
+    /// The node that each state is an occurrence of.
+    leaves: Vec<u32>,
     /// The states that may follow each state.
     next: Vec<Vec<u32>>,
     steps: usize,
@@ -65,9 +101,9 @@ impl Writer<'_> {
     fn term(&mut self, id: u32) -> Option<Fragment> {
         let model = self.model;
         match &model.nodes[id as usize].term {
-            ModelTerm::Element { key, .. } => {
+            ModelTerm::Element { .. } | ModelTerm::Any(_) => {
                 let state = self.leaves.len() as u32;
-                self.leaves.push((id, *key));
+                self.leaves.push(id);
                 self.next.push(Vec::new());
                 let fragment = Fragment { firsts: vec![state], lasts: vec![state], empty: false };
                 (self.leaves.len() <= MOST_STATES).then_some(fragment)
@@ -88,7 +124,7 @@ impl Writer<'_> {
                     Some(whole)
                 })
             }
-            ModelTerm::Any(_) | ModelTerm::Group(_) => None,
+            ModelTerm::Group(_) => None,
         }
     }
 
@@ -116,27 +152,26 @@ impl Writer<'_> {
         Some(whole)
     }
 
-    fn search(&self, firsts: Vec<u32>) -> Option<bool> {
+    fn search(&self, engine: &Engine<'_>, firsts: Vec<u32>) -> Option<bool> {
+        let symbols = symbols(engine, self.model);
         let mut seen: Set<Vec<u32>> = Set::default();
         let mut waiting = vec![firsts];
         let mut gone = 0;
         while let Some(open) = waiting.pop() {
-            gone += open.len();
-            if gone > MOST_STEPS {
-                return None;
-            }
-            let mut by_name: Map<NameKey, Vec<u32>> = Map::default();
-            for state in open {
-                by_name.entry(self.leaves[state as usize].1).or_default().push(state);
-            }
-            for mut states in by_name.into_values() {
+            for symbol in &symbols {
+                gone += open.len();
+                if gone > MOST_STEPS {
+                    return None;
+                }
+                let leaf = |state: &u32| self.leaves[*state as usize];
+                let takes = |state: &u32| fits(&self.model.nodes[leaf(state) as usize].term, symbol);
+                let mut states: Vec<u32> = open.iter().copied().filter(takes).collect();
                 states.sort_unstable();
                 states.dedup();
-                let leaf = |state: &u32| self.leaves[*state as usize].0;
                 if states.iter().any(|state| leaf(state) != leaf(&states[0])) {
                     return Some(true);
                 }
-                if seen.contains(&states) {
+                if states.is_empty() || seen.contains(&states) {
                     continue;
                 }
                 let follow = states.iter().flat_map(|state| &self.next[*state as usize]);
