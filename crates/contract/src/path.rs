@@ -163,18 +163,10 @@ impl Contract {
 
     /// Whether a component comes with the program: a built-in type, or one of a namespace that is known without a file.
     pub fn is_built_in(&self, component: Component) -> bool {
-        let schemas = &self.schemas;
-        let place = match component {
-            Component::Type(id) if charter_schema::Builtin::from_id(id).is_some() => return true,
-            Component::Type(id) => schemas.types[id].place,
-            Component::Element(id) => schemas.elements[id].place,
-            Component::ElementUse(id) => schemas.particles[id].place,
-            Component::Attribute(id) => schemas.attribute_decls[id].place,
-            Component::Group(id) => schemas.groups[id].place,
-            Component::AttributeGroup(id) => schemas.attribute_groups[id].place,
-            _ => return false,
-        };
-        schemas.is_known(place)
+        match component {
+            Component::Type(id) if charter_schema::Builtin::from_id(id).is_some() => true,
+            other => self.schemas.is_known(self.place(other)),
+        }
     }
 
     fn member(&self, owner: Owner, component: Component, name: &QName) -> String {
