@@ -1,7 +1,6 @@
 //! Begins a contract: everything it needs, under one naming convention.
 
-use charter_contract::Side;
-use charter_notation::convention;
+use charter_notation::{Convention, SideKind, convention};
 use charter_source::is_ncname;
 
 use crate::EditFailure;
@@ -77,20 +76,20 @@ pub fn new_contract(beginning: &Beginning<'_>) -> Result<String, EditFailure> {
   </wsdl:service>
 </wsdl:definitions>
 "#,
-        elements = each(&|name| element(name, Side::Input) + &element(name, Side::Output)),
-        messages = each(&|name| message(name, Side::Input) + &message(name, Side::Output)),
-        port_type = convention::port_type(name),
+        elements = each(&|name| element(name, SideKind::Input) + &element(name, SideKind::Output)),
+        messages = each(&|name| message(name, SideKind::Input) + &message(name, SideKind::Output)),
+        port_type = Convention::apply("*", name),
         port_operations = each(&port_operation),
-        binding = convention::binding(name),
+        binding = Convention::apply("*Soap", name),
         bound_operations = each(&|name| bound_operation(namespace, name)),
-        service = convention::service(name),
-        port = convention::port(name),
+        service = Convention::apply("*Service", name),
+        port = Convention::apply("*Port", name),
         path = name.to_lowercase(),
     ))
 }
 
-fn element(operation: &str, side: Side) -> String {
-    let name = convention::element(operation, side);
+fn element(operation: &str, side: SideKind) -> String {
+    let name = Convention::default().element(operation, side);
     format!(
         "      <xs:element name=\"{name}\">
         <xs:complexType>
@@ -100,10 +99,11 @@ fn element(operation: &str, side: Side) -> String {
     )
 }
 
-fn message(operation: &str, side: Side) -> String {
-    let name = convention::message(operation, side);
-    let element = convention::element(operation, side);
-    let part = convention::part(side);
+fn message(operation: &str, side: SideKind) -> String {
+    let name = Convention::default().message(operation, side);
+    let element = Convention::default().element(operation, side);
+    let convention = Convention::default();
+    let part = convention.part(side);
     format!(
         "  <wsdl:message name=\"{name}\">
     <wsdl:part name=\"{part}\" element=\"tns:{element}\"/>
@@ -112,8 +112,8 @@ fn message(operation: &str, side: Side) -> String {
 }
 
 fn port_operation(operation: &str) -> String {
-    let input = convention::message(operation, Side::Input);
-    let output = convention::message(operation, Side::Output);
+    let input = Convention::default().message(operation, SideKind::Input);
+    let output = Convention::default().message(operation, SideKind::Output);
     format!(
         "    <wsdl:operation name=\"{operation}\">
       <wsdl:input message=\"tns:{input}\"/>

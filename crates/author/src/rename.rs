@@ -1,9 +1,7 @@
 //! Renames a component with every reference to it, in every file.
 
-use charter_contract::{
-    BindingId, Component, Contract, Extension, ExtensionKind, MessageId, OperationId, Side,
-};
-use charter_notation::convention;
+use charter_contract::{BindingId, Component, Contract, Extension, ExtensionKind, MessageId, OperationId};
+use charter_notation::{Convention, SideKind};
 use charter_schema::{ElementDecl, ElementId, Owner, Ref, SimpleDerivation, Term, TypeDef, TypeId, TypeKind};
 use charter_source::{Place, QName, Set, Store, TextEdit, is_ncname};
 
@@ -116,15 +114,16 @@ fn operation(contract: &Contract, id: OperationId, name: &str) -> Result<Found, 
 fn convention_notes(contract: &Contract, id: OperationId) -> Vec<String> {
     let operation = contract.operation(id);
     let old = &operation.name.text;
+    let convention = Convention::default();
     let mut kept = Vec::new();
-    for (side, usage) in [(Side::Input, &operation.input), (Side::Output, &operation.output)] {
+    for (side, usage) in [(SideKind::Input, &operation.input), (SideKind::Output, &operation.output)] {
         let Some(message) = usage.as_ref().and_then(|usage| usage.message.target) else { continue };
-        if *contract.messages[message].name.local == convention::message(old, side) {
+        if *contract.messages[message].name.local == convention.message(old, side) {
             kept.push(contract.path(Component::Message(message)).to_string());
         }
         for part in &contract.messages[message].parts {
             let Some(element) = part.element.as_ref().and_then(|element| element.target) else { continue };
-            if *contract.schemas.elements[element].name.local == convention::element(old, side) {
+            if *contract.schemas.elements[element].name.local == convention.element(old, side) {
                 kept.push(contract.path(Component::Element(element)).to_string());
             }
         }

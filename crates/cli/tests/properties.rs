@@ -3,6 +3,7 @@
 use charter_author::{Beginning, new_contract, rename};
 use charter_compare::{Reader, Verdict, compare};
 use charter_contract::{Component, Contract};
+use charter_notation::Convention;
 use charter_source::{Disk, Limits, Location, Overlay, apply};
 use proptest::prelude::*;
 
@@ -124,11 +125,11 @@ fn use_everywhere(contract: &Contract) {
     for finding in charter_check::check(contract) {
         contract.files.get(finding.place.file).text().position(finding.place.span.end);
     }
-    charter_notation::contract(contract);
+    charter_notation::contract(contract, &Convention::default());
     for component in components(contract) {
         // Two components of one name share a path, so it may not be found; it must be written all the same.
         let _ = contract.find(contract.path(component).as_str());
-        charter_notation::component(contract, component);
+        charter_notation::component(contract, component, &Convention::default());
     }
     for (id, _) in contract.operations() {
         for side in contract.sides(id) {
@@ -218,7 +219,7 @@ proptest! {
     #[test]
     fn every_sample_is_well_formed_and_shows_in_the_notation(text in contracts()) {
         let contract = load(text.as_bytes());
-        let notation = charter_notation::contract(&contract);
+        let notation = charter_notation::contract(&contract, &Convention::default());
         prop_assert!(notation.trim_end().ends_with('}'), "{}", notation);
         for (id, operation) in contract.operations() {
             for side in contract.sides(id) {

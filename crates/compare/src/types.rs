@@ -132,7 +132,11 @@ impl<'c> Types<'c> {
         let line = |contract: &Contract, component: Component| match component {
             Component::Element(id) => notation::field(contract, id, Occurs::ONCE),
             Component::Type(id) => notation::type_line(contract, id),
-            other => notation::component(contract, other).lines().next().unwrap_or("").to_owned(),
+            other => notation::component(contract, other, &notation::Convention::default())
+                .lines()
+                .next()
+                .unwrap_or("")
+                .to_owned(),
         };
         let (old, new) = (line(self.old, of_old), line(self.new, of_new));
         let path = self.new.path(of_new).to_string();

@@ -1,27 +1,45 @@
 //! The notation: a contract that fills pages of XML, on one screen.
 //!
 //! [`contract`] writes a whole contract, [`component`] one component, and [`field`] and [`type_line`] a
-//! single line, as a list of changes shows it. What follows the naming [`convention`] is left
-//! out, what departs from it is spelled out, and what has no short form stands as XML.
+//! single line, as a list of changes shows it. What follows the naming [`Convention`] is left out, what departs
+//! from it is spelled out, and what has no short form stands as XML. [`read`] is the way back.
+//!
+//! Both ways lead through [`Form`]: the XML elements of a contract, apart from how they are written.
 
-mod bindings;
+mod bound;
 pub mod convention;
-mod names;
-mod operations;
-mod page;
-mod schema;
-mod simple;
+pub mod form;
+mod gather;
+mod layout;
+mod parse;
+pub mod paths;
+mod prefixes;
+mod print;
+mod reading;
+mod view;
+mod vocabulary;
 
-use charter_contract::{Component, Contract};
+use charter_contract::{Component, Contract, Side};
 use charter_schema::{ElementId, Occurs, Owner, TypeId};
+use charter_source::Place;
 
-use names::Names;
-use page::Page;
+pub use convention::{Convention, SideKind};
+pub use form::{Child, Form, Origin, Value};
+pub use parse::cursor::NotationError;
+pub use prefixes::Prefixes;
+
+use gather::Gathering;
+use layout::Entry;
+use parse::cursor::Cursor;
+use print::Printer;
+use print::operation::{Operations, Shown};
+use view::View;
 
 /// The whole contract.
 ///
 /// ```
 /// use charter_contract::Contract;
+/// use charter_notation::Convention;
 /// use charter_source::{Limits, Location, Overlay};
 ///
 /// let text = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema" targetNamespace="urn:saltmere:tide">
@@ -31,31 +49,249 @@ use page::Page;
 /// </xs:schema>"#;
 /// let store = Overlay::of(&[("port.xsd", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
-/// assert!(charter_notation::contract(&contract).contains("type Gauge = string length ..20"));
+/// assert!(charter_notation::contract(&contract, &Convention::default()).contains("type Gauge = string length ..20"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
-pub fn contract(contract: &Contract) -> String {
-    let names = Names::new(contract);
-    let mut page = Page::default();
-    Writer { contract, names, page: &mut page }.whole();
-    page.text()
+pub fn contract(contract: &Contract, convention: &Convention) -> String {
+    let form = form_of(contract);
+    text_of(&form, &Prefixes::of(contract), convention)
+}
+
+/// The form of a whole contract: a `definitions` element with everything in it, whatever file it came from. For
+/// schemas by themselves, a `types` element.
+pub fn form_of(contract: &Contract) -> Form {
+    Gathering::new(contract).whole()
+}
+
+/// The notation of a form as [`form_of`] makes it.
+pub fn text_of(form: &Form, prefixes: &Prefixes, convention: &Convention) -> String {
+    let mut entries = if form.is_wsdl("definitions") {
+        vec![print::wsdl::contract(form, prefixes, convention)]
+    } else {
+        let printer = Printer { prefixes };
+        let schemas = form.elements().map(|schema| {
+            if schema.is_xsd("schema") { printer.schema(schema) } else { printer.verbatim(schema) }
+        });
+        schemas.collect()
+    };
+    let mut lines: Vec<Entry> = Vec::new();
+    let mut used = Vec::new();
+    entries.iter().for_each(|entry| prefixes_used(entry, &mut used));
+    for (prefix, namespace) in prefixes.all().filter(|(prefix, _)| used.contains(prefix)) {
+        lines.push(Entry::line(format!("prefix {prefix} = {}", layout::quoted(namespace))));
+    }
+    if let Some(last) = lines.last_mut() {
+        last.last = true;
+    }
+    match entries.first_mut().and_then(|entry| entry.block.as_mut()) {
+        Some(block) if form.is_wsdl("definitions") => {
+            let about = block.entries.iter().take_while(|entry| entry.head.starts_with("about ")).count();
+            if let (Some(last), false) = (about.checked_sub(1), lines.is_empty()) {
+                block.entries[last].last = true;
+            }
+            block.entries.splice(about..about, lines);
+        }
+        _ => {
+            lines.append(&mut entries);
+            entries = lines;
+        }
+    }
+    layout::text(&entries)
+}
+
+/// Reads a contract, or schemas by themselves, from the notation: the form that [`form_of`] would make of the WSDL.
+///
+/// ```
+/// use charter_notation::{Convention, Prefixes, read, text_of};
+///
+/// let text = r#"contract Tides "urn:saltmere:tides:1" {
+///   operation nextTide {
+///     input { gauge: string length 1..20 }
+///     output { high: dateTime, depth: decimal }
+///   }
+///
+///   binding TidesSoap = soap 1.1 document literal
+/// }
+/// "#;
+/// let read = read(text, &Convention::default()).unwrap();
+/// assert_eq!(text_of(&read.form, &read.prefixes, &Convention::default()), text);
+/// ```
+///
+/// # Errors
+/// Everything that the notation does not allow, in the order of the text.
+pub fn read(text: &str, convention: &Convention) -> Result<Written, Vec<NotationError>> {
+    let mut cursor = Cursor { text, at: 0, prefixes: Prefixes::new(""), errors: Vec::new() };
+    let form = parse::contract::file(&mut cursor, convention);
+    let mut errors = cursor.errors;
+    match form {
+        Ok(form) if errors.is_empty() => Ok(Written { form, prefixes: cursor.prefixes }),
+        _ => {
+            errors.sort_by_key(|error| error.span);
+            errors.dedup();
+            Err(errors)
+        }
+    }
+}
+
+/// What was written in the notation.
+#[derive(Debug, Clone)]
+pub struct Written {
+    /// Its form.
+    pub form: Form,
+    /// The prefixes that it declares.
+    pub prefixes: Prefixes,
+}
+
+/// The words of an entry that could be prefixes, outside of quotes and of XML.
+fn prefixes_used<'e>(entry: &'e Entry, found: &mut Vec<&'e str>) {
+    let mut see = |words: &'e str| {
+        let is_name = |c: char| c.is_alphanumeric() || matches!(c, '-' | '_' | '.');
+        for (at, _) in words.match_indices(':') {
+            let start = words[..at].char_indices().rev().take_while(|(_, c)| is_name(*c)).last();
+            let follows = words[at + 1..].starts_with(|c: char| c.is_alphabetic() || c == '_');
+            if let Some((start, _)) = start.filter(|_| follows)
+                && !found.contains(&&words[start..at])
+                && !words.contains(&format!("xmlns:{}=", &words[start..at]))
+            {
+                found.push(&words[start..at]);
+            }
+        }
+    };
+    see(&entry.head);
+    if let Some(block) = &entry.block {
+        see(&block.tail);
+        block.entries.iter().for_each(|entry| prefixes_used(entry, found));
+    }
 }
 
 /// One component, as it stands in the notation of the whole.
-pub fn component(contract: &Contract, component: Component) -> String {
+pub fn component(contract: &Contract, component: Component, convention: &Convention) -> String {
+    if component == Component::Contract {
+        return self::contract(contract, convention);
+    }
+    let entries = entries_of(contract, component, convention);
+    layout::text(&entries.unwrap_or_else(|| vec![Entry::line("…")]))
+}
+
+/// The prefixes of a contract, as seen from what stands at a place.
+fn prefixes_at(contract: &Contract, place: Place) -> Prefixes {
+    let mut prefixes = Prefixes::of(contract);
+    if let Some(document) = contract.schemas.document_of(place) {
+        prefixes.own = document.namespace.to_string();
+    }
+    prefixes
+}
+
+/// Where a component stands, if it is one of a schema.
+fn place_of(contract: &Contract, component: Component) -> Option<Place> {
     let schemas = &contract.schemas;
-    let names = match component {
-        Component::Type(id) => Names::at(contract, schemas.types[id].place),
-        Component::Element(id) => Names::at(contract, schemas.elements[id].place),
-        Component::ElementUse(id) => Names::at(contract, schemas.particles[id].place),
-        Component::Attribute(id) => Names::at(contract, schemas.attribute_decls[id].place),
-        Component::Group(id) => Names::at(contract, schemas.groups[id].place),
-        Component::AttributeGroup(id) => Names::at(contract, schemas.attribute_groups[id].place),
-        _ => Names::new(contract),
+    Some(match component {
+        Component::Type(id) => schemas.types[id].extent,
+        Component::Element(id) => schemas.elements[id].extent,
+        Component::ElementUse(id) => schemas.particles[id].extent,
+        Component::Attribute(id) => schemas.attribute_decls[id].extent,
+        Component::Group(id) => schemas.groups[id].extent,
+        Component::AttributeGroup(id) => schemas.attribute_groups[id].extent,
+        _ => return None,
+    })
+}
+
+fn entries_of(contract: &Contract, component: Component, convention: &Convention) -> Option<Vec<Entry>> {
+    let mut gathering = Gathering::new(contract);
+    if let Some(place) = place_of(contract, component) {
+        let prefixes = prefixes_at(contract, place);
+        let form = gathering.at(place)?;
+        return schema_entries(contract, component, &form, &Printer { prefixes: &prefixes });
+    }
+    let form = gathering.component(component)?;
+    let prefixes = Prefixes::of(contract).seen_from(form.text("targetNamespace").unwrap_or(""));
+    let view = View::new(&form, convention);
+    let printer = Printer { prefixes: &prefixes };
+    let mut operations = Operations { printer: printer.clone(), view: &view, shown: Shown::default() };
+    let named = |local: &'static str, name: &str| {
+        form.elements().find(|it| it.is_wsdl(local) && it.text("name") == Some(name))
     };
-    let mut page = Page::default();
-    Writer { contract, names, page: &mut page }.component(component);
-    page.text()
+    let entry = match component {
+        Component::Message(id) => {
+            let form = named("message", &contract.messages[id].name.local)?;
+            printer.or_verbatim(form, printer.message(form))
+        }
+        Component::Part(id, index) => {
+            let form = named("message", &contract.messages[id].name.local)?;
+            let part = form.elements().filter(|part| part.is_wsdl("part")).nth(index)?;
+            printer.or_verbatim(part, printer.part(part).map(Entry::line))
+        }
+        Component::PortType(id) => {
+            let form = named("portType", &contract.port_types[id].name.local)?;
+            let entry = printer.port_type(form, &mut operations);
+            printer.or_verbatim(form, entry)
+        }
+        Component::Operation(id) => {
+            let name = &contract.port_types[id.port_type].name.local;
+            operations
+                .operation(name, view.port_types.first()?.elements().find(|it| it.is_wsdl("operation"))?)
+        }
+        Component::OperationSide(id, side) => {
+            let form = view.port_types.first()?.elements().find(|it| it.is_wsdl("operation"))?;
+            let local = match side {
+                Side::Input => "input",
+                Side::Output => "output",
+                Side::Fault(_) => "fault",
+            };
+            let index = if let Side::Fault(index) = side { index } else { 0 };
+            let side = form.elements().filter(|it| it.is_wsdl(local)).nth(index)?;
+            let (headers, _) = view.headers(&contract.port_types[id.port_type].name.local, form);
+            let entry = operations.side(form.text("name").unwrap_or(""), side, &headers);
+            printer.or_verbatim(side, entry)
+        }
+        Component::Binding(id) => {
+            printer.binding(named("binding", &contract.bindings[id].name.local)?, &view, &Shown::default())
+        }
+        Component::BindingOperation(id, index) | Component::BindingSide(id, index, _) => {
+            let bound = &contract.bindings[id].operations[index];
+            printer.bound_operation(&view, &contract.bindings[id].name.local, &bound.name.text)?
+        }
+        Component::Service(id) => {
+            let form = named("service", &contract.services[id].name.local)?;
+            printer.or_verbatim(form, printer.service(form, &view))
+        }
+        Component::Port(id) => {
+            let form = named("service", &contract.services[id.service].name.local)?;
+            let port = form.elements().filter(|it| it.is_wsdl("port")).nth(id.index)?;
+            printer.or_verbatim(port, printer.port(port, &view))
+        }
+        _ => return None,
+    };
+    Some(vec![entry])
+}
+
+fn schema_entries(
+    contract: &Contract,
+    component: Component,
+    form: &Form,
+    printer: &Printer<'_>,
+) -> Option<Vec<Entry>> {
+    let owner = match component {
+        Component::Type(id) => contract.schemas.types[id].owner,
+        Component::Element(id) => contract.schemas.elements[id].owner,
+        Component::Attribute(id) => contract.schemas.attribute_decls[id].owner,
+        Component::ElementUse(_) => return Some(printer.particle(form)),
+        _ => Owner::Schema,
+    };
+    Some(match (owner, component) {
+        (Owner::Schema, _) => printer.global(form),
+        (_, Component::Element(_)) => printer.particle(form),
+        (_, Component::Attribute(_)) => vec![printer.or_verbatim(form, printer.attribute(form, "@", true))],
+        _ if form.is_xsd("simpleType") => vec![Entry::line(printer.inline_simple(form)?.whole())],
+        _ => {
+            let element = Form::xsd("element").with("name", "x").holding(form.clone());
+            let mut entries = printer.element(&element, "", false)?;
+            if let Some(first) = entries.first_mut() {
+                first.head = first.head.trim_start_matches("x:").trim_start().to_owned();
+            }
+            entries
+        }
+    })
 }
 
 /// An element as a line of the type that holds it; its content, if it is written in place, is left out.
@@ -64,102 +300,44 @@ pub fn component(contract: &Contract, component: Component) -> String {
 /// draught: decimal? range 0..30
 /// ```
 pub fn field(contract: &Contract, element: ElementId, occurs: Occurs) -> String {
-    Names::at(contract, contract.schemas.elements[element].place).field_line(element, occurs)
+    let declared = &contract.schemas.elements[element];
+    let name = declared.name.local.to_string();
+    let prefixes = prefixes_at(contract, declared.extent);
+    let Some(mut form) = Gathering::new(contract).element(element) else { return name };
+    form.attributes.retain(|(name, _)| !name.is("", "minOccurs") && !name.is("", "maxOccurs"));
+    let max = occurs.max.map_or_else(|| "unbounded".to_owned(), |max| max.to_string());
+    form.set("minOccurs", Value::Text(occurs.min.to_string()));
+    form.set("maxOccurs", Value::Text(max));
+    let entries = Printer { prefixes: &prefixes }.element(&form, "", true);
+    entries.and_then(|entries| entries.into_iter().next()).map_or(name, first_line)
+}
+
+/// The first line of an entry.
+fn first_line(entry: Entry) -> String {
+    let head = entry.head.replace('\n', " ");
+    match entry.block {
+        Some(block) => format!("{head} {{…}}{}", block.tail.replace('\n', " ")),
+        None => head,
+    }
 }
 
 /// The first line of a type: all of a simple type, the head of a complex one.
 pub fn type_line(contract: &Contract, ty: TypeId) -> String {
-    Names::at(contract, contract.schemas.types[ty].place).type_head(ty)
+    let place = contract.schemas.types[ty].extent;
+    let prefixes = prefixes_at(contract, place);
+    let printer = Printer { prefixes: &prefixes };
+    let Some(mut form) = Gathering::new(contract).at(place) else { return String::new() };
+    form.children.retain(|child| !matches!(child, Child::Element(form) if form.is_xsd("annotation")));
+    let entries = schema_entries(contract, Component::Type(ty), &form, &printer);
+    entries
+        .and_then(|entries| entries.into_iter().next())
+        .map_or(String::new(), |entry| entry.head.replace('\n', " "))
 }
 
 /// The name of a type as a field shows it.
 pub fn type_name(contract: &Contract, ty: TypeId) -> String {
-    Names::new(contract).type_expression(ty)
-}
-
-/// Writes a contract or a component on a page.
-struct Writer<'c, 'p> {
-    contract: &'c Contract,
-    names: Names<'c>,
-    page: &'p mut Page,
-}
-
-impl Writer<'_, '_> {
-    fn whole(&mut self) {
-        let Some((_, first)) = self.contract.definitions.iter().next() else {
-            return self.schemas_alone();
-        };
-        let name = convention::contract_name(self.contract);
-        self.page.open(&format!("contract {name} {}", page::quoted(&first.namespace)));
-        self.about(first.documentation.as_deref());
-        self.prefixes();
-        self.schemas();
-        self.port_types();
-        self.page.gap();
-        for (id, _) in self.contract.bindings.iter() {
-            self.binding(id);
-        }
-        for (id, _) in self.contract.services.iter() {
-            self.page.gap();
-            self.service(id);
-        }
-        self.page.close("");
-    }
-
-    fn component(&mut self, component: Component) {
-        match component {
-            Component::Contract => self.whole(),
-            Component::Message(id) => self.message(id),
-            Component::Part(id, index) => {
-                let line = self.names.part(&self.contract.messages[id].parts[index]);
-                self.page.line(&line);
-            }
-            Component::PortType(id) => self.port_type(id),
-            Component::Operation(id) => self.operation(id),
-            Component::OperationSide(id, side) => self.operation_side(id, side),
-            Component::Binding(id) => self.binding(id),
-            Component::BindingOperation(id, index) | Component::BindingSide(id, index, _) => {
-                self.binding_operation(id, index, true);
-            }
-            Component::Service(id) => self.service(id),
-            Component::Port(id) => self.port(id),
-            Component::Type(id) => self.type_def(id),
-            Component::Element(id) => match self.contract.schemas.elements[id].owner {
-                Owner::Schema => self.global_element(id),
-                _ => self.local_element(id),
-            },
-            Component::ElementUse(id) => self.particle(id),
-            Component::Attribute(id) => {
-                let line = self.names.attribute_declaration(id);
-                self.page.line(&line);
-            }
-            Component::Group(id) => self.group(id),
-            Component::AttributeGroup(id) => self.attribute_group(id),
-        }
-    }
-
-    fn about(&mut self, documentation: Option<&str>) {
-        if let Some(text) = documentation {
-            self.page.line(&format!("about {}", page::quoted(text)));
-        }
-    }
-
-    /// The prefixes that names from other namespaces carry.
-    fn prefixes(&mut self) {
-        let used = self.names.other_namespaces();
-        if !used.is_empty() {
-            self.page.gap();
-        }
-        for (prefix, namespace) in used {
-            self.page.line(&format!("prefix {prefix} = {}", page::quoted(&namespace)));
-        }
-    }
-
-    /// The source of an extension that the notation has no words for.
-    fn verbatim(&mut self, extent: charter_source::Place) {
-        let source = self.contract.files.slice(extent).to_owned();
-        let mut lines = source.lines().map(str::trim_end);
-        self.page.line(&format!("xml {}", lines.next().unwrap_or("")));
-        lines.for_each(|line| self.page.line(&format!("  {}", line.trim_start())));
+    match &contract.schemas.types[ty].name {
+        Some(name) => Prefixes::of(contract).type_name(name),
+        None => type_line(contract, ty),
     }
 }

@@ -1,6 +1,7 @@
 //! The notation of what the demo does not hold.
 
 use charter_contract::Contract;
+use charter_notation::Convention;
 use charter_source::{Limits, Location, Overlay};
 
 fn load(text: &str) -> Contract {
@@ -15,7 +16,7 @@ fn shows(content: &str, path: &str, expected: &str) {
         "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' xmlns:v='urn:v' targetNamespace='urn:t' elementFormDefault='qualified'>{content}</x:schema>"
     ));
     let component = contract.find(path).unwrap();
-    assert_eq!(charter_notation::component(&contract, component), expected);
+    assert_eq!(charter_notation::component(&contract, component, &Convention::default()), expected);
 }
 
 #[test]
@@ -60,8 +61,8 @@ fn simple_types() {
 #[test]
 fn complex_types() {
     for (ty, expected) in [
-        ("<x:complexType name='T'/>", "type T {}\n"),
-        ("<x:complexType name='T' mixed='true' abstract='true'/>", "abstract mixed type T {}\n"),
+        ("<x:complexType name='T'/>", "type T {\n  empty\n}\n"),
+        ("<x:complexType name='T' mixed='true' abstract='true'/>", "abstract mixed type T {\n  empty\n}\n"),
         (
             "<x:complexType name='T'><x:sequence minOccurs='0' maxOccurs='unbounded'><x:element name='a' type='x:int' maxOccurs='unbounded'/><x:element name='b' minOccurs='2' maxOccurs='5' type='t:T'/></x:sequence></x:complexType>",
             "type T {\n  sequence {\n    a: int+\n    b: T[2..5]\n  }*\n}\n",
@@ -76,11 +77,11 @@ fn complex_types() {
         ),
         (
             "<x:complexType name='T'><x:simpleContent><x:restriction base='t:S'><x:maxInclusive value='4'/><x:attribute name='u' use='prohibited'/></x:restriction></x:simpleContent></x:complexType>",
-            "type T restricts S range ..4 {\n  @u: anySimpleType prohibited\n}\n",
+            "type T = restricting S range ..4 {\n  @u prohibited\n}\n",
         ),
         (
             "<x:complexType name='T'><x:annotation><x:documentation>Two\n   lines.</x:documentation></x:annotation><x:sequence><x:element name='a' nillable='true' default='1' type='x:int'><x:annotation><x:documentation>Says.</x:documentation></x:annotation></x:element></x:sequence><x:attribute ref='xml:lang' use='required'/></x:complexType>",
-            "type T {\n  about \"Two lines.\"\n  a: int nillable default \"1\" about \"Says.\"\n  @xml:lang\n}\n",
+            "type T {\n  about \"Two\n    lines.\"\n  a: int nillable default \"1\" about \"Says.\"\n  attribute xml:lang\n}\n",
         ),
     ] {
         let others = "<x:element name='e'/><x:group name='G'><x:sequence/></x:group><x:attributeGroup name='A'/><x:complexType name='S'><x:simpleContent><x:extension base='x:int'><x:attribute name='u'/></x:extension></x:simpleContent></x:complexType>";
@@ -103,9 +104,9 @@ fn global_elements_and_groups() {
 #[test]
 fn a_type_of_ones_own_with_a_built_in_name_is_told_apart() {
     let content = "<x:simpleType name='date'><x:restriction base='x:date'/></x:simpleType><x:element name='a' type='t:date'/><x:element name='b' type='x:date'/>";
-    shows(content, "type/date", "type date = xsd:date\n");
-    shows(content, "element/a", "element a: date\n");
-    shows(content, "element/b", "element b: xsd:date\n");
+    shows(content, "type/date", "type date = date\n");
+    shows(content, "element/a", "element a: t:date\n");
+    shows(content, "element/b", "element b: date\n");
 }
 
 #[test]
@@ -121,8 +122,8 @@ fn the_whole_of_a_contract_in_other_styles() {
 </w:definitions>",
     );
     assert_eq!(
-        charter_notation::contract(&contract),
-        r#"contract Tides "urn:t" {
+        charter_notation::contract(&contract, &Convention::default()),
+        r#"contract "urn:t" {
   port-type Tides {
     about "All tides."
 
@@ -136,17 +137,33 @@ fn the_whole_of_a_contract_in_other_styles() {
 
   port-type Notices {
     operation warn from the provider {
-      output message Out named call (tide: time)
+      output named call message Out (tide: time)
     }
   }
 
-  binding Rpc = soap 1.1 rpc encoded over "urn:post" of Tides {
-    operation next without action
+  binding Rpc = soap 1.1 rpc encoded over "urn:post" {
+    operation next action "" {
+      input {
+        body encoded
+      }
+      output {
+        body encoded
+      }
+    }
   }
-  binding Get = http GET of Tides {
-    operation next at "/next"
+
+  binding Get = http GET {
+    operation next at "/next" {
+      input {
+        url-encoded
+      }
+      output {}
+    }
   }
-  binding Bare = no protocol of Notices
+
+  binding Bare of Notices {
+    omit warn
+  }
 }
 "#
     );
@@ -155,10 +172,11 @@ fn the_whole_of_a_contract_in_other_styles() {
 #[test]
 fn a_broken_contract_shows_what_there_is() {
     let contract = load(
-        "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:t='urn:t' targetNamespace='urn:t'><w:message name='M'><w:part name='p'/><w:part name='q' element='t:gone'/></w:message><w:portType name='P'><w:operation name='o'><w:input message='t:Gone'/><w:output message='t:M'/><w:fault message='z:Z'/></w:operation></w:portType><w:service name='S'><w:port name='Q' binding='t:Gone'/></w:service></w:definitions>",
+        "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:t='urn:t' targetNamespace='urn:t'><w:message name='M'><w:part name='p'/><w:part name='q' element='t:gone'/></w:message><w:portType name='P'><w:operation name='o'><w:input message='t:Gone'/><w:output message='t:M'/></w:operation><w:operation name='n'><w:fault message='z:Z'/></w:operation></w:portType><w:service name='S'><w:port name='Q' binding='t:Gone'/></w:service></w:definitions>",
     );
-    let text = charter_notation::contract(&contract);
+    let text = charter_notation::contract(&contract, &Convention::default());
     assert!(text.contains("input message Gone\n"), "{text}");
-    assert!(text.contains("output message M (p: anyType, q: element gone)"), "{text}");
+    assert!(text.contains("output message M (p, q: element gone)"), "{text}");
+    assert!(text.contains("<wsdl:fault message=\"z:Z\"/>"), "{text}");
     assert!(text.contains("port Q = Gone\n"), "{text}");
 }

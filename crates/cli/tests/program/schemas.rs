@@ -138,11 +138,8 @@ fn a_schema_with_many_faults_is_still_of_use() {
 #[test]
 fn what_is_written_about_components_is_shown() {
     let folder = Folder::empty();
-    let about = |text: &str| {
-        format!(
-            "<x:annotation><x:appinfo>code</x:appinfo><x:documentation>{text}</x:documentation></x:annotation>"
-        )
-    };
+    let about =
+        |text: &str| format!("<x:annotation><x:documentation>{text}</x:documentation></x:annotation>");
     let content = format!(
         "{}<x:complexType name=\"Visit\">{}<x:sequence><x:element name=\"pier\" type=\"x:token\">{}</x:element></x:sequence><x:attribute name=\"night\" type=\"x:boolean\">{}</x:attribute></x:complexType>",
         about("Visits of ships."),
@@ -153,9 +150,16 @@ fn what_is_written_about_components_is_shown() {
     folder.write("visits.xsd", schema("urn:saltmere:v", &content));
     let run = folder.run("show visits.xsd").ends(0);
     let run = run.says("about \"Visits of ships.\"").says("about \"One visit.\"");
-    run.says("pier: token about \"Where she lies.\"")
-        .says("@night: boolean? about \"After dark.\"")
-        .lacks("code");
+    run.says("pier: token about \"Where she lies.\"").says("@night: boolean? about \"After dark.\"");
+    // What is for programs stands as it is.
+    let code = "<x:annotation><x:appinfo>code</x:appinfo></x:annotation>";
+    folder
+        .write("code.xsd", schema("urn:saltmere:v", &format!("<x:element name=\"pier\">{code}</x:element>")));
+    folder
+        .run("show code.xsd")
+        .ends(0)
+        .says("element pier xml <xs:annotation>")
+        .says("<xs:appinfo>code</xs:appinfo>");
 }
 
 #[test]

@@ -1,0 +1,188 @@
+//! The form of an XML element: what it says, apart from how it is written.
+//!
+//! Names are expanded, attributes that only repeat a default are left out, and so are comments and white space
+//! between elements. The notation is written from forms and read into forms; an edit is the difference of two.
+
+use charter_source::{FileId, QName, ns};
+use roxmltree::NodeId;
+
+/// An element as the notation sees it.
+#[derive(Debug, Clone)]
+pub struct Form {
+    /// Its name.
+    pub name: QName,
+    /// Its attributes, in the order of the text.
+    pub attributes: Vec<(QName, Value)>,
+    /// What stands in it.
+    pub children: Vec<Child>,
+    /// The element that it was read from.
+    pub origin: Option<Origin>,
+    /// For an element outside the vocabularies of contracts: the prefixes that it and its texts use.
+    pub prefixes: Vec<(String, String)>,
+}
+
+/// Where a form was read.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Origin {
+    /// The file.
+    pub file: FileId,
+    /// The element in its tree.
+    pub node: NodeId,
+}
+
+/// What can stand in an element.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Child {
+    /// An element.
+    Element(Form),
+    /// Text.
+    Text(String),
+    /// A comment, kept only where everything is.
+    Comment(String),
+}
+
+/// The value of an attribute.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Value {
+    /// Text.
+    Text(String),
+    /// Names of components.
+    Names(Vec<QName>),
+}
+
+/// Where something was read is not part of what it says.
+impl PartialEq for Form {
+    fn eq(&self, other: &Form) -> bool {
+        self.name == other.name
+            && self.attributes.len() == other.attributes.len()
+            && self.attributes.iter().all(|(name, value)| other.attribute(name) == Some(value))
+            && self.children == other.children
+    }
+}
+
+impl Eq for Form {}
+
+impl Form {
+    /// An element without attributes and content.
+    pub fn new(namespace: &str, local: &str) -> Form {
+        Form {
+            name: QName::new(namespace, local),
+            attributes: Vec::new(),
+            children: Vec::new(),
+            origin: None,
+            prefixes: Vec::new(),
+        }
+    }
+
+    /// An element of XML Schema.
+    pub fn xsd(local: &str) -> Form {
+        Form::new(ns::XSD, local)
+    }
+
+    /// An element of WSDL 1.1.
+    pub fn wsdl(local: &str) -> Form {
+        Form::new(ns::WSDL, local)
+    }
+
+    /// The same with an attribute.
+    #[must_use]
+    pub fn with(mut self, name: &str, value: impl Into<String>) -> Form {
+        self.set(name, Value::Text(value.into()));
+        self
+    }
+
+    /// The same with an attribute that names a component.
+    #[must_use]
+    pub fn naming(mut self, name: &str, target: &QName) -> Form {
+        self.set(name, Value::Names(vec![target.clone()]));
+        self
+    }
+
+    /// The same with a child.
+    #[must_use]
+    pub fn holding(mut self, child: Form) -> Form {
+        self.push(child);
+        self
+    }
+
+    /// Adds a child.
+    pub fn push(&mut self, child: Form) {
+        self.children.push(Child::Element(child));
+    }
+
+    /// Gives an attribute a value.
+    pub fn set(&mut self, name: &str, value: Value) {
+        let name = QName::new("", name);
+        match self.attributes.iter_mut().find(|(known, _)| *known == name) {
+            Some((_, known)) => *known = value,
+            None => self.attributes.push((name, value)),
+        }
+    }
+
+    /// An attribute by its expanded name.
+    pub fn attribute(&self, name: &QName) -> Option<&Value> {
+        self.attributes.iter().find(|(known, _)| known == name).map(|(_, value)| value)
+    }
+
+    /// The text of an attribute in no namespace.
+    pub fn text(&self, name: &str) -> Option<&str> {
+        let found = self.attributes.iter().find(|(known, _)| known.is("", name));
+        match found {
+            Some((_, Value::Text(text))) => Some(text),
+            _ => None,
+        }
+    }
+
+    /// The component that an attribute names.
+    pub fn named(&self, name: &str) -> Option<&QName> {
+        match self.attributes.iter().find(|(known, _)| known.is("", name)) {
+            Some((_, Value::Names(names))) => names.first(),
+            _ => None,
+        }
+    }
+
+    /// The elements in it.
+    pub fn elements(&self) -> impl Iterator<Item = &Form> {
+        self.children.iter().filter_map(|child| match child {
+            Child::Element(form) => Some(form),
+            _ => None,
+        })
+    }
+
+    /// The elements in it, to be changed.
+    pub fn elements_mut(&mut self) -> impl Iterator<Item = &mut Form> {
+        self.children.iter_mut().filter_map(|child| match child {
+            Child::Element(form) => Some(form),
+            _ => None,
+        })
+    }
+
+    /// Whether it has this name.
+    pub fn is(&self, namespace: &str, local: &str) -> bool {
+        self.name.is(namespace, local)
+    }
+
+    /// Whether it is this element of XML Schema.
+    pub fn is_xsd(&self, local: &str) -> bool {
+        self.is(ns::XSD, local)
+    }
+
+    /// Whether it is this element of WSDL 1.1.
+    pub fn is_wsdl(&self, local: &str) -> bool {
+        self.is(ns::WSDL, local)
+    }
+
+    /// The first element in it of a name.
+    pub fn child(&self, namespace: &str, local: &str) -> Option<&Form> {
+        self.elements().find(|child| child.is(namespace, local))
+    }
+
+    /// The text that stands right in it.
+    pub fn content(&self) -> String {
+        let texts = self.children.iter().filter_map(|child| match child {
+            Child::Text(text) => Some(text.as_str()),
+            _ => None,
+        });
+        texts.collect()
+    }
+}

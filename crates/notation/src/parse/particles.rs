@@ -1,0 +1,546 @@
+//! Reads what stands in a type: elements, groups, wildcards, attributes.
+
+use super::cursor::{Cursor, Parsed};
+use super::simple::{TypeUse, facets, type_name, type_use};
+use super::{About, abouts, annotate, occurrence, verbatim, with};
+use crate::form::{Child, Form, Value};
+use crate::paths;
+
+/// What a schema settles for what stands in it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) struct Local {
+    /// Whether local elements, then attributes, are qualified if they do not say.
+    pub qualified: (bool, bool),
+}
+
+/// What stands in the braces of a type.
+#[derive(Default)]
+pub(crate) struct Body {
+    pub about: Vec<About>,
+    pub particles: Vec<Form>,
+    pub attributes: Vec<Form>,
+    /// Whether it says that there are no elements, not even an empty sequence.
+    pub empty: bool,
+}
+
+impl Body {
+    /// The particle at the top, then the attributes.
+    fn children(self) -> Vec<Child> {
+        let mut children = Vec::new();
+        if let Some(top) = top(self.particles, self.empty || !self.attributes.is_empty()) {
+            children.push(Child::Element(top));
+        }
+        children.extend(self.attributes.into_iter().map(Child::Element));
+        children
+    }
+}
+
+/// The particle at the top of a type: a group that stands alone is it, anything else stands in a sequence.
+pub(crate) fn top(mut particles: Vec<Form>, may_be_absent: bool) -> Option<Form> {
+    if particles.is_empty() && may_be_absent {
+        return None;
+    }
+    let is_group =
+        |form: &Form| ["sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
+    if particles.len() == 1 && is_group(&particles[0]) {
+        return particles.pop();
+    }
+    let mut sequence = Form::xsd("sequence");
+    sequence.children = particles.into_iter().map(Child::Element).collect();
+    Some(sequence)
+}
+
+pub(crate) fn body(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Body> {
+    let mut body = Body::default();
+    cursor.block(|cursor| member(cursor, local, &mut body))?;
+    Ok(body)
+}
+
+/// Whether the next word begins a field, and is no word of the notation.
+fn is_field(cursor: &mut Cursor<'_>) -> bool {
+    let start = cursor.at;
+    cursor.blanks();
+    if cursor.peek() == Some('`') {
+        return true;
+    }
+    let Some(word) = cursor.word() else { return false };
+    let after = &cursor.text[cursor.at + word.len()..];
+    let colon = after.starts_with(':') && !after[1..].starts_with(|c: char| c.is_alphabetic());
+    let spaced = after.trim_start_matches([' ', '\t']).starts_with(':');
+    cursor.at = start;
+    colon || spaced
+}
+
+/// One item of a type.
+fn member(cursor: &mut Cursor<'_>, local: Local, body: &mut Body) -> Parsed<()> {
+    cursor.blanks();
+    if cursor.peek() == Some('@') {
+        body.attributes.push(attribute(cursor)?);
+        return Ok(());
+    }
+    if !is_field(cursor) {
+        match cursor.word() {
+            Some("about") => {
+                body.about.extend(abouts(cursor, "about")?);
+                return Ok(());
+            }
+            Some("empty") => {
+                cursor.keyword("empty");
+                body.empty = true;
+                return Ok(());
+            }
+            Some("attribute") => {
+                body.attributes.push(attribute_reference(cursor)?);
+                return Ok(());
+            }
+            Some("attributes") => {
+                body.attributes.push(reference(cursor, "attributes", "attributeGroup")?);
+                return Ok(());
+            }
+            Some("any") if is_any_attribute(cursor) => {
+                body.attributes.push(wildcard(cursor, "anyAttribute")?);
+                return Ok(());
+            }
+            Some("unique" | "key" | "key-reference")
+                if body.particles.last().is_some_and(|last| last.is_xsd("element")) =>
+            {
+                let constraint = constraint(cursor)?;
+                if let Some(last) = body.particles.last_mut() {
+                    last.push(constraint);
+                }
+                return Ok(());
+            }
+            _ => {}
+        }
+    }
+    let form = particle(cursor, local)?;
+    if super::is_about(&form) {
+        body.about.push(About::Xml(form));
+        return Ok(());
+    }
+    let is_attribute = ["attribute", "attributeGroup", "anyAttribute"].iter().any(|it| form.is_xsd(it));
+    if is_attribute {
+        body.attributes.push(form)
+    } else {
+        body.particles.push(form)
+    }
+    Ok(())
+}
+
+fn is_any_attribute(cursor: &mut Cursor<'_>) -> bool {
+    let start = cursor.at;
+    let found = cursor.keyword("any") && cursor.word() == Some("attribute");
+    cursor.at = start;
+    found
+}
+
+/// A particle: a field, a group, the use of something global, a wildcard, or XML.
+pub(crate) fn particle(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+    if is_field(cursor) {
+        return field(cursor, local);
+    }
+    if verbatim::is_next(cursor) {
+        return verbatim::xml(cursor, local.qualified);
+    }
+    match cursor.word() {
+        Some(word @ ("sequence" | "choice" | "all")) => model_group(cursor, word, local),
+        Some("element") => reference(cursor, "element", "element"),
+        Some("group") => reference(cursor, "group", "group"),
+        Some("any") => wildcard(cursor, "any"),
+        Some(_) => field(cursor, local),
+        None => Err(cursor
+            .expected("a field such as draught: decimal, a group, or an attribute such as @unit: string")),
+    }
+}
+
+fn model_group(cursor: &mut Cursor<'_>, word: &str, local: Local) -> Parsed<Form> {
+    cursor.keyword(word);
+    let mut form = Form::xsd(word);
+    let mut body = Body::default();
+    cursor.block(|cursor| {
+        let before = body.attributes.len();
+        member(cursor, local, &mut body)?;
+        if body.attributes.len() > before {
+            let span = charter_source::Span::new(cursor.at, cursor.at);
+            let help = "put it behind the group".to_owned();
+            return Err(cursor.fail(
+                span,
+                "an attribute cannot stand in a group of elements".to_owned(),
+                Some(help),
+            ));
+        }
+        Ok(())
+    })?;
+    form.children = body.particles.into_iter().map(Child::Element).collect();
+    annotate(&mut form, &body.about);
+    occurrence(cursor, &mut form)?;
+    with(cursor, &mut form)?;
+    Ok(form)
+}
+
+/// The use of something global: its kind, its name, how often.
+fn reference(cursor: &mut Cursor<'_>, word: &str, local: &str) -> Parsed<Form> {
+    cursor.keyword(word);
+    let mut form = Form::xsd(local).naming("ref", &cursor.qname("the name of what is used here")?);
+    occurrence(cursor, &mut form)?;
+    with(cursor, &mut form)?;
+    annotate(&mut form, &abouts(cursor, "about")?);
+    Ok(form)
+}
+
+fn wildcard(cursor: &mut Cursor<'_>, local: &str) -> Parsed<Form> {
+    cursor.keyword("any");
+    let mut form = Form::xsd(local);
+    if local == "any" {
+        occurrence(cursor, &mut form)?
+    } else {
+        cursor.keyword("attribute");
+    }
+    if cursor.keyword("from") {
+        let mut tokens = Vec::new();
+        loop {
+            tokens.push(match cursor.word() {
+                Some(word @ ("other" | "this" | "no")) => {
+                    cursor.keyword(word);
+                    if !cursor.keyword("namespace") && !cursor.keyword("namespaces") {
+                        return Err(cursor.expected("\"namespace\""));
+                    }
+                    match word {
+                        "other" => "##other".to_owned(),
+                        "this" => "##targetNamespace".to_owned(),
+                        _ => "##local".to_owned(),
+                    }
+                }
+                _ => cursor.string("other namespaces, this namespace, no namespace, or one")?,
+            });
+            if !cursor.mark(",") {
+                break;
+            }
+        }
+        form = form.with("namespace", tokens.join(" "));
+    }
+    for how in ["lax", "skip"] {
+        if cursor.keyword(how) {
+            form = form.with("processContents", how);
+        }
+    }
+    with(cursor, &mut form)?;
+    annotate(&mut form, &abouts(cursor, "about")?);
+    Ok(form)
+}
+
+/// A local element.
+fn field(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+    let name = cursor.name("the name of an element")?;
+    let mut form = Form::xsd("element").with("name", name);
+    if cursor.mark(":") {
+        typed(cursor, &mut form, local, true)?;
+    } else {
+        occurrence(cursor, &mut form)?;
+    }
+    element_tail(cursor, &mut form)?;
+    Ok(form)
+}
+
+/// A global element, behind the word.
+pub(crate) fn global_element(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+    let name = cursor.name("the name of an element")?;
+    let mut form = Form::xsd("element").with("name", name);
+    if cursor.mark(":") || opens_type(cursor) {
+        typed(cursor, &mut form, local, false)?;
+    }
+    element_tail(cursor, &mut form)?;
+    Ok(form)
+}
+
+/// Whether a complex type follows right behind a name.
+pub(crate) fn opens_type(cursor: &mut Cursor<'_>) -> bool {
+    cursor.blanks();
+    cursor.peek() == Some('{') || matches!(cursor.word(), Some("extends" | "restricts" | "mixed"))
+}
+
+/// The type of an element: a name, a simple type, or a complex type written in place.
+pub(crate) fn typed(cursor: &mut Cursor<'_>, form: &mut Form, local: Local, counted: bool) -> Parsed<()> {
+    cursor.blanks();
+    let mut ty = Form::xsd("complexType");
+    if cursor.keyword("mixed") {
+        ty = ty.with("mixed", "true");
+    }
+    if opens_type(cursor) || cursor.word() == Some("restricting") {
+        complex(cursor, &mut ty, local)?;
+        if counted {
+            occurrence(cursor, form)?;
+        }
+        form.push(ty);
+        return Ok(());
+    }
+    let mut counts = Form::xsd("element");
+    let used = type_use(cursor, counted.then_some(&mut counts))?;
+    cursor.blanks();
+    if cursor.peek() == Some('{')
+        && let TypeUse::Named(base) = &used
+    {
+        value_body(cursor, &mut ty, Form::xsd("extension").naming("base", base), local)?;
+        if counted {
+            occurrence(cursor, form)?;
+        }
+        form.push(ty);
+        return Ok(());
+    }
+    if !ty.attributes.is_empty() {
+        return Err(cursor.expected("a block behind a mixed type"));
+    }
+    used.give(form);
+    form.attributes.extend(counts.attributes);
+    Ok(())
+}
+
+/// The attributes of a type with simple content.
+pub(crate) fn value_body(
+    cursor: &mut Cursor<'_>,
+    ty: &mut Form,
+    mut derivation: Form,
+    local: Local,
+) -> Parsed<()> {
+    let at = cursor.at;
+    let body = body(cursor, local)?;
+    if !body.particles.is_empty() {
+        let span = charter_source::Span::new(at, at + 1);
+        let help = "a type that holds text can have attributes, such as @unit: string".to_owned();
+        return Err(cursor.fail(
+            span,
+            "elements cannot stand in a type that holds text".to_owned(),
+            Some(help),
+        ));
+    }
+    derivation.children.extend(body.attributes.into_iter().map(Child::Element));
+    ty.push(Form::xsd("simpleContent").holding(derivation));
+    annotate(ty, &body.about);
+    Ok(())
+}
+
+/// `restricting B as (…) facets { … }`: a type with simple content by restriction.
+pub(crate) fn restricting(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> Parsed<()> {
+    cursor.keyword("restricting");
+    let mut derivation = Form::xsd("restriction").naming("base", &type_name(cursor)?);
+    if cursor.keyword("as") {
+        cursor.expect("(")?;
+        let inline = type_use(cursor, None)?;
+        cursor.expect(")")?;
+        derivation.push(match inline {
+            TypeUse::Inline(form) => form,
+            TypeUse::Named(name) => {
+                Form::xsd("simpleType").holding(Form::xsd("restriction").naming("base", &name))
+            }
+        });
+    }
+    derivation.children.extend(facets(cursor)?.into_iter().map(Child::Element));
+    cursor.blanks();
+    if cursor.peek() == Some('{') {
+        return value_body(cursor, ty, derivation, local);
+    }
+    ty.push(Form::xsd("simpleContent").holding(derivation));
+    Ok(())
+}
+
+/// What follows the name of a complex type: what it derives from, and its block.
+pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> Parsed<()> {
+    if cursor.word() == Some("restricting") {
+        return restricting(cursor, ty, local);
+    }
+    let derivation = match cursor.word() {
+        Some(word @ ("extends" | "restricts")) => {
+            cursor.keyword(word);
+            let name = type_name(cursor)?;
+            let local = if word == "extends" { "extension" } else { "restriction" };
+            Some(Form::xsd(local).naming("base", &name))
+        }
+        _ => None,
+    };
+    with(cursor, ty)?;
+    cursor.blanks();
+    if derivation.is_some() && cursor.peek() != Some('{') {
+        ty.children.extend(derivation.map(|it| Child::Element(Form::xsd("complexContent").holding(it))));
+        return Ok(());
+    }
+    let body = body(cursor, local)?;
+    let about = body.about.clone();
+    match derivation {
+        Some(mut derivation) => {
+            derivation.children = body.children();
+            ty.push(Form::xsd("complexContent").holding(derivation));
+        }
+        None => ty.children.extend(body.children()),
+    }
+    annotate(ty, &about);
+    Ok(())
+}
+
+/// What stands behind the type of an element.
+pub(crate) fn element_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+    loop {
+        match cursor.word() {
+            Some(word @ ("nillable" | "abstract")) => {
+                cursor.keyword(word);
+                form.set(word, Value::Text("true".to_owned()));
+            }
+            Some(word @ ("qualified" | "unqualified")) => {
+                cursor.keyword(word);
+                form.set("form", Value::Text(word.to_owned()));
+            }
+            Some("replaces") => {
+                cursor.keyword("replaces");
+                let head = cursor.qname("the name of a global element")?;
+                form.set("substitutionGroup", Value::Names(vec![head]));
+            }
+            Some("block" | "final") => derivations(cursor, form)?,
+            Some("default" | "fixed") => value(cursor, form)?,
+            Some("with") => with(cursor, form)?,
+            Some("about") => annotate(form, &abouts(cursor, "about")?),
+            Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
+            _ => return Ok(()),
+        }
+    }
+}
+
+/// A default or fixed value.
+fn value(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+    let word = if cursor.keyword("default") { "default" } else { "fixed" };
+    cursor.keyword("fixed");
+    let text = cursor.string("the value")?;
+    form.set(word, Value::Text(text));
+    Ok(())
+}
+
+/// `block` or `final`, and the derivations that it names.
+pub(crate) fn derivations(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+    let name = if cursor.keyword("block") { "block" } else { "final" };
+    cursor.keyword("final");
+    let mut set = Vec::new();
+    while let Some(
+        word @ ("all" | "none" | "extension" | "restriction" | "substitution" | "list" | "union"),
+    ) = cursor.word()
+    {
+        cursor.keyword(word);
+        set.push(match word {
+            "all" => "#all",
+            "none" => "",
+            other => other,
+        });
+    }
+    if set.is_empty() {
+        return Err(cursor.expected("all, none, extension, restriction, substitution, list or union"));
+    }
+    form.set(name, Value::Text(set.join(" ")));
+    Ok(())
+}
+
+/// `@name: type`, an attribute declared in place.
+pub(crate) fn attribute(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    cursor.mark("@");
+    let name = cursor.name("the name of an attribute")?;
+    let mut form = Form::xsd("attribute").with("name", name);
+    if cursor.mark(":") {
+        let mut usage = Form::xsd("attribute");
+        let used = type_use(cursor, Some(&mut usage))?;
+        used.give(&mut form);
+        form.attributes.extend(usage.attributes);
+    } else if cursor.peek() == Some('?') {
+        cursor.at += 1;
+    } else {
+        form.set("use", Value::Text("required".to_owned()));
+    }
+    attribute_tail(cursor, &mut form)?;
+    Ok(form)
+}
+
+/// `attribute name`, the use of a global attribute.
+fn attribute_reference(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    cursor.keyword("attribute");
+    let mut form = Form::xsd("attribute").naming("ref", &cursor.qname("the name of a global attribute")?);
+    if cursor.peek() == Some('?') {
+        cursor.at += 1;
+    } else {
+        form.set("use", Value::Text("required".to_owned()));
+    }
+    attribute_tail(cursor, &mut form)?;
+    Ok(form)
+}
+
+/// A global attribute, behind the word.
+pub(crate) fn global_attribute(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    let name = cursor.name("the name of an attribute")?;
+    let mut form = Form::xsd("attribute").with("name", name);
+    if cursor.mark(":") {
+        type_use(cursor, None)?.give(&mut form);
+    }
+    attribute_tail(cursor, &mut form)?;
+    Ok(form)
+}
+
+fn attribute_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+    loop {
+        match cursor.word() {
+            Some("prohibited") => {
+                cursor.keyword("prohibited");
+                form.set("use", Value::Text("prohibited".to_owned()));
+            }
+            Some(word @ ("qualified" | "unqualified")) => {
+                cursor.keyword(word);
+                form.set("form", Value::Text(word.to_owned()));
+            }
+            Some("default" | "fixed") => value(cursor, form)?,
+            Some("with") => with(cursor, form)?,
+            Some("about") => annotate(form, &abouts(cursor, "about")?),
+            Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
+            _ => return Ok(()),
+        }
+    }
+}
+
+/// An identity constraint of the element before it.
+pub(crate) fn constraint(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    let local = match cursor.word() {
+        Some("unique") => "unique",
+        Some("key") => "key",
+        _ => "keyref",
+    };
+    let _ = cursor.keyword("unique") || cursor.keyword("key-reference") || cursor.keyword("key");
+    let mut form = Form::xsd(local).with("name", cursor.name("the name of the constraint")?);
+    let of = |cursor: &mut Cursor<'_>, word: &str| {
+        if cursor.keyword(word) { Ok(()) } else { Err(cursor.expected(&format!("\"{word}\""))) }
+    };
+    of(cursor, "of")?;
+    let path = path(cursor, "selector")?;
+    form.push(path);
+    of(cursor, "by")?;
+    loop {
+        let field = self::path(cursor, "field")?;
+        form.push(field);
+        if !cursor.mark(",") {
+            break;
+        }
+        cursor.space();
+    }
+    if cursor.keyword("to") {
+        let key = cursor.qname("the name of a key")?;
+        form.set("refer", Value::Names(vec![key]));
+    }
+    annotate(&mut form, &abouts(cursor, "about")?);
+    Ok(form)
+}
+
+/// A path in quotes, its prefixes replaced by namespaces in braces.
+fn path(cursor: &mut Cursor<'_>, local: &str) -> Parsed<Form> {
+    let start = cursor.at;
+    let text = cursor.string("a path")?;
+    let namespace = |prefix: &str| cursor.prefixes.namespace(prefix).map(str::to_owned);
+    match paths::expanded(&text, &namespace) {
+        Ok(path) => Ok(Form::xsd(local).with("xpath", path)),
+        Err(prefix) => {
+            let span = charter_source::Span::new(start, cursor.at);
+            let help = format!("add a line: prefix {prefix} = \"…\"");
+            Err(cursor.fail(span, format!("the prefix \"{prefix}\" is not declared"), Some(help)))
+        }
+    }
+}

@@ -1,0 +1,108 @@
+//! Reads XML that stands in the notation as it is.
+
+use charter_source::{Interner, Span};
+
+use super::cursor::{Cursor, Parsed};
+use crate::form::Form;
+use crate::reading::{Reading, Settings};
+use crate::vocabulary::USUAL;
+
+/// Whether XML comes next: the word `xml` before an element.
+pub(crate) fn is_next(cursor: &mut Cursor<'_>) -> bool {
+    cursor.word() == Some("xml") && cursor.after_word() == Some('<')
+}
+
+/// The element that comes next. `qualified` says what holds for local elements and attributes around it.
+pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<Form> {
+    cursor.keyword("xml");
+    cursor.blanks();
+    let start = cursor.at;
+    let Some(length) = element_length(cursor.rest()) else {
+        let line = cursor.rest().find('\n').unwrap_or(cursor.rest().len());
+        let span = Span::new(start, start + line);
+        let help = "close every element that is opened".to_owned();
+        cursor.at += line;
+        return Err(cursor.fail(span, "this XML has no end".to_owned(), Some(help)));
+    };
+    let source = &cursor.text[start..start + length];
+    cursor.at += length;
+    let mut wrapper = "<w".to_owned();
+    let declared: Vec<(String, String)> =
+        cursor.prefixes.all().map(|(prefix, namespace)| (prefix.to_owned(), namespace.to_owned())).collect();
+    let usual = USUAL.iter().map(|(prefix, namespace)| ((*prefix).to_owned(), (*namespace).to_owned()));
+    let usual = usual.filter(|(prefix, _)| !declared.iter().any(|(known, _)| known == prefix));
+    for (prefix, namespace) in declared.iter().cloned().chain(usual) {
+        wrapper
+            .push_str(&format!(" xmlns:{prefix}=\"{}\"", crate::print::verbatim::escaped(&namespace, true)));
+    }
+    let text = format!("{wrapper}>{source}</w>");
+    let document = match roxmltree::Document::parse(&text) {
+        Ok(document) => document,
+        Err(error) => {
+            let at = offset(&text, error.pos()).saturating_sub(wrapper.len() + 1).min(length);
+            let span = Span::new(start + at, start + at);
+            let shown = error.to_string();
+            let message = shown.split(" at ").next().unwrap_or(&shown).to_owned();
+            return Err(cursor.fail(span, format!("this XML is not well-formed: {message}"), None));
+        }
+    };
+    let settings = Settings {
+        elements: (qualified.0, qualified.0),
+        attributes: (qualified.1, qualified.1),
+        ..Settings::default()
+    };
+    let mut names = Interner::default();
+    let mut reading = Reading { names: &mut names, file: None, settings };
+    match document.root_element().children().find(roxmltree::Node::is_element) {
+        Some(node) => Ok(reading.form(node)),
+        None => Err(cursor.expected("an element")),
+    }
+}
+
+fn offset(text: &str, position: roxmltree::TextPos) -> usize {
+    let line: usize = text.split_inclusive('\n').take(position.row as usize - 1).map(str::len).sum();
+    line + text[line..].chars().take(position.col as usize - 1).map(char::len_utf8).sum::<usize>()
+}
+
+/// How far the element goes that begins here.
+fn element_length(text: &str) -> Option<usize> {
+    let mut depth = 0usize;
+    let mut at = 0;
+    loop {
+        at += text[at..].find('<')?;
+        let rest = &text[at..];
+        let skip = |end: &str| rest.find(end).map(|found| found + end.len());
+        if rest.starts_with("<!--") {
+            at += skip("-->")?;
+        } else if rest.starts_with("<![CDATA[") {
+            at += skip("]]>")?;
+        } else if rest.starts_with("<?") {
+            at += skip("?>")?;
+        } else {
+            let length = tag_length(rest)?;
+            let tag = &rest[..length];
+            if tag.starts_with("</") {
+                depth = depth.checked_sub(1)?;
+            } else if !tag.ends_with("/>") {
+                depth += 1;
+            }
+            at += length;
+            if depth == 0 {
+                return Some(at);
+            }
+        }
+    }
+}
+
+fn tag_length(text: &str) -> Option<usize> {
+    let mut quote = None;
+    for (at, c) in text.char_indices() {
+        match (quote, c) {
+            (None, '"' | '\'') => quote = Some(c),
+            (Some(open), c) if open == c => quote = None,
+            (None, '>') => return Some(at + 1),
+            _ => {}
+        }
+    }
+    None
+}

@@ -1,0 +1,131 @@
+//! Schemas and their global components.
+
+use super::complex::derivations;
+use super::taking::Taking;
+use super::{Printer, about_lines, about_tail};
+use crate::form::Form;
+use crate::layout::{Entry, quoted};
+
+impl Printer<'_> {
+    /// The lines of a schema that say what holds for all in it; `None` if there are no words for something.
+    pub(crate) fn schema_settings(&self, form: &Form) -> Option<Vec<Entry>> {
+        let mut taking = Taking::new(form);
+        taking.text("targetNamespace");
+        let mut entries = Vec::new();
+        if taking.text("elementFormDefault") != Some("qualified") {
+            entries.push(Entry::line("elements unqualified"));
+        }
+        if taking.text("attributeFormDefault") == Some("qualified") {
+            entries.push(Entry::line("attributes qualified"));
+        }
+        for (attribute, word) in [("blockDefault", "block"), ("finalDefault", "final")] {
+            if let Some(set) = taking.text(attribute) {
+                let plain = Form::xsd("complexType").with(word, set);
+                entries.push(Entry::line(derivations(&mut Taking::new(&plain))?.trim_start()));
+            }
+        }
+        let about = taking.about(self)?;
+        let others = taking.others(self.prefixes)?;
+        if !others.is_empty() {
+            entries.push(Entry::line(others.trim_start()));
+        }
+        let mut all = about_lines(&about);
+        if let Some(last) = entries.last_mut() {
+            last.last = true;
+        } else if let Some(last) = all.last_mut() {
+            last.last = true;
+        }
+        all.extend(entries);
+        Some(all)
+    }
+
+    /// A global component of a schema: one entry, and one more for each identity constraint.
+    pub(crate) fn global(&self, form: &Form) -> Vec<Entry> {
+        let found = match &*form.name.local {
+            "simpleType" => self.simple_type(form).map(|entry| vec![entry]),
+            "complexType" => self.complex_type(form).map(|entry| vec![entry]),
+            "element" => self.element(form, "element ", false),
+            "attribute" => self.attribute(form, "attribute ", false).map(|entry| vec![entry]),
+            "group" => self.group(form).map(|entry| vec![entry]),
+            "attributeGroup" => self.attribute_group(form).map(|entry| vec![entry]),
+            _ => None,
+        };
+        let mut entries = found.unwrap_or_else(|| vec![self.verbatim(form)]);
+        let apart = entries.iter().any(|entry| entry.block.is_some() || entry.head.contains('\n'));
+        if let Some(first) = entries.first_mut() {
+            first.first = apart;
+        }
+        if let Some(last) = entries.last_mut() {
+            last.last = apart;
+        }
+        entries
+    }
+
+    fn simple_type(&self, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let name = taking.text("name")?;
+        let derivations = derivations(&mut taking)?;
+        let definition = self.simple_definition(&mut taking)?;
+        let others = taking.others(self.prefixes)?;
+        taking.done()?;
+        let about = about_tail(&definition.about);
+        Some(Entry::line(
+            format!("type {name}{derivations}{others} = {}{about}", definition.words).replace(" \n", "\n"),
+        ))
+    }
+
+    fn complex_type(&self, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let name = taking.text("name")?;
+        let mut head = String::new();
+        for word in ["abstract", "mixed"] {
+            if taking.flag(word) {
+                head.push_str(&format!("{word} "));
+            }
+        }
+        let derivations = derivations(&mut taking)?;
+        let about = taking.about(self)?;
+        let shape = self.shape(&mut taking, " =")?;
+        let others = taking.others(self.prefixes)?;
+        taking.done()?;
+        head.push_str(&format!("type {name}{derivations}{others}{}", shape.words));
+        let Some(inner) = shape.entries else {
+            return Some(Entry::line(format!("{head}{}", about_tail(&about))));
+        };
+        let mut entries = about_lines(&about);
+        entries.extend(inner);
+        Some(Entry::block(head, entries))
+    }
+
+    fn group(&self, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let name = taking.text("name")?;
+        let mut entries = about_lines(&taking.about(self)?);
+        entries.extend(self.top(taking.next()?));
+        let others = taking.others(self.prefixes)?;
+        taking.done()?;
+        Some(Entry::block(format!("group {name}{others}"), entries))
+    }
+
+    fn attribute_group(&self, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let name = taking.text("name")?;
+        let mut entries = about_lines(&taking.about(self)?);
+        entries.extend(self.attributes(&mut taking)?);
+        let others = taking.others(self.prefixes)?;
+        taking.done()?;
+        Some(Entry::block(format!("attributes {name}{others}"), entries))
+    }
+
+    /// A schema in a block of its own.
+    pub(crate) fn schema(&self, form: &Form) -> Entry {
+        let namespace = form.text("targetNamespace").unwrap_or("");
+        let own = self.prefixes.seen_from(namespace);
+        let printer = Printer { prefixes: &own };
+        let Some(mut entries) = printer.schema_settings(form) else { return self.verbatim(form) };
+        for child in form.elements().filter(|child| !child.is_xsd("annotation")) {
+            entries.extend(printer.global(child));
+        }
+        Entry::block(format!("schema {}", quoted(namespace)), entries).apart()
+    }
+}

@@ -1,0 +1,165 @@
+//! XML as it is, for what the notation has no words for.
+
+use charter_source::{QName, ns};
+
+use super::Printer;
+use crate::form::{Child, Form, Value};
+use crate::layout::Entry;
+use crate::prefixes::Prefixes;
+use crate::vocabulary::USUAL;
+use crate::{paths, vocabulary};
+
+/// The prefixes in a piece of XML.
+struct Scope<'p> {
+    contract: &'p Prefixes,
+    /// Those that it declares itself.
+    declared: Vec<(String, String)>,
+}
+
+impl Scope<'_> {
+    /// The prefix of a namespace: one declared here, the usual one, or that of the contract.
+    fn prefix(&self, namespace: &str) -> Option<&str> {
+        if namespace == ns::XML {
+            return Some("xml");
+        }
+        let declared = self.declared.iter().find(|(_, known)| known == namespace);
+        if let Some((prefix, _)) = declared {
+            return Some(prefix);
+        }
+        let usual = USUAL.iter().find(|(_, known)| *known == namespace).map(|(prefix, _)| *prefix);
+        let outer = usual.or_else(|| self.contract.of_namespace(namespace))?;
+        // It must not mean something else here, nor where the text is read again.
+        let is_shadowed = self.declared.iter().any(|(prefix, _)| prefix == outer);
+        let is_taken = self.contract.namespace(outer).is_some_and(|known| known != namespace);
+        (!is_shadowed && !is_taken).then_some(outer)
+    }
+
+    fn name(&self, name: &QName) -> String {
+        match self.prefix(&name.namespace) {
+            Some(prefix) => format!("{prefix}:{}", name.local),
+            None => name.local.to_string(),
+        }
+    }
+
+    fn declare(&mut self, namespace: &str) {
+        if !namespace.is_empty() && self.prefix(namespace).is_none() {
+            let number = self.declared.len() + 1;
+            self.declared.push((format!("n{number}"), namespace.to_owned()));
+        }
+    }
+
+    /// Declares what the names in a form need, and keeps what its texts need.
+    fn collect(&mut self, form: &Form) {
+        for (prefix, namespace) in &form.prefixes {
+            if !self.declared.iter().any(|(known, _)| known == prefix) {
+                self.declared.push((prefix.clone(), namespace.clone()));
+            }
+        }
+        self.declare(&form.name.namespace);
+        for (name, value) in &form.attributes {
+            self.declare(&name.namespace);
+            match value {
+                Value::Names(names) => names.iter().for_each(|name| self.declare(&name.namespace)),
+                Value::Text(text) if vocabulary::holds_path(&form.name, &name.local) => {
+                    paths::namespaces(text).for_each(|namespace| self.declare(namespace));
+                }
+                Value::Text(_) => {}
+            }
+        }
+        form.elements().for_each(|child| self.collect(child));
+    }
+}
+
+impl Printer<'_> {
+    /// A form as XML that stands by itself, but for the prefixes of the contract and the usual ones.
+    pub(crate) fn verbatim(&self, form: &Form) -> Entry {
+        let mut scope = Scope { contract: self.prefixes, declared: Vec::new() };
+        scope.collect(form);
+        let mut lines = Vec::new();
+        element(form, &scope, true, 0, &mut lines);
+        Entry::line(format!("xml {}", lines.join("\n")))
+    }
+}
+
+fn element(form: &Form, scope: &Scope<'_>, top: bool, depth: usize, lines: &mut Vec<String>) {
+    let name = scope.name(&form.name);
+    let mut tag = format!("{}<{name}", "  ".repeat(depth));
+    for (own, value) in &form.attributes {
+        let text = match value {
+            Value::Text(text) if vocabulary::holds_path(&form.name, &own.local) => {
+                paths::prefixed(text, &|namespace| scope.prefix(namespace).map(str::to_owned))
+            }
+            Value::Text(text) => text.clone(),
+            Value::Names(names) => names.iter().map(|name| scope.name(name)).collect::<Vec<_>>().join(" "),
+        };
+        tag.push_str(&format!(" {}=\"{}\"", scope.name(own), escaped(&text, true)));
+    }
+    if top {
+        for (prefix, namespace) in &scope.declared {
+            tag.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(namespace, true)));
+        }
+    }
+    if form.children.is_empty() {
+        lines.push(format!("{tag}/>"));
+        return;
+    }
+    if form.children.iter().any(|child| matches!(child, Child::Text(_))) {
+        let mut line = format!("{tag}>");
+        form.children.iter().for_each(|child| flow(child, scope, &mut line));
+        lines.push(format!("{line}</{name}>"));
+        return;
+    }
+    lines.push(format!("{tag}>"));
+    for child in &form.children {
+        match child {
+            Child::Element(child) => element(child, scope, false, depth + 1, lines),
+            Child::Comment(text) => lines.push(format!("{}<!--{}-->", "  ".repeat(depth + 1), comment(text))),
+            Child::Text(_) => {}
+        }
+    }
+    lines.push(format!("{}</{name}>", "  ".repeat(depth)));
+}
+
+/// Content in which white space counts.
+fn flow(child: &Child, scope: &Scope<'_>, line: &mut String) {
+    match child {
+        Child::Text(text) => line.push_str(&escaped(text, false)),
+        Child::Comment(text) => line.push_str(&format!("<!--{}-->", comment(text))),
+        Child::Element(form) => {
+            let mut inner = Vec::new();
+            let plain = Form { children: Vec::new(), origin: None, ..form.clone() };
+            element(&plain, scope, false, 0, &mut inner);
+            let tag = inner.pop().unwrap_or_default();
+            if form.children.is_empty() {
+                line.push_str(&tag);
+                return;
+            }
+            line.push_str(&tag.replace("/>", ">"));
+            form.children.iter().for_each(|child| flow(child, scope, line));
+            line.push_str(&format!("</{}>", scope.name(&form.name)));
+        }
+    }
+}
+
+/// A comment on one line, so that its lines are not moved.
+fn comment(text: &str) -> String {
+    text.split('\n').map(str::trim).collect::<Vec<_>>().join(" ")
+}
+
+/// Text as it stands in XML; line breaks are written so that no layout moves them.
+pub(crate) fn escaped(text: &str, attribute: bool) -> String {
+    let mut result = String::with_capacity(text.len());
+    for c in text.chars() {
+        match c {
+            '&' => result.push_str("&amp;"),
+            '<' => result.push_str("&lt;"),
+            '>' => result.push_str("&gt;"),
+            '"' if attribute => result.push_str("&quot;"),
+            '\n' => result.push_str("&#10;"),
+            '\r' => result.push_str("&#13;"),
+            '\t' if attribute => result.push_str("&#9;"),
+            other => result.push(other),
+        }
+    }
+    result
+}

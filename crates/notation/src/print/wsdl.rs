@@ -1,0 +1,566 @@
+//! The whole of a contract: bindings, services, and what stands around everything.
+
+use charter_source::ns;
+
+use super::operation::{Operations, Shown};
+use super::taking::Taking;
+use super::{Printer, about_lines, about_tail};
+use crate::bound::{Departure, Protocol, bound_operation};
+use crate::convention::Convention;
+use crate::form::Form;
+use crate::layout::{Entry, quoted};
+use crate::prefixes::Prefixes;
+use crate::view::{Bound, View};
+
+/// A contract, with the lines that declare the prefixes it needs.
+pub(crate) fn contract(definitions: &Form, prefixes: &Prefixes, convention: &Convention) -> Entry {
+    let own = prefixes.seen_from(definitions.text("targetNamespace").unwrap_or(""));
+    let printer = Printer { prefixes: &own };
+    printer.contract(definitions, convention).unwrap_or_else(|| printer.verbatim(definitions))
+}
+
+/// The words of the protocol in the head of a binding, without how the operations are written.
+fn soap_number(namespace: &str) -> &'static str {
+    if namespace == ns::WSDL_SOAP12 { "1.2" } else { "1.1" }
+}
+
+impl Printer<'_> {
+    fn contract(&self, definitions: &Form, convention: &Convention) -> Option<Entry> {
+        let view = View::new(definitions, convention);
+        let mut taking = Taking::new(definitions);
+        let mut head = "contract".to_owned();
+        if let Some(name) = taking.text("name") {
+            head.push_str(&format!(" {name}"));
+        }
+        if let Some(target) = taking.text("targetNamespace") {
+            head.push_str(&format!(" {}", quoted(target)));
+        }
+        let mut entries = about_lines(&taking.about(self)?);
+        let others = taking.others(self.prefixes)?;
+        if !others.is_empty() {
+            entries.push(Entry::line(others.trim_start()));
+        }
+        let mut operations = Operations { printer: self.clone(), view: &view, shown: Shown::default() };
+        let port_types: Vec<Entry> = self.port_types(&mut operations);
+        let shown = operations.shown;
+        let mut schemas = Vec::new();
+        let (mut messages, mut bindings, mut services, mut others) =
+            (Vec::new(), Vec::new(), Vec::new(), Vec::new());
+        while let Some(child) = taking.next() {
+            match &*child.name.local {
+                _ if *child.name.namespace != *ns::WSDL => others.push(self.verbatim(child)),
+                "types" => schemas.extend(self.types(child, &view, &shown)),
+                "message" if shown.messages.contains(child.text("name").unwrap_or("")) => {}
+                "message" => messages.push(self.or_verbatim(child, self.message(child))),
+                "portType" => {}
+                "binding" => bindings.push(self.binding(child, &view, &shown)),
+                "service" => services.push(self.or_verbatim(child, self.service(child, &view)).apart()),
+                "definitions" => services.push(contract(child, self.prefixes, convention).apart()),
+                _ => others.push(self.verbatim(child)),
+            }
+        }
+        for list in [others, schemas, messages, port_types, bindings, services] {
+            if let (Some(last), false) = (entries.last_mut(), list.is_empty()) {
+                // One kind is set off from the next.
+                last.last = true;
+            }
+            entries.extend(list);
+        }
+        Some(Entry::block(head, entries))
+    }
+
+    fn port_types(&self, operations: &mut Operations<'_, '_>) -> Vec<Entry> {
+        let view = operations.view;
+        let conventional = Convention::apply(&view.convention.port_type, &view.stem);
+        let mut entries = Vec::new();
+        for form in &view.port_types {
+            let name = form.text("name").unwrap_or("");
+            // Without a name of the contract, that of its port type does not follow from it.
+            let plain = view.named
+                && name == conventional
+                && form.attributes.len() == 1
+                && form.elements().next().is_some()
+                && form.elements().all(|child| child.is_wsdl("operation"));
+            if plain {
+                let all: Vec<Entry> =
+                    form.elements().map(|child| operations.operation(name, child)).collect();
+                entries.extend(all);
+                continue;
+            }
+            let entry = self.port_type(form, operations);
+            entries.push(self.or_verbatim(form, entry).apart());
+        }
+        entries
+    }
+
+    pub(crate) fn port_type(&self, form: &Form, operations: &mut Operations<'_, '_>) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let name = taking.text("name")?;
+        let mut entries = about_lines(&taking.about(self)?);
+        if let Some(last) = entries.last_mut() {
+            last.last = true;
+        }
+        while let Some(child) = taking.next() {
+            if child.is_wsdl("operation") {
+                entries.push(operations.operation(name, child));
+            } else if *child.name.namespace != *ns::WSDL {
+                entries.push(self.verbatim(child));
+            } else {
+                return None;
+            }
+        }
+        let others = taking.others(self.prefixes)?;
+        taking.done()?;
+        Some(Entry::block(format!("port-type {name}{others}"), entries))
+    }
+
+    /// The schemas: that of the contract's own namespace without a block around it, if it says nothing of itself.
+    fn types(&self, form: &Form, view: &View<'_>, shown: &Shown) -> Vec<Entry> {
+        let mut entries = Vec::new();
+        let is_own =
+            |form: &Form| form.is_xsd("schema") && form.text("targetNamespace").unwrap_or("") == view.target;
+        let own = form.elements().filter(|child| is_own(child));
+        let others = form.elements().filter(|child| !is_own(child));
+        for child in own.chain(others) {
+            if !child.is_xsd("schema") {
+                entries.push(self.verbatim(child));
+                continue;
+            }
+            if !is_own(child) {
+                entries.push(self.schema(child));
+                continue;
+            }
+            let is_shown = |form: &&Form| {
+                !(form.is_xsd("element") && shown.elements.contains(form.text("name").unwrap_or("")))
+            };
+            let plain = child.attributes.iter().all(|(name, _)| {
+                ["targetNamespace", "elementFormDefault", "attributeFormDefault"]
+                    .iter()
+                    .any(|known| name.is("", known))
+            });
+            let annotated = child.elements().any(|child| child.is_xsd("annotation"));
+            if plain && !annotated {
+                entries.extend(self.schema_settings(child).unwrap_or_default());
+                entries.extend(child.elements().filter(is_shown).flat_map(|child| self.global(child)));
+                continue;
+            }
+            let mut rest = child.clone();
+            rest.children.retain(|child| match child {
+                crate::form::Child::Element(form) => is_shown(&form),
+                _ => true,
+            });
+            entries.push(self.schema(&rest));
+        }
+        entries
+    }
+
+    pub(crate) fn binding(&self, form: &Form, view: &View<'_>, shown: &Shown) -> Entry {
+        let found = view.bindings.iter().find(|bound| std::ptr::eq(bound.form, form));
+        let entry = found.and_then(|bound| self.try_binding(bound, view, shown));
+        self.or_verbatim(form, entry)
+    }
+
+    fn try_binding(&self, bound: &Bound<'_>, view: &View<'_>, shown: &Shown) -> Option<Entry> {
+        let mut taking = Taking::new(bound.form);
+        let name = taking.text("name")?;
+        let port_type = taking.name("type")?;
+        let mut entries = about_lines(&taking.about(self)?);
+        let mut head = format!("binding {name}{}", self.protocol(&bound.protocol));
+        if Some(port_type) != view.first_port_type().as_ref() {
+            head.push_str(&format!(" of {}", self.name(port_type)));
+        }
+        head.push_str(&taking.others(self.prefixes)?);
+        let extension = bound.protocol.extension();
+        let mut seen_extension = extension.is_none();
+        let mut strangers = Vec::new();
+        while let Some(child) = taking.next() {
+            if child.is_wsdl("operation") {
+                strangers.push(child);
+            } else if extension.as_ref() == Some(child) && !seen_extension {
+                seen_extension = true;
+            } else if *child.name.namespace == *ns::WSDL || !seen_extension && &*child.name.local == "binding"
+            {
+                return None;
+            } else {
+                entries.push(self.verbatim(child));
+            }
+        }
+        taking.done()?;
+        let form = view.port_types.iter().find(|it| view.own(it.text("name").unwrap_or("")) == *port_type);
+        for operation in
+            form.into_iter().flat_map(|form| form.elements()).filter(|it| it.is_wsdl("operation"))
+        {
+            let name = operation.text("name").unwrap_or("");
+            match bound.operation(operation) {
+                None => entries.push(Entry::line(format!("omit {name}"))),
+                Some(actual) => {
+                    strangers.retain(|it| !std::ptr::eq(*it, actual));
+                    let is_verbatim =
+                        shown.verbatim.contains(&(port_type.local.to_string(), name.to_owned()));
+                    entries.extend(if is_verbatim {
+                        Some(self.or_verbatim(actual, self.bound_in_full(&bound.protocol, actual)))
+                    } else {
+                        self.departure(bound, view, &port_type.local, operation, actual)
+                    });
+                }
+            }
+        }
+        // Operations that the port type does not have.
+        for stranger in strangers {
+            entries.push(self.or_verbatim(stranger, self.bound_in_full(&bound.protocol, stranger)));
+        }
+        Some(if entries.is_empty() { Entry::line(head) } else { Entry::block(head, entries).apart() })
+    }
+
+    fn protocol(&self, protocol: &Protocol) -> String {
+        match protocol {
+            Protocol::None => String::new(),
+            Protocol::Http(verb) => format!(" = http {verb}"),
+            Protocol::Soap(soap) => {
+                let mut words =
+                    format!(" = soap {} {} {}", soap_number(soap.namespace), soap.style, soap.usage);
+                if let Some(encoding) = &soap.encoding {
+                    words.push_str(&format!(" by {}", quoted(encoding)));
+                }
+                if let Some(wrapper) = soap.wrapper.as_ref().filter(|wrapper| **wrapper != self.prefixes.own)
+                {
+                    words.push_str(&format!(" namespace {}", quoted(wrapper)));
+                }
+                match soap.transport.as_deref() {
+                    Some(ns::SOAP_OVER_HTTP) => {}
+                    Some(other) => words.push_str(&format!(" over {}", quoted(other))),
+                    None => words.push_str(" over nothing"),
+                }
+                words
+            }
+        }
+    }
+
+    /// What a bound operation says that does not follow.
+    fn departure(
+        &self,
+        bound: &Bound<'_>,
+        view: &View<'_>,
+        port_type: &str,
+        operation: &Form,
+        actual: &Form,
+    ) -> Option<Entry> {
+        let (headers, parts) = view.headers(port_type, operation);
+        let expected = |departure: &Departure| {
+            bound_operation(&bound.protocol, operation, &headers, &parts, departure, &view.target)
+        };
+        let own = Departure::of(actual);
+        let name = operation.text("name").unwrap_or("");
+        let unique = actual.text("name") == Some(name);
+        if expected(&Departure::default()) == *actual {
+            return None;
+        }
+        if expected(&own) == *actual && unique {
+            let words = self.departure_words(&bound.protocol, &own, name, &view.target);
+            return Some(Entry::line(format!("operation {name}{words}")));
+        }
+        Some(self.or_verbatim(actual, self.bound_in_full(&bound.protocol, actual)))
+    }
+
+    pub(crate) fn departure_words(
+        &self,
+        protocol: &Protocol,
+        own: &Departure,
+        name: &str,
+        target: &str,
+    ) -> String {
+        let mut words = String::new();
+        match (&own.action, protocol) {
+            (Some(Some(action)), Protocol::Soap(_)) if *action != crate::convention::action(target, name) => {
+                words.push_str(&format!(" action {}", quoted(action)));
+            }
+            (Some(None), Protocol::Soap(_)) => words.push_str(" without action"),
+            _ => {}
+        }
+        if let Some(style) = &own.style {
+            words.push_str(&format!(" {style}"));
+        }
+        if let Some(location) = &own.location {
+            words.push_str(&format!(" at {}", quoted(location)));
+        }
+        words
+    }
+
+    /// A bound operation with everything that it says.
+    pub(crate) fn bound_in_full(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let name = taking.text("name")?;
+        let mut entries = about_lines(&taking.about(self)?);
+        let own = Departure::of(form);
+        let mut words = self.departure_words(protocol, &own, "", "\u{1}");
+        if matches!(protocol, Protocol::Soap(_)) && own.action.is_none() {
+            return None;
+        }
+        if words.is_empty() && !matches!(protocol, Protocol::None) {
+            return None;
+        }
+        let extension = own.extension(protocol);
+        while let Some(child) = taking.next() {
+            if extension.as_ref() == Some(child) {
+                continue;
+            }
+            match &*child.name.local {
+                "input" | "output" | "fault" if *child.name.namespace == *ns::WSDL => {
+                    entries.push(self.bound_side(protocol, child)?);
+                }
+                _ if *child.name.namespace == *ns::WSDL => return None,
+                "operation" => return None,
+                _ => entries.push(self.verbatim(child)),
+            }
+        }
+        words.push_str(&taking.others(self.prefixes)?);
+        taking.done()?;
+        Some(Entry::block(format!("operation {name}{words}"), entries))
+    }
+
+    fn bound_side(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let mut head = form.name.local.to_string();
+        match (taking.text("name"), form.is_wsdl("fault")) {
+            (Some(name), true) => head.push_str(&format!(" {name}")),
+            (Some(name), false) => head.push_str(&format!(" named {name}")),
+            (None, true) => return None,
+            (None, false) => {}
+        }
+        let mut entries = about_lines(&taking.about(self)?);
+        while let Some(child) = taking.next() {
+            entries.push(self.bound_part(protocol, child));
+        }
+        head.push_str(&taking.others(self.prefixes)?);
+        taking.done()?;
+        Some(Entry::block(head, entries))
+    }
+
+    /// An extension element of a bound message.
+    fn bound_part(&self, protocol: &Protocol, form: &Form) -> Entry {
+        let entry = match &*form.name.namespace {
+            ns::WSDL_SOAP11 | ns::WSDL_SOAP12 => match protocol {
+                Protocol::Soap(soap) if *soap.namespace == *form.name.namespace => self.soap_part(form),
+                _ => None,
+            },
+            ns::WSDL_MIME => self.mime_part(protocol, form),
+            ns::WSDL_HTTP => {
+                let word = match &*form.name.local {
+                    "urlEncoded" => Some("url-encoded"),
+                    "urlReplacement" => Some("url-replacement"),
+                    _ => None,
+                };
+                let bare = form.attributes.is_empty() && form.children.is_empty();
+                word.filter(|_| bare).map(Entry::line)
+            }
+            _ => None,
+        };
+        self.or_verbatim(form, entry)
+    }
+
+    fn soap_part(&self, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let mut words = match &*form.name.local {
+            "body" => match taking.text("parts") {
+                Some("") => "body without parts".to_owned(),
+                Some(parts) => format!("body parts {}", quoted(parts)),
+                None => "body".to_owned(),
+            },
+            local @ ("header" | "headerfault") => {
+                let word = if local == "header" { "header" } else { "header-fault" };
+                let message = self.name(taking.name("message")?);
+                format!("{word} {} of {message}", taking.text("part")?)
+            }
+            "fault" => format!("fault {}", taking.text("name")?),
+            _ => return None,
+        };
+        match taking.text("use") {
+            Some(usage @ ("literal" | "encoded")) => words.push_str(&format!(" {usage}")),
+            Some(_) => return None,
+            None => {}
+        }
+        if let Some(encoding) = taking.text("encodingStyle") {
+            words.push_str(&format!(" by {}", quoted(encoding)));
+        }
+        if let Some(namespace) = taking.text("namespace") {
+            words.push_str(&format!(" namespace {}", quoted(namespace)));
+        }
+        words.push_str(&taking.others(self.prefixes)?);
+        let mut entries = Vec::new();
+        while let Some(child) = taking.next() {
+            let known = &*child.name.local == "headerfault" && child.name.namespace == form.name.namespace;
+            entries.push(if known {
+                self.or_verbatim(child, self.soap_part(child))
+            } else {
+                self.verbatim(child)
+            });
+        }
+        taking.done()?;
+        Some(if entries.is_empty() { Entry::line(words) } else { Entry::block(words, entries) })
+    }
+
+    fn mime_part(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let mut words = match &*form.name.local {
+            "content" => "content".to_owned(),
+            "mimeXml" => "xml-content".to_owned(),
+            "multipartRelated" => "multipart".to_owned(),
+            "part" => "part".to_owned(),
+            _ => return None,
+        };
+        if let Some(name) = taking.text("name") {
+            words.push_str(&format!(" named {name}"));
+        }
+        if let Some(part) = taking.text("part") {
+            words.push_str(&format!(" of {part}"));
+        }
+        if let Some(media) = taking.text("type") {
+            words.push_str(&format!(" as {}", quoted(media)));
+        }
+        words.push_str(&taking.others(self.prefixes)?);
+        let mut entries = Vec::new();
+        while let Some(child) = taking.next() {
+            entries.push(self.bound_part(protocol, child));
+        }
+        taking.done()?;
+        let is_block = matches!(&*form.name.local, "multipartRelated" | "part");
+        if !is_block && !entries.is_empty() {
+            return None;
+        }
+        Some(if is_block { Entry::block(words, entries) } else { Entry::line(words) })
+    }
+
+    pub(crate) fn service(&self, form: &Form, view: &View<'_>) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let name = taking.text("name")?;
+        let mut entries = about_lines(&taking.about(self)?);
+        while let Some(child) = taking.next() {
+            if child.is_wsdl("port") {
+                entries.push(self.or_verbatim(child, self.port(child, view)));
+            } else if *child.name.namespace != *ns::WSDL {
+                entries.push(self.verbatim(child));
+            } else {
+                return None;
+            }
+        }
+        let others = taking.others(self.prefixes)?;
+        taking.done()?;
+        Some(Entry::block(format!("service {name}{others}"), entries))
+    }
+
+    pub(crate) fn port(&self, form: &Form, view: &View<'_>) -> Option<Entry> {
+        let mut taking = Taking::new(form);
+        let mut line = format!("port {} = ", taking.text("name")?);
+        let binding = taking.name("binding")?;
+        line.push_str(&self.name(binding));
+        let about = about_tail(&taking.about(self)?);
+        let bound = view
+            .bindings
+            .iter()
+            .find(|it| it.form.text("name").is_some_and(|name| view.own(name) == *binding));
+        let protocol = bound.map_or(&Protocol::None, |bound| &bound.protocol);
+        let mut entries = Vec::new();
+        let mut addressed = false;
+        while let Some(child) = taking.next() {
+            let location = child.text("location").filter(|_| &*child.name.local == "address" && !addressed);
+            let words = location.and_then(|location| address(protocol, child, location));
+            match words {
+                Some(words) => {
+                    addressed = true;
+                    line.push_str(&words);
+                }
+                None => entries.push(self.verbatim(child)),
+            }
+        }
+        line.push_str(&taking.others(self.prefixes)?);
+        taking.done()?;
+        Some(if entries.is_empty() {
+            Entry::line(format!("{line}{about}"))
+        } else {
+            Entry::block(line, entries).tail(&about)
+        })
+    }
+}
+
+/// An address: its kind is said where it is not that of the binding.
+fn address(protocol: &Protocol, form: &Form, location: &str) -> Option<String> {
+    let plain = Form::new(&form.name.namespace, "address").with("location", location);
+    if *form != plain {
+        return None;
+    }
+    let kind = match &*form.name.namespace {
+        _ if protocol.address(location).as_ref() == Some(form) => "",
+        ns::WSDL_SOAP11 => " soap 1.1",
+        ns::WSDL_SOAP12 => " soap 1.2",
+        ns::WSDL_HTTP => " http",
+        _ => return None,
+    };
+    Some(format!(" at{kind} {}", quoted(location)))
+}
+
+impl Departure {
+    /// What the extension element of a bound operation says.
+    pub(crate) fn of(bound: &Form) -> Departure {
+        let Some(extension) = bound
+            .elements()
+            .find(|child| &*child.name.local == "operation" && *child.name.namespace != *ns::WSDL)
+        else {
+            return Departure::default();
+        };
+        if *extension.name.namespace == *ns::WSDL_HTTP {
+            return Departure {
+                location: extension.text("location").map(str::to_owned),
+                ..Departure::default()
+            };
+        }
+        Departure {
+            action: Some(extension.text("soapAction").map(str::to_owned)),
+            style: extension.text("style").map(str::to_owned),
+            location: None,
+        }
+    }
+
+    /// The extension element that says this.
+    pub(crate) fn extension(&self, protocol: &Protocol) -> Option<Form> {
+        match protocol {
+            Protocol::Soap(soap) => {
+                let mut form = Form::new(soap.namespace, "operation");
+                if let Some(Some(action)) = &self.action {
+                    form = form.with("soapAction", action.as_str());
+                }
+                if let Some(style) = &self.style {
+                    form = form.with("style", style.as_str());
+                }
+                Some(form)
+            }
+            Protocol::Http(_) => {
+                let form = Form::new(ns::WSDL_HTTP, "operation");
+                Some(match &self.location {
+                    Some(location) => form.with("location", location.as_str()),
+                    None => form,
+                })
+            }
+            Protocol::None => None,
+        }
+    }
+}
+
+impl Printer<'_> {
+    /// An operation of a binding by itself: with its action, even if that follows from the convention.
+    pub(crate) fn bound_operation(&self, view: &View<'_>, binding: &str, name: &str) -> Option<Entry> {
+        let bound = view.bindings.iter().find(|bound| bound.form.text("name") == Some(binding))?;
+        let actual =
+            bound.form.elements().find(|it| it.is_wsdl("operation") && it.text("name") == Some(name))?;
+        let port_type = &bound.port_type?.local;
+        let form = view.port_types.iter().find(|it| it.text("name") == Some(port_type));
+        let operation = form.and_then(|form| form.elements().find(|it| it.text("name") == Some(name)));
+        let departs = match operation {
+            Some(operation) => self.departure(bound, view, port_type, operation, actual),
+            None => Some(self.or_verbatim(actual, self.bound_in_full(&bound.protocol, actual))),
+        };
+        Some(departs.unwrap_or_else(|| {
+            let words = self.departure_words(&bound.protocol, &Departure::of(actual), "", "\u{1}");
+            Entry::line(format!("operation {name}{words}"))
+        }))
+    }
+}

@@ -1,0 +1,228 @@
+//! Reads forms from XML.
+
+use std::sync::Arc;
+
+use charter_schema::SchemaDocument;
+use charter_source::{FileId, Interner, Node, QName, ns, resolve_qname};
+
+use crate::form::{Child, Form, Origin, Value};
+use crate::{paths, vocabulary};
+
+/// Reads elements of one file.
+pub(crate) struct Reading<'f> {
+    pub names: &'f mut Interner,
+    /// The file, if what is read may be found there again.
+    pub file: Option<FileId>,
+    /// What holds for components of the schema that is being read.
+    pub settings: Settings,
+}
+
+/// What a schema settles for the components in it, and what the schema that they are shown in settles.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Settings {
+    /// The namespace of an including schema, which names without one take on.
+    pub adopted: Option<Arc<str>>,
+    /// How the document and the block that shows it qualify elements, then attributes.
+    pub elements: (bool, bool),
+    pub attributes: (bool, bool),
+    /// What the document and the block say by default of `block` and `final`.
+    pub block: (String, String),
+    pub final_: (String, String),
+}
+
+impl Settings {
+    /// The settings of a document that is shown in a block with the settings of another.
+    pub fn of(document: &SchemaDocument, node: Node<'_>, block: Node<'_>) -> Settings {
+        let qualified = |node: Node<'_>, name: &str| node.attribute(name).map(str::trim) == Some("qualified");
+        let both = |name: &str| (qualified(node, name), qualified(block, name));
+        let words = |name: &str| {
+            let of = |node: Node<'_>| node.attribute(name).unwrap_or("").trim().to_owned();
+            (of(node), of(block))
+        };
+        Settings {
+            adopted: document.adopted.then(|| document.namespace.clone()),
+            elements: both("elementFormDefault"),
+            attributes: both("attributeFormDefault"),
+            block: words("blockDefault"),
+            final_: words("finalDefault"),
+        }
+    }
+}
+
+impl Reading<'_> {
+    /// The form of an element with everything in it.
+    pub fn form(&mut self, node: Node<'_>) -> Form {
+        let mut form = self.head(node);
+        if vocabulary::is_known(&form.name.namespace) && !vocabulary::is_open(&form.name) {
+            form.children = self.children(node);
+        } else {
+            form.children = open_children(self, node);
+            form.prefixes = prefixes(node, &form.name);
+        }
+        form
+    }
+
+    /// The form of an element without what stands in it.
+    pub fn head(&mut self, node: Node<'_>) -> Form {
+        let name = self.names.qname(node.tag_name().namespace().unwrap_or(""), node.tag_name().name());
+        let mut attributes = Vec::with_capacity(node.attributes().len() + 1);
+        for attribute in node.attributes() {
+            let own = self.names.qname(attribute.namespace().unwrap_or(""), attribute.name());
+            let value = match &*own.namespace {
+                "" => self.value(node, &name, &own.local, attribute.value()),
+                // What need not be understood is the rule.
+                ns::WSDL if &*own.local == "required" && matches!(attribute.value(), "false" | "0") => None,
+                _ => Some(Value::Text(attribute.value().to_owned())),
+            };
+            attributes.extend(value.map(|value| (own, value)));
+        }
+        self.settle(node, &name, &mut attributes);
+        let origin = self.file.map(|file| Origin { file, node: node.id() });
+        Form { name, attributes, children: Vec::new(), origin, prefixes: Vec::new() }
+    }
+
+    fn value(&mut self, node: Node<'_>, element: &QName, attribute: &str, value: &str) -> Option<Value> {
+        if vocabulary::holds_names(element, attribute) {
+            let names: Option<Vec<QName>> =
+                value.split_ascii_whitespace().map(|token| self.component(node, element, token)).collect();
+            // A name whose prefix is not declared stays as it is written.
+            return Some(names.map_or_else(|| Value::Text(value.to_owned()), Value::Names));
+        }
+        if vocabulary::holds_path(element, attribute) {
+            let namespace = |prefix: &str| node.lookup_namespace_uri(Some(prefix)).map(str::to_owned);
+            return Some(Value::Text(
+                paths::expanded(value, &namespace).unwrap_or_else(|_| value.to_owned()),
+            ));
+        }
+        vocabulary::said(element, attribute, value).map(Value::Text)
+    }
+
+    fn component(&mut self, node: Node<'_>, element: &QName, token: &str) -> Option<QName> {
+        let mut name = resolve_qname(self.names, node, token).ok()?;
+        if let Some(adopted) = &self.settings.adopted
+            && name.namespace.is_empty()
+            && *element.namespace == *ns::XSD
+        {
+            name.namespace = adopted.clone();
+        }
+        Some(name)
+    }
+
+    /// Says what the document of a component settles, where the block that shows it settles otherwise.
+    fn settle(&mut self, node: Node<'_>, element: &QName, attributes: &mut Vec<(QName, Value)>) {
+        if matches!(&*element.namespace, ns::WSDL_SOAP11 | ns::WSDL_SOAP12)
+            && &*element.local == "binding"
+            && !attributes.iter().any(|(name, _)| name.is("", "style"))
+        {
+            attributes.push((self.names.qname("", "style"), Value::Text("document".to_owned())));
+        }
+        if *element.namespace != *ns::XSD {
+            return;
+        }
+        let global = node.parent().is_some_and(|parent| {
+            parent.has_tag_name((ns::XSD, "schema")) || parent.has_tag_name((ns::XSD, "redefine"))
+        });
+        let (own, shown) = match &*element.local {
+            "element" => self.settings.elements,
+            "attribute" => self.settings.attributes,
+            _ => (false, false),
+        };
+        let position = attributes.iter().position(|(name, _)| name.is("", "form"));
+        let is_local = !global && node.has_attribute("name");
+        if is_local && matches!(&*element.local, "element" | "attribute") {
+            let word = |qualified: bool| if qualified { "qualified" } else { "unqualified" };
+            let said = position.map(|at| attributes.remove(at).1);
+            let effective = said.unwrap_or_else(|| Value::Text(word(own).to_owned()));
+            if effective != Value::Text(word(shown).to_owned()) {
+                attributes.push((self.names.qname("", "form"), effective));
+            }
+        }
+        for (name, (own, shown)) in [("block", &self.settings.block), ("final", &self.settings.final_)] {
+            let applies = match (&*element.local, name) {
+                ("element", "final") | ("simpleType", "final") | ("complexType", "final") => global,
+                ("complexType", "block") => global,
+                ("element", "block") => node.has_attribute("name"),
+                _ => false,
+            };
+            let said = attributes.iter().any(|(known, _)| known.is("", name));
+            if applies && !said && own != shown {
+                attributes.push((self.names.qname("", name), Value::Text(own.clone())));
+            }
+        }
+    }
+
+    fn children(&mut self, node: Node<'_>) -> Vec<Child> {
+        let mut children = Vec::new();
+        for child in node.children() {
+            if child.is_element() {
+                children.push(Child::Element(self.form(child)));
+            } else if child.is_text()
+                && let Some(text) = child.text().map(str::trim).filter(|text| !text.is_empty())
+            {
+                children.push(Child::Text(text.to_owned()));
+            }
+        }
+        children
+    }
+}
+
+/// Everything in an element that is not of the contract itself. White space between elements says nothing; in
+/// documentation neither does indentation.
+fn open_children(reading: &mut Reading<'_>, node: Node<'_>) -> Vec<Child> {
+    let is_blank = |text: Option<&str>| text.is_none_or(|text| text.trim().is_empty());
+    let elements = node.children().any(|child| child.is_element() || child.is_comment());
+    let mixed = node.children().any(|child| child.is_text() && !is_blank(child.text()));
+    let mut children = Vec::new();
+    for child in node.children() {
+        if child.is_element() {
+            children.push(Child::Element(reading.form(child)));
+        } else if child.is_comment() {
+            children.push(Child::Comment(child.text().unwrap_or("").to_owned()));
+        } else if child.is_text() && (mixed || !elements) {
+            match (children.last_mut(), child.text()) {
+                (Some(Child::Text(before)), Some(text)) => before.push_str(text),
+                (_, text) => children.push(Child::Text(text.unwrap_or("").to_owned())),
+            }
+        }
+    }
+    if let [Child::Text(text)] = children.as_mut_slice()
+        && node.tag_name().name() == "documentation"
+    {
+        *text = tidy(text);
+    }
+    children.retain(|child| !matches!(child, Child::Text(text) if text.is_empty()));
+    children
+}
+
+/// Words without the indentation of their lines.
+pub(crate) fn tidy(text: &str) -> String {
+    let lines: Vec<&str> = text.trim().lines().map(str::trim).collect();
+    lines.join("\n")
+}
+
+/// The prefixes that an element needs from around it, in its own names or in its texts.
+fn prefixes(node: Node<'_>, name: &QName) -> Vec<(String, String)> {
+    let mut found: Vec<(String, String)> = Vec::new();
+    let mut range = node.range();
+    if vocabulary::is_open(name) {
+        // Its own name has its usual prefix.
+        let (Some(first), Some(last)) = (node.first_child(), node.last_child()) else { return found };
+        range = first.range().start..last.range().end;
+    }
+    let source = &node.document().input_text()[range];
+    for declared in node.namespaces() {
+        let Some(prefix) = declared.name() else { continue };
+        let used = source.match_indices(prefix).any(|(at, _)| {
+            let before = source[..at].chars().next_back();
+            let stands_alone = before.is_none_or(|c| !(c.is_alphanumeric() || "-_.:".contains(c)));
+            let after = source[at + prefix.len()..].strip_prefix(':');
+            stands_alone
+                && after.is_some_and(|rest| rest.starts_with(|c: char| c.is_alphabetic() || c == '_'))
+        });
+        if used && !found.iter().any(|(known, _)| known == prefix) && prefix != "xml" {
+            found.push((prefix.to_owned(), declared.uri().to_owned()));
+        }
+    }
+    found.sort();
+    found
+}
