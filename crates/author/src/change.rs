@@ -1,9 +1,11 @@
 //! A change of files, made in memory and read back.
 
 use charter_contract::{Contract, PathError};
+use charter_notation::NotationError;
 use charter_schema::Engine;
 use charter_source::{
-    EditError, Fault, FileId, Files, Limits, Location, Map, Overlay, Place, ReadError, Store, TextEdit, apply,
+    EditError, Fault, File, FileId, Files, Limits, Location, Map, Node, Overlay, Place, ReadError, Set, Span,
+    Store, TextEdit, apply, elements,
 };
 
 /// A change that was read back and found to be what was meant.
@@ -15,6 +17,30 @@ pub struct Change {
     pub places: Vec<Place>,
     /// What the author should know, in one line each.
     pub notes: Vec<String>,
+    /// What happened to which component.
+    pub account: Vec<(Verb, String)>,
+}
+
+/// What happens to a component.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Verb {
+    /// It was not there.
+    Added,
+    /// It is not what it was.
+    Changed,
+    /// It is there no more.
+    Removed,
+}
+
+impl Verb {
+    /// The word for it.
+    pub fn name(self) -> &'static str {
+        match self {
+            Verb::Added => "added",
+            Verb::Changed => "changed",
+            Verb::Removed => "removed",
+        }
+    }
 }
 
 /// A file before and after.
@@ -34,6 +60,15 @@ pub struct FileChange {
     pub new_bytes: Vec<u8>,
 }
 
+/// A use of a component by another.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Reference {
+    /// The path of the component that uses it.
+    pub path: String,
+    /// Where.
+    pub place: Place,
+}
+
 /// Why an edit was not made.
 #[derive(Debug, thiserror::Error)]
 pub enum EditFailure {
@@ -47,7 +82,7 @@ pub enum EditFailure {
     #[error("\"{0}\" is not a namespace: write an absolute URI, such as urn:saltmere:pilotage:1")]
     Namespace(String),
     /// The name is taken.
-    #[error("there is {0} of that name already")]
+    #[error("there is {0} already")]
     Taken(String),
     /// A place does not hold the text that it should.
     #[error("the name is not written plainly here; change it by hand")]
@@ -69,6 +104,15 @@ pub enum EditFailure {
     /// The result is not what was meant.
     #[error("the change would do harm: {0}")]
     Harm(String),
+    /// The notation does not allow what was written.
+    #[error("{}", .0.first().map_or("this is no notation", |error| error.message.as_str()))]
+    Notation(Vec<NotationError>),
+    /// Something refers to what should be removed.
+    #[error("it is still used")]
+    Used(Vec<Reference>),
+    /// Nothing would change.
+    #[error("nothing would change: it is so already")]
+    Nothing,
     /// The component could not be found again.
     #[error("{0}")]
     Path(#[from] PathError),
@@ -84,6 +128,20 @@ pub(crate) fn make(
     edits: Vec<TextEdit>,
     notes: Vec<String>,
 ) -> Result<(Change, Contract), EditFailure> {
+    made(contract, store, edits, notes, false)
+}
+
+/// The same; with `force`, also if the result has more faults than the contract had.
+pub(crate) fn made(
+    contract: &Contract,
+    store: &dyn Store,
+    edits: Vec<TextEdit>,
+    notes: Vec<String>,
+    force: bool,
+) -> Result<(Change, Contract), EditFailure> {
+    if edits.is_empty() {
+        return Err(EditFailure::Nothing);
+    }
     let mut by_file: Map<FileId, Vec<TextEdit>> = Map::default();
     let mut places = Vec::new();
     for edit in edits {
@@ -108,12 +166,93 @@ pub(crate) fn make(
         }
     }
     let result = Contract::load(&store, &contract.files.first().location, Limits::default())?;
-    let (before, after) = (faults(contract), faults(&result));
-    if after.len() > before.len() {
-        let added = after.iter().find(|fault| !before.iter().any(|old| old.message == fault.message));
-        return Err(EditFailure::Harm(added.unwrap_or(&after[0]).message.clone()));
+    if let Some(file) = result.files.iter().find(|file| file.root().is_none()) {
+        let fault = result.files.faults().iter().find(|fault| fault.place.file == file.id);
+        let message = fault.map_or_else(|| "it could not be read".to_owned(), |fault| fault.message.clone());
+        return Err(EditFailure::Harm(message));
     }
-    Ok((Change { files, places, notes }, result))
+    if !force {
+        no_harm(contract, &result)?;
+    }
+    let account = account(contract, &result, &by_file);
+    Ok((Change { files, places, notes, account }, result))
+}
+
+/// What happened to which component: found where the edits are, in the old text and in the new one.
+fn account(
+    contract: &Contract,
+    result: &Contract,
+    by_file: &Map<FileId, Vec<TextEdit>>,
+) -> Vec<(Verb, String)> {
+    let mut found: Vec<(Verb, String)> = Vec::new();
+    let same_file = |file: FileId| {
+        let location = &contract.files.get(file).location;
+        result.files.iter().find(|it| it.location == *location)
+    };
+    for (file, edits) in by_file {
+        let Some(after) = same_file(*file) else { continue };
+        let mut edits: Vec<&TextEdit> = edits.iter().collect();
+        edits.sort_by_key(|edit| edit.place.span);
+        let mut moved = 0i64;
+        for edit in edits {
+            let old = edit.place.span;
+            let start = (i64::from(old.start) + moved) as usize;
+            let new = Span::new(start, start + edit.replacement.len());
+            moved += edit.replacement.len() as i64 - i64::from(old.end - old.start);
+            let before = tops(contract.files.get(*file), old);
+            let now = tops(after, new);
+            let nothing = before.is_empty() && now.is_empty();
+            for span in before {
+                let path = contract.path(contract.component_at(Place { file: *file, span })).to_string();
+                let verb = if result.find(&path).is_err() { Verb::Removed } else { Verb::Changed };
+                found.push((verb, path));
+            }
+            for span in now.into_iter().chain(nothing.then(|| Span::new(start, start))) {
+                let path = result.path(result.component_at(Place { file: after.id, span })).to_string();
+                let verb = if contract.find(&path).is_err() { Verb::Added } else { Verb::Changed };
+                found.push((verb, path));
+            }
+        }
+    }
+    found.sort_by(|a, b| (a.0, &a.1).cmp(&(b.0, &b.1)));
+    found.dedup();
+    // The parts of what is new or gone go without saying, and so does the whole.
+    let whole: Vec<String> = found.iter().filter(|it| it.0 != Verb::Changed).map(|it| it.1.clone()).collect();
+    let within = |path: &str| {
+        whole.iter().any(|outer| path.strip_prefix(outer.as_str()).is_some_and(|rest| rest.starts_with('/')))
+    };
+    found.retain(|(_, path)| !within(path));
+    if found.iter().any(|(_, path)| path != "contract") {
+        found.retain(|(_, path)| path != "contract");
+    }
+    found
+}
+
+/// The outermost elements that lie within a stretch of a file.
+fn tops(file: &File, span: Span) -> Vec<Span> {
+    let mut found = Vec::new();
+    let mut open: Vec<Node<'_>> = file.root().into_iter().collect();
+    while let Some(node) = open.pop() {
+        let own = Span::from(node.range());
+        if span.covers(own) {
+            found.push(own);
+        } else if own.start < span.end && span.start < own.end {
+            open.extend(elements(node));
+        }
+    }
+    found
+}
+
+/// Whether a change leaves no more wrong than there was.
+fn no_harm(contract: &Contract, result: &Contract) -> Result<(), EditFailure> {
+    let (before, after) = (faults(contract), faults(result));
+    if after.len() <= before.len() {
+        return Ok(());
+    }
+    let known: Set<&str> = before.iter().map(|fault| fault.message.as_str()).collect();
+    let added = after.iter().find(|fault| !known.contains(fault.message.as_str())).unwrap_or(&after[0]);
+    let path = result.path(result.component_at(added.place));
+    Err(EditFailure::Harm(format!("{} ({} in {path})", added.message, added.rule)))
 }
 
 /// Everything wrong with a contract that no edit may add to: what its readers found, and the clauses of XML Schema.

@@ -4,10 +4,19 @@
 //! a [`Change`]; the caller writes it. [`new_contract`] begins a contract, [`rename`] renames a component with
 //! every reference to it.
 
+mod align;
 mod begin;
 mod change;
+mod edit;
+mod patch;
+mod pen;
+mod remove;
 mod rename;
+mod uses;
+mod writer;
 
 pub use begin::{Beginning, new_contract};
-pub use change::{Change, EditFailure, FileChange};
+pub use change::{Change, EditFailure, FileChange, Reference, Verb};
+pub use edit::{Editing, add, edit, text_of};
+pub use remove::{remove, remove_unused};
 pub use rename::rename;

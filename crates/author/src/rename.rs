@@ -96,7 +96,7 @@ fn renamed_path(path: &str, old: &str, new: &str) -> String {
 fn operation(contract: &Contract, id: OperationId, name: &str) -> Result<Found, EditFailure> {
     let port_type = &contract.port_types[id.port_type];
     if port_type.operations.iter().any(|other| *other.name.text == *name) {
-        return Err(EditFailure::Taken(format!("an operation in \"{}\"", port_type.name.local)));
+        return Err(EditFailure::Taken(format!("an operation \"{name}\" in \"{}\"", port_type.name.local)));
     }
     let operation = contract.operation(id);
     let old = operation.name.text.to_string();
@@ -149,7 +149,7 @@ fn message(contract: &Contract, id: MessageId, name: &str) -> Result<Found, Edit
     let message = &contract.messages[id];
     let taken = QName { namespace: message.name.namespace.clone(), local: name.into() };
     if contract.message_named(&taken).is_some() {
-        return Err(EditFailure::Taken("a message".to_owned()));
+        return Err(EditFailure::Taken(format!("a message \"{name}\"")));
     }
     let mut places = vec![message.place];
     for (_, operation) in contract.operations() {
@@ -185,7 +185,7 @@ fn header_places(extensions: &[Extension], id: MessageId, places: &mut Vec<Place
 fn binding(contract: &Contract, id: BindingId, name: &str) -> Result<Found, EditFailure> {
     let binding = &contract.bindings[id];
     if contract.bindings.iter().any(|(_, other)| other.name.is(&binding.name.namespace, name)) {
-        return Err(EditFailure::Taken("a binding".to_owned()));
+        return Err(EditFailure::Taken(format!("a binding \"{name}\"")));
     }
     let mut places = vec![binding.place];
     let ports = contract.services.iter().flat_map(|(_, service)| &service.ports);
@@ -201,7 +201,7 @@ fn ty(contract: &Contract, id: TypeId, name: &str) -> Result<Found, EditFailure>
         return Err(unsupported(contract, Component::Type(id)));
     };
     if schemas.type_named(&QName { namespace: old.namespace.clone(), local: name.into() }).is_some() {
-        return Err(EditFailure::Taken("a type".to_owned()));
+        return Err(EditFailure::Taken(format!("a type \"{name}\"")));
     }
     // A schema that is included under two namespaces is read twice, so its types have twins.
     let place = schemas.types[id].place;
@@ -234,7 +234,7 @@ fn element(contract: &Contract, id: ElementId, name: &str) -> Result<Found, Edit
     let declared = &schemas.elements[id];
     let taken = QName { namespace: declared.name.namespace.clone(), local: name.into() };
     if declared.owner == Owner::Schema && schemas.element_named(&taken).is_some() {
-        return Err(EditFailure::Taken("an element".to_owned()));
+        return Err(EditFailure::Taken(format!("an element \"{name}\"")));
     }
     let twins: Set<ElementId> = schemas
         .elements

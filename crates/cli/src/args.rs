@@ -74,6 +74,17 @@ pub enum ReaderArg {
     Lenient,
 }
 
+/// What all commands that change a contract understand.
+#[derive(Debug, Clone, clap::Args)]
+pub struct EditArgs {
+    /// Show the change as a diff, and write nothing
+    #[arg(long)]
+    pub dry_run: bool,
+    /// Make the change even if something would be wrong afterwards
+    #[arg(long)]
+    pub force: bool,
+}
+
 /// The commands, in the order of the work.
 #[derive(Debug, Subcommand)]
 pub enum Command {
@@ -101,6 +112,30 @@ pub enum Command {
         /// A component path, such as type/Vessel or operation/requestPilot
         path: Option<String>,
     },
+    /// Add to a contract: an operation, a type, a field, a header, a binding, whatever the notation can say
+    Add {
+        /// The contract
+        file: String,
+        /// What to add, in the notation, such as 'type Berth = string length 1..20'
+        notation: String,
+        /// The component path of what it goes to, instead of the contract as a whole
+        #[arg(long, value_name = "PATH")]
+        to: Option<String>,
+        #[command(flatten)]
+        edit: EditArgs,
+    },
+    /// Change a contract, or one component of it, as text in the notation
+    Edit {
+        /// The contract
+        file: String,
+        /// A component path; the whole contract if there is none
+        path: Option<String>,
+        /// Take the changed notation from a file, or - for standard input, instead of from $EDITOR
+        #[arg(long, value_name = "FILE")]
+        with: Option<String>,
+        #[command(flatten)]
+        edit: EditArgs,
+    },
     /// Rename an operation, element, type, message or binding, with every reference to it
     Rename {
         /// The contract
@@ -112,6 +147,21 @@ pub enum Command {
         /// Show the change as a diff, and write nothing
         #[arg(long)]
         dry_run: bool,
+    },
+    /// Remove a component that nothing refers to
+    Remove {
+        /// The contract
+        file: String,
+        /// The component path
+        path: Option<String>,
+        /// Remove what refers to it as well
+        #[arg(long)]
+        with_references: bool,
+        /// Remove everything that no service leads to
+        #[arg(long, conflicts_with = "path")]
+        unused: bool,
+        #[command(flatten)]
+        edit: EditArgs,
     },
     /// Check contracts and schemas by the rules
     Check {

@@ -3,6 +3,7 @@
 use std::io::Read;
 
 use charter_contract::{Component, Contract, DocumentKind, PathError};
+use charter_notation::Convention;
 use charter_source::{
     CatalogError, Catalogs, Catalogued, Disk, Fault, Files, Limits, Location, Overlay, Place, ReadError,
 };
@@ -25,6 +26,14 @@ impl Common {
             args.catalogs.iter().map(|path| Location::Path(path.clone())).collect();
         let catalogs = Catalogs::load(&Disk, &locations).map_err(|error| catalog_failure(&error))?;
         Ok(Common { format: args.format, store: Catalogued::new(catalogs, Disk) })
+    }
+}
+
+impl Common {
+    /// The naming convention that holds for a file.
+    pub fn convention(&self, file: &str) -> Result<Convention, Failure> {
+        let _ = file;
+        Ok(Convention::default())
     }
 }
 

@@ -4,7 +4,7 @@ use charter_contract::{BindingId, Component, Contract, MessageId, OperationId, P
 use charter_schema::{Owner, SchemaDocument};
 use charter_source::{File, FileId, ImportKind, Interner, Node, Place, QName, Set, elements, ns};
 
-use crate::form::{Child, Form};
+use crate::form::{Child, Form, Origin};
 use crate::reading::{Reading, Settings};
 use crate::view::part_element;
 
@@ -64,7 +64,7 @@ impl<'c> Gathering<'c> {
     }
 
     fn types(&mut self) -> Form {
-        let mut types = Form::wsdl("types");
+        let mut types = self.types_head();
         for (_, definitions) in self.contract.definitions.iter() {
             let file = self.contract.files.get(definitions.file);
             let inside = file.root().into_iter().flat_map(elements);
@@ -108,6 +108,20 @@ impl<'c> Gathering<'c> {
             !schemas.is_known(document.place) && !hidden.contains(&document.file)
         };
         schemas.documents.iter().filter(shown).collect()
+    }
+
+    /// The `types` element without its content.
+    pub fn types_head(&self) -> Form {
+        let mut types = Form::wsdl("types");
+        for (_, definitions) in self.contract.definitions.iter() {
+            let file = self.contract.files.get(definitions.file);
+            let found =
+                file.root().into_iter().flat_map(elements).find(|it| it.has_tag_name((ns::WSDL, "types")));
+            if let Some(node) = found {
+                types.origin = types.origin.or(Some(Origin { file: file.id, node: node.id() }));
+            }
+        }
+        types
     }
 
     /// The schema of one namespace, from all its documents.
@@ -246,7 +260,7 @@ impl<'c> Gathering<'c> {
         }
         elements.sort_unstable();
         elements.dedup();
-        let mut types = Form::wsdl("types");
+        let mut types = self.types_head();
         for id in elements {
             let extent = contract.schemas.elements[id].extent;
             if contract.schemas.is_known(extent) {
@@ -302,7 +316,7 @@ impl<'c> Gathering<'c> {
         };
         let form = self.at(extent)?;
         let schema = self.global(extent, form)?;
-        let types = Form::wsdl("types").holding(schema);
+        let types = self.types_head().holding(schema);
         let Some((_, first)) = contract.definitions.iter().next() else { return Some(types) };
         Some(self.head(first.file)?.holding(types))
     }
@@ -345,6 +359,20 @@ impl<'c> Gathering<'c> {
         self.with_messages(&mut whole, &wanted)?;
         whole.children.extend(bindings.into_iter().map(Child::Element));
         in_order(&mut whole);
+        Some(whole)
+    }
+
+    /// A port type and its bindings; the bindings with their operations, the port type without.
+    pub fn port_type_shell(&mut self, id: PortTypeId) -> Option<Form> {
+        let contract = self.contract;
+        let extent = contract.port_types[id].extent;
+        let mut whole = self.head(extent.file)?;
+        let shell = self.shell(extent)?;
+        whole.push(shell);
+        for (_, binding) in contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id)) {
+            let form = self.at(binding.extent)?;
+            whole.push(form);
+        }
         Some(whole)
     }
 

@@ -6,6 +6,7 @@
 //!
 //! Both ways lead through [`Form`]: the XML elements of a contract, apart from how they are written.
 
+mod addition;
 mod bound;
 pub mod convention;
 pub mod form;
@@ -13,6 +14,7 @@ mod gather;
 mod layout;
 mod parse;
 pub mod paths;
+mod piece;
 mod prefixes;
 mod print;
 mod reading;
@@ -23,9 +25,11 @@ use charter_contract::{Component, Contract, Side};
 use charter_schema::{ElementId, Occurs, Owner, TypeId};
 use charter_source::Place;
 
+pub use addition::{Addition, AdditionError, addition};
 pub use convention::{Convention, SideKind};
 pub use form::{Child, Form, Origin, Value};
 pub use parse::cursor::NotationError;
+pub use piece::Piece;
 pub use prefixes::Prefixes;
 
 use gather::Gathering;

@@ -1,13 +1,17 @@
 //! The commands.
 
+mod add;
+mod change;
 mod check;
 mod compare;
 mod demo;
+mod edit;
 mod element;
 mod explain;
 mod matching;
 mod message;
 mod new;
+mod remove;
 mod rename;
 mod show;
 
@@ -32,8 +36,19 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
             new::run(&beginning, output.as_deref(), *dry_run, format, console)
         }
         Command::Show { file, path } => show::run(file, path.as_deref(), common, console),
+        Command::Add { file, notation, to, edit } => {
+            add::run(file, to.as_deref(), notation, edit, common, console)
+        }
+        Command::Edit { file, path, with, edit } => {
+            edit::run(file, path.as_deref(), with.as_deref(), edit, common, console)
+        }
         Command::Rename { file, path, name, dry_run } => {
             rename::run(file, path, name, *dry_run, common, console)
+        }
+        Command::Remove { file, path, with_references, unused, edit } => {
+            let wanted =
+                remove::Wanted { path: path.as_deref(), references: *with_references, unused: *unused };
+            remove::run(file, &wanted, edit, common, console)
         }
         Command::Check { files } => check::run(files, common, console),
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),

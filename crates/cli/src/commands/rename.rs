@@ -1,32 +1,24 @@
 //! `charter rename`
 
-use charter_author::{Change, EditFailure, rename};
+use charter_author::{Change, rename};
 use charter_contract::Contract;
-use charter_source::Location;
 use serde::Serialize;
 
-use super::Outcome;
+use super::{Outcome, change};
 use crate::args::Format;
-use crate::console::{Console, Failure, Status};
+use crate::console::{Console, Status};
 use crate::load::Common;
-use crate::{files, load, paint};
+use crate::{load, paint};
 
 #[derive(Serialize)]
 struct Renamed {
     path: String,
     name: String,
     written: bool,
-    places: Vec<Changed>,
+    places: Vec<change::Changed>,
     notes: Vec<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     diff: Option<String>,
-}
-
-#[derive(Serialize)]
-struct Changed {
-    file: String,
-    line: usize,
-    column: usize,
 }
 
 pub fn run(
@@ -40,58 +32,31 @@ pub fn run(
     let contract = load::load_readable(common, file)?;
     let component = load::find(&contract, path)?;
     let path = contract.path(component).to_string();
-    let change = rename(&contract, &common.store, component, name)
-        .map_err(|error| failure(&contract, &path, &error))?;
-    let diff: String = change
-        .files
-        .iter()
-        .map(|file| files::diff(&file.location.to_string(), &file.before, &file.after))
-        .collect();
-    // What came in by standard input goes out by standard output.
-    let (streamed, stored): (Vec<_>, Vec<_>) =
-        change.files.iter().cloned().partition(|file| file.location == Location::Standard);
-    if !streamed.is_empty() && !dry_run && common.format == Format::Json {
-        let failure = Failure::new("standard output cannot hold both the contract and JSON");
-        return Err(failure.help("leave out --format json, or use --dry-run for the change as a diff"));
-    }
-    if !dry_run {
-        files::replace(&stored)?;
-        streamed.iter().for_each(|file| console.bytes(&file.new_bytes));
-    }
+    let made = rename(&contract, &common.store, component, name)
+        .map_err(|error| change::failure(&contract, &path, &error))?;
+    let streamed = change::write(&made, dry_run, common.format, console)?;
+    let diff = change::diff(&made);
     if common.format == Format::Json {
-        let places = change.places.iter().map(|place| {
-            let file = contract.files.get(place.file);
-            let position = file.text().position(place.span.start);
-            Changed { file: file.location.to_string(), line: position.line, column: position.column }
-        });
-        let places = places.collect();
+        let places = change::places(&contract, &made);
         let diff = dry_run.then_some(diff);
         console.json(&Renamed {
             path,
             name: name.to_owned(),
             written: !dry_run,
             places,
-            notes: change.notes,
+            notes: made.notes,
             diff,
         });
         return Ok(Status::Yes);
     }
     if dry_run {
         console.out(&paint::diff(&diff));
-        change.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
+        made.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
     } else {
-        let account = account(&contract, &path, name, &change);
-        if streamed.is_empty() { console.out(&account) } else { console.note(&account) }
+        let account = account(&contract, &path, name, &made);
+        if streamed { console.note(&account) } else { console.out(&account) }
     }
     Ok(Status::Yes)
-}
-
-fn failure(contract: &Contract, path: &str, error: &EditFailure) -> Failure {
-    let here = match error {
-        EditFailure::Disguised(place) => load::place(contract, *place),
-        _ => contract.files.first().location.to_string(),
-    };
-    Failure::new(error.to_string()).at(here).of(path).help("nothing was changed")
 }
 
 /// What changed, by file.

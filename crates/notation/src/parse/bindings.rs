@@ -322,6 +322,35 @@ fn mime_part(cursor: &mut Cursor<'_>, word: &str, protocol: &Protocol) -> Parsed
     Ok(form)
 }
 
+/// An operation of a binding by itself.
+pub(crate) fn bound_alone(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<BoundReading> {
+    if !verbatim::is_next(cursor) {
+        return bound(cursor, protocol);
+    }
+    let start = cursor.at;
+    let form = verbatim::xml(cursor, (true, false))?;
+    let name = form.text("name").unwrap_or("").to_owned();
+    Ok(BoundReading { name, span: Span::new(start, cursor.at), says: Says::Whole(form) })
+}
+
+/// The form of a bound operation: what was said of it, and for the rest what the convention has.
+pub(crate) fn bound_form(
+    protocol: &Protocol,
+    operation: Option<&OperationReading>,
+    read: BoundReading,
+    target: &str,
+) -> Form {
+    let departure = match read.says {
+        Says::Whole(form) => return form,
+        Says::Departs(departure) => departure,
+        Says::Omitted => Departure::default(),
+    };
+    match operation {
+        Some(it) => bound_operation(protocol, &it.form, &it.headers, &it.parts, &departure, target),
+        None => Form::wsdl("operation").with("name", read.name),
+    }
+}
+
 impl BindingReading {
     /// A binding that stands as XML.
     pub fn verbatim(form: Form) -> BindingReading {

@@ -177,28 +177,8 @@ impl Reading<'_> {
     }
 
     fn port_type(&mut self, cursor: &mut Cursor<'_>) -> Parsed<()> {
-        cursor.keyword("port-type");
-        let mut form = Form::wsdl("portType").with("name", cursor.name("the name of the port type")?);
-        with(cursor, &mut form)?;
-        let mut operations = Vec::new();
-        cursor.block(|cursor| {
-            match cursor.word() {
-                Some("about") => document(&mut form, &abouts(cursor, "about")?),
-                Some("operation") => operations.push(self.operation(cursor)?),
-                _ if verbatim::is_next(cursor) => {
-                    let xml = verbatim::xml(cursor, (true, false))?;
-                    if is_about(&xml) {
-                        document(&mut form, &[About::Xml(xml)]);
-                    } else if xml.is_wsdl("operation") {
-                        operations.push(verbatim_operation(xml));
-                    } else {
-                        form.push(xml);
-                    }
-                }
-                _ => return Err(cursor.expected("about, operation or xml")),
-            }
-            Ok(())
-        })?;
+        let around = Around { convention: self.convention, target: &self.target, local: self.own.local };
+        let (form, operations) = port_type_alone(cursor, &around, &mut self.made)?;
         self.port_types.push(PortTypeReading { form, operations });
         Ok(())
     }
@@ -284,6 +264,37 @@ impl Reading<'_> {
         in_order(&mut form);
         form
     }
+}
+
+/// A port type, apart from its operations.
+pub(crate) fn port_type_alone(
+    cursor: &mut Cursor<'_>,
+    around: &Around<'_>,
+    made: &mut Made,
+) -> Parsed<(Form, Vec<OperationReading>)> {
+    cursor.keyword("port-type");
+    let mut form = Form::wsdl("portType").with("name", cursor.name("the name of the port type")?);
+    with(cursor, &mut form)?;
+    let mut operations = Vec::new();
+    cursor.block(|cursor| {
+        match cursor.word() {
+            Some("about") => document(&mut form, &abouts(cursor, "about")?),
+            Some("operation") => operations.push(operation(cursor, around, made)?),
+            _ if verbatim::is_next(cursor) => {
+                let xml = verbatim::xml(cursor, (true, false))?;
+                if is_about(&xml) {
+                    document(&mut form, &[About::Xml(xml)]);
+                } else if xml.is_wsdl("operation") {
+                    operations.push(verbatim_operation(xml));
+                } else {
+                    form.push(xml);
+                }
+            }
+            _ => return Err(cursor.expected("about, operation or xml")),
+        }
+        Ok(())
+    })?;
+    Ok((form, operations))
 }
 
 /// An operation that stands as XML: its bindings spell out everything.

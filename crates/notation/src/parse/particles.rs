@@ -42,6 +42,12 @@ pub(crate) fn top(mut particles: Vec<Form>, may_be_absent: bool) -> Option<Form>
     }
     let is_group =
         |form: &Form| ["sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
+    if particles.len() > 1 {
+        // A sequence of nothing only says that there is one.
+        particles.retain(|form| {
+            !(form.is_xsd("sequence") && form.children.is_empty() && form.attributes.is_empty())
+        });
+    }
     if particles.len() == 1 && is_group(&particles[0]) {
         return particles.pop();
     }
@@ -150,6 +156,20 @@ pub(crate) fn particle(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
         Some(_) => field(cursor, local),
         None => Err(cursor
             .expected("a field such as draught: decimal, a group, or an attribute such as @unit: string")),
+    }
+}
+
+/// A particle with the identity constraints that stand behind it.
+pub(crate) fn particle_with_constraints(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+    let mut form = particle(cursor, local)?;
+    loop {
+        let before = cursor.at;
+        cursor.space();
+        if !matches!(cursor.word(), Some("unique" | "key" | "key-reference")) || !form.is_xsd("element") {
+            cursor.at = before;
+            return Ok(form);
+        }
+        form.push(constraint(cursor)?);
     }
 }
 

@@ -1,0 +1,515 @@
+//! Changes what the notation of a component says, and adds to it.
+
+use charter_contract::{Component, Contract, PathError};
+use charter_notation::{Addition, AdditionError, Child, Convention, Form, Piece, Prefixes, Value, addition};
+use charter_source::{Place, QName, Set, Store, ns};
+
+use crate::change::{Change, EditFailure, made};
+use crate::patch::Patch;
+use crate::uses::Uses;
+
+/// What every edit needs to know.
+#[derive(Clone, Copy)]
+pub struct Editing<'e> {
+    /// The contract as it was read.
+    pub contract: &'e Contract,
+    /// Where it was read from.
+    pub store: &'e dyn Store,
+    /// The names that need not be said.
+    pub convention: &'e Convention,
+    /// Whether to go on though the result would be wrong.
+    pub force: bool,
+}
+
+/// The notation of a component, as it is to be edited.
+///
+/// # Errors
+/// If the component cannot be edited by itself.
+pub fn text_of(editing: Editing<'_>, component: Component) -> Result<String, EditFailure> {
+    let contract = editing.contract;
+    if contract.is_built_in(component) {
+        let path = contract.path(component);
+        return Err(EditFailure::Unsupported(format!(
+            "\"{path}\" comes with the program and cannot be changed"
+        )));
+    }
+    match Piece::of(contract, component, editing.convention) {
+        Some(piece) => Ok(piece.text()),
+        None => Err(EditFailure::Unsupported("this cannot be changed by itself".to_owned())),
+    }
+}
+
+/// The change that makes a component what `text` says, and touches nothing that the text does not change.
+///
+/// ```
+/// use charter_author::{Editing, edit};
+/// use charter_contract::Contract;
+/// use charter_notation::Convention;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<x:schema xmlns:x="http://www.w3.org/2001/XMLSchema">
+///   <x:simpleType name="Quay"><!-- by name --><x:restriction base="x:string"/></x:simpleType>
+/// </x:schema>"#;
+/// let store = Overlay::of(&[("port.xsd", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
+/// let editing = Editing { contract: &contract, store: &store, convention: &Convention::default(), force: false };
+/// let change = edit(editing, contract.find("type/Quay").unwrap(), "type Quay = token").unwrap();
+/// assert_eq!(change.files[0].after, text.replace("x:string", "x:token"));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+///
+/// # Errors
+/// If the text is no notation, changes nothing, or the result would not be what it says or would be wrong.
+pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Change, EditFailure> {
+    let before = text_of(editing, component)?;
+    let contract = editing.contract;
+    let Some(piece) = Piece::of(contract, component, editing.convention) else {
+        return Err(EditFailure::Nothing);
+    };
+    let base = piece.read(&before).map_err(EditFailure::Notation)?;
+    let wanted = piece.read(text).map_err(EditFailure::Notation)?;
+    let path = contract.path(component).to_string();
+    let path = match renamed(&base, &wanted) {
+        None => path,
+        Some((old, new)) if crate::edit::is_local(contract, component) => {
+            let at = path.rfind(&old).unwrap_or(path.len());
+            format!("{}{new}", &path[..at])
+        }
+        Some((_, new)) if component != Component::Contract => {
+            return Err(EditFailure::Unsupported(format!(
+                "the name would change as well: first charter rename {} {path} {new}",
+                contract.files.first().location
+            )));
+        }
+        Some(_) => path,
+    };
+    let addition = settled(contract, piece.actual(), base, wanted.clone())?;
+    let (change, result) = carried(editing, &addition, piece.prefixes())?;
+    let again = match component {
+        Component::Contract => Component::Contract,
+        _ => found(&result, &path)?,
+    };
+    let Some(after) = Piece::of(&result, again, editing.convention) else {
+        return Err(EditFailure::Harm(format!("\"{path}\" would be gone")));
+    };
+    match after.read(&after.text()) {
+        Ok(form) if sorted(form.clone()) == sorted(wanted) => Ok(change),
+        _ => Err(EditFailure::Harm(format!("\"{path}\" would not be what was written"))),
+    }
+}
+
+fn found(contract: &Contract, path: &str) -> Result<Component, EditFailure> {
+    contract.find(path).map_err(|error| match error {
+        PathError::Missing { .. } => EditFailure::Harm(format!("\"{path}\" would be gone")),
+        other => EditFailure::Path(other),
+    })
+}
+
+pub(crate) fn is_local(contract: &Contract, component: Component) -> bool {
+    use charter_schema::Owner;
+    let schemas = &contract.schemas;
+    match component {
+        Component::Element(id) => schemas.elements[id].owner != Owner::Schema,
+        Component::Attribute(id) => schemas.attribute_decls[id].owner != Owner::Schema,
+        Component::ElementUse(_) => true,
+        _ => false,
+    }
+}
+
+/// The one name that differs, of two forms that are otherwise of the same component.
+fn renamed(base: &Form, wanted: &Form) -> Option<(String, String)> {
+    let is_container = |form: &Form| {
+        matches!(&*form.name.local, "definitions" | "types" | "schema" | "portType" | "binding" | "service")
+    };
+    let (old, new) = (base.text("name"), wanted.text("name"));
+    if let (Some(old), Some(new)) = (old, new)
+        && old != new
+    {
+        return Some((old.to_owned(), new.to_owned()));
+    }
+    if !is_container(base) || base.elements().count() != 1 || wanted.elements().count() != 1 {
+        return None;
+    }
+    renamed(base.elements().next()?, wanted.elements().next()?)
+}
+
+/// The change that adds a piece of notation to a component, or to the contract.
+///
+/// # Errors
+/// If the text is no notation or cannot stand there, or the result would be wrong.
+pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, EditFailure> {
+    let contract = editing.contract;
+    if contract.is_built_in(to) {
+        let path = contract.path(to);
+        return Err(EditFailure::Unsupported(format!(
+            "\"{path}\" comes with the program and cannot be changed"
+        )));
+    }
+    let addition = addition(contract, to, text, editing.convention).map_err(|error| match error {
+        AdditionError::Notation(errors) => EditFailure::Notation(errors),
+        AdditionError::Unfit(why) => EditFailure::Unsupported(why),
+    })?;
+    let addition = settled(contract, &addition.actual, addition.base, addition.wanted)?;
+    let (change, result) = carried(editing, &addition, &Prefixes::of(contract))?;
+    let form = charter_notation::form_of(&result);
+    if !holds(&form, &addition) && to == Component::Contract {
+        return Err(EditFailure::Harm("what was added could not be found again".to_owned()));
+    }
+    Ok(change)
+}
+
+/// Whether what was added to a contract is in the form of the result.
+fn holds(actual: &Form, addition: &Addition) -> bool {
+    fn inside(actual: &Form, base: Option<&Form>, wanted: &Form) -> bool {
+        let same = |form: &Form, list: &Form| {
+            list.elements().find(|it| crate::align::key(it) == crate::align::key(form)).cloned()
+        };
+        wanted.elements().all(|child| {
+            let before = base.and_then(|base| same(child, base));
+            if before.as_ref() == Some(child) || child.is_xsd("import") || child.is_wsdl("import") {
+                return true;
+            }
+            match same(child, actual) {
+                Some(found) if found == *child => true,
+                Some(found) => before.is_some() && inside(&found, before.as_ref(), child),
+                None => false,
+            }
+        })
+    }
+    inside(actual, Some(&addition.base), &addition.wanted)
+}
+
+/// The difference of two forms without what need not be done: what is there already is not put in again, and what
+/// something else uses too is not taken out.
+///
+/// # Errors
+/// If a name is taken by something else.
+pub(crate) fn settled(
+    contract: &Contract,
+    actual: &Form,
+    base: Form,
+    wanted: Form,
+) -> Result<Addition, EditFailure> {
+    let mut addition = Addition { actual: actual.clone(), base, wanted };
+    if !addition.wanted.is_wsdl("definitions") && !addition.wanted.is_wsdl("types") {
+        return Ok(addition);
+    }
+    let target = addition.wanted.text("targetNamespace").unwrap_or("").to_owned();
+    let Addition { base, wanted, .. } = &mut addition;
+    let gone = gone_messages(contract, actual, base, wanted, &target);
+    put_in(contract, base, wanted, &target)?;
+    let schemas = |form: &Form| -> Vec<Form> {
+        let types =
+            if form.is_wsdl("types") { Some(form) } else { form.elements().find(|it| it.is_wsdl("types")) };
+        types.into_iter().flat_map(Form::elements).filter(|it| it.is_xsd("schema")).cloned().collect()
+    };
+    let before = schemas(base);
+    let mut kept: Vec<QName> = Vec::new();
+    let types = if wanted.is_wsdl("types") {
+        Some(wanted)
+    } else {
+        wanted.elements_mut().find(|it| it.is_wsdl("types"))
+    };
+    let mut found: Set<String> = Set::default();
+    for schema in types.into_iter().flat_map(Form::elements_mut).filter(|it| it.is_xsd("schema")) {
+        let namespace = schema.text("targetNamespace").unwrap_or("").to_owned();
+        let old = before.iter().find(|it| it.text("targetNamespace").unwrap_or("") == namespace);
+        found.insert(namespace.clone());
+        put_in(contract, old.unwrap_or(&Form::xsd("schema")), schema, &namespace)?;
+        if let Some(old) = old {
+            kept.extend(kept_elements(contract, actual, old, Some(schema), &namespace, &gone));
+        }
+    }
+    for schema in &before {
+        let namespace = schema.text("targetNamespace").unwrap_or("").to_owned();
+        if !found.contains(&namespace) {
+            kept.extend(kept_elements(contract, actual, schema, None, &namespace, &gone));
+        }
+    }
+    let Addition { base, wanted, .. } = &mut addition;
+    for schema in base.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(Form::elements_mut) {
+        let namespace = schema.text("targetNamespace").unwrap_or("").to_owned();
+        schema.children.retain(|child| match child {
+            Child::Element(form) => {
+                !kept.iter().any(|name| name.is(&namespace, form.text("name").unwrap_or("")))
+            }
+            _ => true,
+        });
+    }
+    keep_schemas(base, wanted);
+    Ok(addition)
+}
+
+/// A schema that is no longer spoken of stays, though nothing may be left in it.
+fn keep_schemas(base: &Form, wanted: &mut Form) {
+    let empty = |form: &Form| Form { children: Vec::new(), ..form.clone() };
+    let Some(types) = base.elements().find(|it| it.is_wsdl("types")) else { return };
+    if wanted.is_wsdl("types") {
+        return;
+    }
+    if !wanted.elements().any(|it| it.is_wsdl("types")) {
+        wanted.children.insert(0, Child::Element(empty(types)));
+    }
+    if let Some(own) = wanted.elements_mut().find(|it| it.is_wsdl("types")) {
+        for schema in types.elements().filter(|it| it.is_xsd("schema")) {
+            if !own.elements().any(|it| key_of(it) == key_of(schema)) {
+                own.push(empty(schema));
+            }
+        }
+    }
+}
+
+/// The places of what an edit is about, so that references from there do not count.
+fn own_places(actual: &Form, contract: &Contract) -> Vec<Place> {
+    let containers = actual.elements().filter(|it| it.is_wsdl("portType") || it.is_wsdl("binding"));
+    let operations = containers.flat_map(Form::elements).filter(|it| it.is_wsdl("operation"));
+    operations.filter_map(|form| place_of(form, contract)).collect()
+}
+
+fn place_of(form: &Form, contract: &Contract) -> Option<Place> {
+    let origin = form.origin?;
+    let node = contract.files.get(origin.file).tree.node(origin.node)?;
+    Some(Place { file: origin.file, span: node.range().into() })
+}
+
+fn used_elsewhere(uses: &[Place], own: &[Place]) -> bool {
+    uses.iter().any(|place| !own.iter().any(|own| own.file == place.file && own.span.covers(place.span)))
+}
+
+/// The names of the messages that go; those that are used elsewhere are spoken of no more.
+fn gone_messages(
+    contract: &Contract,
+    actual: &Form,
+    base: &mut Form,
+    wanted: &Form,
+    target: &str,
+) -> Set<String> {
+    let mut gone: Set<String> = Set::default();
+    let is_missing = |form: &Form| {
+        form.is_wsdl("message")
+            && !wanted.elements().any(|it| key_of(it) == key_of(form) && it.is_wsdl("message"))
+    };
+    if !base.elements().any(is_missing) || !actual.elements().any(|it| it.is_wsdl("portType")) {
+        return gone;
+    }
+    let uses = Uses::of(contract);
+    let own = own_places(actual, contract);
+    base.children.retain(|child| {
+        let Child::Element(form) = child else { return true };
+        if !is_missing(form) {
+            return true;
+        }
+        let name = QName::new(target, form.text("name").unwrap_or(""));
+        let used = contract
+            .message_named(&name)
+            .is_some_and(|id| used_elsewhere(uses.of_declaration(contract.messages[id].place), &own));
+        if !used {
+            gone.insert(name.local.to_string());
+        }
+        !used
+    });
+    gone
+}
+
+/// The elements of an operation that are used by more than the messages that go.
+fn kept_elements(
+    contract: &Contract,
+    actual: &Form,
+    old: &Form,
+    new: Option<&Form>,
+    namespace: &str,
+    gone: &Set<String>,
+) -> Vec<QName> {
+    let stays = |form: &&Form| new.is_some_and(|new| new.elements().any(|it| key_of(it) == key_of(form)));
+    let missing: Vec<&Form> = old.elements().filter(|it| it.is_xsd("element") && !stays(it)).collect();
+    if missing.is_empty() || !actual.elements().any(|it| it.is_wsdl("portType")) {
+        return Vec::new();
+    }
+    let uses = Uses::of(contract);
+    let messages =
+        actual.elements().filter(|it| it.is_wsdl("message") && gone.contains(it.text("name").unwrap_or("")));
+    let own: Vec<Place> = messages.filter_map(|form| place_of(form, contract)).collect();
+    let names = missing.iter().map(|form| QName::new(namespace, form.text("name").unwrap_or("")));
+    let used = |name: &QName| {
+        contract
+            .schemas
+            .element_named(name)
+            .is_some_and(|id| used_elsewhere(uses.of_declaration(contract.schemas.elements[id].place), &own))
+    };
+    names.filter(used).collect()
+}
+
+/// Leaves out of what is put in what is there already.
+fn put_in(contract: &Contract, base: &Form, wanted: &mut Form, namespace: &str) -> Result<(), EditFailure> {
+    let mut failure = None;
+    wanted.children.retain(|child| {
+        let Child::Element(form) = child else { return true };
+        let in_base = base.elements().any(|it| it.name == form.name && it.text("name") == form.text("name"));
+        let Some(name) = form.text("name").filter(|_| !in_base) else { return true };
+        let name = QName::new(namespace, name);
+        let Some(there) = component_named(contract, &form.name.local, &name) else { return true };
+        let same = Piece::of(contract, there, &Convention::default()).is_some_and(|piece| {
+            let mut here = piece.actual();
+            while matches!(&*here.name.local, "definitions" | "types" | "schema")
+                && let Some(inner) = here
+                    .elements()
+                    .find(|it| key_of(it) == key_of(form) || matches!(&*it.name.local, "types" | "schema"))
+            {
+                here = inner;
+            }
+            here == form
+        });
+        if !same {
+            failure = Some(EditFailure::Taken(format!("{} \"{}\"", words(&form.name.local), name.local)));
+        }
+        !same
+    });
+    failure.map_or(Ok(()), Err)
+}
+
+fn key_of(form: &Form) -> String {
+    crate::align::key(form)
+}
+
+/// The global component of a kind and a name.
+fn component_named(contract: &Contract, local: &str, name: &QName) -> Option<Component> {
+    let schemas = &contract.schemas;
+    match local {
+        "message" => contract.message_named(name).map(Component::Message),
+        "portType" => {
+            contract.port_types.iter().find(|(_, it)| it.name == *name).map(|(id, _)| Component::PortType(id))
+        }
+        "binding" => {
+            contract.bindings.iter().find(|(_, it)| it.name == *name).map(|(id, _)| Component::Binding(id))
+        }
+        "service" => {
+            contract.services.iter().find(|(_, it)| it.name == *name).map(|(id, _)| Component::Service(id))
+        }
+        "simpleType" | "complexType" => schemas.type_named(name).map(Component::Type),
+        "element" => schemas.element_named(name).map(Component::Element),
+        "attribute" => schemas.attribute_named(name).map(Component::Attribute),
+        "group" => schemas.group_named(name).map(Component::Group),
+        "attributeGroup" => schemas.attribute_group_named(name).map(Component::AttributeGroup),
+        _ => None,
+    }
+}
+
+fn words(local: &str) -> &str {
+    match local {
+        "portType" => "a port type",
+        "message" => "a message",
+        "binding" => "a binding",
+        "service" => "a service",
+        "simpleType" | "complexType" => "a type",
+        "element" => "an element",
+        "attribute" => "an attribute",
+        "group" => "a group",
+        "attributeGroup" => "an attribute group",
+        other => other,
+    }
+}
+
+/// Carries the difference of two forms into the files, and reads the result.
+pub(crate) fn carried(
+    editing: Editing<'_>,
+    addition: &Addition,
+    prefixes: &Prefixes,
+) -> Result<(Change, Contract), EditFailure> {
+    let contract = editing.contract;
+    let mut patch = Patch::new(contract, prefixes.clone());
+    let wanted = with_imports(contract, addition);
+    patch.change(&addition.actual, &addition.base, &wanted)?;
+    made(contract, editing.store, patch.finish(), Vec::new(), editing.force)
+}
+
+/// What is wanted, with an import for each namespace that a schema newly refers to.
+fn with_imports(contract: &Contract, addition: &Addition) -> Form {
+    let mut wanted = addition.wanted.clone();
+    let types = if wanted.is_wsdl("types") {
+        Some(&mut wanted)
+    } else {
+        wanted.elements_mut().find(|it| it.is_wsdl("types"))
+    };
+    let Some(types) = types else { return wanted };
+    for schema in types.elements_mut().filter(|it| it.is_xsd("schema")) {
+        let own = schema.text("targetNamespace").unwrap_or("").to_owned();
+        let mut seen: Set<String> = Set::default();
+        schema.elements().for_each(|form| namespaces(form, &mut seen));
+        let mut needed: Vec<String> = seen.into_iter().filter(|it| *it != own && it != ns::XSD).collect();
+        needed.sort();
+        let document =
+            schema.origin.and_then(|origin| contract.files.get(origin.file).tree.node(origin.node));
+        for namespace in needed {
+            let imports = |namespace: &str| {
+                let written = document.is_some_and(|node| {
+                    charter_source::elements(node).any(|it| {
+                        it.has_tag_name((ns::XSD, "import"))
+                            && it.attribute("namespace").unwrap_or("") == namespace
+                    })
+                });
+                written
+                    || schema
+                        .elements()
+                        .any(|it| it.is_xsd("import") && it.text("namespace").unwrap_or("") == namespace)
+            };
+            if imports(&namespace) {
+                continue;
+            }
+            let mut form = Form::xsd("import");
+            if !namespace.is_empty() {
+                form = form.with("namespace", namespace.as_str());
+            }
+            if let Some(location) = location_of(contract, schema, &namespace) {
+                form = form.with("schemaLocation", location);
+            }
+            let at = schema.elements().take_while(|it| it.is_xsd("annotation")).count();
+            schema.children.insert(at, Child::Element(form));
+        }
+    }
+    wanted
+}
+
+/// The namespaces of the components that a form names.
+pub(crate) fn namespaces(form: &Form, seen: &mut Set<String>) {
+    for (_, value) in &form.attributes {
+        if let Value::Names(names) = value {
+            seen.extend(names.iter().map(|name| name.namespace.to_string()));
+        }
+    }
+    form.elements().for_each(|child| namespaces(child, seen));
+}
+
+/// Where the schema of a namespace is, as seen from another: nothing if they stand in the same file.
+fn location_of(contract: &Contract, schema: &Form, namespace: &str) -> Option<String> {
+    let document = contract.schemas.documents.iter().find(|it| *it.namespace == *namespace)?;
+    let file = contract.files.get(document.file);
+    let origin = schema.origin?;
+    if origin.file == document.file || file.is_known() {
+        return None;
+    }
+    // As another schema says it, if one stands in the same folder.
+    let own = contract.files.get(origin.file);
+    let said = contract.files.imports().iter().find(|import| {
+        import.target == Some(document.file)
+            && contract.files.get(import.place.file).location.path().and_then(|it| it.parent())
+                == own.location.path().and_then(|it| it.parent())
+    });
+    said.and_then(|import| import.location.clone())
+}
+
+/// A form whose components are in an order that does not depend on where they are written.
+pub(crate) fn sorted(mut form: Form) -> Form {
+    let is_loose =
+        ["definitions", "types", "schema", "binding"].iter().any(|local| &*form.name.local == *local);
+    for child in form.elements_mut() {
+        *child = sorted(child.clone());
+    }
+    if is_loose {
+        form.children.retain(|child| !matches!(child, Child::Element(form) if form.is_xsd("import")));
+        form.children.sort_by_key(|child| match child {
+            Child::Element(form) => crate::align::key(form),
+            _ => String::new(),
+        });
+    }
+    form
+}

@@ -1,0 +1,305 @@
+//! Removes components: with what would refer to nothing, or with nothing but themselves.
+
+use charter_contract::{Component, Contract, OperationId, Side};
+use charter_notation::{Child, Form, Piece};
+use charter_schema::Owner;
+use charter_source::{Place, QName, Set};
+
+use crate::change::{Change, EditFailure, Reference, made};
+use crate::edit::{Editing, carried, settled};
+use crate::patch::Patch;
+use crate::uses::{Uses, extent};
+
+/// The change that removes a component.
+///
+/// An operation takes along what it alone uses: its messages, the elements in them, and its place in every binding.
+///
+/// # Errors
+/// If something refers to it; with `references`, those are removed too. If the result would be wrong.
+pub fn remove(editing: Editing<'_>, component: Component, references: bool) -> Result<Change, EditFailure> {
+    let contract = editing.contract;
+    if contract.is_built_in(component) {
+        let path = contract.path(component);
+        return Err(EditFailure::Unsupported(format!(
+            "\"{path}\" comes with the program and cannot be removed"
+        )));
+    }
+    match component {
+        Component::Contract => {
+            Err(EditFailure::Unsupported("the contract itself is a file: remove that".to_owned()))
+        }
+        Component::Operation(id) => operation(editing, id, None),
+        Component::OperationSide(id, side) => operation(editing, id, Some(side)),
+        _ => elements(editing, component, references),
+    }
+}
+
+fn operation(editing: Editing<'_>, id: OperationId, side: Option<Side>) -> Result<Change, EditFailure> {
+    let contract = editing.contract;
+    let component = Component::Operation(id);
+    let Some(piece) = Piece::of(contract, component, editing.convention) else {
+        return Err(EditFailure::Nothing);
+    };
+    let base = piece.read(&piece.text()).map_err(EditFailure::Notation)?;
+    let mut wanted = base.clone();
+    let (mut messages, mut gone) = (Vec::new(), Vec::new());
+    let local = side.map(|side| match side {
+        Side::Input => "input",
+        Side::Output => "output",
+        Side::Fault(_) => "fault",
+    });
+    let name = match side {
+        Some(Side::Fault(index)) => {
+            contract.operation(id).faults[index].name.as_ref().map(|name| name.text.to_string())
+        }
+        _ => None,
+    };
+    let matches = |form: &Form| {
+        local.is_some_and(|local| form.is_wsdl(local))
+            && (name.is_none() || form.text("name") == name.as_deref())
+    };
+    for container in wanted.elements_mut().filter(|it| it.is_wsdl("portType") || it.is_wsdl("binding")) {
+        if side.is_none() {
+            container.elements().for_each(|operation| named_messages(operation, &mut messages));
+            container
+                .children
+                .retain(|child| !matches!(child, Child::Element(form) if form.is_wsdl("operation")));
+            continue;
+        }
+        for operation in container.elements_mut().filter(|it| it.is_wsdl("operation")) {
+            operation
+                .elements()
+                .filter(|form| matches(form))
+                .for_each(|form| named_messages(form, &mut messages));
+            operation.children.retain(|child| !matches!(child, Child::Element(form) if matches(form)));
+        }
+    }
+    for message in wanted.elements().filter(|it| it.is_wsdl("message")) {
+        if messages.iter().any(|name| message.text("name") == Some(&*name.local)) {
+            gone.extend(message.elements().filter_map(|part| part.named("element")).cloned());
+        }
+    }
+    let is_gone = |child: &Child| match child {
+        Child::Element(form) if form.is_wsdl("message") => {
+            messages.iter().any(|name| form.text("name") == Some(&*name.local))
+        }
+        _ => false,
+    };
+    wanted.children.retain(|child| !is_gone(child));
+    for schema in wanted.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(Form::elements_mut) {
+        schema.children.retain(|child| match child {
+            Child::Element(form) => !gone.iter().any(|name| form.text("name") == Some(&*name.local)),
+            _ => true,
+        });
+    }
+    let addition = settled(contract, piece.actual(), base, wanted)?;
+    let (change, result) = carried(editing, &addition, piece.prefixes())?;
+    let path = match side {
+        None => contract.path(component).to_string(),
+        Some(side) => contract.path(Component::OperationSide(id, side)).to_string(),
+    };
+    gone_in(&result, &path)?;
+    Ok(change)
+}
+
+fn named_messages(form: &Form, found: &mut Vec<QName>) {
+    found.extend(form.named("message").cloned());
+    form.elements().for_each(|child| named_messages(child, found));
+}
+
+fn gone_in(result: &Contract, path: &str) -> Result<(), EditFailure> {
+    match result.find(path) {
+        Ok(_) => Err(EditFailure::Harm(format!("\"{path}\" would still be there"))),
+        Err(_) => Ok(()),
+    }
+}
+
+/// Elements of the files, each of one component.
+fn elements(editing: Editing<'_>, component: Component, references: bool) -> Result<Change, EditFailure> {
+    let contract = editing.contract;
+    let uses = Uses::of(contract);
+    let mut going: Set<Component> = Set::default();
+    let mut extents: Vec<Place> = Vec::new();
+    let mut open = vec![component];
+    let mut used: Vec<Reference> = Vec::new();
+    while let Some(next) = open.pop() {
+        if !going.insert(next) {
+            continue;
+        }
+        extents.extend(extent(contract, next));
+        let own = extent(contract, next);
+        for place in uses.of_component(contract, next) {
+            if own.is_some_and(|own| own.file == place.file && own.span.covers(place.span)) {
+                continue;
+            }
+            let user = contract.component_at(*place);
+            used.push(Reference { path: contract.path(user).to_string(), place: *place });
+            match user {
+                Component::Contract => {}
+                // A header block goes by itself; a message without which an operation is none takes that along.
+                Component::BindingSide(..) => extents.extend(element_at(contract, *place)),
+                Component::OperationSide(id, Side::Input | Side::Output) => {
+                    open.push(Component::Operation(id))
+                }
+                user => open.push(around(contract, user)),
+            }
+        }
+    }
+    if !references && !used.is_empty() {
+        used.sort_by_key(|reference| reference.place);
+        used.dedup();
+        return Err(EditFailure::Used(used));
+    }
+    let path = contract.path(component).to_string();
+    let (change, result) = without(editing, extents)?;
+    if matches!(component, Component::Element(_) | Component::ElementUse(_)) {
+        // The second of two namesakes may now be the first.
+        return Ok(change);
+    }
+    gone_in(&result, &path)?;
+    Ok(change)
+}
+
+/// The component to remove with a use: an anonymous type goes with what it is the type of.
+fn around(contract: &Contract, component: Component) -> Component {
+    match component {
+        Component::Type(id) if contract.schemas.types[id].name.is_none() => {
+            match contract.schemas.types[id].owner {
+                Owner::Element(id) => Component::Element(id),
+                Owner::Attribute(id) => Component::Attribute(id),
+                Owner::Type(id) => around(contract, Component::Type(id)),
+                _ => component,
+            }
+        }
+        other => other,
+    }
+}
+
+/// The element that a place in one of its attributes belongs to.
+fn element_at(contract: &Contract, place: Place) -> Option<Place> {
+    let mut here = contract.files.get(place.file).root()?;
+    let at = place.span.range();
+    loop {
+        let inner = charter_source::elements(here)
+            .find(|it| it.range().start <= at.start && at.end <= it.range().end);
+        match inner {
+            Some(inner) => here = inner,
+            None => return Some(Place { file: place.file, span: here.range().into() }),
+        }
+    }
+}
+
+/// The change that takes elements out.
+fn without(editing: Editing<'_>, mut extents: Vec<Place>) -> Result<(Change, Contract), EditFailure> {
+    extents.sort_by_key(|place| (place.file, place.span.start, std::cmp::Reverse(place.span.end)));
+    extents.dedup();
+    let mut outer: Option<Place> = None;
+    extents.retain(|place| {
+        let inside = outer.is_some_and(|outer| outer.file == place.file && outer.span.covers(place.span));
+        if !inside {
+            outer = Some(*place);
+        }
+        !inside
+    });
+    let mut patch = Patch::new(editing.contract, charter_notation::Prefixes::of(editing.contract));
+    for place in extents {
+        patch.remove(place)?;
+    }
+    made(editing.contract, editing.store, patch.finish(), Vec::new(), editing.force)
+}
+
+/// The change that removes everything that no service leads to.
+///
+/// # Errors
+/// If there is no service, or nothing to remove.
+pub fn remove_unused(editing: Editing<'_>) -> Result<Change, EditFailure> {
+    let contract = editing.contract;
+    if contract.services.iter().next().is_none() {
+        let why = "the contract has no service, so nothing in it is used";
+        return Err(EditFailure::Unsupported(why.to_owned()));
+    }
+    let uses = Uses::of(contract);
+    let mut all: Vec<(Component, Place)> = Vec::new();
+    all.extend(contract.messages.iter().map(|(id, it)| (Component::Message(id), it.extent)));
+    all.extend(contract.port_types.iter().map(|(id, it)| (Component::PortType(id), it.extent)));
+    all.extend(contract.bindings.iter().map(|(id, it)| (Component::Binding(id), it.extent)));
+    let schemas = &contract.schemas;
+    all.extend(
+        schemas
+            .own_types()
+            .filter(|(_, it)| it.name.is_some())
+            .map(|(id, it)| (Component::Type(id), it.extent)),
+    );
+    let global = |owner: Owner| owner == Owner::Schema;
+    all.extend(
+        schemas
+            .elements
+            .iter()
+            .filter(|(_, it)| global(it.owner))
+            .map(|(id, it)| (Component::Element(id), it.extent)),
+    );
+    let attributes = schemas.attribute_decls.iter().filter(|(_, it)| global(it.owner));
+    all.extend(attributes.map(|(id, it)| (Component::Attribute(id), it.extent)));
+    all.extend(schemas.groups.iter().map(|(id, it)| (Component::Group(id), it.extent)));
+    all.extend(schemas.attribute_groups.iter().map(|(id, it)| (Component::AttributeGroup(id), it.extent)));
+    all.retain(|(component, _)| !contract.is_built_in(*component));
+    // What the services lead to, and everything that stands in for it: a derived type, a substitute.
+    let mut reached: Set<Place> = Set::default();
+    let mut open: Vec<Place> = contract.services.iter().map(|(_, it)| it.extent).collect();
+    let mut by_user: charter_source::Map<Place, Vec<Place>> = charter_source::Map::default();
+    let holder = Holders::new(&all);
+    for (component, extent) in &all {
+        for place in uses.of_component(contract, *component) {
+            let user = holder.of(*place).unwrap_or(*place);
+            by_user.entry(user).or_default().push(*extent);
+            if stands_in(contract, *place) {
+                by_user.entry(*extent).or_default().push(user);
+            }
+        }
+    }
+    let roots: Vec<Place> = open.clone();
+    for (user, targets) in &by_user {
+        if roots.iter().any(|root| root.file == user.file && root.span.covers(user.span)) {
+            open.extend(targets);
+        }
+    }
+    while let Some(next) = open.pop() {
+        if reached.insert(next) {
+            open.extend(by_user.get(&next).into_iter().flatten());
+        }
+    }
+    let unused: Vec<Place> =
+        all.iter().map(|(_, extent)| *extent).filter(|extent| !reached.contains(extent)).collect();
+    if unused.is_empty() {
+        return Err(EditFailure::Nothing);
+    }
+    without(editing, unused).map(|(change, _)| change)
+}
+
+/// Whether a reference says that its holder may stand where its target does.
+fn stands_in(contract: &Contract, place: Place) -> bool {
+    let before = &contract.files.get(place.file).text().content()[..place.span.start as usize];
+    let attribute =
+        before.trim_end_matches(|c: char| !matches!(c, '=' | '<' | '>')).trim_end_matches('=').trim_end();
+    attribute.ends_with("base") || attribute.ends_with("substitutionGroup")
+}
+
+/// Which global component a place stands in.
+struct Holders {
+    extents: Vec<Place>,
+}
+
+impl Holders {
+    fn new(all: &[(Component, Place)]) -> Holders {
+        let mut extents: Vec<Place> = all.iter().map(|(_, extent)| *extent).collect();
+        extents.sort_unstable();
+        Holders { extents }
+    }
+
+    fn of(&self, place: Place) -> Option<Place> {
+        let at =
+            self.extents.partition_point(|it| (it.file, it.span.start) <= (place.file, place.span.start));
+        let found = self.extents[..at].last()?;
+        (found.file == place.file && found.span.covers(place.span)).then_some(*found)
+    }
+}

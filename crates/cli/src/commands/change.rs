@@ -1,0 +1,184 @@
+//! What all commands that change files have in common: how the change is shown, written and told.
+
+use charter_author::{Change, EditFailure};
+use charter_contract::Contract;
+use charter_notation::NotationError;
+use charter_source::{Location, Text};
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::{EditArgs, Format};
+use crate::console::{Console, Failure, Status};
+use crate::load::Common;
+use crate::{files, load, paint};
+
+#[derive(Serialize)]
+struct Edited<'c> {
+    path: &'c str,
+    written: bool,
+    changes: Vec<Account<'c>>,
+    places: Vec<Changed>,
+    notes: &'c [String],
+    #[serde(skip_serializing_if = "Option::is_none")]
+    diff: Option<String>,
+}
+
+#[derive(Serialize)]
+struct Account<'c> {
+    change: &'static str,
+    path: &'c str,
+}
+
+/// A place that a change touches.
+#[derive(Serialize)]
+pub struct Changed {
+    file: String,
+    line: usize,
+    column: usize,
+}
+
+/// The places that a change touches, in the old text.
+pub fn places(contract: &Contract, change: &Change) -> Vec<Changed> {
+    let places = change.places.iter().map(|place| {
+        let file = contract.files.get(place.file);
+        let position = file.text().position(place.span.start);
+        Changed { file: file.location.to_string(), line: position.line, column: position.column }
+    });
+    places.collect()
+}
+
+/// The change as a unified diff.
+pub fn diff(change: &Change) -> String {
+    let files = change.files.iter();
+    files.map(|file| files::diff(&file.location.to_string(), &file.before, &file.after)).collect()
+}
+
+/// Writes the files of a change, unless it is only to be shown. What came in by standard input goes out by standard
+/// output; whether anything did.
+pub fn write(change: &Change, dry_run: bool, format: Format, console: &mut Console) -> Result<bool, Failure> {
+    let (streamed, stored): (Vec<_>, Vec<_>) =
+        change.files.iter().cloned().partition(|file| file.location == Location::Standard);
+    if dry_run {
+        return Ok(!streamed.is_empty());
+    }
+    if !streamed.is_empty() && format == Format::Json {
+        let failure = Failure::new("standard output cannot hold both the contract and JSON");
+        return Err(failure.help("leave out --format json, or use --dry-run for the change as a diff"));
+    }
+    files::replace(&stored)?;
+    streamed.iter().for_each(|file| console.bytes(&file.new_bytes));
+    Ok(!streamed.is_empty())
+}
+
+/// Shows or writes a change, and gives a short account of it.
+pub fn finish(
+    contract: &Contract,
+    path: &str,
+    change: &Change,
+    options: &EditArgs,
+    common: &Common,
+    console: &mut Console,
+) -> Outcome {
+    let streamed = write(change, options.dry_run, common.format, console)?;
+    if common.format == Format::Json {
+        let changes =
+            change.account.iter().map(|(verb, path)| Account { change: verb.name(), path }).collect();
+        let diff = options.dry_run.then(|| diff(change));
+        let written = !options.dry_run;
+        let places = places(contract, change);
+        console.json(&Edited { path, written, changes, places, notes: &change.notes, diff });
+        return Ok(Status::Yes);
+    }
+    if options.dry_run {
+        console.out(&paint::diff(&diff(change)));
+        change.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
+        return Ok(Status::Yes);
+    }
+    let mut text = String::new();
+    for (verb, path) in &change.account {
+        text.push_str(&format!("{:<8}{}\n", verb.name(), paint::path(path)));
+    }
+    for file in &change.files {
+        text.push_str(&format!("in {}\n", file.location));
+    }
+    change.notes.iter().for_each(|note| text.push_str(&format!("  {note}\n")));
+    if streamed {
+        console.note(&text)
+    } else {
+        console.out(&text)
+    }
+    Ok(Status::Yes)
+}
+
+/// Why an edit was not made, in words for the user.
+pub fn failure(contract: &Contract, path: &str, error: &EditFailure) -> Failure {
+    let here = match error {
+        EditFailure::Disguised(place) => load::place(contract, *place),
+        _ => contract.files.first().location.to_string(),
+    };
+    let help = match error {
+        EditFailure::Harm(_) => "nothing was changed; mend the rest first, or use --force",
+        EditFailure::Used(_) => "nothing was changed; --with-references removes what uses it too",
+        _ => "nothing was changed",
+    };
+    let mut message = error.to_string();
+    if let EditFailure::Used(references) = error {
+        for reference in references {
+            let place = load::place(contract, reference.place);
+            message.push_str(&format!("\n  {place}  {}", reference.path));
+        }
+    }
+    Failure::new(message).at(here).of(path).help(help)
+}
+
+/// The end of an edit: its account, or why it was not made. `text` is the notation that was given, and its name.
+pub fn end(
+    contract: &Contract,
+    path: &str,
+    result: Result<Change, EditFailure>,
+    text: (&str, &str),
+    options: &EditArgs,
+    common: &Common,
+    console: &mut Console,
+) -> Outcome {
+    match result {
+        Ok(change) => finish(contract, path, &change, options, common, console),
+        Err(EditFailure::Notation(errors)) => {
+            console.note(&errors_shown(text.0, text.1, &errors));
+            Ok(Status::NoAnswer)
+        }
+        Err(EditFailure::Nothing) => {
+            console.note("nothing changes: it is so already\n");
+            Ok(Status::Yes)
+        }
+        Err(error) => Err(failure(contract, path, &error)),
+    }
+}
+
+/// Errors of the notation, each with its line and a mark under the place.
+pub fn errors_shown(name: &str, text: &str, errors: &[NotationError]) -> String {
+    let source = Text::from(text);
+    let mut shown = String::new();
+    for error in errors {
+        let position = source.position(error.span.start);
+        let line = text.lines().nth(position.line - 1).unwrap_or("");
+        let indent = line.len() - line.trim_start().len();
+        let before: String = line.chars().take(position.column - 1).collect();
+        let before = before.get(indent..).unwrap_or("");
+        let width = source.slice(error.span).lines().next().map_or(1, |words| words.chars().count().max(1));
+        shown.push_str(&format!(
+            "{} {name}:{}:{}: {}\n",
+            paint::error("charter:"),
+            position.line,
+            position.column,
+            error.message
+        ));
+        shown.push_str(&format!("         | {}\n", line.trim()));
+        let gap = " ".repeat(unicode_width::UnicodeWidthStr::width(before));
+        shown.push_str(&format!("         | {gap}{}\n", "^".repeat(width)));
+        if let Some(help) = &error.help {
+            shown.push_str(&format!("         {help}\n"));
+        }
+    }
+    shown
+}

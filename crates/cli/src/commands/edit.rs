@@ -1,0 +1,146 @@
+//! `charter edit`
+
+use std::io::Read;
+use std::path::Path;
+use std::process::Command;
+
+use charter_author::{EditFailure, Editing, edit, text_of};
+use charter_contract::{Component, Contract};
+use charter_notation::NotationError;
+use charter_source::Text;
+
+use super::{Outcome, change};
+use crate::args::EditArgs;
+use crate::console::{Console, Failure, Status};
+use crate::load::{self, Common};
+
+/// Begins a line that tells of an error, and is no part of the text.
+const REMARK: &str = "#!";
+
+pub fn run(
+    file: &str,
+    path: Option<&str>,
+    with: Option<&str>,
+    options: &EditArgs,
+    common: &Common,
+    console: &mut Console,
+) -> Outcome {
+    let contract = load::load_readable(common, file)?;
+    let component = match path {
+        Some(path) => load::find(&contract, path)?,
+        None => Component::Contract,
+    };
+    let path = contract.path(component).to_string();
+    let convention = common.convention(file)?;
+    let editing =
+        Editing { contract: &contract, store: &common.store, convention: &convention, force: options.force };
+    let Some(with) = with else {
+        return in_editor(editing, component, &path, options, common, console);
+    };
+    let text = given(with)?;
+    let name = if with == "-" { "standard input" } else { with };
+    let result = edit(editing, component, &text);
+    change::end(&contract, &path, result, (name, &text), options, common, console)
+}
+
+fn given(with: &str) -> Result<String, Failure> {
+    let read = if with == "-" {
+        let mut text = String::new();
+        std::io::stdin().lock().read_to_string(&mut text).map(|_| text)
+    } else {
+        std::fs::read_to_string(with)
+    };
+    read.map_err(|error| {
+        let failure = Failure::new(format!("the notation cannot be read: {error}")).at(with);
+        failure.help("give a text file in UTF-8, or - for standard input")
+    })
+}
+
+/// Gives the text to the user's editor until it can be read, or is left as it was.
+fn in_editor(
+    editing: Editing<'_>,
+    component: Component,
+    path: &str,
+    options: &EditArgs,
+    common: &Common,
+    console: &mut Console,
+) -> Outcome {
+    let contract: &Contract = editing.contract;
+    let before = text_of(editing, component).map_err(|error| change::failure(contract, path, &error))?;
+    let mut shown = before.clone();
+    let broken = |error: std::io::Error| Failure::new(format!("the editor cannot be used: {error}"));
+    let folder = tempfile::tempdir().map_err(broken)?;
+    let name: String = path.chars().map(|c| if c.is_alphanumeric() { c } else { '-' }).collect();
+    let place = folder.path().join(format!("{name}.charter"));
+    loop {
+        std::fs::write(&place, &shown).map_err(broken)?;
+        open(&place)?;
+        let left = std::fs::read_to_string(&place).map_err(broken)?;
+        let text = without_remarks(&left);
+        if text == before {
+            console.note("nothing changes\n");
+            return Ok(Status::Yes);
+        }
+        match edit(editing, component, &text) {
+            Err(EditFailure::Notation(errors)) if left != shown => shown = with_remarks(&text, &errors),
+            Ok(change) => return change::finish(contract, path, &change, options, common, console),
+            Err(error) => {
+                if let EditFailure::Notation(errors) = &error {
+                    console.note(&change::errors_shown(path, &text, errors));
+                }
+                let kept = folder.keep().join(format!("{name}.charter"));
+                std::fs::write(&kept, &text).map_err(broken)?;
+                let failure = change::failure(contract, path, &error);
+                let help = format!(
+                    "nothing was changed; the text is kept: charter edit … --with {}",
+                    kept.display()
+                );
+                return Err(failure.help(help));
+            }
+        }
+    }
+}
+
+fn open(place: &Path) -> Result<(), Failure> {
+    let wanted = ["VISUAL", "EDITOR"]
+        .iter()
+        .find_map(|name| std::env::var(name).ok())
+        .filter(|it| !it.trim().is_empty());
+    let Some(wanted) = wanted else {
+        let failure = Failure::new("no editor is set");
+        return Err(
+            failure.help("set EDITOR, or give the notation with --with FILE, or - for standard input")
+        );
+    };
+    let mut words = wanted.split_whitespace();
+    let program = words.next().unwrap_or("");
+    let status = Command::new(program).args(words).arg(place).status().map_err(|error| {
+        Failure::new(format!("the editor \"{wanted}\" cannot be started: {error}"))
+            .help("set EDITOR to another one")
+    })?;
+    if status.success() {
+        return Ok(());
+    }
+    Err(Failure::new(format!("the editor \"{wanted}\" ended with an error")).help("nothing was changed"))
+}
+
+/// A text with what is wrong above each line that has it.
+fn with_remarks(text: &str, errors: &[NotationError]) -> String {
+    let source = Text::from(text);
+    let mut result = String::new();
+    for (index, line) in text.split_inclusive('\n').enumerate() {
+        for error in errors {
+            let position = source.position(error.span.start);
+            if position.line == index + 1 {
+                let help = error.help.as_ref().map_or(String::new(), |help| format!("; {help}"));
+                result.push_str(&format!("{REMARK} column {}: {}{help}\n", position.column, error.message));
+            }
+        }
+        result.push_str(line);
+    }
+    result
+}
+
+fn without_remarks(text: &str) -> String {
+    text.split_inclusive('\n').filter(|line| !line.trim_start().starts_with(REMARK)).collect()
+}

@@ -1,0 +1,548 @@
+//! What is to be added to a contract: a piece of notation, and the component that it goes to.
+
+use charter_contract::{Component, Contract};
+use charter_source::{QName, Span};
+
+use crate::convention::Convention;
+use crate::form::{Child, Form, Value};
+use crate::gather::Gathering;
+use crate::parse::bindings::{binding, service};
+use crate::parse::cursor::{Cursor, NotationError, Noted, Parsed};
+use crate::parse::operations::{Around, Made, message, operation, part};
+use crate::parse::schema::{SchemaReading, schema};
+use crate::parse::simple::{TypeUse, type_use};
+use crate::parse::{abouts, annotate, contract, document};
+use crate::piece::{Piece, items, without_children};
+
+/// An addition: the part of the contract that it touches as it is in the files, and what is added as the
+/// difference of two forms of that part.
+#[derive(Debug, Clone)]
+pub struct Addition {
+    /// What is there.
+    pub actual: Form,
+    /// The same without what is added.
+    pub base: Form,
+    /// The same with it.
+    pub wanted: Form,
+}
+
+/// Why something cannot be added.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum AdditionError {
+    /// The notation does not allow it.
+    Notation(Vec<NotationError>),
+    /// It cannot stand there.
+    Unfit(String),
+}
+
+/// The addition of a piece of notation to a component.
+///
+/// # Errors
+/// If the text is no notation, or cannot stand in that component.
+pub fn addition(
+    contract: &Contract,
+    to: Component,
+    text: &str,
+    convention: &Convention,
+) -> Result<Addition, AdditionError> {
+    match to {
+        Component::Contract | Component::PortType(_) => to_contract(contract, to, text, convention),
+        Component::Message(_) => to_message(contract, to, text, convention),
+        _ => to_component(contract, to, text, convention),
+    }
+}
+
+fn unfit(what: &str) -> AdditionError {
+    AdditionError::Unfit(what.to_owned())
+}
+
+/// Reads with a cursor of the contract, as seen from its own namespace.
+fn reading<T>(
+    contract: &Contract,
+    own: &str,
+    text: &str,
+    read: impl FnOnce(&mut Cursor<'_>) -> Parsed<T>,
+) -> Result<T, AdditionError> {
+    let prefixes = crate::prefixes::Prefixes::of(contract).seen_from(own);
+    let mut cursor = Cursor { text, at: 0, prefixes, errors: Vec::new() };
+    cursor.space();
+    let done = read(&mut cursor);
+    if done.is_ok() && !cursor.at_end() {
+        cursor.expected("nothing more");
+    }
+    match done {
+        Ok(value) if cursor.errors.is_empty() => Ok(value),
+        _ => {
+            cursor.errors.sort_by_key(|error| error.span);
+            cursor.errors.dedup();
+            Err(AdditionError::Notation(cursor.errors))
+        }
+    }
+}
+
+fn first_word(text: &str) -> &str {
+    let text = text.trim_start();
+    &text[..text.find(|c: char| !(c.is_alphanumeric() || c == '-' || c == '@')).unwrap_or(text.len())]
+}
+
+fn to_contract(
+    contract: &Contract,
+    to: Component,
+    text: &str,
+    convention: &Convention,
+) -> Result<Addition, AdditionError> {
+    let word = first_word(text);
+    let mut gathering = Gathering::new(contract);
+    let Some((_, first)) = contract.definitions.iter().next() else {
+        return match word {
+            "operation" | "message" | "binding" | "service" | "port-type" => Err(unfit(
+                "this is a schema by itself: it has no operations, messages, bindings and services",
+            )),
+            _ => to_schema(contract, text),
+        };
+    };
+    let own = first.namespace.to_string();
+    let head =
+        || Gathering::new(contract).head(first.file).ok_or_else(|| unfit("there is no contract to add to"));
+    match word {
+        "operation" => to_port_type(contract, to, text, convention),
+        "about" if matches!(to, Component::PortType(_)) => {
+            let actual = gathering.component(to).ok_or_else(|| unfit("there is no such port type"))?;
+            let said = reading(contract, &own, text, |cursor| abouts(cursor, "about"))?;
+            let mut wanted = actual.clone();
+            if let Some(form) = wanted.elements_mut().find(|it| it.is_wsdl("portType")) {
+                document(form, &said);
+            }
+            Ok(Addition { base: actual.clone(), actual, wanted })
+        }
+        _ if matches!(to, Component::PortType(_)) => {
+            Err(unfit("only an operation can be added to a port type"))
+        }
+        "about" => {
+            let said = reading(contract, &own, text, |cursor| abouts(cursor, "about"))?;
+            let base = head()?;
+            let mut wanted = base.clone();
+            document(&mut wanted, &said);
+            Ok(Addition { actual: base.clone(), base, wanted })
+        }
+        "message" => {
+            let form = reading(contract, &own, text, message)?;
+            let base = head()?;
+            Ok(Addition { actual: base.clone(), wanted: base.clone().holding(form), base })
+        }
+        "port-type" => {
+            let made = reading(contract, &own, text, |cursor| {
+                let around = around(contract, &own, convention);
+                let mut made = Made::default();
+                let (mut form, operations) = contract::port_type_alone(cursor, &around, &mut made)?;
+                form.children.extend(operations.into_iter().map(|it| Child::Element(it.form)));
+                Ok((form, made))
+            })?;
+            let (base, mut wanted) = with_made(contract, head()?, made.1);
+            wanted.push(made.0);
+            Ok(Addition { actual: base.clone(), base, wanted })
+        }
+        "binding" => to_bindings(contract, &own, text, convention),
+        "service" => {
+            let piece =
+                Piece::of(contract, Component::Contract, convention).ok_or_else(|| unfit("no contract"))?;
+            let form = reading(contract, &own, text, |cursor| {
+                let read = service(cursor)?;
+                let mut whole = read.form;
+                for port in read.ports {
+                    let protocol = piece.protocol_of(&port.binding);
+                    whole.push(port.complete(protocol.as_ref(), cursor));
+                }
+                Ok(whole)
+            })?;
+            let base = head()?;
+            Ok(Addition { actual: base.clone(), wanted: base.clone().holding(form), base })
+        }
+        "schema" => {
+            let form = reading(contract, &own, text, schema)?.form;
+            let mut base = head()?;
+            let types = gathering.types_head();
+            if types.origin.is_some() {
+                base.push(types.clone());
+            }
+            let mut wanted = base.clone();
+            let mut form = Some(form);
+            if let Some(types) = wanted.elements_mut().find(|it| it.is_wsdl("types")) {
+                form.take().into_iter().for_each(|form| types.push(form));
+            }
+            if let Some(form) = form {
+                wanted.push(types.holding(form));
+            }
+            Ok(Addition { actual: base.clone(), base, wanted })
+        }
+        "import" => import(contract, &own, text),
+        _ => to_schema(contract, text),
+    }
+}
+
+fn around<'a>(contract: &Contract, own: &'a str, convention: &'a Convention) -> Around<'a> {
+    let document = contract.schemas.documents.iter().find(|document| *document.namespace == *own);
+    let qualified = document.map_or((true, false), |it| (it.elements_qualified, it.attributes_qualified));
+    Around { convention, target: own, local: crate::parse::particles::Local { qualified } }
+}
+
+/// `import "urn:…" from "vessel.xsd"`.
+fn import(contract: &Contract, own: &str, text: &str) -> Result<Addition, AdditionError> {
+    let (namespace, location) = reading(contract, own, text, |cursor| {
+        cursor.keyword("import");
+        let namespace = cursor.string("a namespace")?;
+        let location = if cursor.keyword("from") { Some(cursor.string("a location")?) } else { None };
+        Ok((namespace, location))
+    })?;
+    if location.as_deref().is_some_and(|location| location.ends_with(".wsdl")) {
+        let file = contract.definitions.iter().next().map(|(_, first)| first.file);
+        let base =
+            file.and_then(|file| Gathering::new(contract).head(file)).ok_or_else(|| unfit("no contract"))?;
+        let form =
+            Form::wsdl("import").with("namespace", namespace).with("location", location.unwrap_or_default());
+        return Ok(Addition { actual: base.clone(), wanted: base.clone().holding(form), base });
+    }
+    let mut form = Form::xsd("import").with("namespace", namespace);
+    if let Some(location) = location {
+        form = form.with("schemaLocation", location);
+    }
+    Ok(with_schema(contract, vec![form]))
+}
+
+/// The contract's own schema with more in it.
+fn with_schema(contract: &Contract, added: Vec<Form>) -> Addition {
+    let mut gathering = Gathering::new(contract);
+    let definitions = contract.definitions.iter().next();
+    let own = match definitions {
+        Some((_, first)) => first.namespace.to_string(),
+        None => contract.schemas.documents.first().map_or_else(String::new, |it| it.namespace.to_string()),
+    };
+    let mut types = gathering.types_head();
+    let document = contract
+        .schemas
+        .documents
+        .iter()
+        .find(|document| *document.namespace == *own && !contract.schemas.is_known(document.place));
+    let head = document.and_then(|document| gathering.schema_head(document.place));
+    let has_types = types.origin.is_some() || definitions.is_none();
+    let mut wanted_types = types.clone();
+    let mut schema = head.clone().unwrap_or_else(|| SchemaReading::new(&own).form);
+    schema.children = added.into_iter().map(Child::Element).collect();
+    wanted_types.push(schema);
+    types.children.extend(head.map(Child::Element));
+    let Some(whole) = definitions.and_then(|(_, first)| gathering.head(first.file)) else {
+        return Addition { actual: types.clone(), base: types, wanted: wanted_types };
+    };
+    let base = if has_types { whole.clone().holding(types) } else { whole.clone() };
+    Addition { actual: base.clone(), base, wanted: whole.holding(wanted_types) }
+}
+
+fn to_schema(contract: &Contract, text: &str) -> Result<Addition, AdditionError> {
+    let own = match contract.definitions.iter().next() {
+        Some((_, first)) => first.namespace.to_string(),
+        None => contract.schemas.documents.first().map_or_else(String::new, |it| it.namespace.to_string()),
+    };
+    let convention = Convention::default();
+    let local = around(contract, &own, &convention).local;
+    let forms = reading(contract, &own, text, |cursor| {
+        let mut reading = SchemaReading::new(&own);
+        reading.local = local;
+        if first_word(text) != "xml" && !SchemaReading::accepts(cursor) {
+            return Err(cursor.expected(
+                "type, element, attribute, attributes, group, operation, message, port-type, binding, service, schema, import or about",
+            ));
+        }
+        items(cursor, |cursor| reading.item(cursor));
+        Ok(reading.form.children)
+    })?;
+    let forms = forms.into_iter().filter_map(|child| match child {
+        Child::Element(form) => Some(form),
+        _ => None,
+    });
+    Ok(with_schema(contract, forms.collect()))
+}
+
+/// The parts of a contract around messages and elements that have been made.
+fn with_made(contract: &Contract, head: Form, made: Made) -> (Form, Form) {
+    let elements: Vec<Form> = made.elements.into_iter().map(|(form, _)| form).collect();
+    let (base, mut wanted) = if elements.is_empty() {
+        (head.clone(), head)
+    } else {
+        let addition = with_schema(contract, elements);
+        (addition.base, addition.wanted)
+    };
+    wanted.children.extend(made.messages.into_iter().map(|(form, _)| Child::Element(form)));
+    (base, wanted)
+}
+
+fn to_port_type(
+    contract: &Contract,
+    to: Component,
+    text: &str,
+    convention: &Convention,
+) -> Result<Addition, AdditionError> {
+    let id = match to {
+        Component::PortType(id) => id,
+        _ => match contract.port_types.ids().collect::<Vec<_>>().as_slice() {
+            [only] => *only,
+            [] => {
+                return Err(unfit("the contract has no port type: add one, such as port-type Pilotage { … }"));
+            }
+            _ => {
+                return Err(unfit(
+                    "the contract has several port types: say to which, with --to port-type/NAME",
+                ));
+            }
+        },
+    };
+    let own = contract.port_types[id].name.namespace.to_string();
+    let (read, made) = reading(contract, &own, text, |cursor| {
+        let around = around(contract, &own, convention);
+        let mut made = Made::default();
+        let mut found = Vec::new();
+        items(cursor, |cursor| {
+            found.push(operation(cursor, &around, &mut made)?);
+            Ok(())
+        });
+        Ok((found, made))
+    })?;
+    let mut gathering = Gathering::new(contract);
+    let whole = gathering.port_type_shell(id).ok_or_else(|| unfit("there is no such port type"))?;
+    // Messages that are there already are used as they are.
+    let mut made = made;
+    let known = |form: &Form| {
+        let name = QName::new(&own, form.text("name").unwrap_or(""));
+        contract.message_named(&name).and_then(|id| Gathering::new(contract).at(contract.messages[id].extent))
+    };
+    made.messages.retain(|(form, _)| known(form).is_none_or(|known| known != *form));
+    let element = |form: &Form| {
+        let name = QName::new(&own, form.text("name").unwrap_or(""));
+        contract.schemas.element_named(&name).and_then(|id| Gathering::new(contract).element(id))
+    };
+    made.elements.retain(|(form, _)| element(form).is_none_or(|known| known != *form));
+    let head = without_children(&whole);
+    let (mut base, mut wanted) = with_made(contract, head, made);
+    for part in whole.elements() {
+        let mut shell = part.clone();
+        shell.children.retain(|child| !matches!(child, Child::Element(form) if form.is_wsdl("operation")));
+        base.push(shell.clone());
+        if part.is_wsdl("portType") {
+            read.iter().for_each(|operation| shell.push(operation.form.clone()));
+        } else {
+            let protocol = crate::bound::Protocol::of(part);
+            for it in &read {
+                let departure = crate::bound::Departure::default();
+                shell.push(crate::bound::bound_operation(
+                    &protocol,
+                    &it.form,
+                    &it.headers,
+                    &it.parts,
+                    &departure,
+                    &own,
+                ));
+            }
+        }
+        wanted.push(shell);
+    }
+    Ok(Addition { actual: base.clone(), base, wanted })
+}
+
+/// A new binding: of the first port type if it does not say, with all its operations.
+fn to_bindings(
+    contract: &Contract,
+    own: &str,
+    text: &str,
+    convention: &Convention,
+) -> Result<Addition, AdditionError> {
+    let read = reading(contract, own, text, |cursor| {
+        let mut reading = binding(cursor)?;
+        let first = contract.port_types.iter().next().map(|(_, first)| first.name.clone());
+        let port_type = reading.port_type.clone().or(first).unwrap_or_else(|| QName::new(own, ""));
+        reading.form.set("type", Value::Names(vec![port_type.clone()]));
+        let found = contract.port_types.iter().find(|(_, it)| it.name == port_type);
+        let Some((id, _)) = found else {
+            let span = Span::new(0, cursor.at);
+            return Err(cursor.fail(
+                span,
+                format!("there is no port type \"{}\" to bind", port_type.local),
+                None,
+            ));
+        };
+        let piece = Piece::of(contract, Component::PortType(id), convention).ok_or(Noted)?;
+        let operations = piece.bound_operations(&port_type);
+        Ok(reading.complete(&operations, own, cursor))
+    })?;
+    let file = contract.definitions.iter().next().map(|(_, first)| first.file);
+    let base =
+        file.and_then(|file| Gathering::new(contract).head(file)).ok_or_else(|| unfit("no contract"))?;
+    Ok(Addition { actual: base.clone(), wanted: base.clone().holding(read), base })
+}
+
+fn to_message(
+    contract: &Contract,
+    to: Component,
+    text: &str,
+    convention: &Convention,
+) -> Result<Addition, AdditionError> {
+    let piece = Piece::of(contract, to, convention).ok_or_else(|| unfit("there is no such message"))?;
+    let own = piece.prefixes().own.clone();
+    let base = piece.actual().clone();
+    let mut wanted = base.clone();
+    let Some(form) = wanted.elements_mut().find(|it| it.is_wsdl("message")) else {
+        return Err(unfit("no message"));
+    };
+    if first_word(text) == "about" {
+        document(form, &reading(contract, &own, text, |cursor| abouts(cursor, "about"))?);
+    } else {
+        let text = text.trim().strip_prefix("part ").unwrap_or(text);
+        form.push(reading(contract, &own, text, part)?);
+    }
+    Ok(Addition { actual: base.clone(), base, wanted })
+}
+
+/// Something that stands in the block of a component, or behind it on its line.
+fn to_component(
+    contract: &Contract,
+    to: Component,
+    text: &str,
+    convention: &Convention,
+) -> Result<Addition, AdditionError> {
+    let Some(piece) = Piece::of(contract, to, convention) else {
+        return Err(unfit("nothing can be added to this"));
+    };
+    let before = piece.text();
+    let base = piece.read(&before).map_err(AdditionError::Notation)?;
+    if let Component::Type(id) = to
+        && matches!(contract.schemas.types[id].kind, charter_schema::TypeKind::Simple(_))
+    {
+        return to_simple(contract, &piece, base, text);
+    }
+    let text = text.trim();
+    let after = match in_block(&before, text) {
+        Some(after) => after,
+        None if first_word(text) == "about" => format!("{} {text}\n", before.trim_end()),
+        None if matches!(to, Component::Type(_)) => format!("{} {{\n{text}\n}}\n", before.trim_end()),
+        None => {
+            return Err(unfit("it has no block to add to: add to its type, or change it with charter edit"));
+        }
+    };
+    let wanted =
+        piece.read(&after).map_err(|errors| AdditionError::Notation(moved(&before, &after, text, errors)))?;
+    Ok(Addition { actual: piece.actual().clone(), base, wanted })
+}
+
+/// Errors in a text that was put into another, as they stand in that text alone.
+fn moved(before: &str, after: &str, text: &str, mut errors: Vec<NotationError>) -> Vec<NotationError> {
+    let common = before.bytes().zip(after.bytes()).take_while(|(a, b)| a == b).count();
+    let start = after[common.saturating_sub(1)..].find(text).map_or(0, |at| at + common.saturating_sub(1));
+    for error in &mut errors {
+        let clamp = |at: u32| (at as usize).saturating_sub(start).min(text.len());
+        error.span = Span::new(clamp(error.span.start), clamp(error.span.end));
+    }
+    errors
+}
+
+/// A text with a line more in its first block; inside the group that is all there is in it, if that is so.
+fn in_block(text: &str, line: &str) -> Option<String> {
+    let (open, close) = braces(text)?;
+    let inside = text[open + 1..close].trim();
+    let is_group = ["choice {", "all {"].iter().any(|word| inside.starts_with(word));
+    if is_group && let Some((inner_open, inner_close)) = braces(inside) {
+        let alone = !inside[inner_close + 1..].contains('\n');
+        let is_field = first_word(line) != "about" && !line.starts_with('@');
+        if alone && is_field && inner_open < inner_close {
+            let grown = format!("{}\n{line}\n{}", &inside[..inner_close], &inside[inner_close..]);
+            return Some(format!("{}\n{grown}\n{}", &text[..=open], &text[close..]));
+        }
+    }
+    if first_word(line) == "about" {
+        return Some(format!("{}\n{line}\n{}", &text[..=open], &text[open + 1..]));
+    }
+    Some(format!("{}\n{line}\n{}", &text[..close], &text[close..]))
+}
+
+/// The first brace outside quotes, and the one that closes it.
+fn braces(text: &str) -> Option<(usize, usize)> {
+    let mut cursor = Cursor { text, at: 0, prefixes: crate::prefixes::Prefixes::new(""), errors: Vec::new() };
+    let mut open = Vec::new();
+    while let Some(c) = cursor.peek() {
+        match c {
+            '"' => {
+                cursor.string("text").ok()?;
+                continue;
+            }
+            '{' => open.push(cursor.at),
+            '}' => {
+                let start = open.pop()?;
+                if open.is_empty() {
+                    return Some((start, cursor.at));
+                }
+            }
+            _ => {}
+        }
+        cursor.at += c.len_utf8();
+    }
+    None
+}
+
+/// Values, facets or documentation of a simple type.
+fn to_simple(
+    contract: &Contract,
+    piece: &Piece<'_>,
+    base: Form,
+    text: &str,
+) -> Result<Addition, AdditionError> {
+    let own = piece.prefixes().own.clone();
+    let mut wanted = base.clone();
+    let found = innermost(&mut wanted).ok_or_else(|| unfit("there is no such type"))?;
+    if first_word(text) == "about" {
+        annotate(found, &reading(contract, &own, text, |cursor| abouts(cursor, "about"))?);
+        return Ok(Addition { actual: piece.actual().clone(), base, wanted });
+    }
+    let is_value = text.trim_start().starts_with('"');
+    let words =
+        if is_value { format!("string one-of {}", text.trim()) } else { format!("string {}", text.trim()) };
+    let shift = words.len() - text.trim().len();
+    let read =
+        reading(contract, &own, &words, |cursor| type_use(cursor, None)).map_err(|error| match error {
+            AdditionError::Notation(mut errors) => {
+                for error in &mut errors {
+                    let back = |at: u32| (at as usize).saturating_sub(shift);
+                    error.span = Span::new(back(error.span.start), back(error.span.end));
+                }
+                AdditionError::Notation(errors)
+            }
+            other => other,
+        })?;
+    let TypeUse::Inline(read) = read else {
+        return Err(unfit(
+            "values in quotes, facets such as length 1..60, or about can be added to a simple type",
+        ));
+    };
+    let facets: Vec<Form> = read.elements().flat_map(Form::elements).cloned().collect();
+    let restriction = found.elements_mut().find(|it| it.is_xsd("restriction"));
+    let Some(restriction) = restriction else {
+        return Err(unfit("a list or a union has neither values nor facets of its own"));
+    };
+    let at = restriction.elements().filter(|it| it.is_xsd("enumeration")).count();
+    let last = restriction
+        .children
+        .iter()
+        .rposition(|child| matches!(child, Child::Element(form) if form.is_xsd("enumeration")));
+    match last.filter(|_| is_value && at > 0) {
+        Some(last) => {
+            restriction.children.splice(last + 1..=last, facets.into_iter().map(Child::Element));
+        }
+        None => restriction.children.extend(facets.into_iter().map(Child::Element)),
+    }
+    Ok(Addition { actual: piece.actual().clone(), base, wanted })
+}
+
+/// The one global component in a part of a contract.
+fn innermost(form: &mut Form) -> Option<&mut Form> {
+    let mut here = form;
+    while matches!(&*here.name.local, "definitions" | "types" | "schema") {
+        here = here.elements_mut().next()?;
+    }
+    Some(here)
+}

@@ -1,0 +1,368 @@
+//! One component of a contract, as text to be changed and read again.
+
+use charter_contract::{Component, Contract};
+use charter_schema::Owner;
+use charter_source::{Map, QName, Span};
+
+use crate::bound::{BodyParts, Departure, Headers, Protocol, bound_operation};
+use crate::convention::Convention;
+use crate::form::{Child, Form};
+use crate::gather::{Gathering, in_order};
+use crate::parse::bindings::{BoundReading, binding, bound_alone, port, service};
+use crate::parse::cursor::{Cursor, NotationError, Parsed};
+use crate::parse::operations::{Around, Made, OperationReading, message, operation, part, side};
+use crate::parse::particles::{Local, attribute, particle_with_constraints};
+use crate::parse::schema::SchemaReading;
+use crate::parse::{contract, verbatim};
+use crate::prefixes::Prefixes;
+use crate::view::View;
+
+/// A component, or the whole contract, that is about to be changed.
+pub struct Piece<'c> {
+    contract: &'c Contract,
+    component: Component,
+    convention: &'c Convention,
+    prefixes: Prefixes,
+    actual: Form,
+}
+
+impl<'c> Piece<'c> {
+    /// The piece that a component is; `None` if it cannot be changed by itself.
+    pub fn of(contract: &'c Contract, component: Component, convention: &'c Convention) -> Option<Piece<'c>> {
+        let mut gathering = Gathering::new(contract);
+        let mut prefixes = Prefixes::of(contract);
+        let place = crate::place_of(contract, component);
+        let actual = match component {
+            _ if is_local(contract, component) => gathering.at(place?)?,
+            Component::Part(id, index) => gathering.at(contract.messages[id].parts[index].extent)?,
+            _ => gathering.component(component)?,
+        };
+        if let Some(document) = place.and_then(|place| contract.schemas.document_of(place)) {
+            prefixes.own = document.namespace.to_string();
+        } else if let Some(target) = actual.text("targetNamespace") {
+            prefixes.own = target.to_owned();
+        }
+        Some(Piece { contract, component, convention, prefixes, actual })
+    }
+
+    /// The form that it has in the files.
+    pub fn actual(&self) -> &Form {
+        &self.actual
+    }
+
+    /// The prefixes that its notation uses.
+    pub fn prefixes(&self) -> &Prefixes {
+        &self.prefixes
+    }
+
+    /// Its notation.
+    pub fn text(&self) -> String {
+        crate::component(self.contract, self.component, self.convention)
+    }
+
+    /// The form that a text gives to the same part of the contract.
+    ///
+    /// # Errors
+    /// Everything that the notation does not allow, in the order of the text.
+    pub fn read(&self, text: &str) -> Result<Form, Vec<NotationError>> {
+        let mut cursor = Cursor { text, at: 0, prefixes: self.prefixes.clone(), errors: Vec::new() };
+        let read = self.parse(&mut cursor);
+        if read.is_ok() && !cursor.at_end() {
+            cursor.expected("nothing more");
+        }
+        let mut errors = cursor.errors;
+        match read {
+            Ok(form) if errors.is_empty() => Ok(form),
+            _ => {
+                errors.sort_by_key(|error| error.span);
+                errors.dedup();
+                Err(errors)
+            }
+        }
+    }
+
+    /// The settings of the schema around it.
+    fn local(&self) -> Local {
+        let place = crate::place_of(self.contract, self.component);
+        let schemas = &self.contract.schemas;
+        let document = match place {
+            Some(place) => schemas.document_of(place),
+            None => schemas.documents.iter().find(|document| *document.namespace == *self.prefixes.own),
+        };
+        let first =
+            document.and_then(|it| schemas.documents.iter().find(|first| first.namespace == it.namespace));
+        Local {
+            qualified: first.map_or((true, false), |it| (it.elements_qualified, it.attributes_qualified)),
+        }
+    }
+
+    fn parse(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+        cursor.space();
+        match self.component {
+            Component::Contract => contract::file(cursor, self.convention),
+            _ if is_local(self.contract, self.component) => match self.component {
+                Component::Attribute(_) if !verbatim::is_next(cursor) => attribute(cursor),
+                _ => particle_with_constraints(cursor, self.local()),
+            },
+            Component::Type(_)
+            | Component::Element(_)
+            | Component::ElementUse(_)
+            | Component::Attribute(_)
+            | Component::Group(_)
+            | Component::AttributeGroup(_) => self.globals(cursor),
+            Component::Part(..) => part(cursor),
+            Component::Message(_) => {
+                let form = verbatim_or(cursor, message)?;
+                Ok(self.head().holding(form))
+            }
+            Component::Operation(_) | Component::OperationSide(..) | Component::PortType(_) => {
+                self.operations(cursor)
+            }
+            Component::Binding(_) => self.binding(cursor),
+            Component::BindingOperation(..) | Component::BindingSide(..) => self.bound(cursor),
+            Component::Service(_) => {
+                let whole = self.service(cursor)?;
+                Ok(self.head().holding(whole))
+            }
+            Component::Port(_) => {
+                let port = port(cursor)?;
+                let name = self.actual.elements().find(|it| it.is_wsdl("service"));
+                let mut whole = name.map_or_else(|| Form::wsdl("service"), without_children);
+                let protocol = self.protocol_of(&port.binding);
+                whole.push(port.complete(protocol.as_ref(), cursor));
+                Ok(self.head().holding(whole))
+            }
+        }
+    }
+
+    /// The definitions around it, without their content.
+    fn head(&self) -> Form {
+        without_children(&self.actual)
+    }
+
+    /// Global components of one schema.
+    fn globals(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+        let mut reading = SchemaReading::new(&self.prefixes.own);
+        reading.local = self.local();
+        items(cursor, |cursor| reading.item(cursor));
+        let mut whole = self.actual.clone();
+        let schema = schema_of(&mut whole);
+        if let Some(schema) = schema {
+            schema.children = reading.form.children;
+        }
+        Ok(whole)
+    }
+
+    /// An operation, one of its sides, or a port type with all of them.
+    fn operations(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+        let around =
+            Around { convention: self.convention, target: &self.prefixes.own.clone(), local: self.local() };
+        let mut made = Made::default();
+        let actual = self.actual.elements().find(|it| it.is_wsdl("portType"));
+        let mut port_type = actual.map_or_else(|| Form::wsdl("portType"), without_children);
+        let mut operations: Vec<OperationReading> = Vec::new();
+        match self.component {
+            Component::PortType(_) => {
+                (port_type, operations) = contract::port_type_alone(cursor, &around, &mut made)?;
+            }
+            Component::OperationSide(id, _) => {
+                let name = &self.contract.operation(id).name.text;
+                let read = side(cursor, &around, name)?;
+                made.messages.extend(read.message.map(|form| (form, read.span)));
+                made.elements.extend(read.element.map(|form| (form, read.span)));
+                let form = Form::wsdl("operation").with("name", &**name).holding(read.usage);
+                port_type.push(form);
+            }
+            _ if verbatim::is_next(cursor) => {
+                let form = verbatim::xml(cursor, (true, false))?;
+                operations.push(OperationReading {
+                    form,
+                    headers: Headers::default(),
+                    parts: BodyParts::default(),
+                });
+            }
+            _ => operations.push(operation(cursor, &around, &mut made)?),
+        }
+        Ok(self.assembled(port_type, operations, made))
+    }
+
+    /// The parts of a contract that operations are made of, with the bindings that follow from them.
+    fn assembled(&self, mut port_type: Form, operations: Vec<OperationReading>, made: Made) -> Form {
+        let mut whole = self.head();
+        if let Some(types) = with_elements(&self.actual, &self.prefixes.own, made.elements) {
+            whole.push(types);
+        }
+        whole.children.extend(made.messages.into_iter().map(|(form, _)| Child::Element(form)));
+        for binding in self.actual.elements().filter(|it| it.is_wsdl("binding")) {
+            let protocol = Protocol::of(binding);
+            let mut form = without_operations(binding);
+            for operation in &operations {
+                form.push(bound_operation(
+                    &protocol,
+                    &operation.form,
+                    &operation.headers,
+                    &operation.parts,
+                    &Departure::default(),
+                    &self.prefixes.own,
+                ));
+            }
+            whole.push(form);
+        }
+        port_type.children.extend(operations.into_iter().map(|operation| Child::Element(operation.form)));
+        whole.push(port_type);
+        in_order(&mut whole);
+        whole
+    }
+
+    /// The operations of the contract as their bindings see them.
+    pub(crate) fn bound_operations(&self, port_type: &QName) -> Vec<OperationReading> {
+        let view = View::new(&self.actual, self.convention);
+        let own = view.port_types.iter().find(|it| it.text("name") == Some(&port_type.local));
+        let operations = own.into_iter().flat_map(|it| it.elements()).filter(|it| it.is_wsdl("operation"));
+        operations
+            .map(|operation| {
+                let (headers, parts) = view.headers(&port_type.local, operation);
+                OperationReading { form: operation.clone(), headers, parts }
+            })
+            .collect()
+    }
+
+    fn first_port_type(&self) -> QName {
+        let first = self.contract.port_types.iter().next();
+        first.map_or_else(|| QName::new(&self.prefixes.own, ""), |(_, first)| first.name.clone())
+    }
+
+    fn binding(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+        if verbatim::is_next(cursor) {
+            let form = verbatim::xml(cursor, (true, false))?;
+            return Ok(self.head().holding(form));
+        }
+        let mut reading = binding(cursor)?;
+        let port_type = reading.port_type.clone().unwrap_or_else(|| self.first_port_type());
+        reading.form = reading.form.naming("type", &port_type);
+        let operations = self.bound_operations(&port_type);
+        let form = reading.complete(&operations, &self.prefixes.own, cursor);
+        Ok(self.head().holding(form))
+    }
+
+    fn bound(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+        let (id, index) = match self.component {
+            Component::BindingOperation(id, index) | Component::BindingSide(id, index, _) => (id, index),
+            _ => return Err(cursor.expected("an operation of a binding")),
+        };
+        let definition = &self.contract.bindings[id];
+        let name = &definition.operations[index].name.text;
+        let actual = self
+            .actual
+            .elements()
+            .find(|it| it.is_wsdl("binding") && it.text("name") == Some(&definition.name.local));
+        let Some(actual) = actual else { return Err(cursor.expected("an operation of a binding")) };
+        let protocol = Protocol::of(actual);
+        let read: BoundReading = bound_alone(cursor, &protocol)?;
+        if read.name != **name {
+            let message = format!("this is not the operation \"{name}\"");
+            return Err(cursor.fail(
+                read.span,
+                message,
+                Some("an operation is renamed by charter rename".to_owned()),
+            ));
+        }
+        let port_type = definition.port_type.name.clone().unwrap_or_else(|| self.first_port_type());
+        let operations = self.bound_operations(&port_type);
+        let own = operations.iter().find(|operation| operation.form.text("name") == Some(name));
+        let whole = crate::parse::bindings::bound_form(&protocol, own, read, &self.prefixes.own);
+        Ok(self.head().holding(without_operations(actual).holding(whole)))
+    }
+
+    pub(crate) fn protocol_of(&self, binding: &QName) -> Option<Protocol> {
+        let bindings: Map<QName, &Form> = self
+            .actual
+            .elements()
+            .filter(|it| it.is_wsdl("binding"))
+            .filter_map(|it| Some((QName::new(&self.prefixes.own, it.text("name")?), it)))
+            .collect();
+        if let Some(form) = bindings.get(binding) {
+            return Some(Protocol::of(form));
+        }
+        let found = self.contract.bindings.iter().find(|(_, it)| it.name == *binding)?;
+        let form = Gathering::new(self.contract).component(Component::Binding(found.0))?;
+        let own =
+            form.elements().find(|it| it.is_wsdl("binding") && it.text("name") == Some(&binding.local))?;
+        Some(Protocol::of(own))
+    }
+
+    fn service(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+        if verbatim::is_next(cursor) {
+            return verbatim::xml(cursor, (true, false));
+        }
+        let read = service(cursor)?;
+        let mut whole = read.form;
+        for port in read.ports {
+            let protocol = self.protocol_of(&port.binding);
+            whole.push(port.complete(protocol.as_ref(), cursor));
+        }
+        Ok(whole)
+    }
+}
+
+/// Whether a component of a schema stands in another one.
+pub(crate) fn is_local(contract: &Contract, component: Component) -> bool {
+    let schemas = &contract.schemas;
+    match component {
+        Component::Type(id) => schemas.types[id].owner != Owner::Schema,
+        Component::Element(id) => schemas.elements[id].owner != Owner::Schema,
+        Component::Attribute(id) => schemas.attribute_decls[id].owner != Owner::Schema,
+        Component::ElementUse(_) => true,
+        _ => false,
+    }
+}
+
+fn verbatim_or(cursor: &mut Cursor<'_>, read: impl Fn(&mut Cursor<'_>) -> Parsed<Form>) -> Parsed<Form> {
+    if verbatim::is_next(cursor) { verbatim::xml(cursor, (true, false)) } else { read(cursor) }
+}
+
+/// Items one after the other, up to the end of the text.
+pub(crate) fn items(cursor: &mut Cursor<'_>, mut item: impl FnMut(&mut Cursor<'_>) -> Parsed<()>) {
+    while !cursor.at_end() {
+        let before = cursor.at;
+        if item(cursor).is_err() || !cursor.item_end() {
+            cursor.recover();
+            if cursor.at == before || cursor.peek() == Some('}') {
+                cursor.at += cursor.peek().map_or(0, char::len_utf8);
+            }
+        }
+    }
+}
+
+pub(crate) fn without_children(form: &Form) -> Form {
+    Form { children: Vec::new(), ..form.clone() }
+}
+
+fn without_operations(form: &Form) -> Form {
+    let mut form = form.clone();
+    form.children.retain(|child| !matches!(child, Child::Element(inner) if inner.is_wsdl("operation")));
+    form
+}
+
+/// The first schema in a part of a contract.
+fn schema_of(whole: &mut Form) -> Option<&mut Form> {
+    if whole.is_wsdl("types") {
+        return whole.elements_mut().find(|it| it.is_xsd("schema"));
+    }
+    let types = whole.elements_mut().find(|it| it.is_wsdl("types"))?;
+    types.elements_mut().find(|it| it.is_xsd("schema"))
+}
+
+/// Elements in the schema of a contract's own namespace.
+fn with_elements(actual: &Form, own: &str, elements: Vec<(Form, Span)>) -> Option<Form> {
+    if elements.is_empty() {
+        return None;
+    }
+    let types = actual.elements().find(|it| it.is_wsdl("types"));
+    let schema = types.and_then(|types| {
+        types.elements().find(|it| it.is_xsd("schema") && it.text("targetNamespace").unwrap_or("") == own)
+    });
+    let mut schema = schema.map_or_else(|| SchemaReading::new(own).form, without_children);
+    schema.children = elements.into_iter().map(|(form, _)| Child::Element(form)).collect();
+    Some(Form::wsdl("types").holding(schema))
+}
