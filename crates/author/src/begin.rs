@@ -1,9 +1,10 @@
 //! Begins a contract: everything it needs, under one naming convention.
 
-use charter_notation::{Convention, SideKind, convention};
-use charter_source::is_ncname;
+use charter_notation::{Child, Convention, Form, Prefixes, Value, Written, read};
+use charter_source::{QName, Set, Span, is_ncname, ns};
 
 use crate::EditFailure;
+use crate::fresh::{NewFile, SchemaPlace, fresh};
 
 /// What a new contract is to be.
 #[derive(Debug, Clone)]
@@ -12,133 +13,270 @@ pub struct Beginning<'b> {
     pub name: &'b str,
     /// Its target namespace.
     pub namespace: &'b str,
-    /// The names of its operations; one is made up from the name if there are none.
+    /// Its operations, by name or by signature; one is made up from the name if there are none.
     pub operations: &'b [String],
+    /// Where its ports are; a place on this machine if it is not said.
+    pub address: Option<&'b str>,
+    /// The versions of SOAP that it is offered by, such as `1.1`.
+    pub soap: &'b [String],
+    /// Whether its operations are in rpc style instead of document style.
+    pub rpc: bool,
+    /// Where its schema stands.
+    pub schema: SchemaPlace,
+    /// How its components are named.
+    pub convention: &'b Convention,
 }
 
-/// The text of a new contract in WSDL 1.1: schema, messages, port type, SOAP 1.1 binding, service, address.
+/// The files of a new contract in WSDL 1.1: schema, messages, port type, bindings, service, address.
 ///
-/// Every name follows the convention, so the notation of the contract says only what was given.
+/// Every name follows the convention, so the notation of the contract says only what was given. A type that a
+/// signature names and nothing defines becomes a type without fields.
 ///
 /// # Errors
-/// If a name is no NCName or given twice, or the namespace is no absolute URI.
+/// If a name is no NCName or given twice, the namespace is no absolute URI, or a signature cannot be read.
 ///
 /// ```
-/// use charter_author::{Beginning, new_contract};
+/// use charter_author::{Beginning, SchemaPlace, new_contract};
+/// use charter_notation::Convention;
 ///
-/// let operations = ["requestPilot".to_owned()];
-/// let beginning = Beginning { name: "Pilotage", namespace: "urn:saltmere:pilotage:1", operations: &operations };
-/// let text = new_contract(&beginning).unwrap();
-/// assert!(text.contains("<wsdl:operation name=\"requestPilot\">"));
+/// let operations = ["requestPilot(callSign: string, eta: dateTime) -> pilot: string".to_owned()];
+/// let beginning = Beginning {
+///     name: "Pilotage",
+///     namespace: "urn:saltmere:pilotage:1",
+///     operations: &operations,
+///     address: None,
+///     soap: &[],
+///     rpc: false,
+///     schema: SchemaPlace::Embedded,
+///     convention: &Convention::default(),
+/// };
+/// let files = new_contract(&beginning).unwrap();
+/// assert!(files[0].text.contains("<wsdl:operation name=\"requestPilot\">"));
 /// ```
-pub fn new_contract(beginning: &Beginning<'_>) -> Result<String, EditFailure> {
-    let Beginning { name, namespace, operations } = *beginning;
-    if let Some(wrong) =
-        std::iter::once(name).chain(operations.iter().map(String::as_str)).find(|n| !is_ncname(n))
-    {
-        return Err(EditFailure::Name(wrong.to_owned()));
+pub fn new_contract(beginning: &Beginning<'_>) -> Result<Vec<NewFile>, EditFailure> {
+    let Beginning { name, namespace, operations, .. } = *beginning;
+    if !is_ncname(name) {
+        return Err(EditFailure::Name(name.to_owned()));
     }
     if !is_absolute_uri(namespace) {
         return Err(EditFailure::Namespace(namespace.to_owned()));
     }
-    if let Some(twice) = operations.iter().enumerate().find(|(at, name)| operations[..*at].contains(name)) {
-        return Err(EditFailure::Taken(format!("an operation \"{}\"", twice.1)));
-    }
     let made_up = [format!("request{name}")];
     let operations = if operations.is_empty() { &made_up[..] } else { operations };
-    let each = |write: &dyn Fn(&str) -> String| operations.iter().map(|name| write(name)).collect::<String>();
-    Ok(format!(
-        r#"<?xml version="1.0" encoding="UTF-8"?>
-<wsdl:definitions name="{name}"
-                  targetNamespace="{namespace}"
-                  xmlns:tns="{namespace}"
-                  xmlns:xs="http://www.w3.org/2001/XMLSchema"
-                  xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/"
-                  xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
-
-  <wsdl:types>
-    <xs:schema targetNamespace="{namespace}" elementFormDefault="qualified">
-{elements}    </xs:schema>
-  </wsdl:types>
-
-{messages}
-  <wsdl:portType name="{port_type}">
-{port_operations}  </wsdl:portType>
-
-  <wsdl:binding name="{binding}" type="tns:{port_type}">
-    <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
-{bound_operations}  </wsdl:binding>
-
-  <wsdl:service name="{service}">
-    <wsdl:port name="{port}" binding="tns:{binding}">
-      <soap:address location="http://localhost:8080/{path}"/>
-    </wsdl:port>
-  </wsdl:service>
-</wsdl:definitions>
-"#,
-        elements = each(&|name| element(name, SideKind::Input) + &element(name, SideKind::Output)),
-        messages = each(&|name| message(name, SideKind::Input) + &message(name, SideKind::Output)),
-        port_type = Convention::apply("*", name),
-        port_operations = each(&port_operation),
-        binding = Convention::apply("*Soap", name),
-        bound_operations = each(&|name| bound_operation(namespace, name)),
-        service = Convention::apply("*Service", name),
-        port = Convention::apply("*Port", name),
-        path = name.to_lowercase(),
-    ))
+    let mut names: Vec<&str> = Vec::new();
+    let mut body = String::new();
+    for text in operations {
+        let signature = Signature::read(text)?;
+        if names.contains(&signature.name) {
+            return Err(EditFailure::Twice(signature.name.to_owned()));
+        }
+        names.push(signature.name);
+        body.push_str(&signature.checked(text, beginning)?);
+    }
+    let text = format!("contract {name} {namespace:?} {{\n{body}{}}}\n", offers(beginning));
+    let mut written = read(&text, beginning.convention).map_err(EditFailure::Notation)?;
+    define_missing(&mut written.form, namespace);
+    Ok(fresh(&written.form, &Prefixes::new(namespace), beginning.schema))
 }
 
-fn element(operation: &str, side: SideKind) -> String {
-    let name = Convention::default().element(operation, side);
-    format!(
-        "      <xs:element name=\"{name}\">
-        <xs:complexType>
-          <xs:sequence/>
-        </xs:complexType>
-      </xs:element>\n"
-    )
+/// The files of the contract, or of the schemas, that a text of the notation says.
+///
+/// # Errors
+/// Everything that the notation does not allow.
+pub fn written_contract(
+    text: &str,
+    convention: &Convention,
+    schema: SchemaPlace,
+) -> Result<Vec<NewFile>, EditFailure> {
+    let Written { form, prefixes } = read(text, convention).map_err(EditFailure::Notation)?;
+    Ok(fresh(&form, &prefixes, schema))
 }
 
-fn message(operation: &str, side: SideKind) -> String {
-    let name = Convention::default().message(operation, side);
-    let element = Convention::default().element(operation, side);
-    let convention = Convention::default();
-    let part = convention.part(side);
-    format!(
-        "  <wsdl:message name=\"{name}\">
-    <wsdl:part name=\"{part}\" element=\"tns:{element}\"/>
-  </wsdl:message>\n"
-    )
+/// The bindings and the service.
+fn offers(beginning: &Beginning<'_>) -> String {
+    let Beginning { name, convention, .. } = *beginning;
+    let default = ["1.1".to_owned()];
+    let soap = if beginning.soap.is_empty() { &default[..] } else { beginning.soap };
+    let style = if beginning.rpc { "rpc" } else { "document" };
+    let local = format!("http://localhost:8080/{}", name.to_lowercase());
+    let address = beginning.address.unwrap_or(&local);
+    let (mut bindings, mut ports) = (String::new(), String::new());
+    for version in soap {
+        let pattern = if version == "1.2" { &convention.binding_12 } else { &convention.binding };
+        let binding = Convention::apply(pattern, name);
+        bindings.push_str(&format!("binding {binding} = soap {version} {style} literal\n"));
+        let mut port = Convention::apply(&convention.port, name);
+        if soap.len() > 1 && version == "1.2" {
+            port.push_str("12");
+        }
+        ports.push_str(&format!("port {port} = {binding} at {address:?}\n"));
+    }
+    format!("{bindings}service {} {{\n{ports}}}\n", Convention::apply(&convention.service, name))
 }
 
-fn port_operation(operation: &str) -> String {
-    let input = Convention::default().message(operation, SideKind::Input);
-    let output = Convention::default().message(operation, SideKind::Output);
-    format!(
-        "    <wsdl:operation name=\"{operation}\">
-      <wsdl:input message=\"tns:{input}\"/>
-      <wsdl:output message=\"tns:{output}\"/>
-    </wsdl:operation>\n"
-    )
+/// `requestPilot(vessel: Vessel, eta: dateTime) -> boarding: Boarding`: a name, what goes in, what comes out.
+struct Signature<'t> {
+    name: &'t str,
+    input: &'t str,
+    /// Nothing where nothing is answered at all.
+    output: Option<&'t str>,
+    /// Where the two begin in the text.
+    starts: (usize, usize),
 }
 
-fn bound_operation(namespace: &str, operation: &str) -> String {
-    let action = convention::action(namespace, operation);
-    format!(
-        "    <wsdl:operation name=\"{operation}\">
-      <soap:operation soapAction=\"{action}\"/>
-      <wsdl:input>
-        <soap:body use=\"literal\"/>
-      </wsdl:input>
-      <wsdl:output>
-        <soap:body use=\"literal\"/>
-      </wsdl:output>
-    </wsdl:operation>\n"
-    )
+impl<'t> Signature<'t> {
+    fn read(text: &'t str) -> Result<Signature<'t>, EditFailure> {
+        let (name, rest) = text.split_once('(').unwrap_or((text, ""));
+        let name = name.trim();
+        if !is_ncname(name) {
+            return Err(EditFailure::Name(name.to_owned()));
+        }
+        if !text.contains('(') {
+            return Ok(Signature { name, input: "", output: Some(""), starts: (text.len(), text.len()) });
+        }
+        let start = text.len() - rest.len();
+        let Some(end) = closing(rest) else {
+            return Err(wrong(
+                text,
+                start.saturating_sub(1),
+                "this parenthesis has no end",
+                "close it with )",
+            ));
+        };
+        let input = &rest[..end];
+        let behind = rest[end + 1..].trim_start();
+        let output = match behind.strip_prefix("->") {
+            Some(output) => output,
+            None if behind.is_empty() => {
+                return Ok(Signature { name, input, output: None, starts: (start, text.len()) });
+            }
+            None => {
+                let at = text.len() - behind.len();
+                let help = "expected -> and what is answered, such as -> boarding: Boarding";
+                return Err(wrong(text, at, "this cannot stand here", help));
+            }
+        };
+        let trimmed = output.trim();
+        let inner = trimmed.strip_prefix('(').and_then(|it| it.strip_suffix(')')).unwrap_or(trimmed);
+        let inner = if inner.trim() == "nothing" { "" } else { inner };
+        let at = if inner.is_empty() { text.len() } else { inner.as_ptr() as usize - text.as_ptr() as usize };
+        Ok(Signature { name, input, output: Some(inner), starts: (start, at) })
+    }
+
+    /// The operation in the notation, once it is known that it can be read; errors stand where they are in the signature.
+    fn checked(&self, text: &str, beginning: &Beginning<'_>) -> Result<String, EditFailure> {
+        let (open, close) = if beginning.rpc { ("(", ")") } else { ("{", "}") };
+        let mut words = format!("operation {} {{\ninput {open}", self.name);
+        let input_at = words.len();
+        words.push_str(self.input);
+        words.push_str(&format!("{close}\n"));
+        let mut output_at = words.len();
+        if let Some(output) = self.output {
+            words.push_str(&format!("output {open}"));
+            output_at = words.len();
+            words.push_str(&format!("{output}{close}\n"));
+        }
+        words.push_str("}\n");
+        let head = format!("contract C {:?} {{\n", beginning.namespace);
+        let whole = format!("{head}{words}}}\n");
+        match read(&whole, beginning.convention) {
+            Ok(_) => Ok(words),
+            Err(mut errors) => {
+                for error in &mut errors {
+                    let back = |at: u32| {
+                        let at = (at as usize).saturating_sub(head.len());
+                        let moved = if at >= output_at {
+                            at - output_at + self.starts.1
+                        } else {
+                            at.saturating_sub(input_at) + self.starts.0
+                        };
+                        moved.min(text.len())
+                    };
+                    error.span = Span::new(back(error.span.start), back(error.span.end));
+                }
+                Err(EditFailure::Notation(errors))
+            }
+        }
+    }
+}
+
+/// The parenthesis that closes the one before a text.
+fn closing(text: &str) -> Option<usize> {
+    let mut depth = 0;
+    let mut quoted = false;
+    for (at, c) in text.char_indices() {
+        match c {
+            '"' => quoted = !quoted,
+            '(' if !quoted => depth += 1,
+            ')' if !quoted && depth == 0 => return Some(at),
+            ')' if !quoted => depth -= 1,
+            _ => {}
+        }
+    }
+    None
+}
+
+fn wrong(text: &str, at: usize, message: &str, help: &str) -> EditFailure {
+    let span = Span::new(at, (at + 1).min(text.len()));
+    EditFailure::Notation(vec![charter_notation::NotationError {
+        span,
+        message: message.to_owned(),
+        help: Some(help.to_owned()),
+    }])
+}
+
+/// Defines the types of a namespace that are named and not there: without fields, to be filled.
+fn define_missing(form: &mut Form, namespace: &str) {
+    let mut named: Vec<QName> = Vec::new();
+    types_named(form, &mut named);
+    let defined: Set<String> = form
+        .elements()
+        .filter(|it| it.is_wsdl("types"))
+        .flat_map(Form::elements)
+        .flat_map(Form::elements)
+        .filter(|it| it.is_xsd("complexType") || it.is_xsd("simpleType"))
+        .filter_map(|it| it.text("name").map(str::to_owned))
+        .collect();
+    let mut missing: Vec<String> = Vec::new();
+    for name in named.iter().filter(|name| *name.namespace == *namespace && !defined.contains(&*name.local)) {
+        if !missing.iter().any(|known| *known == *name.local) {
+            missing.push(name.local.to_string());
+        }
+    }
+    if missing.is_empty() {
+        return;
+    }
+    if !form.elements().any(|it| it.is_wsdl("types")) {
+        let schema =
+            Form::xsd("schema").with("targetNamespace", namespace).with("elementFormDefault", "qualified");
+        form.children.insert(0, Child::Element(Form::wsdl("types").holding(schema)));
+    }
+    let types = form.elements_mut().find(|it| it.is_wsdl("types"));
+    let schema = types.and_then(|types| types.elements_mut().next());
+    if let Some(schema) = schema {
+        let stubs = missing.iter().map(|name| {
+            Child::Element(
+                Form::xsd("complexType").with("name", name.as_str()).holding(Form::xsd("sequence")),
+            )
+        });
+        schema.children.splice(0..0, stubs);
+    }
+}
+
+fn types_named(form: &Form, found: &mut Vec<QName>) {
+    for (name, value) in &form.attributes {
+        if let Value::Names(names) = value
+            && ["type", "base", "itemType", "memberTypes"].iter().any(|known| name.is("", known))
+            && (*form.name.namespace == *ns::XSD || form.is_wsdl("part"))
+        {
+            found.extend(names.iter().cloned());
+        }
+    }
+    form.elements().for_each(|child| types_named(child, found));
 }
 
 /// Whether this can stand in an attribute as an absolute URI: a scheme, and no character that a URI has not.
-fn is_absolute_uri(namespace: &str) -> bool {
+pub(crate) fn is_absolute_uri(namespace: &str) -> bool {
     let Some((scheme, rest)) = namespace.split_once(':') else { return false };
     let named = scheme.starts_with(|c: char| c.is_ascii_alphabetic())
         && scheme.chars().all(|c| c.is_ascii_alphanumeric() || matches!(c, '+' | '-' | '.'));
@@ -150,18 +288,43 @@ fn is_absolute_uri(namespace: &str) -> bool {
 mod tests {
     use super::*;
 
+    fn begin(name: &str, namespace: &str, operations: &[&str]) -> Result<Vec<NewFile>, EditFailure> {
+        let operations: Vec<String> = operations.iter().map(|&name| name.to_owned()).collect();
+        new_contract(&Beginning {
+            name,
+            namespace,
+            operations: &operations,
+            address: None,
+            soap: &[],
+            rpc: false,
+            schema: SchemaPlace::Embedded,
+            convention: &Convention::default(),
+        })
+    }
+
     #[test]
     fn doubtful_names_are_refused() {
-        let begin = |name, namespace, operations: &[&str]| {
-            let operations: Vec<String> = operations.iter().map(|&name| name.to_owned()).collect();
-            new_contract(&Beginning { name, namespace, operations: &operations })
-        };
         assert!(begin("Pilotage", "urn:saltmere:pilotage:1", &[]).is_ok());
         assert!(matches!(begin("Pilot age", "urn:a:b", &[]), Err(EditFailure::Name(_))));
         assert!(matches!(begin("P", "urn:a:b", &["1st"]), Err(EditFailure::Name(_))));
-        assert!(matches!(begin("P", "urn:a:b", &["a", "a"]), Err(EditFailure::Taken(_))));
+        assert!(matches!(begin("P", "urn:a:b", &["a", "a"]), Err(EditFailure::Twice(_))));
         for namespace in ["", "pilotage", "urn:", "urn:a b", "urn:a\"b", "urn:a&b"] {
             assert!(matches!(begin("P", namespace, &[]), Err(EditFailure::Namespace(_))), "{namespace}");
+        }
+    }
+
+    #[test]
+    fn errors_of_a_signature_stand_where_they_are_in_it() {
+        for (signature, at) in [
+            ("moor(berth: string!)", "!"),
+            ("moor(berth: string) -> at: ?", "?"),
+            ("moor(berth: string", "("),
+            ("moor(berth: string) at: date", "at:"),
+        ] {
+            let Err(EditFailure::Notation(errors)) = begin("P", "urn:a:b", &[signature]) else {
+                panic!("{signature}");
+            };
+            assert_eq!(errors[0].span.start as usize, signature.find(at).unwrap(), "{signature} {errors:?}");
         }
     }
 }

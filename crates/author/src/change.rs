@@ -81,6 +81,9 @@ pub enum EditFailure {
     /// The namespace is no URI.
     #[error("\"{0}\" is not a namespace: write an absolute URI, such as urn:saltmere:pilotage:1")]
     Namespace(String),
+    /// An operation is given twice.
+    #[error("the operation \"{0}\" is given twice")]
+    Twice(String),
     /// The name is taken.
     #[error("there is {0} already")]
     Taken(String),

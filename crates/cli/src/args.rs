@@ -74,6 +74,64 @@ pub enum ReaderArg {
     Lenient,
 }
 
+/// What a new contract is to be.
+#[derive(Debug, Clone, clap::Args)]
+pub struct NewArgs {
+    /// The name of the contract; those of port type, binding, service and port follow from it
+    pub name: Option<String>,
+    /// The target namespace, an absolute URI
+    #[arg(long, value_name = "URI")]
+    pub namespace: Option<String>,
+    /// An operation, by name or as 'moor(vessel: Vessel) -> berth: string'; may be given several times
+    #[arg(long = "operation", value_name = "SIGNATURE")]
+    pub operations: Vec<String>,
+    /// Where the service is
+    #[arg(long, value_name = "URL")]
+    pub address: Option<String>,
+    /// A version of SOAP to offer it by; may be given several times
+    #[arg(long, value_name = "VERSION", value_parser = ["1.1", "1.2"])]
+    pub soap: Vec<String>,
+    /// Whether messages hold elements, or parts with types
+    #[arg(long, value_enum, default_value_t = StyleArg::Document)]
+    pub style: StyleArg,
+    /// Write the contract that a file of notation says, or - for standard input
+    #[arg(long, value_name = "FILE", conflicts_with_all = ["name", "namespace", "operations", "address", "soap", "like"])]
+    pub from: Option<String>,
+    /// Start from another contract of the house, without its operations
+    #[arg(long, value_name = "FILE", conflicts_with_all = ["operations", "address", "soap"])]
+    pub like: Option<String>,
+    /// With --like: keep the operations too
+    #[arg(long, requires = "like")]
+    pub keep_operations: bool,
+    /// Where the schemas go: into the contract, or each to a file of its own
+    #[arg(long, value_enum, default_value_t = SchemaArg::Embedded)]
+    pub schema: SchemaArg,
+    /// Where to write it, instead of standard output; an existing file is left alone
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+    /// Show what would be written as a diff, and write nothing
+    #[arg(long)]
+    pub dry_run: bool,
+}
+
+/// The style of operations.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum StyleArg {
+    /// The body holds an element
+    Document,
+    /// The body holds the parts in a wrapper
+    Rpc,
+}
+
+/// Where schemas stand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum SchemaArg {
+    /// In the contract
+    Embedded,
+    /// Each in a file of its own
+    Beside,
+}
+
 /// What all commands that change a contract understand.
 #[derive(Debug, Clone, clap::Args)]
 pub struct EditArgs {
@@ -89,22 +147,7 @@ pub struct EditArgs {
 #[derive(Debug, Subcommand)]
 pub enum Command {
     /// Begin a contract that is valid at once
-    New {
-        /// The name of the contract; those of port type, binding, service and port follow from it
-        name: String,
-        /// The target namespace, an absolute URI
-        #[arg(long, value_name = "URI")]
-        namespace: String,
-        /// An operation; may be given several times
-        #[arg(long = "operation", value_name = "NAME")]
-        operations: Vec<String>,
-        /// Where to write it, instead of standard output; an existing file is left alone
-        #[arg(short, long, value_name = "FILE")]
-        output: Option<PathBuf>,
-        /// Show what would be written as a diff, and write nothing
-        #[arg(long)]
-        dry_run: bool,
-    },
+    New(NewArgs),
     /// Show a contract, or one component of it, in the notation
     Show {
         /// The contract, or - for standard input

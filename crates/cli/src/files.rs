@@ -53,6 +53,22 @@ fn prepare(path: &Path, change: &FileChange) -> Result<(tempfile::NamedTempFile,
     Ok((temporary, path))
 }
 
+/// Writes files that must not be there yet: all, or none.
+pub fn create_all(files: &[(PathBuf, &str)]) -> Result<(), Failure> {
+    let mut written: Vec<&Path> = Vec::new();
+    for (path, text) in files {
+        if let Err(failure) = create(path, text) {
+            for path in written {
+                // It was made a moment ago, so that nothing of anybody's is lost.
+                let _ = fs::remove_file(path);
+            }
+            return Err(failure);
+        }
+        written.push(path);
+    }
+    Ok(())
+}
+
 /// Writes a file that must not be there yet.
 pub fn create(path: &Path, text: &str) -> Result<(), Failure> {
     let failure = |error: std::io::Error| {

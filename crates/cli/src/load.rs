@@ -53,6 +53,20 @@ fn catalog_failure(error: &CatalogError) -> Failure {
     }
 }
 
+/// Reads a text of the notation.
+pub fn notation(argument: &str) -> Result<String, Failure> {
+    let read = if argument == "-" {
+        let mut text = String::new();
+        std::io::stdin().lock().read_to_string(&mut text).map(|_| text)
+    } else {
+        std::fs::read_to_string(argument)
+    };
+    read.map(|text| text.trim_start_matches('\u{feff}').to_owned()).map_err(|error| {
+        let failure = Failure::new(format!("the notation cannot be read: {error}")).at(argument);
+        failure.help("give a text file in UTF-8, or - for standard input")
+    })
+}
+
 /// Loads a contract or a schema; a file that cannot be read at all is a failure.
 pub fn load(common: &Common, argument: &str) -> Result<Contract, Failure> {
     Ok(Contract::read(files(common, argument)?))

@@ -286,7 +286,9 @@ fn to_port_type(
         _ => match contract.port_types.ids().collect::<Vec<_>>().as_slice() {
             [only] => *only,
             [] => {
-                return Err(unfit("the contract has no port type: add one, such as port-type Pilotage { … }"));
+                return Err(unfit(
+                    "the contract has no port type: add one, such as port-type Pilotage { … }",
+                ));
             }
             _ => {
                 return Err(unfit(

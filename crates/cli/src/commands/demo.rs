@@ -3,7 +3,8 @@
 use std::fs;
 use std::path::Path;
 
-use charter_author::{Beginning, new_contract};
+use charter_author::{Beginning, SchemaPlace, new_contract};
+use charter_notation::Convention;
 use clap::Parser;
 
 use super::Outcome;
@@ -106,9 +107,18 @@ fn write(folder: &Path) -> Result<(), Failure> {
 /// Removes the contract that an earlier run began, if nobody has worked on it since.
 fn forget(path: &Path) {
     let operations = ["assignBerth".to_owned(), "freeBerth".to_owned()];
-    let beginning = Beginning { name: "Berths", namespace: "urn:saltmere:berths:1", operations: &operations };
+    let beginning = Beginning {
+        name: "Berths",
+        namespace: "urn:saltmere:berths:1",
+        operations: &operations,
+        address: None,
+        soap: &[],
+        rpc: false,
+        schema: SchemaPlace::Embedded,
+        convention: &Convention::default(),
+    };
     if let (Ok(begun), Ok(found)) = (new_contract(&beginning), fs::read(path))
-        && found == begun.as_bytes()
+        && begun.first().is_some_and(|begun| found == begun.text.as_bytes())
     {
         // If it stays, the command that begins it says so.
         let _ = fs::remove_file(path);

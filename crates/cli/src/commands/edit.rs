@@ -1,6 +1,5 @@
 //! `charter edit`
 
-use std::io::Read;
 use std::path::Path;
 use std::process::Command;
 
@@ -37,23 +36,10 @@ pub fn run(
     let Some(with) = with else {
         return in_editor(editing, component, &path, options, common, console);
     };
-    let text = given(with)?;
+    let text = load::notation(with)?;
     let name = if with == "-" { "standard input" } else { with };
     let result = edit(editing, component, &text);
     change::end(&contract, &path, result, (name, &text), options, common, console)
-}
-
-fn given(with: &str) -> Result<String, Failure> {
-    let read = if with == "-" {
-        let mut text = String::new();
-        std::io::stdin().lock().read_to_string(&mut text).map(|_| text)
-    } else {
-        std::fs::read_to_string(with)
-    };
-    read.map_err(|error| {
-        let failure = Failure::new(format!("the notation cannot be read: {error}")).at(with);
-        failure.help("give a text file in UTF-8, or - for standard input")
-    })
 }
 
 /// Gives the text to the user's editor until it can be read, or is left as it was.

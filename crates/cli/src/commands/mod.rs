@@ -31,10 +31,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
     let common = &Common::of(args)?;
     let format = args.format;
     match &args.command {
-        Command::New { name, namespace, operations, output, dry_run } => {
-            let beginning = charter_author::Beginning { name, namespace, operations };
-            new::run(&beginning, output.as_deref(), *dry_run, format, console)
-        }
+        Command::New(args) => new::run(args, common, console),
         Command::Show { file, path } => show::run(file, path.as_deref(), common, console),
         Command::Add { file, notation, to, edit } => {
             add::run(file, to.as_deref(), notation, edit, common, console)

@@ -1,13 +1,16 @@
 //! `charter new`
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
-use charter_author::{Beginning, EditFailure, new_contract};
+use charter_author::{
+    Beginning, EditFailure, Likeness, NewFile, SchemaPlace, like, new_contract, written_contract,
+};
 use serde::Serialize;
 
-use super::Outcome;
-use crate::args::Format;
+use super::{Outcome, change};
+use crate::args::{Format, NewArgs, SchemaArg, StyleArg};
 use crate::console::{Console, Failure, Status};
+use crate::load::{self, Common};
 use crate::{files, paint};
 
 #[derive(Serialize)]
@@ -15,37 +18,124 @@ struct Begun<'b> {
     file: Option<String>,
     written: bool,
     text: &'b str,
+    /// The files beside it.
+    beside: Vec<Beside<'b>>,
 }
 
-pub fn run(
-    beginning: &Beginning<'_>,
-    output: Option<&Path>,
-    dry_run: bool,
-    format: Format,
-    console: &mut Console,
-) -> Outcome {
-    let text = new_contract(beginning).map_err(|error| {
+#[derive(Serialize)]
+struct Beside<'b> {
+    file: String,
+    text: &'b str,
+}
+
+pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
+    let schema = match args.schema {
+        SchemaArg::Embedded => SchemaPlace::Embedded,
+        SchemaArg::Beside => SchemaPlace::Beside,
+    };
+    let made = match (&args.from, &args.like) {
+        (Some(from), _) => {
+            let text = load::notation(from)?;
+            let convention = common.convention(from)?;
+            match written_contract(&text, &convention, schema) {
+                Err(EditFailure::Notation(errors)) => {
+                    let name = if from == "-" { "standard input" } else { from };
+                    console.note(&change::errors_shown(name, &text, &errors));
+                    return Ok(Status::NoAnswer);
+                }
+                made => made,
+            }
+        }
+        (None, Some(other)) => {
+            let (name, namespace) = named(args)?;
+            let contract = load::load_contract(common, other)?;
+            let folder = args.output.as_deref().and_then(Path::parent).unwrap_or(Path::new(""));
+            let folder = if folder.as_os_str().is_empty() { Path::new(".") } else { folder };
+            like(
+                &contract,
+                &Likeness { name, namespace, keep_operations: args.keep_operations, schema, folder },
+            )
+        }
+        (None, None) => {
+            let (name, namespace) = named(args)?;
+            let convention = common.convention(".")?;
+            let beginning = Beginning {
+                name,
+                namespace,
+                operations: &args.operations,
+                address: args.address.as_deref(),
+                soap: &args.soap,
+                rpc: args.style == StyleArg::Rpc,
+                schema,
+                convention: &convention,
+            };
+            match new_contract(&beginning) {
+                Err(EditFailure::Notation(errors)) => {
+                    let text = args.operations.join("\n");
+                    console.note(&change::errors_shown("operation", &text, &errors));
+                    return Ok(Status::NoAnswer);
+                }
+                made => made,
+            }
+        }
+    };
+    let made = made.map_err(|error| {
         let help = match error {
             EditFailure::Name(_) => "contracts and operations take names such as Pilotage or requestPilot",
             EditFailure::Namespace(_) => "it stays the same for as long as consumers need nothing new",
-            _ => "give each operation once",
+            EditFailure::Twice(_) => "give each operation once",
+            _ => "nothing was written",
         };
         Failure::new(error.to_string()).help(help)
     })?;
-    let output = output.filter(|path| *path != Path::new("-"));
-    let name = output.map(|path| path.display().to_string());
-    if let Some(path) = output.filter(|_| !dry_run) {
-        files::create(path, &text)?;
+    finish(&made, args, common.format, console)
+}
+
+fn named(args: &NewArgs) -> Result<(&str, &str), Failure> {
+    match (&args.name, &args.namespace) {
+        (Some(name), Some(namespace)) => Ok((name, namespace)),
+        _ => Err(Failure::new("a new contract needs a name and a namespace").help(
+            "charter new Pilotage --namespace urn:saltmere:pilotage:1, or --from with a file of notation",
+        )),
     }
+}
+
+fn finish(made: &[NewFile], args: &NewArgs, format: Format, console: &mut Console) -> Outcome {
+    let [main, beside @ ..] = made else { return Err(Failure::new("there is nothing to write")) };
+    let output = args.output.as_deref().filter(|path| *path != Path::new("-"));
+    if output.is_none() && !beside.is_empty() {
+        return Err(Failure::new("the contract is several files").help("say where it goes, with -o FILE"));
+    }
+    let folder = output.and_then(Path::parent).unwrap_or(Path::new(""));
+    let all: Vec<(PathBuf, &str)> = output
+        .map(|path| (path.to_path_buf(), main.text.as_str()))
+        .into_iter()
+        .chain(
+            beside.iter().map(|file| (folder.join(file.name.as_deref().unwrap_or("")), file.text.as_str())),
+        )
+        .collect();
+    if !args.dry_run {
+        files::create_all(&all)?;
+    }
+    let name = output.map(|path| path.display().to_string());
     if format == Format::Json {
-        let written = output.is_some() && !dry_run;
-        console.json(&Begun { file: name, written, text: &text });
+        let written = output.is_some() && !args.dry_run;
+        let beside = all.iter().skip(1);
+        let beside = beside.map(|(path, text)| Beside { file: path.display().to_string(), text }).collect();
+        console.json(&Begun { file: name, written, text: &main.text, beside });
         return Ok(Status::Yes);
     }
     match name {
-        Some(name) if dry_run => console.out(&paint::diff(&files::diff(&name, "", &text))),
-        Some(name) => console.note(&format!("wrote {name}\nnext: charter show {name}\n")),
-        None => console.out(&text),
+        None => console.out(&main.text),
+        Some(_) if args.dry_run => {
+            for (path, text) in &all {
+                console.out(&paint::diff(&files::diff(&path.display().to_string(), "", text)));
+            }
+        }
+        Some(name) => {
+            let names: Vec<String> = all.iter().map(|(path, _)| path.display().to_string()).collect();
+            console.note(&format!("wrote {}\nnext: charter show {name}\n", names.join(", ")));
+        }
     }
     Ok(Status::Yes)
 }

@@ -1,0 +1,329 @@
+//! Writes whole files from a form: a contract with everything in it, or one with its schemas beside it.
+
+use charter_notation::{Child, Form, Prefixes};
+use charter_source::{Set, ns};
+
+use crate::edit::namespaces;
+use crate::writer::{Layout, Scope, Writer, escape};
+
+/// A file that is to be written.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct NewFile {
+    /// Its name, relative to the folder of the contract; nothing for the contract itself.
+    pub name: Option<String>,
+    /// Its text.
+    pub text: String,
+}
+
+/// Where the schemas of a new contract stand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum SchemaPlace {
+    /// In the contract.
+    Embedded,
+    /// Each in a file of its own.
+    Beside,
+}
+
+/// The files of a contract, or of schemas by themselves, laid out as a careful person would.
+pub fn fresh(form: &Form, prefixes: &Prefixes, place: SchemaPlace) -> Vec<NewFile> {
+    fresh_with(form, prefixes, place, &[])
+}
+
+/// The same, where some namespaces are imported from files that are there already.
+pub(crate) fn fresh_with(
+    form: &Form,
+    prefixes: &Prefixes,
+    place: SchemaPlace,
+    locations: &[(String, String)],
+) -> Vec<NewFile> {
+    let mut files = Vec::new();
+    let mut form = form.clone();
+    let mut others: Vec<(String, String)> = Vec::new();
+    if form.is_wsdl("types") {
+        let schemas: Vec<Form> = form.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
+        let names: Vec<(String, String)> =
+            schemas.iter().map(|schema| (target(schema), file_name(schema, prefixes, "schema"))).collect();
+        for (index, schema) in schemas.iter().enumerate() {
+            let name = (index > 0).then(|| names[index].1.clone());
+            files.push(NewFile { name, text: schema_file(schema, prefixes, &names) });
+        }
+        return files;
+    }
+    // Definitions in another namespace are files of their own.
+    let nested: Vec<Form> = form.elements().filter(|it| it.is_wsdl("definitions")).cloned().collect();
+    form.children.retain(|child| !matches!(child, Child::Element(it) if it.is_wsdl("definitions")));
+    for inner in nested {
+        let name = format!("{}.wsdl", inner.text("name").unwrap_or("definitions"));
+        others.push((target(&inner), name.clone()));
+        files.push(NewFile { name: Some(name), text: definitions_file(&inner, prefixes, &[]) });
+    }
+    let stem = form.text("name").unwrap_or("contract").to_owned();
+    if let Some(types) = form.elements_mut().find(|it| it.is_wsdl("types")) {
+        if place == SchemaPlace::Beside {
+            beside(types, prefixes, &stem, locations, &mut files);
+        } else {
+            for schema in types.elements_mut().filter(|it| it.is_xsd("schema")) {
+                import(schema, locations);
+            }
+        }
+    }
+    files.insert(0, NewFile { name: None, text: definitions_file(&form, prefixes, &others) });
+    files
+}
+
+fn target(form: &Form) -> String {
+    form.text("targetNamespace").unwrap_or("").to_owned()
+}
+
+/// A name for the file of a schema: after its prefix, else after the contract.
+fn file_name(schema: &Form, prefixes: &Prefixes, stem: &str) -> String {
+    let prefix = prefixes.of_namespace(&target(schema)).filter(|prefix| prefix.len() > 2);
+    // A short prefix says less than the last word of the namespace.
+    let namespace = target(schema);
+    let word =
+        namespace.rsplit(['/', ':', '#']).find(|word| word.chars().any(char::is_alphabetic)).unwrap_or("");
+    let word: String = word.chars().filter(|c| c.is_alphanumeric() || matches!(c, '-' | '_')).collect();
+    let name = match prefix {
+        Some(prefix) => prefix,
+        None if word.is_empty() => stem,
+        None => &word,
+    };
+    format!("{name}.xsd")
+}
+
+/// Moves the schemas to files of their own, and leaves imports.
+fn beside(
+    types: &mut Form,
+    prefixes: &Prefixes,
+    stem: &str,
+    locations: &[(String, String)],
+    files: &mut Vec<NewFile>,
+) {
+    let schemas: Vec<Form> = types.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
+    let mut names: Vec<(String, String)> = Vec::new();
+    for schema in &schemas {
+        let wanted = file_name(schema, prefixes, stem);
+        let mut name = wanted.clone();
+        let mut number = 1;
+        while names.iter().any(|(_, known)| *known == name) {
+            number += 1;
+            name = wanted.replace(".xsd", &format!("{number}.xsd"));
+        }
+        names.push((target(schema), name));
+    }
+    let all: Vec<(String, String)> = names.iter().chain(locations).cloned().collect();
+    let mut imports = Form::xsd("schema");
+    for (schema, (namespace, name)) in schemas.iter().zip(&names) {
+        files.push(NewFile { name: Some(name.clone()), text: schema_file(schema, prefixes, &all) });
+        let mut import = Form::xsd("import");
+        if !namespace.is_empty() {
+            import = import.with("namespace", namespace.as_str());
+        }
+        imports.push(import.with("schemaLocation", name.as_str()));
+    }
+    types.children.retain(|child| !matches!(child, Child::Element(it) if it.is_xsd("schema")));
+    types.children.insert(0, Child::Element(imports));
+}
+
+/// Imports what a schema refers to.
+fn import(schema: &mut Form, locations: &[(String, String)]) {
+    let own = target(schema);
+    let mut seen: Set<String> = Set::default();
+    schema.elements().for_each(|child| namespaces(child, &mut seen));
+    let mut needed: Vec<String> = seen.into_iter().filter(|it| *it != own && it != ns::XSD).collect();
+    needed.sort();
+    let at = schema.elements().take_while(|it| it.is_xsd("annotation")).count();
+    for namespace in needed.into_iter().rev() {
+        let mut form = Form::xsd("import");
+        if !namespace.is_empty() {
+            form = form.with("namespace", namespace.as_str());
+        }
+        if let Some((_, location)) = locations.iter().find(|(known, _)| *known == namespace) {
+            form = form.with("schemaLocation", location.as_str());
+        }
+        schema.children.insert(at, Child::Element(form));
+    }
+}
+
+const LAYOUT: Layout = Layout { unit: String::new(), line_end: "\n", quote: '"' };
+
+fn layout() -> Layout {
+    Layout { unit: "  ".to_owned(), ..LAYOUT }
+}
+
+/// The prefixes that a file declares at its root: its own namespace, the standards, then the others.
+fn scope_of(form: &Form, prefixes: &Prefixes) -> Vec<(String, String)> {
+    let mut used: Set<String> = Set::default();
+    all_namespaces(form, &mut used);
+    let own = target(form);
+    let mut declared: Vec<(String, String)> = Vec::new();
+    let mut declare = |prefix: &str, namespace: &str| {
+        let taken = declared.iter().any(|(known, other)| known == prefix || other == namespace);
+        if !taken && !prefix.is_empty() && !namespace.is_empty() {
+            declared.push((prefix.to_owned(), namespace.to_owned()));
+        }
+    };
+    if used.contains(&own) || form.is_wsdl("definitions") {
+        declare(prefixes.of_namespace(&own).unwrap_or("tns"), &own);
+    }
+    for (prefix, namespace) in prefixes.all().filter(|(_, namespace)| used.contains(*namespace)) {
+        declare(prefix, namespace);
+    }
+    let usual = [
+        ("xs", ns::XSD),
+        ("soap", ns::WSDL_SOAP11),
+        ("soap12", ns::WSDL_SOAP12),
+        ("http", ns::WSDL_HTTP),
+        ("mime", ns::WSDL_MIME),
+        ("wsdl", ns::WSDL),
+    ];
+    for (prefix, namespace) in usual.into_iter().filter(|(_, namespace)| used.contains(*namespace)) {
+        declare(prefix, namespace);
+    }
+    declared
+}
+
+/// The namespaces of all names in a form.
+fn all_namespaces(form: &Form, seen: &mut Set<String>) {
+    seen.insert(form.name.namespace.to_string());
+    for (name, value) in &form.attributes {
+        seen.insert(name.namespace.to_string());
+        match value {
+            charter_notation::Value::Text(text) if name.is("", "xpath") => {
+                seen.extend(charter_notation::paths::namespaces(text).map(str::to_owned));
+            }
+            charter_notation::Value::Names(names) => {
+                seen.extend(names.iter().map(|name| name.namespace.to_string()))
+            }
+            charter_notation::Value::Text(text) => {
+                // A value that could be a name needs its prefix, should it be one.
+                let _ = text;
+            }
+        }
+    }
+    form.elements().for_each(|child| all_namespaces(child, seen));
+}
+
+/// The start tag of a root, an attribute a line.
+fn root_tag(form: &Form, name: &str, declared: &[(String, String)]) -> String {
+    let mut scope = Scope::default();
+    declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
+    let layout = layout();
+    let writer = Writer { layout: &layout, wished: &|_| None, lines: true };
+    let attributes = form.attributes.iter().map(|(own, value)| {
+        let prefix = scope.prefix(&own.namespace, false, None).unwrap_or("").to_owned();
+        let name = crate::writer::qualified(&prefix, &own.local);
+        format!("{name}={}", writer.quoted(&writer.value(form, own, value, &scope)))
+    });
+    let prefixes = declared
+        .iter()
+        .map(|(prefix, namespace)| format!("xmlns:{prefix}=\"{}\"", escape(namespace, Some('"'))));
+    let all: Vec<String> = attributes.chain(prefixes).collect();
+    let gap = format!("\n{}", " ".repeat(name.len() + 2));
+    format!("<{name} {}>", all.join(&gap))
+}
+
+fn write_all(form: &Form, declared: &[(String, String)], own: (&str, &str)) -> String {
+    let mut scope = Scope::default();
+    declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
+    let layout = layout();
+    let writer = Writer { layout: &layout, wished: &|_| None, lines: true };
+    let prefix = scope.prefix(own.1, true, None).unwrap_or("").to_owned();
+    let name = crate::writer::qualified(&prefix, own.0);
+    let mut text = String::from("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n");
+    text.push_str(&root_tag(form, &name, declared));
+    text.push('\n');
+    let mut blocks = Blocks { text, last: None };
+    for child in form.elements() {
+        if child.is_wsdl("types") {
+            blocks.put("types", &types_text(child, &writer, &scope, &prefix));
+            continue;
+        }
+        let words = writer.element(child, &scope, "  ", Some(&prefix));
+        blocks.put(&child.name.local, &format!("  {words}\n"));
+    }
+    format!("{}</{name}>\n", blocks.text)
+}
+
+/// Pieces of a text: set off from each other by a blank line, unless they are short ones of a kind.
+struct Blocks {
+    text: String,
+    last: Option<String>,
+}
+
+impl Blocks {
+    fn put(&mut self, kind: &str, words: &str) {
+        let close = ["message", "import", "include"].contains(&kind) && self.last.as_deref() == Some(kind);
+        if !close {
+            self.text.push('\n');
+        }
+        self.text.push_str(words);
+        self.last = Some(kind.to_owned());
+    }
+}
+
+fn types_text(types: &Form, writer: &Writer<'_>, scope: &Scope, prefix: &str) -> String {
+    let name = crate::writer::qualified(prefix, "types");
+    let mut text = format!("  <{name}>\n");
+    for (index, schema) in types.elements().enumerate() {
+        if index > 0 {
+            text.push('\n');
+        }
+        if !schema.is_xsd("schema") || schema.elements().all(|it| it.is_xsd("import")) {
+            text.push_str(&format!("    {}\n", writer.element(schema, scope, "    ", None)));
+            continue;
+        }
+        let whole = writer.element(&Form { children: Vec::new(), ..schema.clone() }, scope, "    ", None);
+        let open = whole.trim_end_matches("/>");
+        text.push_str(&format!("    {open}>\n"));
+        text.push_str(&globals(schema, writer, scope, "      "));
+        let tag = open[1..].split_whitespace().next().unwrap_or("xs:schema");
+        text.push_str(&format!("    </{tag}>\n"));
+    }
+    format!("{text}  </{name}>\n")
+}
+
+/// The components of a schema, set off from each other.
+fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str) -> String {
+    let mut text = String::new();
+    let mut before: Option<(String, bool)> = None;
+    for child in schema.elements() {
+        let words = writer.element(child, scope, indent, None);
+        let long = words.contains('\n');
+        if let Some((kind, was_long)) = &before
+            && (long || *was_long || *kind != *child.name.local)
+        {
+            text.push('\n');
+        }
+        text.push_str(&format!("{indent}{words}\n"));
+        before = Some((child.name.local.to_string(), long));
+    }
+    text
+}
+
+fn definitions_file(form: &Form, prefixes: &Prefixes, imports: &[(String, String)]) -> String {
+    let mut form = form.clone();
+    for (namespace, location) in imports.iter().rev() {
+        let import =
+            Form::wsdl("import").with("namespace", namespace.as_str()).with("location", location.as_str());
+        let at = form.elements().take_while(|it| it.is_wsdl("documentation")).count();
+        form.children.insert(at, Child::Element(import));
+    }
+    let declared = scope_of(&form, prefixes);
+    write_all(&form, &declared, ("definitions", ns::WSDL))
+}
+
+fn schema_file(schema: &Form, prefixes: &Prefixes, locations: &[(String, String)]) -> String {
+    let mut schema = schema.clone();
+    import(&mut schema, locations);
+    let declared = scope_of(&schema, prefixes);
+    let mut scope = Scope::default();
+    declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
+    let layout = layout();
+    let writer = Writer { layout: &layout, wished: &|_| None, lines: true };
+    let prefix = scope.prefix(ns::XSD, true, None).unwrap_or("xs").to_owned();
+    let name = crate::writer::qualified(&prefix, "schema");
+    let tag = root_tag(&schema, &name, &declared);
+    let inside = globals(&schema, &writer, &scope, "  ");
+    format!("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n{tag}\n\n{inside}\n</{name}>\n")
+}
