@@ -14,6 +14,7 @@ mod patch;
 mod pen;
 mod remove;
 mod rename;
+mod set;
 mod uses;
 mod writer;
 
@@ -24,3 +25,4 @@ pub use fresh::{NewFile, SchemaPlace, fresh};
 pub use like::{Likeness, like};
 pub use remove::{remove, remove_unused};
 pub use rename::rename;
+pub use set::set;

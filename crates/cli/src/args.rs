@@ -191,6 +191,18 @@ pub enum Command {
         #[arg(long)]
         dry_run: bool,
     },
+    /// Set properties of a component: type, occurs, length, action, address, and so on
+    Set {
+        /// The contract
+        file: String,
+        /// The component path; contract for the whole
+        path: String,
+        /// What to set; KEY= takes it away
+        #[arg(required = true, value_name = "KEY=VALUE")]
+        settings: Vec<String>,
+        #[command(flatten)]
+        edit: EditArgs,
+    },
     /// Remove a component that nothing refers to
     Remove {
         /// The contract

@@ -149,6 +149,9 @@ pub fn place(contract: &Contract, place: Place) -> String {
 
 /// The component that a path names.
 pub fn find(contract: &Contract, path: &str) -> Result<Component, Failure> {
+    if path == "contract" {
+        return Ok(Component::Contract);
+    }
     contract.find(path).map_err(|error| {
         let failure = Failure::new(error.to_string()).at(contract.files.first().location.to_string());
         match error {

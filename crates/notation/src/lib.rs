@@ -18,6 +18,7 @@ mod piece;
 mod prefixes;
 mod print;
 mod reading;
+mod setting;
 mod view;
 mod vocabulary;
 
@@ -31,6 +32,7 @@ pub use form::{Child, Form, Origin, Value};
 pub use parse::cursor::NotationError;
 pub use piece::Piece;
 pub use prefixes::Prefixes;
+pub use setting::{own_form, set, without_defaults};
 
 use gather::Gathering;
 use layout::Entry;

@@ -13,6 +13,7 @@ mod message;
 mod new;
 mod remove;
 mod rename;
+mod set;
 mod show;
 
 use crate::args::{Args, Command};
@@ -42,6 +43,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Rename { file, path, name, dry_run } => {
             rename::run(file, path, name, *dry_run, common, console)
         }
+        Command::Set { file, path, settings, edit } => set::run(file, path, settings, edit, common, console),
         Command::Remove { file, path, with_references, unused, edit } => {
             let wanted =
                 remove::Wanted { path: path.as_deref(), references: *with_references, unused: *unused };

@@ -61,6 +61,11 @@ pub(crate) enum About {
     Xml(Form),
 }
 
+/// Documentation in no particular language.
+pub(crate) fn plain_about(text: &str) -> About {
+    About::Words { language: None, text: crate::reading::tidy(text) }
+}
+
 impl About {
     fn form(&self, namespace: &str) -> Form {
         let (language, text) = match self {

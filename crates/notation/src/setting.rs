@@ -1,0 +1,425 @@
+//! Sets single properties of a component: `type`, `occurs`, `length`, `action`, and whatever else has a name.
+
+use charter_contract::{Component, Contract};
+use charter_source::ns;
+
+use crate::addition::AdditionError;
+use crate::form::{Child, Form, Value};
+use crate::parse::cursor::{Cursor, Parsed};
+use crate::parse::simple::{TypeUse, facets, type_name, type_use};
+use crate::parse::{annotate, document, occurrence, plain_about};
+use crate::prefixes::Prefixes;
+
+/// The properties that can be set, and of what.
+const KEYS: [(&str, &str); 30] = [
+    ("about", "anything: documentation"),
+    ("abstract", "an element or a complex type: true or false"),
+    ("action", "an operation of a binding"),
+    ("address", "a port"),
+    ("attributes", "the contract: whether local attributes are qualified or unqualified"),
+    ("base", "a type that derives from another"),
+    ("binding", "a port"),
+    ("block", "an element or a complex type"),
+    ("decimals", "a simple type"),
+    ("default", "an element or an attribute"),
+    ("digits", "a simple type"),
+    ("element", "a message part"),
+    ("elements", "the contract: whether local elements are qualified or unqualified"),
+    ("final", "an element or a type"),
+    ("fixed", "an element or an attribute"),
+    ("form", "a local element or attribute: qualified or unqualified"),
+    ("length", "a simple type, such as 1..60"),
+    ("like", "a simple type: a pattern"),
+    ("location", "an operation of an HTTP binding"),
+    ("mixed", "a complex type: true or false"),
+    ("namespace", "the contract: its target namespace"),
+    ("nillable", "an element: true or false"),
+    ("occurs", "a local element, such as ?, *, 1, 2..5 or 1.."),
+    ("one-of", "a simple type: values in quotes"),
+    ("range", "a simple type, such as 0..30"),
+    ("replaces", "a global element: the head of its substitution group"),
+    ("style", "a binding or an operation of one: document or rpc"),
+    ("transport", "a SOAP binding"),
+    ("type", "an element, an attribute or a message part"),
+    ("use", "an attribute: required, optional or prohibited; a binding or a side in one: literal or encoded"),
+];
+
+/// The form at a component's own element, as it is in the files.
+pub fn own_form(contract: &Contract, place: charter_source::Place) -> Option<Form> {
+    crate::gather::Gathering::new(contract).at(place)
+}
+
+/// Sets a property in the form of a component; an empty value takes it away.
+///
+/// # Errors
+/// If the component has no such property, or the value is none.
+pub fn set(
+    contract: &Contract,
+    component: Component,
+    form: &mut Form,
+    key: &str,
+    value: &str,
+) -> Result<(), AdditionError> {
+    let own = own_namespace(contract, component);
+    let setting = Setting { contract, own, key, value };
+    let done = match key {
+        "about" => {
+            setting.about(form);
+            true
+        }
+        "type" if has_type(form) => setting.ty(form)?,
+        "element" if form.is_wsdl("part") => setting.part_element(form)?,
+        "occurs" => setting.occurs(form)?,
+        "use" => setting.usage(form)?,
+        "default" | "fixed" if has_type(form) && !form.is_wsdl("part") => {
+            let other = if key == "default" { "fixed" } else { "default" };
+            if !value.is_empty() {
+                form.attributes.retain(|(name, _)| !name.is("", other));
+            }
+            setting.attribute(form, key)
+        }
+        "nillable" if form.is_xsd("element") => setting.truth(form)?,
+        "abstract" if form.is_xsd("element") || form.is_xsd("complexType") => setting.truth(form)?,
+        "mixed" if form.is_xsd("complexType") => setting.truth(form)?,
+        "form" if form.is_xsd("element") || form.is_xsd("attribute") => {
+            setting.one_of(&["qualified", "unqualified"])?;
+            setting.attribute(form, "form")
+        }
+        "replaces" if form.is_xsd("element") => setting.name(form, "substitutionGroup")?,
+        "block" | "final"
+            if form.is_xsd("element") || form.is_xsd("complexType") || form.is_xsd("simpleType") =>
+        {
+            setting.attribute(form, key)
+        }
+        "base" => setting.base(form)?,
+        "length" | "range" | "digits" | "decimals" | "white-space" | "like" | "one-of" => {
+            setting.facets(form)?
+        }
+        "address" if form.is_wsdl("port") => setting.extension(form, "address", "location"),
+        "binding" if form.is_wsdl("port") => setting.name(form, "binding")?,
+        "action" if form.is_wsdl("operation") => setting.extension(form, "operation", "soapAction"),
+        "location" if form.is_wsdl("operation") => setting.extension(form, "operation", "location"),
+        "style" if form.is_wsdl("operation") || form.is_wsdl("binding") => {
+            setting.one_of(&["document", "rpc"])?;
+            setting.extension(form, &form.name.local.clone(), "style")
+        }
+        "transport" if form.is_wsdl("binding") => setting.extension(form, "binding", "transport"),
+        "elements" | "attributes" if form.is_xsd("schema") => {
+            setting.one_of(&["qualified", "unqualified"])?;
+            let name = if key == "elements" { "elementFormDefault" } else { "attributeFormDefault" };
+            setting.attribute(form, name)
+        }
+        _ => false,
+    };
+    if done { Ok(()) } else { Err(setting.unknown(component)) }
+}
+
+fn own_namespace(contract: &Contract, component: Component) -> String {
+    let place = crate::place_of(contract, component);
+    let document = place.and_then(|place| contract.schemas.document_of(place));
+    match (document, contract.definitions.iter().next()) {
+        (Some(document), _) => document.namespace.to_string(),
+        (None, Some((_, first))) => first.namespace.to_string(),
+        (None, None) => {
+            contract.schemas.documents.first().map_or_else(String::new, |it| it.namespace.to_string())
+        }
+    }
+}
+
+fn has_type(form: &Form) -> bool {
+    form.is_xsd("element") || form.is_xsd("attribute") || form.is_wsdl("part")
+}
+
+struct Setting<'s> {
+    contract: &'s Contract,
+    own: String,
+    key: &'s str,
+    value: &'s str,
+}
+
+impl Setting<'_> {
+    fn unknown(&self, component: Component) -> AdditionError {
+        let path = self.contract.path(component);
+        if let Some((_, of)) = KEYS.iter().find(|(key, _)| *key == self.key) {
+            return AdditionError::Unfit(format!("\"{path}\" has no {}: that is set of {of}", self.key));
+        }
+        let near = charter_source::nearest(self.key, KEYS.iter().map(|(key, _)| *key));
+        let near = near.map_or_else(String::new, |near| format!("; did you mean {near}?"));
+        let all: Vec<&str> = KEYS.iter().map(|(key, _)| *key).collect();
+        AdditionError::Unfit(format!(
+            "there is no property \"{}\"{near} There are {}",
+            self.key,
+            all.join(", ")
+        ))
+    }
+
+    fn wrong(&self, expected: &str) -> AdditionError {
+        AdditionError::Unfit(format!("\"{}\" is no value of {}: expected {expected}", self.value, self.key))
+    }
+
+    /// Reads the value as notation, behind some words of it.
+    fn read<T>(
+        &self,
+        before: &str,
+        read: impl FnOnce(&mut Cursor<'_>) -> Parsed<T>,
+    ) -> Result<T, AdditionError> {
+        let text = format!("{before}{}", self.value);
+        let prefixes = Prefixes::of(self.contract).seen_from(&self.own);
+        let mut cursor = Cursor { text: &text, at: 0, prefixes, errors: Vec::new() };
+        let done = read(&mut cursor);
+        if done.is_ok() && !cursor.at_end() {
+            cursor.expected("nothing more");
+        }
+        match done {
+            Ok(value) if cursor.errors.is_empty() => Ok(value),
+            _ => {
+                let first = cursor.errors.first();
+                let help =
+                    first.and_then(|error| error.help.clone()).or(first.map(|error| error.message.clone()));
+                Err(self.wrong(help.unwrap_or_default().trim_start_matches("expected ")))
+            }
+        }
+    }
+
+    fn one_of(&self, allowed: &[&str]) -> Result<(), AdditionError> {
+        if self.value.is_empty() || allowed.contains(&self.value) {
+            Ok(())
+        } else {
+            Err(self.wrong(&allowed.join(" or ")))
+        }
+    }
+
+    fn attribute(&self, form: &mut Form, name: &str) -> bool {
+        if self.value.is_empty() {
+            form.attributes.retain(|(known, _)| !known.is("", name));
+        } else {
+            form.set(name, Value::Text(self.value.to_owned()));
+        }
+        true
+    }
+
+    fn truth(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        self.one_of(&["true", "false"])?;
+        Ok(self.attribute(form, self.key))
+    }
+
+    fn name(&self, form: &mut Form, attribute: &str) -> Result<bool, AdditionError> {
+        if self.value.is_empty() {
+            form.attributes.retain(|(known, _)| !known.is("", attribute));
+            return Ok(true);
+        }
+        let name = self.read("", |cursor| cursor.qname("a name"))?;
+        form.set(attribute, Value::Names(vec![name]));
+        Ok(true)
+    }
+
+    /// Documentation in place of what there is.
+    fn about(&self, form: &mut Form) {
+        let is_about = |child: &Child| matches!(child, Child::Element(it) if it.is_xsd("annotation") || it.is_wsdl("documentation"));
+        let is_schema = *form.name.namespace == *ns::XSD;
+        let existing = form.elements_mut().find(|it| it.is_xsd("annotation"));
+        match existing {
+            // What is for programs stays.
+            Some(annotation) => {
+                annotation
+                    .children
+                    .retain(|child| !matches!(child, Child::Element(it) if it.is_xsd("documentation")));
+                if !self.value.is_empty() {
+                    annotate(form, &[plain_about(self.value)]);
+                }
+                let empty = |child: &Child| matches!(child, Child::Element(it) if it.is_xsd("annotation") && it.children.is_empty());
+                form.children.retain(|child| !empty(child));
+            }
+            None => {
+                form.children.retain(|child| !is_about(child));
+                match (self.value.is_empty(), is_schema) {
+                    (true, _) => {}
+                    (false, true) => annotate(form, &[plain_about(self.value)]),
+                    (false, false) => document(form, &[plain_about(self.value)]),
+                }
+            }
+        }
+    }
+
+    fn ty(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        let read =
+            if self.value.is_empty() { None } else { Some(self.read("", |cursor| type_use(cursor, None))?) };
+        form.attributes.retain(|(name, _)| {
+            !name.is("", "type") && !(form.name.is(ns::WSDL, "part") && name.is("", "element"))
+        });
+        form.children.retain(|child| {
+            !matches!(child, Child::Element(it) if it.is_xsd("simpleType") || it.is_xsd("complexType"))
+        });
+        match read {
+            None => {}
+            Some(TypeUse::Named(name)) => form.set("type", Value::Names(vec![name])),
+            Some(TypeUse::Inline(_)) if form.is_wsdl("part") => return Err(self.wrong("the name of a type")),
+            Some(TypeUse::Inline(inline)) => {
+                let at = form.elements().take_while(|it| it.is_xsd("annotation")).count();
+                form.children.insert(at, Child::Element(inline));
+            }
+        }
+        Ok(true)
+    }
+
+    fn part_element(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        form.attributes.retain(|(name, _)| !name.is("", "type"));
+        self.name(form, "element")
+    }
+
+    fn occurs(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        let is_particle =
+            ["element", "any", "sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
+        if !is_particle {
+            return Ok(false);
+        }
+        let text = match self.value {
+            "" => None,
+            "?" | "*" | "+" => Some(self.value.to_owned()),
+            other => Some(format!("[{other}]")),
+        };
+        let mut counts = Form::xsd("element");
+        if let Some(text) = text {
+            let mut cursor = Cursor { text: &text, at: 0, prefixes: Prefixes::new(""), errors: Vec::new() };
+            if occurrence(&mut cursor, &mut counts).is_err() {
+                return Err(self.wrong("?, *, +, a number, or two, such as 2..5 or 2.."));
+            }
+        }
+        for (name, default) in [("minOccurs", "1"), ("maxOccurs", "1")] {
+            let wanted = counts.text(name);
+            match wanted {
+                Some(wanted) => form.set(name, Value::Text(wanted.to_owned())),
+                None if form.text(name).is_some_and(|known| known != default) || self.value.is_empty() => {
+                    form.attributes.retain(|(known, _)| !known.is("", name));
+                }
+                None => {}
+            }
+        }
+        Ok(true)
+    }
+
+    fn usage(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        if form.is_xsd("attribute") {
+            self.one_of(&["required", "optional", "prohibited"])?;
+            return Ok(self.attribute(form, "use"));
+        }
+        let bound =
+            ["binding", "operation", "input", "output", "fault"].iter().any(|local| form.is_wsdl(local));
+        if !bound {
+            return Ok(false);
+        }
+        self.one_of(&["literal", "encoded"])?;
+        Ok(self.bodies(form))
+    }
+
+    /// Sets how all bodies in a part of a binding are written.
+    fn bodies(&self, form: &mut Form) -> bool {
+        let mut found = false;
+        for child in form.elements_mut() {
+            let is_soap = matches!(&*child.name.namespace, ns::WSDL_SOAP11 | ns::WSDL_SOAP12);
+            if is_soap && matches!(&*child.name.local, "body" | "fault") {
+                self.attribute(child, "use");
+                found = true;
+            } else if *child.name.namespace == *ns::WSDL || *child.name.namespace == *ns::WSDL_MIME {
+                found |= self.bodies(child);
+            }
+        }
+        found
+    }
+
+    /// Sets an attribute of an extension element.
+    fn extension(&self, form: &mut Form, local: &str, attribute: &str) -> bool {
+        let found =
+            form.elements_mut().find(|it| *it.name.namespace != *ns::WSDL && &*it.name.local == local);
+        found.is_some_and(|extension| self.attribute(extension, attribute))
+    }
+
+    fn base(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        let Some(derivation) = derivation(form) else { return Ok(false) };
+        let name = self.read("", type_name)?;
+        derivation.set("base", Value::Names(vec![name]));
+        Ok(true)
+    }
+
+    /// Facets of one kind in place of those there are.
+    fn facets(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        let kinds: &[&str] = match self.key {
+            "length" => &["length", "minLength", "maxLength"],
+            "range" => &["minInclusive", "minExclusive", "maxInclusive", "maxExclusive"],
+            "digits" => &["totalDigits"],
+            "decimals" => &["fractionDigits"],
+            "like" => &["pattern"],
+            "one-of" => &["enumeration"],
+            _ => &["whiteSpace"],
+        };
+        let is_bare_pattern = self.key == "like" && !self.value.starts_with('"');
+        let new = match self.value {
+            "" => Vec::new(),
+            _ if is_bare_pattern => vec![Form::xsd("pattern").with("value", self.value)],
+            _ => self.read(&format!("{} ", self.key), facets)?,
+        };
+        // A type that is only named is narrowed where it is used.
+        if has_type(form)
+            && let Some(name) = form.named("type").cloned()
+        {
+            form.attributes.retain(|(name, _)| !name.is("", "type"));
+            let inline = Form::xsd("simpleType").holding(Form::xsd("restriction").naming("base", &name));
+            let at = form.elements().take_while(|it| it.is_xsd("annotation")).count();
+            form.children.insert(at, Child::Element(inline));
+        }
+        let Some(restriction) = derivation(form).filter(|it| it.is_xsd("restriction")) else {
+            return Ok(false);
+        };
+        let is_old =
+            |child: &Child| matches!(child, Child::Element(it) if kinds.iter().any(|kind| it.is_xsd(kind)));
+        let at = restriction.children.iter().position(is_old);
+        let behind = restriction
+            .elements()
+            .take_while(|it| {
+                !["attribute", "attributeGroup", "anyAttribute"].iter().any(|local| it.is_xsd(local))
+            })
+            .count();
+        let old: Vec<Child> = restriction.children.iter().filter(|child| is_old(child)).cloned().collect();
+        restriction.children.retain(|child| !is_old(child));
+        let at = at.unwrap_or(behind - old.len().min(behind));
+        // A value that stays keeps what its author says of it.
+        let kept = new.into_iter().map(|form| {
+            let same = old.iter().find(|child| matches!(child, Child::Element(it) if it.name == form.name && it.text("value") == form.text("value")));
+            same.cloned().unwrap_or(Child::Element(form))
+        });
+        let kept: Vec<Child> = kept.collect();
+        restriction.children.splice(at..at, kept);
+        Ok(true)
+    }
+}
+
+/// The element in which a type says what it derives from.
+fn derivation(form: &mut Form) -> Option<&mut Form> {
+    let mut here = form;
+    loop {
+        if here.is_xsd("restriction") || here.is_xsd("extension") {
+            return Some(here);
+        }
+        let inner =
+            ["simpleType", "complexType", "simpleContent", "complexContent", "restriction", "extension"];
+        here = here.elements_mut().find(|it| inner.iter().any(|local| it.is_xsd(local)))?;
+    }
+}
+
+/// Leaves out of a form what it says by default anyway, as reading it from a file does.
+pub fn without_defaults(form: &mut Form) {
+    let name = form.name.clone();
+    form.attributes.retain_mut(|(attribute, value)| match value {
+        Value::Text(text) if attribute.namespace.is_empty() => {
+            match crate::vocabulary::said(&name, &attribute.local, text) {
+                Some(said) => {
+                    *text = said;
+                    true
+                }
+                None => false,
+            }
+        }
+        _ => true,
+    });
+    form.elements_mut().for_each(without_defaults);
+}
