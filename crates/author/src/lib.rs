@@ -24,5 +24,5 @@ pub use edit::{Editing, add, edit, text_of};
 pub use fresh::{NewFile, SchemaPlace, fresh};
 pub use like::{Likeness, like};
 pub use remove::{remove, remove_unused};
-pub use rename::rename;
+pub use rename::{Renaming, rename};
 pub use set::set;

@@ -154,7 +154,10 @@ fn names(file: &File, root: Node<'_>, old: &str, new: &str, edits: &mut Vec<Text
                     Some(tokens.collect::<Vec<_>>().join(" "))
                 }
                 "soapAction" if node.tag_name().namespace() != Some(ns::WSDL) => {
-                    value.strip_prefix(old).map(|rest| format!("{new}{rest}"))
+                    let rest = value.strip_prefix(old).filter(|rest| {
+                        old.ends_with(['/', ':', '#']) || !rest.starts_with(|c: char| c.is_alphanumeric())
+                    });
+                    rest.map(|rest| format!("{new}{rest}"))
                 }
                 _ => None,
             };

@@ -1,7 +1,8 @@
 //! Renames across files, and edits that are refused.
 
-use charter_author::{Change, EditFailure, rename};
+use charter_author::{Change, EditFailure, Renaming, rename};
 use charter_contract::Contract;
+use charter_notation::Convention;
 use charter_source::{Limits, Location, Nowhere, Overlay};
 
 const HEAD: &str = "xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' xmlns:m='http://schemas.xmlsoap.org/wsdl/mime/'";
@@ -11,7 +12,8 @@ fn load(texts: &[(&str, &str)]) -> Contract {
 }
 
 fn renamed(contract: &Contract, path: &str, name: &str) -> Result<Change, EditFailure> {
-    rename(contract, &Nowhere, contract.find(path).unwrap(), name)
+    let convention = Convention::default();
+    rename(contract, &Nowhere, contract.find(path).unwrap(), &Renaming { name, only: true, convention: &convention })
 }
 
 /// The new text of each file that a rename changes; the places that change held the old name, and the result
@@ -102,13 +104,14 @@ fn paths_of_identity_constraints_are_pointed_out() {
 #[test]
 fn what_would_do_harm_or_cannot_be_done_is_refused() {
     let text = format!(
-        "<w:definitions {HEAD} targetNamespace='urn:t'><w:types><x:schema targetNamespace='urn:t'><x:element name='a'/><x:element name='b'/><x:simpleType name='T'><x:restriction base='x:int'/></x:simpleType></x:schema></w:types><w:message name='M'/><w:portType name='P'><w:operation name='o'/><w:operation name='p'/></w:portType><w:binding name='B' type='t:P'/><w:binding name='C' type='t:P'/></w:definitions>"
+        "<w:definitions {HEAD} targetNamespace='urn:t'><w:types><x:schema targetNamespace='urn:t'><x:element name='a'/><x:element name='b'/><x:simpleType name='T'><x:restriction base='x:int'/></x:simpleType></x:schema></w:types><w:message name='M'/><w:portType name='P'><w:operation name='o'><w:input message='t:M'/></w:operation><w:operation name='p'/></w:portType><w:binding name='B' type='t:P'/><w:binding name='C' type='t:P'/></w:definitions>"
     );
     let contract = load(&[("a.wsdl", &text)]);
-    for (path, name) in [("element/a", "b"), ("operation/o", "p"), ("binding/B", "C"), ("message/M", "M")] {
+    for (path, name) in [("element/a", "b"), ("operation/o", "p"), ("binding/B", "C")] {
         assert!(matches!(renamed(&contract, path, name), Err(EditFailure::Taken(_))), "{path}");
     }
-    for path in ["port-type/P", "contract", "type/int"] {
+    assert!(matches!(renamed(&contract, "message/M", "M"), Err(EditFailure::Unsupported(_))));
+    for path in ["operation/o/input", "type/int"] {
         assert!(matches!(renamed(&contract, path, "other"), Err(EditFailure::Unsupported(_))), "{path}");
     }
     for name in ["", "a b", "t:a", "1"] {

@@ -179,7 +179,7 @@ pub enum Command {
         #[command(flatten)]
         edit: EditArgs,
     },
-    /// Rename an operation, element, type, message or binding, with every reference to it
+    /// Rename a component, with every reference to it
     Rename {
         /// The contract
         file: String,
@@ -187,6 +187,9 @@ pub enum Command {
         path: String,
         /// The new name
         name: String,
+        /// Leave the messages, elements and actions that are named after an operation or a fault
+        #[arg(long)]
+        only: bool,
         /// Show the change as a diff, and write nothing
         #[arg(long)]
         dry_run: bool,

@@ -32,8 +32,7 @@ impl Common {
 impl Common {
     /// The naming convention that holds for a file.
     pub fn convention(&self, file: &str) -> Result<Convention, Failure> {
-        let _ = file;
-        Ok(Convention::default())
+        crate::config::convention(file)
     }
 }
 

@@ -2,6 +2,7 @@
 
 mod args;
 mod commands;
+mod config;
 mod console;
 mod demo_data;
 mod files;

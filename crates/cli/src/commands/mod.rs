@@ -40,8 +40,8 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Edit { file, path, with, edit } => {
             edit::run(file, path.as_deref(), with.as_deref(), edit, common, console)
         }
-        Command::Rename { file, path, name, dry_run } => {
-            rename::run(file, path, name, *dry_run, common, console)
+        Command::Rename { file, path, name, only, dry_run } => {
+            rename::run(file, path, name, *only, *dry_run, common, console)
         }
         Command::Set { file, path, settings, edit } => set::run(file, path, settings, edit, common, console),
         Command::Remove { file, path, with_references, unused, edit } => {

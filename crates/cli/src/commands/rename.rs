@@ -1,6 +1,6 @@
 //! `charter rename`
 
-use charter_author::{Change, rename};
+use charter_author::{Change, Renaming, rename};
 use charter_contract::Contract;
 use serde::Serialize;
 
@@ -25,6 +25,7 @@ pub fn run(
     file: &str,
     path: &str,
     name: &str,
+    only: bool,
     dry_run: bool,
     common: &Common,
     console: &mut Console,
@@ -32,7 +33,9 @@ pub fn run(
     let contract = load::load_readable(common, file)?;
     let component = load::find(&contract, path)?;
     let path = contract.path(component).to_string();
-    let made = rename(&contract, &common.store, component, name)
+    let convention = common.convention(file)?;
+    let renaming = Renaming { name, only, convention: &convention };
+    let made = rename(&contract, &common.store, component, &renaming)
         .map_err(|error| change::failure(&contract, &path, &error))?;
     let streamed = change::write(&made, dry_run, common.format, console)?;
     let diff = change::diff(&made);
