@@ -80,6 +80,10 @@ impl<'c> Patch<'c> {
         if base == wanted {
             return Ok(());
         }
+        if actual.origin.is_none() {
+            // Several files are held together by an element that is in none of them.
+            return self.children(None, actual, base, wanted);
+        }
         let (file, node) = self.node(actual)?;
         self.attributes(file, node, base, wanted)?;
         let is_text = |form: &Form| form.children.iter().any(|child| !matches!(child, Child::Element(_)));
@@ -91,7 +95,7 @@ impl<'c> Patch<'c> {
             self.with_pen(file, |pen, wished| pen.replace(node, wanted, wished));
             return Ok(());
         }
-        self.children(node, actual, base, wanted)
+        self.children(Some(node), actual, base, wanted)
     }
 
     fn attributes(
@@ -120,7 +124,7 @@ impl<'c> Patch<'c> {
 
     fn children(
         &mut self,
-        node: Node<'c>,
+        node: Option<Node<'c>>,
         actual: &Form,
         base: &Form,
         wanted: &Form,
@@ -167,6 +171,10 @@ impl<'c> Patch<'c> {
         };
         for index in 0..new.len() {
             if pairs[index].is_none() {
+                let node = match node {
+                    Some(node) => node,
+                    None => self.node(actual)?.1,
+                };
                 let position = self.position(node, &new, &siblings, index, &gone);
                 let parent = match position {
                     Position::Behind(sibling) | Position::Before(sibling) => {

@@ -174,9 +174,10 @@ impl Renames<'_> {
         let schemas = &contract.schemas;
         let beside = |namespace: &str| QName::new(namespace, name);
         let (taken, what) = match component {
-            Component::Message(id) => {
-                (contract.message_named(&beside(&contract.messages[id].name.namespace)).is_some(), "a message")
-            }
+            Component::Message(id) => (
+                contract.message_named(&beside(&contract.messages[id].name.namespace)).is_some(),
+                "a message",
+            ),
             Component::Part(id, _) => {
                 (contract.messages[id].parts.iter().any(|part| *part.name.text == *name), "a part")
             }
@@ -215,7 +216,10 @@ impl Renames<'_> {
             Component::Attribute(id) => {
                 let attribute = &schemas.attribute_decls[id];
                 let wanted = beside(&attribute.name.namespace);
-                (attribute.owner == Owner::Schema && schemas.attribute_named(&wanted).is_some(), "an attribute")
+                (
+                    attribute.owner == Owner::Schema && schemas.attribute_named(&wanted).is_some(),
+                    "an attribute",
+                )
             }
             Component::Group(id) => {
                 (schemas.group_named(&beside(&schemas.groups[id].name.namespace)).is_some(), "a group")
@@ -232,7 +236,9 @@ impl Renames<'_> {
     fn operation(&mut self, id: OperationId, old: &str, new: &str) -> Result<(), EditFailure> {
         let contract = self.contract;
         self.replace(contract.operation(id).name.place, old, new)?;
-        for (_, binding) in contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id.port_type)) {
+        for (_, binding) in
+            contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id.port_type))
+        {
             for bound in binding.operations.iter().filter(|bound| bound.operation == Some(id.index)) {
                 self.replace(bound.name.place, old, new)?;
             }
@@ -246,7 +252,9 @@ impl Renames<'_> {
         if let Some(name) = &contract.operation(id).faults[index].name {
             self.replace(name.place, old, new)?;
         }
-        for (_, binding) in contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id.port_type)) {
+        for (_, binding) in
+            contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id.port_type))
+        {
             let bound = binding.operations.iter().filter(|bound| bound.operation == Some(id.index));
             for fault in bound.flat_map(|bound| &bound.faults) {
                 let own = fault.name.iter().filter(|name| *name.text == *old);
@@ -340,7 +348,12 @@ impl Renames<'_> {
     }
 
     /// What is named after an operation by convention: messages, elements, actions.
-    fn after_operation(&mut self, id: OperationId, old: &str, renaming: &Renaming<'_>) -> Result<(), EditFailure> {
+    fn after_operation(
+        &mut self,
+        id: OperationId,
+        old: &str,
+        renaming: &Renaming<'_>,
+    ) -> Result<(), EditFailure> {
         let operation = self.contract.operation(id);
         let sides = [(SideKind::Input, &operation.input), (SideKind::Output, &operation.output)];
         let mut kept = Vec::new();
@@ -362,7 +375,13 @@ impl Renames<'_> {
         renaming: &Renaming<'_>,
     ) -> Result<(), EditFailure> {
         let mut kept = Vec::new();
-        self.after_side(&self.contract.operation(id).faults[index], SideKind::Fault, old, renaming, &mut kept)?;
+        self.after_side(
+            &self.contract.operation(id).faults[index],
+            SideKind::Fault,
+            old,
+            renaming,
+            &mut kept,
+        )?;
         self.tell(old, &kept);
         Ok(())
     }
@@ -423,7 +442,9 @@ impl Renames<'_> {
     fn actions(&mut self, id: OperationId, old: &str, renaming: &Renaming<'_>) -> Result<(), EditFailure> {
         let contract = self.contract;
         let mut stays = None;
-        for (_, binding) in contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id.port_type)) {
+        for (_, binding) in
+            contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id.port_type))
+        {
             let bound = binding.operations.iter().filter(|bound| bound.operation == Some(id.index));
             for extension in bound.flat_map(|bound| &bound.extensions) {
                 let (label, followed, new) = match &extension.kind {
@@ -444,7 +465,8 @@ impl Renames<'_> {
                 }
             }
         }
-        self.notes.extend(stays.map(|action| format!("the action stays \"{action}\", so consumers go on working")));
+        self.notes
+            .extend(stays.map(|action| format!("the action stays \"{action}\", so consumers go on working")));
         Ok(())
     }
 }

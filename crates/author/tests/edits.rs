@@ -13,7 +13,12 @@ fn load(texts: &[(&str, &str)]) -> Contract {
 
 fn renamed(contract: &Contract, path: &str, name: &str) -> Result<Change, EditFailure> {
     let convention = Convention::default();
-    rename(contract, &Nowhere, contract.find(path).unwrap(), &Renaming { name, only: true, convention: &convention })
+    rename(
+        contract,
+        &Nowhere,
+        contract.find(path).unwrap(),
+        &Renaming { name, only: true, convention: &convention },
+    )
 }
 
 /// The new text of each file that a rename changes; the places that change held the old name, and the result

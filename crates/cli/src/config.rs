@@ -24,11 +24,15 @@ pub fn convention(file: &str) -> Result<Convention, Failure> {
     };
     let table: toml::Table = text.parse().map_err(|error: toml::de::Error| {
         let at = error.span().map_or(0, |span| span.start);
-        Failure::new(error.message().to_owned()).at(place(at)).help("the file is in TOML: [names], then lines such as service = \"*Service\"")
+        Failure::new(error.message().to_owned())
+            .at(place(at))
+            .help("the file is in TOML: [names], then lines such as service = \"*Service\"")
     })?;
     let Some(names) = table.get("names") else { return Ok(convention) };
     let Some(names) = names.as_table() else {
-        return Err(Failure::new("\"names\" is no table").at(shown).help("write [names] on a line of its own"));
+        return Err(Failure::new("\"names\" is no table")
+            .at(shown)
+            .help("write [names] on a line of its own"));
     };
     for (key, value) in names {
         let at = place(line_of(&text, key));
@@ -40,7 +44,9 @@ pub fn convention(file: &str) -> Result<Convention, Failure> {
             return Err(failure.help(near.unwrap_or_else(|| format!("there are {}", known.join(", ")))));
         };
         let Some(value) = value.as_str() else {
-            return Err(Failure::new(format!("{key} is no text")).at(at).help("write a pattern in quotes, such as \"*Service\""));
+            return Err(Failure::new(format!("{key} is no text"))
+                .at(at)
+                .help("write a pattern in quotes, such as \"*Service\""));
         };
         let needs_stem = !matches!(key.as_str(), "part" | "fault-part");
         if value.matches('*').count() != usize::from(needs_stem) || !is_ncname(&value.replace('*', "x")) {

@@ -17,8 +17,7 @@ struct Shown {
 pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Console) -> Outcome {
     let contract = load::load_readable(common, file)?;
     let component = load::find(&contract, path.unwrap_or("contract"))?;
-    let notation =
-        charter_notation::component(&contract, component, &common.convention(file)?);
+    let notation = charter_notation::component(&contract, component, &common.convention(file)?);
     if common.format == Format::Json {
         console.json(&Shown { path: contract.path(component).to_string(), notation });
         return Ok(Status::Yes);

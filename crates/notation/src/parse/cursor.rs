@@ -310,9 +310,13 @@ impl<'t> Cursor<'t> {
         }
     }
 
-    /// The end of an item: of the line, a comma, or the end of the block.
+    /// The end of an item: of the line, a comma, or the end of the block. Behind a block, a space is enough.
     pub fn item_end(&mut self) -> bool {
+        let closed = self.text[..self.at].trim_end_matches([' ', '\t']).ends_with(['}', ')']);
         self.blanks();
+        if closed && self.peek().is_some_and(is_name_start) {
+            return true;
+        }
         match self.peek() {
             None | Some('\n' | '}') => true,
             Some(',') => {
