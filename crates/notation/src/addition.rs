@@ -450,7 +450,12 @@ fn in_block(text: &str, line: &str) -> Option<String> {
     let inside = text[open + 1..close].trim();
     let is_group = ["choice {", "all {"].iter().any(|word| inside.starts_with(word));
     if is_group && let Some((inner_open, inner_close)) = braces(inside) {
-        let alone = !inside[inner_close + 1..].contains('\n');
+        // Behind the group there may be attributes alone.
+        let attributes = ["@", "attribute ", "attributes ", "any attribute"];
+        let alone = inside[inner_close + 1..]
+            .lines()
+            .skip(1)
+            .all(|line| attributes.iter().any(|word| line.trim_start().starts_with(word)));
         let is_field = first_word(line) != "about" && !line.starts_with('@');
         if alone && is_field && inner_open < inner_close {
             let grown = format!("{}\n{line}\n{}", &inside[..inner_close], &inside[inner_close..]);

@@ -83,10 +83,7 @@ impl<'t> Cursor<'t> {
             return None;
         }
         let end = rest.find(|c: char| !is_name_char(c)).unwrap_or(rest.len());
-        // A range such as `ab..cd` ends a word before its dots.
-        let word = &rest[..end];
-        let word = word.find("..").map_or(word, |dots| &word[..dots]);
-        Some(word.trim_end_matches('.'))
+        Some(&rest[..end])
     }
 
     /// Takes a word if it comes next.

@@ -85,16 +85,19 @@ impl<'f> Taking<'f> {
     /// Takes the documentation: of a contract's element, or in the annotation of a schema's. What is more than words
     /// stands as XML.
     pub fn about(&mut self, printer: &Printer<'_>) -> Option<Vec<String>> {
-        let Some(first) = self.peek() else { return Some(Vec::new()) };
-        let words = if first.is_wsdl("documentation") {
-            documentation(first).map(|words| vec![words])
-        } else if first.is_xsd("annotation") {
-            annotation(first)
-        } else {
-            return Some(Vec::new());
-        };
-        self.next();
-        Some(words.unwrap_or_else(|| vec![printer.verbatim(first).head]))
+        let mut found = Vec::new();
+        while let Some(next) = self.peek() {
+            let words = if next.is_wsdl("documentation") {
+                documentation(next).map(|words| vec![words])
+            } else if next.is_xsd("annotation") && found.is_empty() {
+                annotation(next)
+            } else {
+                break;
+            };
+            self.next();
+            found.extend(words.unwrap_or_else(|| vec![printer.verbatim(next).head]));
+        }
+        Some(found)
     }
 
     /// The attributes that are left, as words; `None` if one of them holds names.
