@@ -166,7 +166,8 @@ fn holds(actual: &Form, addition: &Addition) -> bool {
         };
         wanted.elements().all(|child| {
             let before = base.and_then(|base| same(child, base));
-            if before.as_ref() == Some(child) || child.is_xsd("import") || child.is_wsdl("import") {
+            let is_aside = ["import", "documentation", "annotation"].contains(&&*child.name.local);
+            if before.as_ref() == Some(child) || is_aside {
                 return true;
             }
             match same(child, actual) {
@@ -437,6 +438,8 @@ fn with_imports(contract: &Contract, addition: &Addition) -> Form {
         schema.elements().for_each(|form| namespaces(form, &mut seen));
         let mut needed: Vec<String> = seen.into_iter().filter(|it| *it != own && it != ns::XSD).collect();
         needed.sort();
+        let there = schema_in(&addition.actual, &own);
+        schema.origin = schema.origin.or(there.and_then(|there| there.origin));
         let document =
             schema.origin.and_then(|origin| contract.files.get(origin.file).tree.node(origin.node));
         for namespace in needed {
@@ -467,6 +470,13 @@ fn with_imports(contract: &Contract, addition: &Addition) -> Form {
         }
     }
     wanted
+}
+
+/// The schema of a namespace in a part of a contract.
+fn schema_in<'f>(form: &'f Form, namespace: &str) -> Option<&'f Form> {
+    let types =
+        if form.is_wsdl("types") { Some(form) } else { form.elements().find(|it| it.is_wsdl("types")) };
+    types?.elements().find(|it| it.is_xsd("schema") && it.text("targetNamespace").unwrap_or("") == namespace)
 }
 
 /// The namespaces of the components that a form names.

@@ -42,7 +42,7 @@ pub(crate) fn fresh_with(
     if form.is_wsdl("types") {
         let schemas: Vec<Form> = form.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
         let names: Vec<(String, String)> =
-            schemas.iter().map(|schema| (target(schema), file_name(schema, prefixes, "schema"))).collect();
+            schemas.iter().map(|schema| (target(schema), file_name(schema, "schema"))).collect();
         for (index, schema) in schemas.iter().enumerate() {
             let name = (index > 0).then(|| names[index].1.clone());
             files.push(NewFile { name, text: schema_file(schema, prefixes, &names) });
@@ -75,20 +75,13 @@ fn target(form: &Form) -> String {
     form.text("targetNamespace").unwrap_or("").to_owned()
 }
 
-/// A name for the file of a schema: after its prefix, else after the contract.
-fn file_name(schema: &Form, prefixes: &Prefixes, stem: &str) -> String {
-    let prefix = prefixes.of_namespace(&target(schema)).filter(|prefix| prefix.len() > 2);
-    // A short prefix says less than the last word of the namespace.
+/// A name for the file of a schema: after the last word of its namespace, else after the contract.
+fn file_name(schema: &Form, stem: &str) -> String {
     let namespace = target(schema);
     let word =
         namespace.rsplit(['/', ':', '#']).find(|word| word.chars().any(char::is_alphabetic)).unwrap_or("");
     let word: String = word.chars().filter(|c| c.is_alphanumeric() || matches!(c, '-' | '_')).collect();
-    let name = match prefix {
-        Some(prefix) => prefix,
-        None if word.is_empty() => stem,
-        None => &word,
-    };
-    format!("{name}.xsd")
+    format!("{}.xsd", if word.is_empty() { stem } else { &word })
 }
 
 /// Moves the schemas to files of their own, and leaves imports.
@@ -102,7 +95,7 @@ fn beside(
     let schemas: Vec<Form> = types.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
     let mut names: Vec<(String, String)> = Vec::new();
     for schema in &schemas {
-        let wanted = file_name(schema, prefixes, stem);
+        let wanted = file_name(schema, stem);
         let mut name = wanted.clone();
         let mut number = 1;
         while names.iter().any(|(_, known)| *known == name) {

@@ -107,7 +107,14 @@ impl<'c> Gathering<'c> {
         let shown = |document: &&SchemaDocument| {
             !schemas.is_known(document.place) && !hidden.contains(&document.file)
         };
-        schemas.documents.iter().filter(shown).collect()
+        let all: Vec<&SchemaDocument> = schemas.documents.iter().filter(shown).collect();
+        // A schema that only imports others says nothing, unless there is no other.
+        let says = |document: &&&SchemaDocument| {
+            let node = contract.files.get(document.file).tree.node(document.node);
+            node.is_some_and(|node| elements(node).any(|child| !is_import(child)))
+        };
+        let telling: Vec<&SchemaDocument> = all.iter().filter(says).copied().collect();
+        if telling.is_empty() { all.into_iter().take(1).collect() } else { telling }
     }
 
     /// The `types` element without its content.

@@ -83,7 +83,8 @@ pub fn text_of(form: &Form, prefixes: &Prefixes, convention: &Convention) -> Str
     let mut lines: Vec<Entry> = Vec::new();
     let mut used = Vec::new();
     entries.iter().for_each(|entry| prefixes_used(entry, &mut used));
-    for (prefix, namespace) in prefixes.all().filter(|(prefix, _)| used.contains(prefix)) {
+    let is_usual = |it: &(&str, &str)| vocabulary::USUAL.contains(it);
+    for (prefix, namespace) in prefixes.all().filter(|it| used.contains(&it.0) && !is_usual(it)) {
         lines.push(Entry::line(format!("prefix {prefix} = {}", layout::quoted(namespace))));
     }
     if let Some(last) = lines.last_mut() {

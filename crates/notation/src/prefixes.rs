@@ -1,5 +1,6 @@
 //! Which prefix stands for which namespace in the notation of one contract.
 
+use crate::vocabulary::USUAL;
 use charter_contract::Contract;
 use charter_schema::Builtin;
 use charter_source::{Map, Node, QName, elements, ns};
@@ -76,7 +77,11 @@ impl Prefixes {
         if namespace == ns::XML {
             return Some("xml");
         }
-        self.by_namespace.get(namespace).map(|at| self.declared[*at].0.as_str())
+        if let Some(at) = self.by_namespace.get(namespace) {
+            return Some(&self.declared[*at].0);
+        }
+        let usual = USUAL.iter().find(|(_, known)| *known == namespace).map(|(prefix, _)| *prefix);
+        usual.filter(|prefix| !self.declared.iter().any(|(known, _)| known == prefix))
     }
 
     /// The namespace of a prefix.
@@ -84,7 +89,9 @@ impl Prefixes {
         if prefix == "xml" {
             return Some(ns::XML);
         }
-        self.declared.iter().find(|(known, _)| known == prefix).map(|(_, namespace)| namespace.as_str())
+        let declared = self.declared.iter().find(|(known, _)| known == prefix);
+        let usual = || USUAL.iter().find(|(known, _)| *known == prefix).map(|(_, namespace)| *namespace);
+        declared.map(|(_, namespace)| namespace.as_str()).or_else(usual)
     }
 
     /// All prefixes with their namespaces.

@@ -1,6 +1,6 @@
 //! A contract's form with its parts at hand: what the writer of operations and bindings looks up.
 
-use charter_source::{Map, QName, ns};
+use charter_source::{Map, QName, Set, ns};
 
 use crate::bound::{BodyParts, Header, Headers, Protocol};
 use crate::convention::Convention;
@@ -73,6 +73,18 @@ impl<'f> View<'f> {
         (*name.namespace == *self.target).then(|| self.messages.get(&*name.local).copied()).flatten()
     }
 
+    /// Whether a message is the one of its name, and among those that operations show.
+    pub fn shows_message(&self, form: &Form, shown: &Set<String>) -> bool {
+        let name = form.text("name").unwrap_or("");
+        shown.contains(name) && self.messages.get(name).is_some_and(|first| std::ptr::eq(*first, form))
+    }
+
+    /// Whether an element is the one of its name, and among those that operations show.
+    pub fn shows_element(&self, form: &Form, shown: &Set<String>) -> bool {
+        let name = form.text("name").unwrap_or("");
+        shown.contains(name) && self.elements.get(name).is_some_and(|first| std::ptr::eq(*first, form))
+    }
+
     /// A global element in the namespace of the contract.
     pub fn element(&self, name: &QName) -> Option<&'f Form> {
         (*name.namespace == *self.target).then(|| self.elements.get(&*name.local).copied()).flatten()
@@ -96,7 +108,7 @@ impl<'f> View<'f> {
 
     /// The header blocks of an operation that all its SOAP bindings have, and the parts that they leave to the body.
     pub fn headers(&self, port_type: &str, operation: &Form) -> (Headers, BodyParts) {
-        let mut all: Option<(Headers, BodyParts)> = None;
+        let mut all: Option<Headers> = None;
         for binding in self.bindings_of(port_type).filter(|it| matches!(it.protocol, Protocol::Soap(_))) {
             let Some(bound) = binding.operation(operation) else { return Default::default() };
             let Some(these) = headers_of(bound) else { return Default::default() };
@@ -105,16 +117,32 @@ impl<'f> View<'f> {
             }
             all = Some(these);
         }
-        let (headers, parts) = all.unwrap_or_default();
+        let headers = all.unwrap_or_default();
         let is_known = |header: &Header| {
             self.message(&header.message)
                 .is_some_and(|message| message.elements().any(|part| part.text("name") == Some(&header.part)))
         };
-        if headers.request.iter().chain(&headers.reply).all(is_known) {
-            (headers, parts)
-        } else {
-            Default::default()
+        if !headers.request.iter().chain(&headers.reply).all(is_known) {
+            return Default::default();
         }
+        let parts = [
+            self.body_parts(operation, "input", &headers.request),
+            self.body_parts(operation, "output", &headers.reply),
+        ];
+        (headers, parts)
+    }
+
+    /// The parts of a side's message that are left to the body, if some of its parts are header blocks.
+    fn body_parts(&self, operation: &Form, side: &str, headers: &[Header]) -> Option<String> {
+        let usage = operation.elements().find(|it| it.is_wsdl(side))?;
+        let name = usage.named("message")?;
+        let own: Vec<&str> =
+            headers.iter().filter(|it| it.message == *name).map(|it| it.part.as_str()).collect();
+        if own.is_empty() {
+            return None;
+        }
+        let parts = self.message(name)?.elements().filter_map(|part| part.text("name"));
+        Some(parts.filter(|part| !own.contains(part)).collect::<Vec<_>>().join(" "))
     }
 }
 
@@ -142,16 +170,12 @@ impl<'f> Bound<'f> {
 }
 
 /// The header blocks of a bound operation; `None` if one is out of the ordinary.
-fn headers_of(bound: &Form) -> Option<(Headers, BodyParts)> {
+fn headers_of(bound: &Form) -> Option<Headers> {
     let mut headers = Headers::default();
-    let mut parts = BodyParts::default();
     for (index, local) in ["input", "output"].into_iter().enumerate() {
         let Some(side) = bound.elements().find(|side| side.is_wsdl(local)) else { continue };
         for child in side.elements() {
             match &*child.name.local {
-                "body" if !child.name.namespace.ends_with("/wsdl/") => {
-                    parts[index] = child.text("parts").map(str::to_owned);
-                }
                 "header" => {
                     let header = Header {
                         message: child.named("message")?.clone(),
@@ -166,7 +190,7 @@ fn headers_of(bound: &Form) -> Option<(Headers, BodyParts)> {
             }
         }
     }
-    Some((headers, parts))
+    Some(headers)
 }
 
 /// What the names of a contract follow from: its own name, else that of its first port type or service.

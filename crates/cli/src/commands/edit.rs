@@ -88,10 +88,8 @@ fn in_editor(
 }
 
 fn open(place: &Path) -> Result<(), Failure> {
-    let wanted = ["VISUAL", "EDITOR"]
-        .iter()
-        .find_map(|name| std::env::var(name).ok())
-        .filter(|it| !it.trim().is_empty());
+    let set = |name: &&str| std::env::var(name).ok().filter(|it| !it.trim().is_empty());
+    let wanted = ["VISUAL", "EDITOR"].iter().find_map(set);
     let Some(wanted) = wanted else {
         let failure = Failure::new("no editor is set");
         return Err(

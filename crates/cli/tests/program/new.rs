@@ -75,7 +75,7 @@ fn names_and_namespaces_are_looked_at() {
     folder
         .run("new Berths --namespace urn:a:b --operation free --operation free")
         .ends(2)
-        .complains("an operation \"free\"");
+        .complains("the operation \"free\" is given twice");
     folder
         .run("new Berths --namespace urn:a:b -o gone/berths.wsdl")
         .ends(2)

@@ -104,7 +104,7 @@ fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
     let rename = json(&format!("rename {contract} type/Agent ShipAgent --dry-run"));
     assert_eq!(keys(&rename), ["diff", "name", "notes", "path", "places", "written"]);
     assert_eq!((&rename["written"], rename["places"].as_array().unwrap().len()), (&false.into(), 2));
-    assert_eq!(keys(&json("new B --namespace urn:b:c")), ["file", "text", "written"]);
+    assert_eq!(keys(&json("new B --namespace urn:b:c")), ["beside", "file", "text", "written"]);
     assert_eq!(
         keys(&json("explain part-content")),
         ["asks", "family", "right", "rule", "severity", "standard", "why", "wrong"]

@@ -27,6 +27,8 @@ struct Reading<'a> {
     own: SchemaReading,
     schemas: Vec<Form>,
     made: Made,
+    /// Messages that stand by themselves.
+    messages: Vec<Form>,
     /// The operations that stand right in the contract.
     loose: Vec<OperationReading>,
     port_types: Vec<PortTypeReading>,
@@ -45,6 +47,11 @@ pub(crate) fn file(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<F
             Some("prefix") => prefix(cursor),
             Some("contract") if found.is_none() && types.children.is_empty() => {
                 contract(cursor, convention).map(|form| found = Some(form))
+            }
+            Some("xml") if found.is_none() && verbatim::is_next(cursor) => {
+                verbatim::xml(cursor, (true, false)).map(|form| {
+                    if form.is_wsdl("definitions") { found = Some(form) } else { types.push(form) }
+                })
             }
             Some("schema") if found.is_none() => schema(cursor).map(|schema| types.push(schema.form)),
             _ => Err(cursor.expected(match found {
@@ -98,6 +105,7 @@ fn contract(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<Form> {
         target,
         schemas: Vec::new(),
         made: Made::default(),
+        messages: Vec::new(),
         loose: Vec::new(),
         port_types: Vec::new(),
         bindings: Vec::new(),
@@ -128,7 +136,7 @@ impl Reading<'_> {
             }
             Some("message") => {
                 let form = message(cursor)?;
-                self.made.messages.push((form, charter_source::Span::new(cursor.at, cursor.at)));
+                self.messages.push(form);
             }
             Some("operation") => {
                 let read = self.operation(cursor)?;
@@ -163,7 +171,7 @@ impl Reading<'_> {
             "schema" if form.is_xsd("schema") => self.schemas.push(form),
             _ if *form.name.namespace != *ns::WSDL => self.others.push(form),
             "operation" => self.loose.push(verbatim_operation(form)),
-            "message" => self.made.messages.push((form, charter_source::Span::default())),
+            "message" => self.messages.push(form),
             "portType" => self.port_types.push(PortTypeReading { form, operations: Vec::new() }),
             "binding" => self.bindings.push(BindingReading::verbatim(form)),
             "service" => self.services.push(ServiceReading { form, ports: Vec::new() }),
@@ -187,19 +195,10 @@ impl Reading<'_> {
     fn complete(mut self, cursor: &mut Cursor<'_>) -> Form {
         let mut form = self.head;
         // Elements of operations come behind the types that they are made of.
-        let known = |name: Option<&str>, own: &Form| {
-            own.elements().any(|it| it.is_xsd("element") && it.text("name") == name && name.is_some())
-        };
-        for (element, span) in self.made.elements {
-            if known(element.text("name"), &self.own.form) {
-                let message =
-                    format!("the element \"{}\" is defined twice", element.text("name").unwrap_or(""));
-                let help = "the operation makes an element of that name; leave the other out, or write (part: element …)";
-                cursor.fail(span, message, Some(help.to_owned()));
-                continue;
-            }
-            self.own.form.push(element);
-        }
+        self.own
+            .form
+            .children
+            .extend(self.made.elements.into_iter().map(|(element, _)| Child::Element(element)));
         let mut types = Form::wsdl("types");
         if !self.own.is_empty() {
             types.push(self.own.form);
@@ -219,6 +218,7 @@ impl Reading<'_> {
             form.push(types);
         }
         form.children.extend(others.into_iter().map(Child::Element));
+        form.children.extend(self.messages.into_iter().map(Child::Element));
         form.children.extend(self.made.messages.into_iter().map(|(message, _)| Child::Element(message)));
         let conventional =
             Convention::apply(&self.convention.port_type, &stem_of(&form, &self.port_types, &self.services));

@@ -185,7 +185,7 @@ impl Printer<'_> {
     /// An element declaration, with its identity constraints behind it. `what` stands before its name.
     pub(crate) fn element(&self, form: &Form, what: &str, local: bool) -> Option<Vec<Entry>> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mark = if local { self.occurrence(&mut taking)? } else { String::new() };
         let about = taking.about(self)?;
         let named =
@@ -283,7 +283,7 @@ impl Printer<'_> {
             };
             taking.next();
             let mut inside = Taking::new(form);
-            let name = inside.text("name")?;
+            let name = inside.ncname("name")?;
             let refer = inside.name("refer").map_or(String::new(), |name| format!(" to {}", self.name(name)));
             let about = about_tail(&inside.about(self)?);
             let selector = self.path(inside.xsd("selector")?)?;
@@ -350,7 +350,7 @@ impl Printer<'_> {
     /// A declared attribute; `what` stands before its name.
     pub(crate) fn attribute(&self, form: &Form, what: &str, local: bool) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mark = if local { Self::usage(&mut taking)? } else { "" };
         let about = taking.about(self)?;
         let named =

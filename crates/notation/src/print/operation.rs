@@ -39,7 +39,7 @@ impl Operations<'_, '_> {
 
     fn try_operation(&mut self, port_type: &str, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let (headers, _) = self.view.headers(port_type, form);
         let mut entries = about_lines(&taking.about(&self.printer)?);
         if let Some(order) = taking.text("parameterOrder") {
@@ -134,7 +134,7 @@ impl Operations<'_, '_> {
     pub fn side(&mut self, operation: &str, form: &Form, headers: &Headers) -> Option<Entry> {
         let mut taking = Taking::new(form);
         let message = taking.name("message")?;
-        let name = taking.text("name");
+        let name = taking.ncname("name");
         let about = about_tail(&taking.about(&self.printer)?);
         let others = taking.others(self.printer.prefixes)?;
         taking.done()?;
@@ -177,7 +177,7 @@ impl Operations<'_, '_> {
     ) -> Option<Entry> {
         let form = self.view.message(message)?;
         let mut taking = Taking::new(form);
-        taking.text("name")?;
+        taking.ncname("name")?;
         let mut parts = Vec::new();
         while let Some(part) = taking.next() {
             parts.push(part);
@@ -224,7 +224,7 @@ impl Printer<'_> {
     /// The element of a message, written where the message is used; `None` if it says more than its content.
     pub(crate) fn side_element(&self, head: &str, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        taking.text("name")?;
+        taking.ncname("name")?;
         let entry = match taking.name("type") {
             Some(name) => Entry::line(format!("{head}: {}", self.type_name(name))),
             None => match taking.next()? {
@@ -255,7 +255,7 @@ impl Printer<'_> {
     /// A message part.
     pub(crate) fn part(&self, form: &Form) -> Option<String> {
         let mut taking = Taking::new(form);
-        let name = word(taking.text("name")?);
+        let name = word(taking.ncname("name")?);
         let typed = match (taking.name("element"), taking.name("type")) {
             (Some(element), None) => format!(": element {}", self.name(element)),
             (None, Some(ty)) => format!(": {}", self.type_name(ty)),
@@ -271,7 +271,7 @@ impl Printer<'_> {
     /// A message by itself.
     pub(crate) fn message(&self, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let about = about_tail(&taking.about(self)?);
         let mut parts = Vec::new();
         while let Some(part) = taking.next() {

@@ -63,7 +63,7 @@ impl Printer<'_> {
 
     fn simple_type(&self, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let derivations = derivations(&mut taking)?;
         let definition = self.simple_definition(&mut taking)?;
         let others = taking.others(self.prefixes)?;
@@ -76,7 +76,7 @@ impl Printer<'_> {
 
     fn complex_type(&self, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mut head = String::new();
         for word in ["abstract", "mixed"] {
             if taking.flag(word) {
@@ -99,7 +99,7 @@ impl Printer<'_> {
 
     fn group(&self, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         entries.extend(self.top(taking.next()?));
         let others = taking.others(self.prefixes)?;
@@ -109,7 +109,7 @@ impl Printer<'_> {
 
     fn attribute_group(&self, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         entries.extend(self.attributes(&mut taking)?);
         let others = taking.others(self.prefixes)?;

@@ -36,9 +36,20 @@ impl<'f> Taking<'f> {
         }
     }
 
+    /// Takes an attribute that holds a name; it stays if it does not.
+    pub fn ncname(&mut self, name: &str) -> Option<&'f str> {
+        self.form.text(name).filter(|text| charter_source::is_ncname(text))?;
+        self.text(name)
+    }
+
     /// Takes the names in an attribute; it stays if it does not hold names.
     pub fn names(&mut self, name: &str) -> Option<&'f [QName]> {
-        self.form.named(name)?;
+        let found = self.form.attributes.iter().find(|(known, _)| known.is("", name));
+        match found {
+            Some((_, Value::Names(names))) if names.iter().all(|it| charter_source::is_ncname(&it.local)) => {
+            }
+            _ => return None,
+        }
         match self.value(name) {
             Some(Value::Names(names)) => Some(names),
             _ => None,

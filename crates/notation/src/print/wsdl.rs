@@ -29,7 +29,7 @@ impl Printer<'_> {
         let view = View::new(definitions, convention);
         let mut taking = Taking::new(definitions);
         let mut head = "contract".to_owned();
-        if let Some(name) = taking.text("name") {
+        if let Some(name) = taking.ncname("name") {
             head.push_str(&format!(" {name}"));
         }
         if let Some(target) = taking.text("targetNamespace") {
@@ -50,11 +50,14 @@ impl Printer<'_> {
             match &*child.name.local {
                 _ if *child.name.namespace != *ns::WSDL => others.push(self.verbatim(child)),
                 "types" => schemas.extend(self.types(child, &view, &shown)),
-                "message" if shown.messages.contains(child.text("name").unwrap_or("")) => {}
+                // Of several of one name, the first is meant.
+                "message" if view.shows_message(child, &shown.messages) => {}
                 "message" => messages.push(self.or_verbatim(child, self.message(child))),
                 "portType" => {}
                 "binding" => bindings.push(self.binding(child, &view, &shown)),
                 "service" => services.push(self.or_verbatim(child, self.service(child, &view)).apart()),
+                // One that stands in no port type would be taken for one of the first.
+                "operation" => return None,
                 "definitions" => services.push(contract(child, self.prefixes, convention).apart()),
                 _ => others.push(self.verbatim(child)),
             }
@@ -77,6 +80,7 @@ impl Printer<'_> {
             let name = form.text("name").unwrap_or("");
             // Without a name of the contract, that of its port type does not follow from it.
             let plain = view.named
+                && view.port_types.first().is_some_and(|first| std::ptr::eq(*first, *form))
                 && name == conventional
                 && form.attributes.len() == 1
                 && form.elements().next().is_some()
@@ -95,7 +99,7 @@ impl Printer<'_> {
 
     pub(crate) fn port_type(&self, form: &Form, operations: &mut Operations<'_, '_>) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         if let Some(last) = entries.last_mut() {
             last.last = true;
@@ -130,9 +134,8 @@ impl Printer<'_> {
                 entries.push(self.schema(child));
                 continue;
             }
-            let is_shown = |form: &&Form| {
-                !(form.is_xsd("element") && shown.elements.contains(form.text("name").unwrap_or("")))
-            };
+            let is_shown =
+                |form: &&Form| !(form.is_xsd("element") && view.shows_element(form, &shown.elements));
             let plain = child.attributes.iter().all(|(name, _)| {
                 ["targetNamespace", "elementFormDefault", "attributeFormDefault"]
                     .iter()
@@ -144,11 +147,8 @@ impl Printer<'_> {
                 entries.extend(child.elements().filter(is_shown).flat_map(|child| self.global(child)));
                 continue;
             }
-            let mut rest = child.clone();
-            rest.children.retain(|child| match child {
-                crate::form::Child::Element(form) => is_shown(&form),
-                _ => true,
-            });
+            let mut rest = Form { children: Vec::new(), ..child.clone() };
+            child.elements().filter(is_shown).for_each(|form| rest.push(form.clone()));
             entries.push(self.schema(&rest));
         }
         entries
@@ -162,7 +162,7 @@ impl Printer<'_> {
 
     fn try_binding(&self, bound: &Bound<'_>, view: &View<'_>, shown: &Shown) -> Option<Entry> {
         let mut taking = Taking::new(bound.form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let port_type = taking.name("type")?;
         let mut entries = about_lines(&taking.about(self)?);
         let mut head = format!("binding {name}{}", self.protocol(&bound.protocol));
@@ -289,7 +289,7 @@ impl Printer<'_> {
     /// A bound operation with everything that it says.
     pub(crate) fn bound_in_full(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         let own = Departure::of(form);
         let mut words = self.departure_words(protocol, &own, "", "\u{1}");
@@ -321,7 +321,7 @@ impl Printer<'_> {
     fn bound_side(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
         let mut taking = Taking::new(form);
         let mut head = form.name.local.to_string();
-        match (taking.text("name"), form.is_wsdl("fault")) {
+        match (taking.ncname("name"), form.is_wsdl("fault")) {
             (Some(name), true) => head.push_str(&format!(" {name}")),
             (Some(name), false) => head.push_str(&format!(" named {name}")),
             (None, true) => return None,
@@ -369,9 +369,9 @@ impl Printer<'_> {
             local @ ("header" | "headerfault") => {
                 let word = if local == "header" { "header" } else { "header-fault" };
                 let message = self.name(taking.name("message")?);
-                format!("{word} {} of {message}", taking.text("part")?)
+                format!("{word} {} of {message}", taking.ncname("part")?)
             }
-            "fault" => format!("fault {}", taking.text("name")?),
+            "fault" => format!("fault {}", taking.ncname("name")?),
             _ => return None,
         };
         match taking.text("use") {
@@ -408,10 +408,10 @@ impl Printer<'_> {
             "part" => "part".to_owned(),
             _ => return None,
         };
-        if let Some(name) = taking.text("name") {
+        if let Some(name) = taking.ncname("name") {
             words.push_str(&format!(" named {name}"));
         }
-        if let Some(part) = taking.text("part") {
+        if let Some(part) = taking.ncname("part") {
             words.push_str(&format!(" of {part}"));
         }
         if let Some(media) = taking.text("type") {
@@ -432,7 +432,7 @@ impl Printer<'_> {
 
     pub(crate) fn service(&self, form: &Form, view: &View<'_>) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let name = taking.text("name")?;
+        let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         while let Some(child) = taking.next() {
             if child.is_wsdl("port") {
@@ -450,7 +450,7 @@ impl Printer<'_> {
 
     pub(crate) fn port(&self, form: &Form, view: &View<'_>) -> Option<Entry> {
         let mut taking = Taking::new(form);
-        let mut line = format!("port {} = ", taking.text("name")?);
+        let mut line = format!("port {} = ", taking.ncname("name")?);
         let binding = taking.name("binding")?;
         line.push_str(&self.name(binding));
         let about = about_tail(&taking.about(self)?);
