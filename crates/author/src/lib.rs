@@ -7,6 +7,7 @@
 mod align;
 mod begin;
 mod change;
+mod derive;
 mod edit;
 mod fresh;
 mod like;
@@ -20,6 +21,7 @@ mod writer;
 
 pub use begin::{Beginning, new_contract, written_contract};
 pub use change::{Change, EditFailure, FileChange, Reference, Verb};
+pub use derive::{DeriveError, Derived, from_messages, from_rows, from_table_definitions};
 pub use edit::{Editing, add, edit, text_of};
 pub use fresh::{NewFile, SchemaPlace, fresh};
 pub use like::{Likeness, like};

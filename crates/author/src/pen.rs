@@ -300,7 +300,7 @@ impl<'f> Pen<'f> {
 
     /// What stands before an attribute: a space, or a line of its own where the others have that.
     fn separator(&self, node: Node<'_>) -> String {
-        let last = node.attributes().last().map(|attribute| attribute.range().start);
+        let last = node.attributes().next_back().map(|attribute| attribute.range().start);
         match last {
             Some(start) if node.attributes().len() > 1 => match self.indentation(start) {
                 Some(indent) => format!("{}{indent}", self.layout.line_end),

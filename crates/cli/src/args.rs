@@ -114,6 +114,17 @@ pub struct NewArgs {
     pub dry_run: bool,
 }
 
+/// What types are derived from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum KindArg {
+    /// Messages in XML
+    Xml,
+    /// Rows under a header
+    Csv,
+    /// CREATE TABLE statements
+    Sql,
+}
+
 /// The style of operations.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum StyleArg {
@@ -220,6 +231,18 @@ pub enum Command {
         unused: bool,
         #[command(flatten)]
         edit: EditArgs,
+    },
+    /// Derive types from examples: messages, a CSV file with a header row, a table definition in SQL
+    Derive {
+        /// The examples, or - for standard input
+        #[arg(required = true)]
+        files: Vec<String>,
+        /// What they are, if their names do not say
+        #[arg(long, value_enum)]
+        kind: Option<KindArg>,
+        /// The name of the type of the rows of a CSV file
+        #[arg(long, value_name = "NAME")]
+        name: Option<String>,
     },
     /// Check contracts and schemas by the rules
     Check {

@@ -106,6 +106,14 @@ pub fn text_of(form: &Form, prefixes: &Prefixes, convention: &Convention) -> Str
     layout::text(&entries)
 }
 
+/// The notation of the components of a schema, without a block around them.
+pub fn components_of(schema: &Form, prefixes: &Prefixes) -> String {
+    let own = prefixes.seen_from(schema.text("targetNamespace").unwrap_or(""));
+    let printer = Printer { prefixes: &own };
+    let entries: Vec<Entry> = schema.elements().flat_map(|form| printer.global(form)).collect();
+    layout::text(&entries)
+}
+
 /// Reads a contract, or schemas by themselves, from the notation: the form that [`form_of`] would make of the WSDL.
 ///
 /// ```

@@ -245,7 +245,7 @@ impl Setting<'_> {
         let read =
             if self.value.is_empty() { None } else { Some(self.read("", |cursor| type_use(cursor, None))?) };
         form.attributes.retain(|(name, _)| {
-            !name.is("", "type") && !(form.name.is(ns::WSDL, "part") && name.is("", "element"))
+            !(name.is("", "type") || form.name.is(ns::WSDL, "part") && name.is("", "element"))
         });
         form.children.retain(|child| {
             !matches!(child, Child::Element(it) if it.is_xsd("simpleType") || it.is_xsd("complexType"))

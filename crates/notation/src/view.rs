@@ -174,20 +174,13 @@ fn headers_of(bound: &Form) -> Option<Headers> {
     let mut headers = Headers::default();
     for (index, local) in ["input", "output"].into_iter().enumerate() {
         let Some(side) = bound.elements().find(|side| side.is_wsdl(local)) else { continue };
-        for child in side.elements() {
-            match &*child.name.local {
-                "header" => {
-                    let header = Header {
-                        message: child.named("message")?.clone(),
-                        part: child.text("part")?.to_owned(),
-                    };
-                    if *child != crate::bound::header_form(&child.name.namespace, &header) {
-                        return None;
-                    }
-                    if index == 0 { headers.request.push(header) } else { headers.reply.push(header) }
-                }
-                _ => {}
+        for child in side.elements().filter(|child| &*child.name.local == "header") {
+            let header =
+                Header { message: child.named("message")?.clone(), part: child.text("part")?.to_owned() };
+            if *child != crate::bound::header_form(&child.name.namespace, &header) {
+                return None;
             }
+            if index == 0 { headers.request.push(header) } else { headers.reply.push(header) }
         }
     }
     Some(headers)

@@ -5,6 +5,7 @@ mod change;
 mod check;
 mod compare;
 mod demo;
+mod derive;
 mod edit;
 mod element;
 mod explain;
@@ -40,6 +41,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Edit { file, path, with, edit } => {
             edit::run(file, path.as_deref(), with.as_deref(), edit, common, console)
         }
+        Command::Derive { files, kind, name } => derive::run(files, *kind, name.as_deref(), common, console),
         Command::Rename { file, path, name, only, dry_run } => {
             rename::run(file, path, name, *only, *dry_run, common, console)
         }

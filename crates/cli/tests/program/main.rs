@@ -6,6 +6,7 @@ mod catalog;
 mod check;
 mod compare;
 mod demo;
+mod derive;
 mod explain;
 mod folder;
 mod matching;

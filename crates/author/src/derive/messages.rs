@@ -1,0 +1,493 @@
+//! Types from example messages.
+
+use charter_contract::Contract;
+use charter_notation::{Child, Form, Prefixes, Value};
+use charter_schema::Engine;
+use charter_source::{
+    Files, Limits, Location, Map, Node, Overlay, Place, QName, Set, TextEdit, apply, elements, ns,
+};
+
+use super::values::{self, Type};
+use super::{DeriveError, Derived, schema, type_name};
+use crate::fresh::{SchemaPlace, fresh};
+
+/// Types that accept all of these messages. Of a SOAP envelope, what stands in its header and in its body counts.
+///
+/// ```
+/// use charter_source::{Files, Limits, Location, Overlay};
+///
+/// let text = r#"<berth xmlns="urn:saltmere:b"><name>N1</name><depth>7.5</depth><depth>8</depth></berth>"#;
+/// let store = Overlay::of(&[("a.xml", text)]);
+/// let files = Files::load(&store, &Location::from_argument("a.xml"), Limits::default())?;
+/// let notation = charter_author::from_messages(&[&files]).unwrap().notation();
+/// assert!(notation.contains("depth: decimal+"), "{notation}");
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+///
+/// # Errors
+/// If there is nothing to derive from.
+pub fn from_messages(messages: &[&Files]) -> Result<Derived, DeriveError> {
+    let (plain, notes) = without_types(messages)?;
+    let messages: Vec<&Files> =
+        plain.iter().zip(messages).map(|(own, given)| own.as_ref().unwrap_or(given)).collect();
+    let messages = messages.as_slice();
+    let mut seen = Seen::default();
+    let mut roots: Vec<(usize, Node<'_>)> = Vec::new();
+    for (index, files) in messages.iter().enumerate() {
+        let Some(root) = files.first().root() else { continue };
+        roots.extend(payloads(root).into_iter().map(|node| (index, node)));
+    }
+    if roots.is_empty() {
+        return Err(DeriveError::new("there is no message to derive from").help("give files that hold XML"));
+    }
+    for (_, root) in &roots {
+        let name = name_of(*root);
+        if !seen.roots.contains(&name) {
+            seen.roots.push(name.clone());
+        }
+        seen.element(*root, None);
+    }
+    seen.merge();
+    let mut prefixes = Prefixes::new("");
+    for (_, root) in &roots {
+        for declared in
+            root.descendants().filter(Node::is_element).take(200).flat_map(|node| node.namespaces())
+        {
+            if let Some(prefix) = declared.name().filter(|_| seen.uses(declared.uri())) {
+                prefixes.suggest(prefix, declared.uri());
+            }
+        }
+    }
+    let derived = Derived { form: seen.types(), prefixes, notes };
+    accepts(&derived, messages, &roots)?;
+    Ok(derived)
+}
+
+/// Messages that name types of a schema that is not there, with those names left out, and a word on that.
+fn without_types(messages: &[&Files]) -> Result<(Vec<Option<Files>>, Vec<String>), DeriveError> {
+    let mut plain = Vec::new();
+    let mut named: Vec<String> = Vec::new();
+    for files in messages {
+        let file = files.first();
+        let nodes = file.root().into_iter().flat_map(|root| root.descendants()).filter(Node::is_element);
+        let mut edits = Vec::new();
+        for attribute in nodes.filter_map(|node| node.attribute_node((ns::XSI, "type"))) {
+            let name = attribute.value().trim().to_owned();
+            if !named.contains(&name) {
+                named.push(name);
+            }
+            let place = Place { file: file.id, span: attribute.range().into() };
+            edits.push(TextEdit { place, replacement: String::new() });
+        }
+        if edits.is_empty() {
+            plain.push(None);
+            continue;
+        }
+        let text =
+            apply(file.text().content(), &edits).map_err(|error| DeriveError::new(error.to_string()))?;
+        // The text is held in memory in UTF-8, whatever the file was in.
+        let text = match text.strip_prefix("<?xml").and_then(|rest| rest.split_once("?>")) {
+            Some((_, rest)) => rest.to_owned(),
+            None => text,
+        };
+        let store = Overlay::of(&[("message.xml", &text)]);
+        let read = Files::load(&store, &Location::from_argument("message.xml"), Limits::default());
+        plain.push(Some(read.map_err(|error| DeriveError::new(error.to_string()))?));
+    }
+    let notes = if named.is_empty() {
+        Vec::new()
+    } else {
+        vec![format!(
+            "xsi:type names {}: what such elements hold was taken into the type of their name",
+            named.join(", ")
+        )]
+    };
+    Ok((plain, notes))
+}
+
+/// Whether what was derived accepts every example.
+fn accepts(derived: &Derived, messages: &[&Files], roots: &[(usize, Node<'_>)]) -> Result<(), DeriveError> {
+    let whole = Form::wsdl("definitions").holding(derived.form.clone());
+    let written = fresh(&whole, &derived.prefixes, SchemaPlace::Embedded);
+    let store = Overlay::of(&[("derived.wsdl", &written[0].text)]);
+    let read = Contract::load(&store, &Location::from_argument("derived.wsdl"), Limits::default());
+    let Ok(contract) = read else { return Err(DeriveError::new("what was derived could not be read")) };
+    let engine = Engine::new(&contract.files, &contract.schemas);
+    for (index, root) in roots {
+        let report = engine.validate(messages[*index].first().id, *root, 1);
+        if let Some(wrong) = report.wrong.first() {
+            let message = format!("no types were found that accept every message: {}", wrong.fault.message);
+            return Err(DeriveError::new(message).help("give messages of one kind"));
+        }
+    }
+    Ok(())
+}
+
+/// What a message is about: the element itself, or what a SOAP envelope holds.
+fn payloads(root: Node<'_>) -> Vec<Node<'_>> {
+    let soap = |node: &Node<'_>, local: &str| {
+        let name = node.tag_name();
+        matches!(name.namespace(), Some(ns::SOAP11_ENVELOPE | ns::SOAP12_ENVELOPE)) && name.name() == local
+    };
+    if !soap(&root, "Envelope") {
+        return vec![root];
+    }
+    let parts = elements(root).filter(|node| soap(node, "Header") || soap(node, "Body"));
+    let inside = parts.flat_map(elements).flat_map(|node| {
+        if soap(&node, "Fault") {
+            let details = elements(node).filter(|it| matches!(it.tag_name().name(), "detail" | "Detail"));
+            details.flat_map(elements).collect()
+        } else {
+            vec![node]
+        }
+    });
+    inside.collect()
+}
+
+fn name_of(node: Node<'_>) -> QName {
+    QName::new(node.tag_name().namespace().unwrap_or(""), node.tag_name().name())
+}
+
+/// What has been seen of all elements of one name.
+#[derive(Default)]
+struct Group {
+    /// The names of the children of each, in order.
+    children: Vec<Vec<QName>>,
+    /// How many of them had each attribute, and with which values.
+    attributes: Vec<(QName, Vec<String>)>,
+    /// The text of each that had no children.
+    texts: Vec<String>,
+    /// Whether one had text between its children.
+    mixed: bool,
+    nil: bool,
+}
+
+impl Group {
+    fn is_complex(&self) -> bool {
+        !self.attributes.is_empty() || self.children.iter().any(|children| !children.is_empty())
+    }
+}
+
+/// Everything that has been seen.
+#[derive(Default)]
+struct Seen {
+    /// By where it stands: in which element, or at the beginning of a message.
+    contexts: Map<(Option<QName>, QName), Group>,
+    /// What becomes a type: all elements of one name that are more than text where they stand.
+    groups: Map<QName, Group>,
+    /// The names in the order in which they came.
+    order: Vec<QName>,
+    roots: Vec<QName>,
+    /// The texts of an element within another, and whether one of them was nil.
+    within: Map<(QName, QName), (Vec<String>, bool)>,
+}
+
+impl Seen {
+    fn element(&mut self, node: Node<'_>, parent: Option<&QName>) {
+        let name = name_of(node);
+        let nil = node.attribute((ns::XSI, "nil")).is_some_and(|value| matches!(value.trim(), "true" | "1"));
+        let texts: String = node.children().filter(Node::is_text).filter_map(|child| child.text()).collect();
+        let children: Vec<QName> = elements(node).map(name_of).collect();
+        if !self.order.contains(&name) {
+            self.order.push(name.clone());
+        }
+        let group = self.contexts.entry((parent.cloned(), name.clone())).or_default();
+        for attribute in node.attributes().filter(|it| it.namespace() != Some(ns::XSI)) {
+            let own = QName::new(attribute.namespace().unwrap_or(""), attribute.name());
+            match group.attributes.iter_mut().find(|(known, _)| *known == own) {
+                Some((_, values)) => values.push(attribute.value().to_owned()),
+                None => group.attributes.push((own, vec![attribute.value().to_owned()])),
+            }
+        }
+        group.nil |= nil;
+        group.mixed |= !children.is_empty() && !texts.trim().is_empty();
+        if children.is_empty() && !nil {
+            group.texts.push(texts.clone());
+        }
+        group.children.push(children);
+        if let Some(parent) = parent {
+            let (values, nils) = self.within.entry((parent.clone(), name.clone())).or_default();
+            *nils |= nil;
+            if !nil {
+                values.push(texts);
+            }
+        }
+        elements(node).for_each(|child| self.element(child, Some(&name)));
+    }
+
+    /// Puts together what goes by one name. What is only text in one element and more in another has two types,
+    /// unless it is declared by itself.
+    fn merge(&mut self) {
+        let globals: Vec<QName> = self.order.iter().filter(|name| self.is_global(name)).cloned().collect();
+        let contexts = std::mem::take(&mut self.contexts);
+        let mut ordered: Vec<(&(Option<QName>, QName), &Group)> = contexts.iter().collect();
+        ordered.sort_by_key(|(key, _)| (*key).clone());
+        for ((_, name), group) in ordered {
+            if !group.is_complex() && !globals.contains(name) {
+                continue;
+            }
+            let whole = self.groups.entry(name.clone()).or_default();
+            whole.children.extend(group.children.iter().cloned());
+            whole.texts.extend(group.texts.iter().cloned());
+            whole.mixed |= group.mixed;
+            whole.nil |= group.nil;
+            for (own, values) in &group.attributes {
+                match whole.attributes.iter_mut().find(|(known, _)| known == own) {
+                    Some((_, known)) => known.extend(values.iter().cloned()),
+                    None => whole.attributes.push((own.clone(), values.clone())),
+                }
+            }
+        }
+        self.contexts = contexts;
+    }
+
+    /// Whether an element has a type of its name where it stands.
+    fn is_complex_in(&self, parent: &QName, name: &QName) -> bool {
+        self.contexts.get(&(Some(parent.clone()), name.clone())).is_some_and(Group::is_complex)
+    }
+
+    fn uses(&self, namespace: &str) -> bool {
+        self.order.iter().any(|name| *name.namespace == *namespace)
+            || self
+                .groups
+                .values()
+                .flat_map(|group| &group.attributes)
+                .any(|(name, _)| *name.namespace == *namespace)
+    }
+
+    /// The namespace in which an element is declared: its own, or that of its parent if it has none.
+    fn home(&self, name: &QName) -> String {
+        if !name.namespace.is_empty() || self.roots.contains(name) {
+            return name.namespace.to_string();
+        }
+        let mut open = vec![name.clone()];
+        let mut seen: Set<QName> = Set::default();
+        while let Some(next) = open.pop() {
+            if !seen.insert(next.clone()) {
+                continue;
+            }
+            for (parent, _) in self.within.keys().filter(|(_, child)| *child == next) {
+                if !parent.namespace.is_empty() {
+                    return parent.namespace.to_string();
+                }
+                open.push(parent.clone());
+            }
+        }
+        String::new()
+    }
+
+    /// The schemas of all namespaces.
+    fn types(&self) -> Form {
+        let names = self.type_names();
+        let mut homes: Vec<String> = Vec::new();
+        for name in &self.order {
+            let home = self.home(name);
+            if !homes.contains(&home) {
+                homes.push(home);
+            }
+        }
+        let attributes = self.groups.values().flat_map(|group| &group.attributes);
+        let mut foreign: Vec<QName> = attributes
+            .map(|(name, _)| name.clone())
+            .filter(|it| !it.namespace.is_empty() && *it.namespace != *ns::XML)
+            .collect();
+        foreign.sort();
+        foreign.dedup();
+        for name in &foreign {
+            if !homes.contains(&name.namespace.to_string()) {
+                homes.push(name.namespace.to_string());
+            }
+        }
+        let mut types = Form::wsdl("types");
+        for home in &homes {
+            let qualified = self.within.keys().any(|(parent, child)| {
+                *child.namespace == **home && !home.is_empty() && self.home(parent) == *home
+            }) || home.is_empty();
+            let mut components = Vec::new();
+            let own: Vec<&QName> = self.order.iter().filter(|name| self.home(name) == *home).collect();
+            for name in own.iter().filter(|name| self.is_global(name)) {
+                let mut form = Form::xsd("element").with("name", &*name.local);
+                let group = &self.groups[*name];
+                let ty = names.get(*name);
+                give(&mut form, ty, &group.texts, group.nil);
+                components.push(form);
+            }
+            for name in foreign.iter().filter(|name| *name.namespace == **home) {
+                components.push(
+                    Form::xsd("attribute")
+                        .with("name", &*name.local)
+                        .naming("type", &values::name(charter_schema::Builtin::String)),
+                );
+            }
+            for name in own.iter().filter(|name| names.contains_key(**name)) {
+                components.push(self.complex(name, home, qualified, &names));
+            }
+            types.push(schema(home, qualified, components));
+        }
+        types
+    }
+
+    /// Whether an element is declared by itself: it begins a message, or stands in one of another namespace.
+    fn is_global(&self, name: &QName) -> bool {
+        let home = self.home(name);
+        let is_elsewhere = |parent: &QName| self.home(parent) != home && !name.namespace.is_empty();
+        self.roots.contains(name)
+            || self.within.keys().any(|(parent, child)| child == name && is_elsewhere(parent))
+    }
+
+    /// The names of the types, each once in its namespace.
+    fn type_names(&self) -> Map<QName, QName> {
+        let mut found: Map<QName, QName> = Map::default();
+        let mut taken: Set<QName> = Set::default();
+        for name in self.order.iter().filter(|name| self.groups.get(*name).is_some_and(Group::is_complex)) {
+            let home = self.home(name);
+            let stem = type_name(&name.local);
+            let mut own = QName::new(&home, &stem);
+            let mut number = 1;
+            while !taken.insert(own.clone()) {
+                number += 1;
+                own = QName::new(&home, &format!("{stem}{number}"));
+            }
+            found.insert(name.clone(), own);
+        }
+        found
+    }
+
+    fn complex(&self, name: &QName, home: &str, qualified: bool, names: &Map<QName, QName>) -> Form {
+        let group = &self.groups[name];
+        let mut form = Form::xsd("complexType").with("name", &*names[name].local);
+        let attributes: Vec<Form> =
+            group.attributes.iter().map(|it| attribute(it, group.children.len())).collect();
+        if group.children.iter().all(Vec::is_empty) {
+            if group.texts.iter().all(|text| text.trim().is_empty()) {
+                form.children.extend(attributes.into_iter().map(Child::Element));
+                return form;
+            }
+            let base = match simple(&group.texts) {
+                Type::Builtin(builtin) => builtin,
+                Type::OneOf(_) => charter_schema::Builtin::String,
+            };
+            let mut extension = Form::xsd("extension").naming("base", &values::name(base));
+            extension.children.extend(attributes.into_iter().map(Child::Element));
+            return form.holding(Form::xsd("simpleContent").holding(extension));
+        }
+        if group.mixed {
+            form = form.with("mixed", "true");
+        }
+        form.push(self.content(name, home, qualified, names));
+        form.children.extend(attributes.into_iter().map(Child::Element));
+        form
+    }
+
+    /// The children in their order, if they have one; else any of them, any number of times.
+    fn content(&self, name: &QName, home: &str, qualified: bool, names: &Map<QName, QName>) -> Form {
+        let instances = &self.groups[name].children;
+        let order = in_order(instances);
+        let mut kinds: Vec<QName> = Vec::new();
+        for child in instances.iter().flatten() {
+            if !kinds.contains(child) {
+                kinds.push(child.clone());
+            }
+        }
+        let free = order.is_none();
+        let mut group = Form::xsd(if free { "choice" } else { "sequence" });
+        if free {
+            let least = if instances.iter().any(Vec::is_empty) { "0" } else { "1" };
+            group = group.with("minOccurs", least).with("maxOccurs", "unbounded");
+            charter_notation::without_defaults(&mut group);
+        }
+        for child in order.unwrap_or(kinds) {
+            let mut form = Form::xsd("element");
+            if self.is_foreign(&child, home) {
+                form = form.naming("ref", &child);
+            } else {
+                form = form.with("name", &*child.local);
+                let (texts, nil) = &self.within[&(name.clone(), child.clone())];
+                let ty = names.get(&child).filter(|_| self.is_complex_in(name, &child));
+                give(&mut form, ty, texts, *nil);
+                if child.namespace.is_empty() && qualified && !home.is_empty() {
+                    form.set("form", Value::Text("unqualified".to_owned()));
+                }
+            }
+            if !free {
+                let counts = instances.iter().map(|it| it.iter().filter(|it| **it == child).count());
+                if counts.clone().any(|count| count == 0) {
+                    form.set("minOccurs", Value::Text("0".to_owned()));
+                }
+                if counts.max().unwrap_or(0) > 1 {
+                    form.set("maxOccurs", Value::Text("unbounded".to_owned()));
+                }
+            }
+            group.push(form);
+        }
+        group
+    }
+
+    fn is_foreign(&self, child: &QName, home: &str) -> bool {
+        !child.namespace.is_empty() && *child.namespace != *home
+    }
+}
+
+/// Gives an element its type: the one of its name, or the simple type that its texts bear out.
+fn give(form: &mut Form, ty: Option<&QName>, texts: &[String], nil: bool) {
+    match ty {
+        Some(ty) => form.set("type", Value::Names(vec![ty.clone()])),
+        None => values::give(form, &simple(texts)),
+    }
+    if nil {
+        form.set("nillable", Value::Text("true".to_owned()));
+    }
+}
+
+/// The simple type of texts; one that is empty makes them strings.
+fn simple(texts: &[String]) -> Type {
+    values::of(texts.iter().map(String::as_str))
+}
+
+fn attribute((name, values): &(QName, Vec<String>), instances: usize) -> Form {
+    let mut form = Form::xsd("attribute");
+    if name.namespace.is_empty() {
+        form = form.with("name", &*name.local);
+        values::give(&mut form, &simple(values));
+    } else {
+        form = form.naming("ref", name);
+    }
+    if values.len() == instances {
+        form.set("use", Value::Text("required".to_owned()));
+    }
+    form
+}
+
+/// One order that all instances keep, each name in one run; `None` if there is none.
+fn in_order(instances: &[Vec<QName>]) -> Option<Vec<QName>> {
+    let mut names: Vec<QName> = Vec::new();
+    let mut before: Map<(usize, usize), ()> = Map::default();
+    for instance in instances {
+        let mut runs: Vec<usize> = Vec::new();
+        for child in instance {
+            let at = names.iter().position(|name| name == child).unwrap_or_else(|| {
+                names.push(child.clone());
+                names.len() - 1
+            });
+            if runs.last() == Some(&at) {
+                continue;
+            }
+            if runs.contains(&at) {
+                return None;
+            }
+            runs.push(at);
+        }
+        for pair in runs.windows(2) {
+            before.insert((pair[0], pair[1]), ());
+        }
+    }
+    // The first of those that nothing else must come before.
+    let mut left: Vec<usize> = (0..names.len()).collect();
+    let mut order = Vec::new();
+    while !left.is_empty() {
+        let free =
+            left.iter().position(|at| !left.iter().any(|other| before.contains_key(&(*other, *at))))?;
+        order.push(names[left.remove(free)].clone());
+    }
+    Some(order)
+}
