@@ -1,7 +1,9 @@
 //! Changes what the notation of a component says, and adds to it.
 
 use charter_contract::{Component, Contract, PathError};
-use charter_notation::{Addition, AdditionError, Child, Convention, Form, Piece, Prefixes, Value, addition};
+use charter_notation::{
+    Addition, AdditionError, Child, Convention, Form, Piece, Prefixes, Value, addition, own_form,
+};
 use charter_source::{Place, QName, Set, Store, ns};
 
 use crate::change::{Change, EditFailure, made};
@@ -151,33 +153,60 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
     })?;
     let addition = settled(contract, &addition.actual, addition.base, addition.wanted)?;
     let (change, result) = carried(editing, &addition, &Prefixes::of(contract))?;
-    let form = charter_notation::form_of(&result);
-    if !holds(&form, &addition) && to == Component::Contract {
+    if to == Component::Contract && !holds(&result, &addition) {
         return Err(EditFailure::Harm("what was added could not be found again".to_owned()));
     }
     Ok(change)
 }
 
-/// Whether what was added to a contract is in the form of the result.
-fn holds(actual: &Form, addition: &Addition) -> bool {
-    fn inside(actual: &Form, base: Option<&Form>, wanted: &Form) -> bool {
-        let same = |form: &Form, list: &Form| {
-            list.elements().find(|it| crate::align::key(it) == crate::align::key(form)).cloned()
-        };
-        wanted.elements().all(|child| {
-            let before = base.and_then(|base| same(child, base));
-            let is_aside = ["import", "documentation", "annotation"].contains(&&*child.name.local);
-            if before.as_ref() == Some(child) || is_aside {
-                return true;
-            }
-            match same(child, actual) {
-                Some(found) if found == *child => true,
-                Some(found) => before.is_some() && inside(&found, before.as_ref(), child),
-                None => false,
-            }
-        })
+/// Whether what was added to a contract is in the result.
+fn holds(result: &Contract, addition: &Addition) -> bool {
+    let target = addition.wanted.text("targetNamespace").unwrap_or("");
+    let in_list = |form: &Form, list: Option<&Form>| {
+        list.is_some_and(|list| list.elements().any(|it| key_of(it) == key_of(form) && it == form))
+    };
+    let there = |form: &Form, namespace: &str| {
+        let Some(name) = form.text("name") else { return true };
+        let component = component_named(result, &form.name.local, &QName::new(namespace, name));
+        let found =
+            component.and_then(|it| crate::uses::extent(result, it)).and_then(|it| own_form(result, it));
+        found.is_none_or(|found| found == *form)
+            && (component.is_some() || *form.name.namespace != *ns::WSDL && !named_kind(form))
+    };
+    let types = |form: &Form| form.elements().find(|it| it.is_wsdl("types")).cloned();
+    let types = if addition.wanted.is_wsdl("types") {
+        Some(addition.wanted.clone())
+    } else {
+        types(&addition.wanted)
+    };
+    let schemas = types.iter().flat_map(Form::elements).filter(|it| it.is_xsd("schema"));
+    for schema in schemas {
+        let namespace = schema.text("targetNamespace").unwrap_or("");
+        let before = schema_in(&addition.base, namespace);
+        if !schema.elements().filter(|it| !in_list(it, before)).all(|form| there(form, namespace)) {
+            return false;
+        }
     }
-    inside(actual, Some(&addition.base), &addition.wanted)
+    let parts =
+        addition.wanted.elements().filter(|it| *it.name.namespace == *ns::WSDL && !it.is_wsdl("types"));
+    parts.filter(|it| !in_list(it, Some(&addition.base))).all(|form| {
+        let before = addition.base.elements().find(|it| key_of(it) == key_of(form) && it.name == form.name);
+        match before {
+            None => there(form, target),
+            Some(before) => form.elements().filter(|it| !in_list(it, Some(before))).all(|child| {
+                let name = child.text("name").unwrap_or("");
+                let operation = || result.operations().any(|(_, it)| *it.name.text == *name);
+                !child.is_wsdl("operation") || operation()
+            }),
+        }
+    })
+}
+
+/// Whether a form is of a kind that has a name for others to refer to.
+fn named_kind(form: &Form) -> bool {
+    ["simpleType", "complexType", "element", "attribute", "group", "attributeGroup"]
+        .iter()
+        .any(|local| form.is_xsd(local))
 }
 
 /// The difference of two forms without what need not be done: what is there already is not put in again, and what
