@@ -19,11 +19,34 @@ pub fn replace(changes: &[FileChange]) -> Result<(), Failure> {
         };
         ready.push(prepare(path, change)?);
     }
-    for (temporary, path) in ready {
-        let persisted = temporary.persist(&path);
-        persisted.map_err(|error| {
-            Failure::new(format!("it could not be written: {}", error.error)).at(show(&path))
-        })?;
+    let mut done: Vec<(&FileChange, PathBuf)> = Vec::new();
+    for ((temporary, path), change) in ready.into_iter().zip(changes) {
+        if let Err(persisted) = temporary.persist(&path) {
+            let failure =
+                Failure::new(format!("it could not be written: {}", persisted.error)).at(show(&path));
+            return Err(match undo(&done) {
+                Ok(()) => failure.help("nothing was changed"),
+                Err(lost) => failure.help(format!("{} was changed already", show(&lost))),
+            });
+        }
+        done.push((change, path));
+    }
+    Ok(())
+}
+
+/// Puts back the files of a change that could not be finished; the one that could not be put back.
+fn undo(done: &[(&FileChange, PathBuf)]) -> Result<(), PathBuf> {
+    for (change, path) in done {
+        let folder = path.parent().unwrap_or(Path::new("."));
+        let put_back = || -> std::io::Result<()> {
+            let permissions = fs::metadata(path)?.permissions();
+            let mut temporary = tempfile::NamedTempFile::new_in(folder)?;
+            temporary.write_all(&change.old_bytes)?;
+            temporary.as_file().set_permissions(permissions)?;
+            temporary.as_file().sync_all()?;
+            temporary.persist(path).map(drop).map_err(|error| error.error)
+        };
+        put_back().map_err(|_| path.clone())?;
     }
     Ok(())
 }

@@ -339,7 +339,7 @@ fn a_contract_from_a_file_of_notation() {
     let run = folder.run("new --from wrong.charter").ends(2);
     assert_eq!(run.err.matches("charter: wrong.charter:").count(), 2, "{}", run.err);
     assert!(run.err.contains("wrong.charter:3:3: \"tpe\" cannot stand here"), "{}", run.err);
-    folder.run("new --from gone.charter").ends(2).complains("the notation cannot be read");
+    folder.run("new --from gone.txt").ends(2).complains("the notation cannot be read");
     folder
         .run("new --from pilotage.charter --schema beside")
         .ends(2)
@@ -483,4 +483,24 @@ fn files_that_are_no_contract_are_left_alone() {
     // What came in by standard input goes out by standard output.
     let run = folder.run_with("set - type/Tide/height type=double", contract(&[]).as_bytes(), &[]).ends(0);
     assert_eq!(run.out, contract(&[("\"height\" type=\"xs:decimal\"", "\"height\" type=\"xs:double\"")]));
+}
+
+#[test]
+#[cfg(unix)]
+fn a_disk_that_is_full_costs_nothing() {
+    let folder = Folder::empty();
+    folder.write("tides.wsdl", contract(&[]));
+    let before = folder.read("tides.wsdl");
+    // A limit on the size of files stands for a disk without room.
+    let script = format!(
+        "trap '' XFSZ; ulimit -f 1; exec '{}' set tides.wsdl type/Tide/height type=double",
+        env!("CARGO_BIN_EXE_charter")
+    );
+    let output = Command::new("bash").args(["-c", &script]).current_dir(folder.path("")).output().unwrap();
+    assert_eq!(output.status.code(), Some(2), "{output:?}");
+    let told = String::from_utf8(output.stderr).unwrap();
+    assert!(told.contains("it could not be written") && told.contains("nothing was changed"), "{told}");
+    assert_eq!(folder.read("tides.wsdl"), before);
+    let left = std::fs::read_dir(folder.path("")).unwrap().count();
+    assert_eq!(left, 1, "a file was left behind");
 }
