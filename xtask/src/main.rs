@@ -3,6 +3,7 @@
 
 mod change;
 mod keep;
+mod notation;
 mod oracle;
 mod schemas;
 mod xml;
@@ -26,8 +27,11 @@ use xml::Xml;
 #[derive(Debug, Parser)]
 struct Args {
     /// The other validator: reads lines "S schema" or "I schema message", answers each with its verdict
-    #[arg(long)]
+    #[arg(long, default_value = "charter-oracle")]
     oracle: PathBuf,
+    /// Instead: how many random schemas to send through the notation and back
+    #[arg(long)]
+    round_trips: Option<usize>,
     /// Where the files are written
     #[arg(long, default_value = "target/second-opinion")]
     folder: PathBuf,
@@ -50,6 +54,10 @@ pub type Verdict = Option<(BTreeSet<&'static str>, String)>;
 
 fn main() -> std::io::Result<()> {
     let mut args = Args::parse();
+    if let Some(count) = args.round_trips {
+        notation::round_trips(count, &mut Rng::with_seed(args.seed));
+        return Ok(());
+    }
     args.oracle = args.oracle.canonicalize()?;
     std::fs::create_dir_all(&args.folder)?;
     let mut rng = Rng::with_seed(args.seed);

@@ -168,15 +168,20 @@ pub(crate) fn made(
             store.put(&file.location, bytes);
         }
     }
-    let result = Contract::load(&store, &contract.files.first().location, Limits::default())?;
+    // What is needed of the old contract in the end is found out while the new one is read.
+    let result = std::thread::scope(|threads| {
+        threads.spawn(|| contract.component_at(Place::default()));
+        Contract::load(&store, &contract.files.first().location, Limits::default())
+    })?;
     if let Some(file) = result.files.iter().find(|file| file.root().is_none()) {
         let fault = result.files.faults().iter().find(|fault| fault.place.file == file.id);
         let message = fault.map_or_else(|| "it could not be read".to_owned(), |fault| fault.message.clone());
         return Err(EditFailure::Harm(message));
     }
-    if !force {
-        no_harm(contract, &result)?;
-    }
+    std::thread::scope(|threads| {
+        threads.spawn(|| result.component_at(Place::default()));
+        if force { Ok(()) } else { no_harm(contract, &result) }
+    })?;
     let account = account(contract, &result, &by_file);
     Ok((Change { files, places, notes, account }, result))
 }

@@ -221,6 +221,7 @@ pub(crate) fn settled(
     wanted: Form,
 ) -> Result<Addition, EditFailure> {
     let mut addition = Addition { actual: actual.clone(), base, wanted };
+    operation_taken(contract, &addition)?;
     if !addition.wanted.is_wsdl("definitions") && !addition.wanted.is_wsdl("types") {
         return Ok(addition);
     }
@@ -287,6 +288,26 @@ fn keep_schemas(base: &Form, wanted: &mut Form) {
             }
         }
     }
+}
+
+/// Whether an operation that is put in has the name of one that is there, and no input to tell them apart.
+fn operation_taken(contract: &Contract, addition: &Addition) -> Result<(), EditFailure> {
+    for wanted in addition.wanted.elements().filter(|it| it.is_wsdl("portType")) {
+        let base = addition.base.elements().find(|it| key_of(it) == key_of(wanted));
+        let known = contract.port_types.iter().find(|(_, it)| wanted.text("name") == Some(&it.name.local));
+        let (Some(base), Some((_, known))) = (base, known) else { continue };
+        let is_new = |form: &Form| !base.elements().any(|it| key_of(it) == key_of(form));
+        for name in wanted.elements().filter(|it| is_new(it)).filter_map(|it| it.text("name")) {
+            let told_apart = wanted
+                .elements()
+                .filter(|it| it.text("name") == Some(name))
+                .all(|it| it.elements().any(|side| side.is_wsdl("input") && side.text("name").is_some()));
+            if !told_apart && known.operations.iter().any(|it| *it.name.text == *name) {
+                return Err(EditFailure::Taken(format!("an operation \"{name}\"")));
+            }
+        }
+    }
+    Ok(())
 }
 
 /// The places of what an edit is about, so that references from there do not count.

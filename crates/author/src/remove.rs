@@ -133,7 +133,9 @@ fn elements(editing: Editing<'_>, component: Component, references: bool) -> Res
                 continue;
             }
             let user = contract.component_at(*place);
-            used.push(Reference { path: contract.path(user).to_string(), place: *place });
+            if next == component {
+                used.push(Reference { path: contract.path(user).to_string(), place: *place });
+            }
             match user {
                 Component::Contract => {}
                 // A header block goes by itself; a message without which an operation is none takes that along.

@@ -45,10 +45,38 @@ pub fn addition(
     text: &str,
     convention: &Convention,
 ) -> Result<Addition, AdditionError> {
+    if first_word(text) == "about" && is_documented(contract, to) {
+        return Err(unfit(
+            "it has documentation already: charter set … about=\"…\" puts other words in its place",
+        ));
+    }
     match to {
         Component::Contract | Component::PortType(_) => to_contract(contract, to, text, convention),
         Component::Message(_) => to_message(contract, to, text, convention),
         _ => to_component(contract, to, text, convention),
+    }
+}
+
+/// Whether a component of WSDL has the one documentation that it may have.
+fn is_documented(contract: &Contract, component: Component) -> bool {
+    match component {
+        Component::Contract => {
+            contract.definitions.iter().next().is_some_and(|(_, first)| first.documentation.is_some())
+        }
+        Component::Message(id) => contract.messages[id].documentation.is_some(),
+        Component::Part(id, index) => contract.messages[id].parts[index].documentation.is_some(),
+        Component::PortType(id) => contract.port_types[id].documentation.is_some(),
+        Component::Operation(id) => contract.operation(id).documentation.is_some(),
+        Component::OperationSide(id, side) => {
+            contract.operation(id).side(side).is_some_and(|usage| usage.documentation.is_some())
+        }
+        Component::Binding(id) => contract.bindings[id].documentation.is_some(),
+        Component::BindingOperation(id, index) => {
+            contract.bindings[id].operations[index].documentation.is_some()
+        }
+        Component::Service(id) => contract.services[id].documentation.is_some(),
+        Component::Port(id) => contract.port(id).documentation.is_some(),
+        _ => false,
     }
 }
 
@@ -464,6 +492,15 @@ fn in_block(text: &str, line: &str) -> Option<String> {
     }
     if first_word(line) == "about" {
         return Some(format!("{}\n{line}\n{}", &text[..=open], &text[open + 1..]));
+    }
+    // A sequence of nothing only says, before attributes, that there is one.
+    let attributes = ["@", "attribute ", "attributes ", "any attribute"];
+    let is_attribute = |line: &str| attributes.iter().any(|word| line.trim_start().starts_with(word));
+    if let Some(rest) = inside.strip_prefix("sequence {}\n")
+        && rest.lines().all(is_attribute)
+        && !is_attribute(line)
+    {
+        return Some(format!("{}\n{line}\n{rest}\n{}", &text[..=open], &text[close..]));
     }
     Some(format!("{}\n{line}\n{}", &text[..close], &text[close..]))
 }

@@ -163,7 +163,7 @@ fn prefixes_used<'e>(entry: &'e Entry, found: &mut Vec<&'e str>) {
         let is_name = |c: char| c.is_alphanumeric() || matches!(c, '-' | '_' | '.');
         for (at, _) in words.match_indices(':') {
             let start = words[..at].char_indices().rev().take_while(|(_, c)| is_name(*c)).last();
-            let follows = words[at + 1..].starts_with(|c: char| c.is_alphabetic() || c == '_');
+            let follows = words[at + 1..].starts_with(|c: char| c.is_alphanumeric() || c == '_');
             if let Some((start, _)) = start.filter(|_| follows)
                 && !found.contains(&&words[start..at])
                 && !words.contains(&format!("xmlns:{}=", &words[start..at]))

@@ -69,6 +69,7 @@ pub(crate) fn said(element: &QName, attribute: &str, value: &str) -> Option<Stri
     let default = match (&*element.namespace, attribute) {
         (ns::XSD, "minOccurs" | "maxOccurs") => Some("1"),
         (ns::XSD, "use") => Some("optional"),
+        (ns::XSD, "targetNamespace") => Some(""),
         (ns::XSD, "processContents") => Some("strict"),
         (ns::XSD, "namespace") if matches!(&*element.local, "any" | "anyAttribute") => Some("##any"),
         (ns::XSD, "elementFormDefault" | "attributeFormDefault") => Some("unqualified"),

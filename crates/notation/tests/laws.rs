@@ -310,3 +310,24 @@ fn several_files_of_a_contract() {
     let text = charter_notation::contract(&contract, &Convention::default());
     assert!(text.contains("contract Old \"urn:o\" {"), "{text}");
 }
+
+#[test]
+fn what_is_wrong_is_kept_as_it_is() {
+    for content in [
+        "<x:simpleType name='T'><x:union/></x:simpleType>",
+        "<x:element name='e'><x:complexType mixed='maybe'/><x:key name='k'><x:selector xpath='*'/></x:key></x:element>",
+        "<x:element name='e'><x:complexType/><x:key name='k'><x:selector xpath='z:a|b'/><x:field xpath='*'/></x:key></x:element>",
+        "<x:complexType name='T'><x:sequence><x:sequence/><x:element name='a' form='half'/></x:sequence><x:attribute name='b' form='half'/></x:complexType>",
+        "<x:complexType name='1 T'><x:group ref='t:1'/></x:complexType><x:element/><x:attribute name='a' use='never'/>",
+        "<x:complexType name='T'><x:sequence minOccurs='many'><x:any namespace='' processContents='no'/></x:sequence><x:sequence/></x:complexType>",
+    ] {
+        schema_keeps(content);
+    }
+    keeps(&load(
+        "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema' elementFormDefault='x'><x:element name='a'/></x:schema>",
+    ));
+    contract_keeps(
+        "targetNamespace='urn:t' name='T'",
+        "<w:types><x:schema targetNamespace='urn:t' attributeFormDefault='y'><x:element name='a'/></x:schema></w:types>",
+    );
+}

@@ -90,7 +90,7 @@ fn everything_that_can_be_added() {
         ("", "service~Spare~{~port~SparePort~=~PilotageSoap~at~\"http://localhost/\"~}"),
         ("", "schema~\"urn:saltmere:new\"~{~type~A~=~int~}"),
         ("", "import~\"urn:saltmere:new\""),
-        ("", "about~\"For~everybody.\""),
+        ("operation/tell", "about~\"For~everybody.\""),
         ("type/Charge", "note:~Berth*"),
         ("type/Charge", "@deep:~boolean?"),
         ("type/Charge", "about~\"What~it~costs.\""),
@@ -124,6 +124,8 @@ fn what_cannot_be_added_is_refused_and_nothing_is_lost() {
     refused("berth:~Berth", "\"berth\" cannot stand here");
     refused("berth:~Nowhere --to type/Charge", "there is no type \"Nowhere\"");
     refused("a:~string --to type/Money", "elements cannot stand in a type that holds text");
+    refused("operation~findBoarding~{~input~{}~}", "there is an operation \"findBoarding\" already");
+    refused("about~\"More.\" --to operation/findBoarding", "it has documentation already");
     refused("operation~1st~{}", "\"1\" cannot stand here");
     refused("port~A~=~B --to message/requestPilotInput", "cannot stand here");
     refused("binding~B~=~soap~1.3", "expected 1.1 or 1.2");

@@ -42,12 +42,6 @@ pub(crate) fn top(mut particles: Vec<Form>, may_be_absent: bool) -> Option<Form>
     }
     let is_group =
         |form: &Form| ["sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
-    if particles.len() > 1 {
-        // A sequence of nothing only says that there is one.
-        particles.retain(|form| {
-            !(form.is_xsd("sequence") && form.children.is_empty() && form.attributes.is_empty())
-        });
-    }
     if particles.len() == 1 && is_group(&particles[0]) {
         return particles.pop();
     }

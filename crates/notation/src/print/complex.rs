@@ -231,11 +231,11 @@ impl Printer<'_> {
         let mixed = if taking.flag("mixed") { " mixed" } else { "" };
         let about = taking.about(self)?;
         let shape = self.shape(&mut taking, "")?;
-        let others = taking.others(self.prefixes)?;
+        // What stands behind the brace is about the element.
         taking.done()?;
         let is_value = form.elements().any(|child| child.is_xsd("simpleContent"));
         let colon = if colon || is_value { ":" } else { "" };
-        let head = format!("{head}{colon}{mixed}{}{others}", shape.words);
+        let head = format!("{head}{colon}{mixed}{}", shape.words);
         let mut entries = about_lines(&about);
         match shape.entries {
             Some(inner) => entries.extend(inner),
@@ -253,9 +253,7 @@ impl Printer<'_> {
                 tail.push_str(&format!(" {word}"));
             }
         }
-        if let Some(form @ ("qualified" | "unqualified")) = taking.text("form") {
-            tail.push_str(&format!(" {form}"));
-        }
+        tail.push_str(&qualification(taking)?);
         if let Some(head) = taking.name("substitutionGroup") {
             tail.push_str(&format!(" replaces {}", self.name(head)));
         }
@@ -292,6 +290,9 @@ impl Printer<'_> {
                 fields.push(self.path(field)?);
             }
             inside.done()?;
+            if fields.is_empty() {
+                return None;
+            }
             let by = fields.join(", ");
             entries.push(Entry::line(format!("{word} {name} of {selector} by {by}{refer}{about}")));
         }
@@ -302,7 +303,14 @@ impl Printer<'_> {
         let mut taking = Taking::new(form);
         let path = taking.text("xpath")?;
         taking.done()?;
-        if paths::namespaces(path).any(|namespace| self.prefixes.of_namespace(namespace).is_none()) {
+        let unknown =
+            paths::namespaces(path).any(|namespace| self.prefixes.of_namespace(namespace).is_none());
+        // A prefix that nobody declared is left as it is.
+        let undeclared = paths::prefixed(path, &|_| Some("p".to_owned()))
+            .replace("p:", "")
+            .replace("::", "")
+            .contains(':');
+        if unknown || undeclared {
             return None;
         }
         Some(quoted(&paths::prefixed(path, &|namespace| {
@@ -364,13 +372,20 @@ impl Printer<'_> {
             Some(typed) => format!("{what}{name}: {}", typed.marked(mark)),
             None => format!("{what}{name}{mark}"),
         };
-        if let Some(form @ ("qualified" | "unqualified")) = taking.text("form") {
-            line.push_str(&format!(" {form}"));
-        }
+        line.push_str(&qualification(&mut taking)?);
         line.push_str(&self.value(&mut taking));
         line.push_str(&taking.others(self.prefixes)?);
         taking.done()?;
         Some(Entry::line(format!("{line}{}", about_tail(&about))))
+    }
+}
+
+/// Whether a local name is qualified, where that is not as usual.
+fn qualification(taking: &mut Taking<'_>) -> Option<String> {
+    match taking.text("form") {
+        None => Some(String::new()),
+        Some(form @ ("qualified" | "unqualified")) => Some(format!(" {form}")),
+        Some(_) => None,
     }
 }
 

@@ -12,11 +12,15 @@ impl Printer<'_> {
         let mut taking = Taking::new(form);
         taking.text("targetNamespace");
         let mut entries = Vec::new();
-        if taking.text("elementFormDefault") != Some("qualified") {
-            entries.push(Entry::line("elements unqualified"));
+        match taking.text("elementFormDefault") {
+            Some("qualified") => {}
+            None => entries.push(Entry::line("elements unqualified")),
+            Some(_) => return None,
         }
-        if taking.text("attributeFormDefault") == Some("qualified") {
-            entries.push(Entry::line("attributes qualified"));
+        match taking.text("attributeFormDefault") {
+            Some("qualified") => entries.push(Entry::line("attributes qualified")),
+            None => {}
+            Some(_) => return None,
         }
         for (attribute, word) in [("blockDefault", "block"), ("finalDefault", "final")] {
             if let Some(set) = taking.text(attribute) {

@@ -65,6 +65,9 @@ impl Printer<'_> {
             while let Some(inline) = taking.xsd("simpleType") {
                 members.push(self.inline_member(inline)?);
             }
+            if members.is_empty() {
+                return None;
+            }
             TypeWords { head: format!("either {}", members.join(" or ")), facets: String::new() }
         } else {
             return None;

@@ -142,8 +142,8 @@ impl Printer<'_> {
                     .any(|known| name.is("", known))
             });
             let annotated = child.elements().any(|child| child.is_xsd("annotation"));
-            if plain && !annotated {
-                entries.extend(self.schema_settings(child).unwrap_or_default());
+            if let (true, Some(settings)) = (plain && !annotated, self.schema_settings(child)) {
+                entries.extend(settings);
                 entries.extend(child.elements().filter(is_shown).flat_map(|child| self.global(child)));
                 continue;
             }
