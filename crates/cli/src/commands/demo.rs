@@ -130,6 +130,7 @@ fn ending(name: &str) -> String {
         format!("show {name}/v1/pilotage.wsdl operation/requestPilot"),
         format!("message {name}/v1/pilotage.wsdl settleDues --side output"),
         format!("message {name}/v1/pilotage.wsdl element/declareCargo --hostile"),
+        format!("add {name}/v1/pilotage.wsdl --to type/Passage 'draught: v:Metres?' --dry-run"),
         format!("rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run"),
         format!("compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --reader strict"),
         format!("check {name}/*/*.wsdl --format json"),
