@@ -180,7 +180,9 @@ pub(crate) fn made(
     }
     std::thread::scope(|threads| {
         threads.spawn(|| result.component_at(Place::default()));
-        if force { Ok(()) } else { no_harm(contract, &result) }
+        let added = result.schemas.documents.len() != contract.schemas.documents.len();
+        let schemas = added || places.iter().any(|place| in_schema(contract, *place));
+        if force { Ok(()) } else { no_harm(contract, &result, schemas) }
     })?;
     let account = account(contract, &result, &by_file);
     Ok((Change { files, places, notes, account }, result))
@@ -252,13 +254,13 @@ fn tops(file: &File, span: Span) -> Vec<Span> {
 }
 
 /// Whether a change leaves no more wrong than there was.
-fn no_harm(contract: &Contract, result: &Contract) -> Result<(), EditFailure> {
-    let after = faults(result);
+fn no_harm(contract: &Contract, result: &Contract, schemas: bool) -> Result<(), EditFailure> {
+    let after = faults(result, schemas);
     // What is sound needs no comparison.
     if after.is_empty() {
         return Ok(());
     }
-    let before = faults(contract);
+    let before = faults(contract, schemas);
     if after.len() <= before.len() {
         return Ok(());
     }
@@ -268,10 +270,23 @@ fn no_harm(contract: &Contract, result: &Contract) -> Result<(), EditFailure> {
     Err(EditFailure::Harm(format!("{} ({} in {path})", added.message, added.rule)))
 }
 
-/// Everything wrong with a contract that no edit may add to: what its readers found, and the clauses of XML Schema.
-fn faults(contract: &Contract) -> Vec<Fault> {
-    let read = contract.faults().into_iter().cloned();
-    read.chain(Engine::new(&contract.files, &contract.schemas).judge()).collect()
+/// Whether a place stands in a schema, so that a change there can break its clauses.
+fn in_schema(contract: &Contract, place: Place) -> bool {
+    let documents = contract.schemas.documents.iter().filter(|document| document.file == place.file);
+    documents.into_iter().any(|document| {
+        let span = document.extent.span;
+        span.start <= place.span.end && place.span.start <= span.end
+    })
+}
+
+/// Everything wrong with a contract that no edit may add to: what its readers found, and the clauses of XML Schema,
+/// where an edit touches `schemas`.
+fn faults(contract: &Contract, schemas: bool) -> Vec<Fault> {
+    let mut found: Vec<Fault> = contract.faults().into_iter().cloned().collect();
+    if schemas {
+        found.extend(Engine::new(&contract.files, &contract.schemas).judge());
+    }
+    found
 }
 
 fn changed(files: &Files, id: FileId, edits: &[TextEdit]) -> Result<FileChange, EditFailure> {

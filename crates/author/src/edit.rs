@@ -73,7 +73,7 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
     let path = contract.path(component).to_string();
     let path = match renamed(&base, &wanted) {
         None => path,
-        Some((old, new)) if crate::edit::is_local(contract, component) => {
+        Some((old, new)) if is_local(contract, component) => {
             let at = path.rfind(&old).unwrap_or(path.len());
             format!("{}{new}", &path[..at])
         }
@@ -107,7 +107,7 @@ fn found(contract: &Contract, path: &str) -> Result<Component, EditFailure> {
     })
 }
 
-pub(crate) fn is_local(contract: &Contract, component: Component) -> bool {
+fn is_local(contract: &Contract, component: Component) -> bool {
     use charter_schema::Owner;
     let schemas = &contract.schemas;
     match component {

@@ -147,7 +147,7 @@ fn layout() -> Layout {
 /// The prefixes that a file declares at its root: its own namespace, the standards, then the others.
 fn scope_of(form: &Form, prefixes: &Prefixes) -> Vec<(String, String)> {
     let mut used: Set<String> = Set::default();
-    all_namespaces(form, &mut used);
+    all_namespaces(form, prefixes, &mut used);
     let own = target(form);
     let mut declared: Vec<(String, String)> = Vec::new();
     let mut declare = |prefix: &str, namespace: &str| {
@@ -176,8 +176,8 @@ fn scope_of(form: &Form, prefixes: &Prefixes) -> Vec<(String, String)> {
     declared
 }
 
-/// The namespaces of all names in a form.
-fn all_namespaces(form: &Form, seen: &mut Set<String>) {
+/// The namespaces of all names in a form, and of what could be names in its texts.
+fn all_namespaces(form: &Form, prefixes: &Prefixes, seen: &mut Set<String>) {
     seen.insert(form.name.namespace.to_string());
     for (name, value) in &form.attributes {
         seen.insert(name.namespace.to_string());
@@ -188,13 +188,14 @@ fn all_namespaces(form: &Form, seen: &mut Set<String>) {
             charter_notation::Value::Names(names) => {
                 seen.extend(names.iter().map(|name| name.namespace.to_string()))
             }
+            // A value that could be a name needs its prefix, should it be one.
             charter_notation::Value::Text(text) => {
-                // A value that could be a name needs its prefix, should it be one.
-                let _ = text;
+                let prefix = text.split_once(':').map(|(prefix, _)| prefix.trim());
+                seen.extend(prefix.and_then(|prefix| prefixes.namespace(prefix)).map(str::to_owned));
             }
         }
     }
-    form.elements().for_each(|child| all_namespaces(child, seen));
+    form.elements().for_each(|child| all_namespaces(child, prefixes, seen));
 }
 
 /// The start tag of a root, an attribute a line.

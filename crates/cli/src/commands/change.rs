@@ -1,8 +1,10 @@
 //! What all commands that change files have in common: how the change is shown, written and told.
 
-use charter_author::{Change, EditFailure};
-use charter_contract::Contract;
-use charter_notation::NotationError;
+use std::mem::ManuallyDrop;
+
+use charter_author::{Change, EditFailure, Editing};
+use charter_contract::{Component, Contract};
+use charter_notation::{Convention, NotationError};
 use charter_source::{Location, Text};
 use serde::Serialize;
 
@@ -129,6 +131,43 @@ pub fn failure(contract: &Contract, path: &str, error: &EditFailure) -> Failure 
         }
     }
     Failure::new(message).at(here).of(path).help(help)
+}
+
+/// A contract that is to be changed, and the component that the change is about.
+pub struct Opened {
+    pub contract: ManuallyDrop<Contract>,
+    pub component: Component,
+    pub path: String,
+    pub convention: Convention,
+}
+
+impl Opened {
+    /// Loads a contract, and finds a component in it; the contract as a whole without a path.
+    pub fn at(file: &str, path: Option<&str>, common: &Common) -> Result<Opened, Failure> {
+        let contract = load::load_readable(common, file)?;
+        let component = match path {
+            Some(path) => load::find(&contract, path)?,
+            None => Component::Contract,
+        };
+        let path = contract.path(component).to_string();
+        // The program ends with the command, and its memory with it.
+        Ok(Opened {
+            contract: ManuallyDrop::new(contract),
+            component,
+            path,
+            convention: common.convention(file)?,
+        })
+    }
+
+    /// What every edit of it needs to know.
+    pub fn editing<'o>(&'o self, options: &EditArgs, common: &'o Common) -> Editing<'o> {
+        Editing {
+            contract: &self.contract,
+            store: &common.store,
+            convention: &self.convention,
+            force: options.force,
+        }
+    }
 }
 
 /// The end of an edit: its account, or why it was not made. `text` is the notation that was given, and its name.

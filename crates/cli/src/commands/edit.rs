@@ -24,22 +24,15 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let contract = load::load_readable(common, file)?;
-    let component = match path {
-        Some(path) => load::find(&contract, path)?,
-        None => Component::Contract,
-    };
-    let path = contract.path(component).to_string();
-    let convention = common.convention(file)?;
-    let editing =
-        Editing { contract: &contract, store: &common.store, convention: &convention, force: options.force };
+    let opened = change::Opened::at(file, path, common)?;
+    let editing = opened.editing(options, common);
     let Some(with) = with else {
-        return in_editor(editing, component, &path, options, common, console);
+        return in_editor(editing, opened.component, &opened.path, options, common, console);
     };
     let text = load::notation(with)?;
     let name = if with == "-" { "standard input" } else { with };
-    let result = edit(editing, component, &text);
-    change::end(&contract, &path, result, (name, &text), options, common, console)
+    let result = edit(editing, opened.component, &text);
+    change::end(&opened.contract, &opened.path, result, (name, &text), options, common, console)
 }
 
 /// Gives the text to the user's editor until it can be read, or is left as it was.

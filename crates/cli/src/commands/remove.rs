@@ -1,11 +1,11 @@
 //! `charter remove`
 
-use charter_author::{Editing, remove, remove_unused};
+use charter_author::{remove, remove_unused};
 
 use super::{Outcome, change};
 use crate::args::EditArgs;
 use crate::console::{Console, Failure};
-use crate::load::{self, Common};
+use crate::load::Common;
 
 /// What is to be removed.
 pub struct Wanted<'w> {
@@ -23,29 +23,16 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let contract = load::load_readable(common, file)?;
-    let convention = common.convention(file)?;
-    let editing =
-        Editing { contract: &contract, store: &common.store, convention: &convention, force: options.force };
-    if wanted.unused {
-        return change::end(
-            &contract,
-            "contract",
-            remove_unused(editing),
-            ("", ""),
-            options,
-            common,
-            console,
-        );
-    }
-    let Some(path) = wanted.path else {
-        let failure = Failure::new("it is not said what to remove");
-        return Err(
-            failure.help("give a component path, or --unused for everything that no service leads to")
-        );
+    let opened = change::Opened::at(file, wanted.path, common)?;
+    let editing = opened.editing(options, common);
+    let result = match (wanted.path, wanted.unused) {
+        (_, true) => remove_unused(editing),
+        (Some(_), false) => remove(editing, opened.component, wanted.references),
+        (None, false) => {
+            let failure = Failure::new("it is not said what to remove");
+            let help = "give a component path, or --unused for everything that no service leads to";
+            return Err(failure.help(help));
+        }
     };
-    let component = load::find(&contract, path)?;
-    let path = contract.path(component).to_string();
-    let result = remove(editing, component, wanted.references);
-    change::end(&contract, &path, result, ("", ""), options, common, console)
+    change::end(&opened.contract, &opened.path, result, ("", ""), options, common, console)
 }

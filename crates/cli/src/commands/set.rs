@@ -1,11 +1,11 @@
 //! `charter set`
 
-use charter_author::{Editing, set};
+use charter_author::set;
 
 use super::{Outcome, change};
 use crate::args::EditArgs;
 use crate::console::{Console, Failure};
-use crate::load::{self, Common};
+use crate::load::Common;
 
 pub fn run(
     file: &str,
@@ -15,8 +15,7 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let contract = load::load_readable(common, file)?;
-    let component = load::find(&contract, path)?;
+    let opened = change::Opened::at(file, Some(path), common)?;
     let mut pairs: Vec<(&str, &str)> = Vec::new();
     for setting in settings {
         let Some((key, value)) = setting.split_once('=') else {
@@ -25,9 +24,6 @@ pub fn run(
         };
         pairs.push((key.trim(), value));
     }
-    let path = contract.path(component).to_string();
-    let convention = common.convention(file)?;
-    let editing =
-        Editing { contract: &contract, store: &common.store, convention: &convention, force: options.force };
-    change::end(&contract, &path, set(editing, component, &pairs), ("", ""), options, common, console)
+    let result = set(opened.editing(options, common), opened.component, &pairs);
+    change::end(&opened.contract, &opened.path, result, ("", ""), options, common, console)
 }
