@@ -120,7 +120,6 @@ fn to_contract(
     convention: &Convention,
 ) -> Result<Addition, AdditionError> {
     let word = first_word(text);
-    let mut gathering = Gathering::new(contract);
     let Some((_, first)) = contract.definitions.iter().next() else {
         return match word {
             "operation" | "message" | "binding" | "service" | "port-type" => Err(unfit(
@@ -132,80 +131,78 @@ fn to_contract(
     let own = first.namespace.to_string();
     let head =
         || Gathering::new(contract).head(first.file).ok_or_else(|| unfit("there is no contract to add to"));
-    match word {
-        "operation" => to_port_type(contract, to, text, convention),
-        "about" if matches!(to, Component::PortType(_)) => {
-            let actual = gathering.component(to).ok_or_else(|| unfit("there is no such port type"))?;
-            let said = reading(contract, &own, text, |cursor| abouts(cursor, "about"))?;
-            let mut wanted = actual.clone();
-            if let Some(form) = wanted.elements_mut().find(|it| it.is_wsdl("portType")) {
-                document(form, &said);
-            }
-            Ok(Addition { base: actual.clone(), actual, wanted })
-        }
-        _ if matches!(to, Component::PortType(_)) => {
-            Err(unfit("only an operation can be added to a port type"))
-        }
-        "about" => {
-            let said = reading(contract, &own, text, |cursor| abouts(cursor, "about"))?;
-            let base = head()?;
-            let mut wanted = base.clone();
-            document(&mut wanted, &said);
-            Ok(Addition { actual: base.clone(), base, wanted })
-        }
-        "message" => {
-            let form = reading(contract, &own, text, message)?;
-            let base = head()?;
-            Ok(Addition { actual: base.clone(), wanted: base.clone().holding(form), base })
-        }
-        "port-type" => {
-            let made = reading(contract, &own, text, |cursor| {
+    let beside =
+        |base: Form, form: Form| Addition { actual: base.clone(), wanted: base.clone().holding(form), base };
+    match (word, to) {
+        ("operation", _) => to_port_type(contract, to, text, convention),
+        ("about", _) => about(contract, to, &own, text),
+        (_, Component::PortType(_)) => Err(unfit("only an operation can be added to a port type")),
+        ("message", _) => Ok(beside(head()?, reading(contract, &own, text, message)?)),
+        ("port-type", _) => {
+            let (form, made) = reading(contract, &own, text, |cursor| {
                 let around = around(contract, &own, convention);
                 let mut made = Made::default();
                 let (mut form, operations) = contract::port_type_alone(cursor, &around, &mut made)?;
                 form.children.extend(operations.into_iter().map(|it| Child::Element(it.form)));
                 Ok((form, made))
             })?;
-            let (base, mut wanted) = with_made(contract, head()?, made.1);
-            wanted.push(made.0);
-            Ok(Addition { actual: base.clone(), base, wanted })
+            let (base, wanted) = with_made(contract, head()?, made);
+            Ok(Addition { actual: base.clone(), base, wanted: wanted.holding(form) })
         }
-        "binding" => to_bindings(contract, &own, text, convention),
-        "service" => {
-            let piece =
-                Piece::of(contract, Component::Contract, convention).ok_or_else(|| unfit("no contract"))?;
-            let form = reading(contract, &own, text, |cursor| {
-                let read = service(cursor)?;
-                let mut whole = read.form;
-                for port in read.ports {
-                    let protocol = piece.protocol_of(&port.binding);
-                    whole.push(port.complete(protocol.as_ref(), cursor));
-                }
-                Ok(whole)
-            })?;
-            let base = head()?;
-            Ok(Addition { actual: base.clone(), wanted: base.clone().holding(form), base })
-        }
-        "schema" => {
-            let form = reading(contract, &own, text, schema)?.form;
-            let mut base = head()?;
-            let types = gathering.types_head();
-            if types.origin.is_some() {
-                base.push(types.clone());
-            }
-            let mut wanted = base.clone();
-            let mut form = Some(form);
-            if let Some(types) = wanted.elements_mut().find(|it| it.is_wsdl("types")) {
-                form.take().into_iter().for_each(|form| types.push(form));
-            }
-            if let Some(form) = form {
-                wanted.push(types.holding(form));
-            }
-            Ok(Addition { actual: base.clone(), base, wanted })
-        }
-        "import" => import(contract, &own, text),
+        ("binding", _) => to_bindings(contract, &own, text, convention),
+        ("service", _) => Ok(beside(head()?, service_form(contract, &own, text, convention)?)),
+        ("schema", _) => Ok(with_block(contract, head()?, reading(contract, &own, text, schema)?.form)),
+        ("import", _) => import(contract, &own, text),
         _ => to_schema(contract, text),
     }
+}
+
+/// Documentation of the contract, or of a port type.
+fn about(contract: &Contract, to: Component, own: &str, text: &str) -> Result<Addition, AdditionError> {
+    let said = reading(contract, own, text, |cursor| abouts(cursor, "about"))?;
+    let mut gathering = Gathering::new(contract);
+    let file = contract.definitions.iter().next().map(|(_, first)| first.file);
+    let base = match to {
+        Component::PortType(_) => gathering.component(to),
+        _ => file.and_then(|file| gathering.head(file)),
+    };
+    let base = base.ok_or_else(|| unfit("there is nothing to say anything about"))?;
+    let mut wanted = base.clone();
+    if to == Component::Contract {
+        document(&mut wanted, &said);
+    } else {
+        wanted.elements_mut().filter(|it| it.is_wsdl("portType")).for_each(|it| document(it, &said));
+    }
+    Ok(Addition { actual: base.clone(), base, wanted })
+}
+
+/// A service with the addresses of its ports.
+fn service_form(
+    contract: &Contract,
+    own: &str,
+    text: &str,
+    convention: &Convention,
+) -> Result<Form, AdditionError> {
+    let piece = Piece::of(contract, Component::Contract, convention).ok_or_else(|| unfit("no contract"))?;
+    reading(contract, own, text, |cursor| {
+        let read = service(cursor)?;
+        let mut whole = read.form;
+        for port in read.ports {
+            let protocol = piece.protocol_of(&port.binding);
+            whole.push(port.complete(protocol.as_ref(), cursor));
+        }
+        Ok(whole)
+    })
+}
+
+/// A contract with a schema more.
+fn with_block(contract: &Contract, mut base: Form, schema: Form) -> Addition {
+    let types = Gathering::new(contract).types_head();
+    let wanted = base.clone().holding(types.clone().holding(schema));
+    if types.origin.is_some() {
+        base.push(types);
+    }
+    Addition { actual: base.clone(), base, wanted }
 }
 
 fn around<'a>(contract: &Contract, own: &'a str, convention: &'a Convention) -> Around<'a> {
