@@ -97,6 +97,25 @@ fn step(
     }
 }
 
+#[test]
+fn every_word_of_the_notation_is_read_and_written_as_it_was() {
+    let convention = Convention::default();
+    let text = include_str!("notation.charter");
+    let written = read(text, &convention).unwrap_or_else(|errors| panic!("{errors:#?}"));
+    let shown = notation_of(&written.form, &written.prefixes, &convention);
+    let back = read(&shown, &convention).unwrap();
+    assert_eq!(back.form, written.form);
+    assert_eq!(notation_of(&back.form, &back.prefixes, &convention), shown);
+    for line in [
+        "any* from other namespaces, \"urn:x\" lax",
+        "type Shallow = restricting Depth as (decimal digits 3) range ..5",
+        "content of p as \"image/png\"",
+        "output: Tide about \"What comes.\"",
+    ] {
+        assert!(shown.lines().any(|shown| shown.trim() == line), "{line}\n{shown}");
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None, ..ProptestConfig::default() })]
 
@@ -143,6 +162,50 @@ proptest! {
             let written = read(&notation, &convention).unwrap();
             prop_assert_eq!(notation_of(&written.form, &written.prefixes, &convention), notation);
         }
+    }
+
+    #[test]
+    fn damaged_notation_does_no_harm(
+        damage in prop::collection::vec((any::<prop::sample::Index>(), any::<prop::sample::Index>(), 0..4u8), 1..8),
+    ) {
+        let pieces = ["{", "}", "\"", "xml <a>", "(", ")", "..", "?", "[", "#", "`", "\\", ",", "about", "é", "\n", "<", "with", "one-of", "{urn:x}", "to"];
+        let text = include_str!("notation.charter");
+        let mut text: Vec<char> = text.chars().collect();
+        for (place, piece, how) in damage {
+            let at = place.index(text.len());
+            match how {
+                0 => drop(text.remove(at)),
+                1 => drop(text.drain(at..(at + 20).min(text.len()))),
+                _ => drop(text.splice(at..at, piece.get(&pieces).chars()).collect::<Vec<_>>()),
+            }
+        }
+        let text: String = text.into_iter().collect();
+        let convention = Convention::default();
+        match read(&text, &convention) {
+            Ok(written) => {
+                // What can be read can be written, and read again as the same.
+                let again = notation_of(&written.form, &written.prefixes, &convention);
+                let back = read(&again, &convention).unwrap();
+                prop_assert_eq!(notation_of(&back.form, &back.prefixes, &convention), again);
+                fresh(&written.form, &written.prefixes, SchemaPlace::Beside);
+            }
+            Err(errors) => {
+                prop_assert!(!errors.is_empty());
+                for error in errors {
+                    prop_assert!(error.span.start <= error.span.end && error.span.end as usize <= text.len());
+                    prop_assert!(text.is_char_boundary(error.span.start as usize));
+                }
+            }
+        }
+        let bytes = include_bytes!("../demo/v1/pilotage.wsdl");
+        let contract = load(bytes);
+        let store = store(bytes);
+        let editing = Editing { contract: &contract, store: &store, convention: &convention, force: false };
+        let start = text.len() / 3;
+        let start = (start..).find(|at| text.is_char_boundary(*at)).unwrap();
+        let _ = add(editing, Component::Contract, &text[start..]);
+        let _ = add(editing, contract.find("operation/requestPilot").unwrap(), &text[start..]);
+        let _ = edit(editing, contract.find("type/Contact").unwrap(), &text[start..]);
     }
 
     #[test]

@@ -331,3 +331,14 @@ fn what_is_wrong_is_kept_as_it_is() {
         "<w:types><x:schema targetNamespace='urn:t' attributeFormDefault='y'><x:element name='a'/></x:schema></w:types>",
     );
 }
+
+#[test]
+fn words_in_the_wrong_place_are_said_and_passed_over() {
+    let text = "contract A \"urn:a\" {\n type T { a: string about? b\n c: string with: x, @d: int about? }\n operation o { input with: x }\n}\n";
+    let errors = read(text, &Convention::default()).unwrap_err();
+    assert_eq!(errors.len(), 3, "{errors:?}");
+    // What a value means may be more than words.
+    schema_keeps(
+        "<x:simpleType name='T'><x:restriction base='x:string'><x:enumeration value='a'><x:annotation><x:appinfo>b</x:appinfo></x:annotation></x:enumeration></x:restriction></x:simpleType>",
+    );
+}

@@ -164,7 +164,7 @@ fn bound(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<BoundReading> {
                 cursor.keyword("at");
                 departure.location = Some(cursor.string("the path of the operation")?);
             }
-            Some("with") => with(cursor, &mut form)?,
+            Some("with") if cursor.after_word() != Some(':') => with(cursor, &mut form)?,
             _ => break,
         }
     }

@@ -79,7 +79,12 @@ pub(crate) fn prefix(cursor: &mut Cursor<'_>) -> Parsed<()> {
     cursor.keyword("prefix");
     let name = cursor.name("a prefix")?;
     cursor.expect("=")?;
+    let start = cursor.at;
     let namespace = cursor.string("a namespace")?;
+    if namespace.contains(['{', '}']) {
+        let span = charter_source::Span::new(start, cursor.at);
+        return Err(cursor.fail(span, "a namespace has no braces".to_owned(), None));
+    }
     cursor.prefixes.declare(&name, &namespace);
     Ok(())
 }

@@ -228,7 +228,7 @@ pub(crate) fn side(cursor: &mut Cursor<'_>, around: &Around<'_>, operation: &str
                 cursor.keyword("part");
                 part = cursor.name("the name of the part")?;
             }
-            Some("with") => with(cursor, &mut usage)?,
+            Some("with") if cursor.after_word() != Some(':') => with(cursor, &mut usage)?,
             _ => break,
         }
     }

@@ -393,6 +393,7 @@ pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> P
 /// What stands behind the type of an element.
 pub(crate) fn element_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
     loop {
+        let before = cursor.at;
         match cursor.word() {
             Some(word @ ("nillable" | "abstract")) => {
                 cursor.keyword(word);
@@ -413,6 +414,10 @@ pub(crate) fn element_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<(
             Some("about") => annotate(form, &abouts(cursor, "about")?),
             Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
             _ => return Ok(()),
+        }
+        // A word that begins something else was not taken.
+        if cursor.at == before {
+            return Ok(());
         }
     }
 }
@@ -494,6 +499,7 @@ pub(crate) fn global_attribute(cursor: &mut Cursor<'_>) -> Parsed<Form> {
 
 fn attribute_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
     loop {
+        let before = cursor.at;
         match cursor.word() {
             Some("prohibited") => {
                 cursor.keyword("prohibited");
@@ -508,6 +514,10 @@ fn attribute_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
             Some("about") => annotate(form, &abouts(cursor, "about")?),
             Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
             _ => return Ok(()),
+        }
+        // A word that begins something else was not taken.
+        if cursor.at == before {
+            return Ok(());
         }
     }
 }

@@ -136,8 +136,10 @@ impl Printer<'_> {
             let mut inside = Taking::new(value);
             let about = inside.about(self)?;
             documented |= !about.is_empty();
-            let words: String =
-                about.iter().map(|about| format!(" means{}", about.trim_start_matches("about"))).collect();
+            let words: String = about
+                .iter()
+                .map(|about| format!(" means {}", about.strip_prefix("about ").unwrap_or(about)))
+                .collect();
             found.push(format!("{}{words}", quoted(inside.text("value")?)));
             inside.done()?;
         }
