@@ -1,7 +1,7 @@
 //! Writes whole files from a form: a contract with everything in it, or one with its schemas beside it.
 
 use charter_notation::{Child, Form, Prefixes};
-use charter_source::{Set, ns};
+use charter_source::{Set, is_ncname, ns};
 
 use crate::edit::namespaces;
 use crate::writer::{Layout, Scope, Writer, escape};
@@ -190,8 +190,12 @@ fn all_namespaces(form: &Form, prefixes: &Prefixes, seen: &mut Set<String>) {
             }
             // A value that could be a name needs its prefix, should it be one.
             charter_notation::Value::Text(text) => {
-                let prefix = text.split_once(':').map(|(prefix, _)| prefix.trim());
-                seen.extend(prefix.and_then(|prefix| prefixes.namespace(prefix)).map(str::to_owned));
+                if let Some((prefix, local)) = text.trim().split_once(':')
+                    && is_ncname(local)
+                    && let Some((_, namespace)) = prefixes.all().find(|(known, _)| *known == prefix)
+                {
+                    seen.insert(namespace.to_owned());
+                }
             }
         }
     }

@@ -271,6 +271,9 @@ fn a_new_contract_from_signatures_is_as_a_careful_person_would_write_it() {
         .run(&format!("new Berths --namespace urn:saltmere:berths:1 --operation {signature} --operation freeBerth(berth:~string) --soap 1.1 --soap 1.2 --address https://berths.saltmere.example/1 -o berths.wsdl"))
         .ends(0);
     folder.run("check berths.wsdl").ends(0).says("no findings");
+    // Only the prefixes that something needs: an address is no name with the prefix http.
+    let text = folder.read("berths.wsdl");
+    assert_eq!(text.matches("xmlns:").count(), 5, "{text}");
     assert_eq!(
         folder.run("show berths.wsdl").ends(0).out,
         "contract Berths \"urn:saltmere:berths:1\" {
