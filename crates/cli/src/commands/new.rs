@@ -88,7 +88,25 @@ pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
         };
         Failure::new(error.to_string()).help(help)
     })?;
-    finish(&made, args, common.format, console)
+    let status = finish(&made, args, common.format, console)?;
+    if let (Some(_), Some(path), false) = (&args.from, &args.output, args.dry_run) {
+        tell_faults(path, common, console)?;
+    }
+    Ok(status)
+}
+
+/// A text may name what is not there: whoever wrote it should know.
+fn tell_faults(path: &Path, common: &Common, console: &mut Console) -> Result<(), Failure> {
+    let name = path.display().to_string();
+    if name == "-" {
+        return Ok(());
+    }
+    let contract = load::load(common, &name)?;
+    if let Some(fault) = contract.faults().first() {
+        let place = load::place(&contract, fault.place);
+        console.note(&format!("{place}: {}\nmore: charter check {name}\n", fault.message));
+    }
+    Ok(())
 }
 
 fn named(args: &NewArgs) -> Result<(&str, &str), Failure> {

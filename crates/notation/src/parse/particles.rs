@@ -399,27 +399,35 @@ pub(crate) fn element_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<(
                 cursor.keyword(word);
                 form.set(word, Value::Text("true".to_owned()));
             }
-            Some(word @ ("qualified" | "unqualified")) => {
-                cursor.keyword(word);
-                form.set("form", Value::Text(word.to_owned()));
-            }
             Some("replaces") => {
                 cursor.keyword("replaces");
                 let head = cursor.qname("the name of a global element")?;
                 form.set("substitutionGroup", Value::Names(vec![head]));
             }
             Some("block" | "final") => derivations(cursor, form)?,
-            Some("default" | "fixed") => value(cursor, form)?,
-            Some("with") => with(cursor, form)?,
-            Some("about") => annotate(form, &abouts(cursor, "about")?),
-            Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
-            _ => return Ok(()),
+            _ => shared_tail(cursor, form)?,
         }
-        // A word that begins something else was not taken.
+        // A word that begins something else is not taken.
         if cursor.at == before {
             return Ok(());
         }
     }
+}
+
+/// What stands behind the type of an element and of an attribute alike; nothing, if the next word is another.
+fn shared_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+    match cursor.word() {
+        Some(word @ ("qualified" | "unqualified")) => {
+            cursor.keyword(word);
+            form.set("form", Value::Text(word.to_owned()));
+        }
+        Some("default" | "fixed") => value(cursor, form)?,
+        Some("with") => with(cursor, form)?,
+        Some("about") => annotate(form, &abouts(cursor, "about")?),
+        Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
+        _ => {}
+    }
+    Ok(())
 }
 
 /// A default or fixed value.
@@ -505,17 +513,9 @@ fn attribute_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
                 cursor.keyword("prohibited");
                 form.set("use", Value::Text("prohibited".to_owned()));
             }
-            Some(word @ ("qualified" | "unqualified")) => {
-                cursor.keyword(word);
-                form.set("form", Value::Text(word.to_owned()));
-            }
-            Some("default" | "fixed") => value(cursor, form)?,
-            Some("with") => with(cursor, form)?,
-            Some("about") => annotate(form, &abouts(cursor, "about")?),
-            Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
-            _ => return Ok(()),
+            _ => shared_tail(cursor, form)?,
         }
-        // A word that begins something else was not taken.
+        // A word that begins something else is not taken.
         if cursor.at == before {
             return Ok(());
         }
