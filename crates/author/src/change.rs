@@ -8,6 +8,9 @@ use charter_source::{
     Store, TextEdit, apply, elements,
 };
 
+use crate::edit::Editing;
+use crate::reduced::Reduced;
+
 /// A change that was read back and found to be what was meant.
 #[derive(Debug, Clone)]
 pub struct Change {
@@ -121,99 +124,184 @@ pub enum EditFailure {
     Path(#[from] PathError),
 }
 
-/// Applies edits to the files of a contract, and reads the result.
+/// How much of a changed contract is read again to find out whether it is what was meant.
 ///
-/// # Errors
-/// If the edits do not fit, or the result has faults that the contract did not have.
-pub(crate) fn make(
-    contract: &Contract,
-    store: &dyn Store,
-    edits: Vec<TextEdit>,
-    notes: Vec<String>,
-) -> Result<(Change, Contract), EditFailure> {
-    made(contract, store, edits, notes, false)
+/// What the two find is the same; the second costs less on a large contract.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum ReadBack {
+    /// All of it.
+    Whole,
+    /// What the change can affect.
+    Affected,
+    /// As its size suggests.
+    #[default]
+    BySize,
 }
 
-/// The same; with `force`, also if the result has more faults than the contract had.
+/// From how many bytes on a contract is read back in part.
+const LARGE: usize = 256 << 10;
+
+/// What part of a large contract a change may affect at most for that part to be read by itself.
+const PART: usize = 3;
+
+/// Whether a result is what was meant.
+pub(crate) type Meant<'m> = &'m dyn Fn(&Contract) -> Result<(), EditFailure>;
+
+/// Applies edits to the files of a contract, reads the result, and asks whether it is what was `meant`.
+///
+/// # Errors
+/// If the edits do not fit, the result has faults that the contract did not have, or is not what was meant.
 pub(crate) fn made(
-    contract: &Contract,
-    store: &dyn Store,
+    editing: Editing<'_>,
     edits: Vec<TextEdit>,
     notes: Vec<String>,
-    force: bool,
-) -> Result<(Change, Contract), EditFailure> {
+    meant: Meant<'_>,
+) -> Result<Change, EditFailure> {
+    let Editing { contract, store, .. } = editing;
     if edits.is_empty() {
         return Err(EditFailure::Nothing);
     }
-    let mut by_file: Map<FileId, Vec<TextEdit>> = Map::default();
-    let mut places = Vec::new();
-    for edit in edits {
-        places.push(edit.place);
-        by_file.entry(edit.place.file).or_default().push(edit);
-    }
+    let mut places: Vec<Place> = edits.iter().map(|edit| edit.place).collect();
     places.sort_unstable();
     places.dedup();
-    let mut files = Vec::new();
-    for file in contract.files.iter() {
-        if let Some(edits) = by_file.get(&file.id) {
-            files.push(changed(&contract.files, file.id, edits)?);
+    let files = file_changes(contract, &edits)?;
+    let size = || contract.files.iter().map(|file| file.text().content().len()).sum::<usize>();
+    let part = match editing.read_back {
+        ReadBack::Whole => None,
+        ReadBack::BySize if size() < LARGE => None,
+        ReadBack::BySize => Reduced::of(contract, store, &edits, PART),
+        ReadBack::Affected => Reduced::of(contract, store, &edits, 1),
+    };
+    // A part can only say that all is well; what is wrong is told of the whole.
+    let account = part.and_then(|part| {
+        let files = file_changes(&part.contract, &part.edits).ok()?;
+        let trial =
+            Trial { contract: &part.contract, edits: &part.edits, files: &files, context: &part.context };
+        trial.account(editing, meant).ok()
+    });
+    let whole = Trial { contract, edits: &edits, files: &files, context: &[] };
+    let account = account.map_or_else(|| whole.account(editing, meant), Ok)?;
+    Ok(Change { files, places, notes, account })
+}
+
+/// Edits of a contract, or of a part of one, that are tried out in memory.
+struct Trial<'t> {
+    contract: &'t Contract,
+    edits: &'t [TextEdit],
+    files: &'t [FileChange],
+    /// Where the contract holds what cannot be judged in it, being only a part.
+    context: &'t [Place],
+}
+
+impl Trial<'_> {
+    /// Reads the result, and gives an account of it if it is sound and what was meant.
+    fn account(&self, editing: Editing<'_>, meant: Meant<'_>) -> Result<Vec<(Verb, String)>, EditFailure> {
+        let contract = self.contract;
+        let store = self.result_over(editing.store);
+        // What is needed of the old contract in the end is found out while the new one is read.
+        let result = std::thread::scope(|threads| {
+            threads.spawn(|| contract.component_at(Place::default()));
+            Contract::load(&store, &contract.files.first().location, Limits::default())
+        })?;
+        if let Some(file) = result.files.iter().find(|file| file.root().is_none()) {
+            let fault = result.files.faults().iter().find(|fault| fault.place.file == file.id);
+            let message =
+                fault.map_or_else(|| "it could not be read".to_owned(), |fault| fault.message.clone());
+            return Err(EditFailure::Harm(message));
         }
+        std::thread::scope(|threads| {
+            threads.spawn(|| result.component_at(Place::default()));
+            if editing.force { Ok(()) } else { self.no_harm(&result) }
+        })?;
+        meant(&result)?;
+        Ok(account(contract, &result, self.edits))
     }
-    // What was read from standard input or a revision is not in the store, so every text is laid over it.
-    let mut store = Overlay::new(store);
-    for file in contract.files.iter().filter(|file| !file.is_known()) {
-        let change = files.iter().find(|change| change.file == file.id);
-        let same = || file.text().encoding().encode(file.text().content());
-        if let Some(bytes) = change.map(|change| change.new_bytes.clone()).or_else(same) {
-            store.put(&file.location, bytes);
+
+    /// The result laid over what the contract was read from. What was read from standard input or a revision is not in
+    /// there, so every text is laid over it.
+    fn result_over<'s>(&self, store: &'s dyn Store) -> Overlay<&'s dyn Store> {
+        let mut store = Overlay::new(store);
+        for file in self.contract.files.iter().filter(|file| !file.is_known()) {
+            let change = self.files.iter().find(|change| change.file == file.id);
+            let same = || file.text().encoding().encode(file.text().content());
+            if let Some(bytes) = change.map(|change| change.new_bytes.clone()).or_else(same) {
+                store.put(&file.location, bytes);
+            }
         }
+        store
     }
-    // What is needed of the old contract in the end is found out while the new one is read.
-    let result = std::thread::scope(|threads| {
-        threads.spawn(|| contract.component_at(Place::default()));
-        Contract::load(&store, &contract.files.first().location, Limits::default())
-    })?;
-    if let Some(file) = result.files.iter().find(|file| file.root().is_none()) {
-        let fault = result.files.faults().iter().find(|fault| fault.place.file == file.id);
-        let message = fault.map_or_else(|| "it could not be read".to_owned(), |fault| fault.message.clone());
-        return Err(EditFailure::Harm(message));
-    }
-    std::thread::scope(|threads| {
-        threads.spawn(|| result.component_at(Place::default()));
+
+    /// Whether the result has no more wrong with it than there was.
+    fn no_harm(&self, result: &Contract) -> Result<(), EditFailure> {
+        let contract = self.contract;
         let added = result.schemas.documents.len() != contract.schemas.documents.len();
-        let schemas = added || places.iter().any(|place| in_schema(contract, *place));
-        if force { Ok(()) } else { no_harm(contract, &result, schemas) }
-    })?;
-    let account = account(contract, &result, &by_file);
-    Ok((Change { files, places, notes, account }, result))
+        let schemas = added || self.edits.iter().any(|edit| in_schema(contract, edit.place));
+        let after = faults(result, schemas, &self.moved_context());
+        // What is sound needs no comparison.
+        if after.is_empty() {
+            return Ok(());
+        }
+        let before = faults(contract, schemas, self.context);
+        if after.len() <= before.len() {
+            return Ok(());
+        }
+        let known: Set<&str> = before.iter().map(|fault| fault.message.as_str()).collect();
+        let added = after.iter().find(|fault| !known.contains(fault.message.as_str())).unwrap_or(&after[0]);
+        let path = result.path(result.component_at(added.place));
+        Err(EditFailure::Harm(format!("{} ({} in {path})", added.message, added.rule)))
+    }
+
+    /// The context as it stands in the result.
+    fn moved_context(&self) -> Vec<Place> {
+        let by_file = by_file(self.edits);
+        let moved = |place: &Place| {
+            let edits = by_file.get(&place.file).into_iter().flatten();
+            let before = edits.filter(|edit| edit.place.span.end <= place.span.start);
+            let grown: i64 =
+                before.map(|edit| edit.replacement.len() as i64 - edit.place.span.len() as i64).sum();
+            let start = (i64::from(place.span.start) + grown) as usize;
+            Place { file: place.file, span: Span::new(start, start + place.span.len()) }
+        };
+        self.context.iter().map(moved).collect()
+    }
+}
+
+/// Edits by their files, in the order of the text.
+fn by_file(edits: &[TextEdit]) -> Map<FileId, Vec<&TextEdit>> {
+    let mut by_file: Map<FileId, Vec<&TextEdit>> = Map::default();
+    edits.iter().for_each(|edit| by_file.entry(edit.place.file).or_default().push(edit));
+    by_file.values_mut().for_each(|edits| edits.sort_by_key(|edit| edit.place.span));
+    by_file
+}
+
+/// The files that edits change, before and after.
+fn file_changes(contract: &Contract, edits: &[TextEdit]) -> Result<Vec<FileChange>, EditFailure> {
+    let mut by_file: Map<FileId, Vec<TextEdit>> = Map::default();
+    edits.iter().for_each(|edit| by_file.entry(edit.place.file).or_default().push(edit.clone()));
+    let files = contract.files.iter().filter_map(|file| Some((file.id, by_file.get(&file.id)?)));
+    files.map(|(file, edits)| changed(&contract.files, file, edits)).collect()
 }
 
 /// What happened to which component: found where the edits are, in the old text and in the new one.
-fn account(
-    contract: &Contract,
-    result: &Contract,
-    by_file: &Map<FileId, Vec<TextEdit>>,
-) -> Vec<(Verb, String)> {
+fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(Verb, String)> {
     let mut found: Vec<(Verb, String)> = Vec::new();
     let same_file = |file: FileId| {
         let location = &contract.files.get(file).location;
         result.files.iter().find(|it| it.location == *location)
     };
-    for (file, edits) in by_file {
-        let Some(after) = same_file(*file) else { continue };
-        let mut edits: Vec<&TextEdit> = edits.iter().collect();
-        edits.sort_by_key(|edit| edit.place.span);
+    for (file, edits) in by_file(edits) {
+        let Some(after) = same_file(file) else { continue };
         let mut moved = 0i64;
         for edit in edits {
             let old = edit.place.span;
             let start = (i64::from(old.start) + moved) as usize;
             let new = Span::new(start, start + edit.replacement.len());
             moved += edit.replacement.len() as i64 - i64::from(old.end - old.start);
-            let before = tops(contract.files.get(*file), old);
+            let before = tops(contract.files.get(file), old);
             let now = tops(after, new);
             let nothing = before.is_empty() && now.is_empty();
             for span in before {
-                let path = contract.path(contract.component_at(Place { file: *file, span })).to_string();
+                let path = contract.path(contract.component_at(Place { file, span })).to_string();
                 let verb = if result.find(&path).is_err() { Verb::Removed } else { Verb::Changed };
                 found.push((verb, path));
             }
@@ -253,23 +341,6 @@ fn tops(file: &File, span: Span) -> Vec<Span> {
     found
 }
 
-/// Whether a change leaves no more wrong than there was.
-fn no_harm(contract: &Contract, result: &Contract, schemas: bool) -> Result<(), EditFailure> {
-    let after = faults(result, schemas);
-    // What is sound needs no comparison.
-    if after.is_empty() {
-        return Ok(());
-    }
-    let before = faults(contract, schemas);
-    if after.len() <= before.len() {
-        return Ok(());
-    }
-    let known: Set<&str> = before.iter().map(|fault| fault.message.as_str()).collect();
-    let added = after.iter().find(|fault| !known.contains(fault.message.as_str())).unwrap_or(&after[0]);
-    let path = result.path(result.component_at(added.place));
-    Err(EditFailure::Harm(format!("{} ({} in {path})", added.message, added.rule)))
-}
-
 /// Whether a place stands in a schema, so that a change there can break its clauses.
 fn in_schema(contract: &Contract, place: Place) -> bool {
     let documents = contract.schemas.documents.iter().filter(|document| document.file == place.file);
@@ -279,13 +350,19 @@ fn in_schema(contract: &Contract, place: Place) -> bool {
     })
 }
 
-/// Everything wrong with a contract that no edit may add to: what its readers found, and the clauses of XML Schema,
-/// where an edit touches `schemas`.
-fn faults(contract: &Contract, schemas: bool) -> Vec<Fault> {
+/// Everything wrong with a contract that no edit may add to, but for what is wrong in the `context`: what its readers
+/// found, and the clauses of XML Schema, where an edit touches `schemas`.
+fn faults(contract: &Contract, schemas: bool, context: &[Place]) -> Vec<Fault> {
     let mut found: Vec<Fault> = contract.faults().into_iter().cloned().collect();
     if schemas {
         found.extend(Engine::new(&contract.files, &contract.schemas).judge());
     }
+    // The context is in the order of the text.
+    found.retain(|fault| {
+        let before = |it: &Place| (it.file, it.span.start) <= (fault.place.file, fault.place.span.start);
+        let around = context.partition_point(before).checked_sub(1).map(|at| context[at]);
+        !around.is_some_and(|it| it.file == fault.place.file && it.span.covers(fault.place.span))
+    });
     found
 }
 

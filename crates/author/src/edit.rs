@@ -6,7 +6,7 @@ use charter_notation::{
 };
 use charter_source::{Place, QName, Set, Store, ns};
 
-use crate::change::{Change, EditFailure, made};
+use crate::change::{Change, EditFailure, Meant, ReadBack, made};
 use crate::patch::Patch;
 use crate::uses::Uses;
 
@@ -21,6 +21,15 @@ pub struct Editing<'e> {
     pub convention: &'e Convention,
     /// Whether to go on though the result would be wrong.
     pub force: bool,
+    /// How much of the result is read again.
+    pub read_back: ReadBack,
+}
+
+impl<'e> Editing<'e> {
+    /// An edit of a contract by the usual names, that must leave nothing wrong.
+    pub fn of(contract: &'e Contract, store: &'e dyn Store, convention: &'e Convention) -> Editing<'e> {
+        Editing { contract, store, convention, force: false, read_back: ReadBack::BySize }
+    }
 }
 
 /// The notation of a component, as it is to be edited.
@@ -54,7 +63,8 @@ pub fn text_of(editing: Editing<'_>, component: Component) -> Result<String, Edi
 /// </x:schema>"#;
 /// let store = Overlay::of(&[("port.xsd", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
-/// let editing = Editing { contract: &contract, store: &store, convention: &Convention::default(), force: false };
+/// let convention = Convention::default();
+/// let editing = Editing::of(&contract, &store, &convention);
 /// let change = edit(editing, contract.find("type/Quay").unwrap(), "type Quay = token").unwrap();
 /// assert_eq!(change.files[0].after, text.replace("x:string", "x:token"));
 /// # Ok::<(), charter_source::ReadError>(())
@@ -86,18 +96,20 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
         Some(_) => path,
     };
     let addition = settled(contract, piece.actual(), base, wanted.clone())?;
-    let (change, result) = carried(editing, &addition, piece.prefixes())?;
-    let again = match component {
-        Component::Contract => Component::Contract,
-        _ => found(&result, &path)?,
-    };
-    let Some(after) = Piece::of(&result, again, editing.convention) else {
-        return Err(EditFailure::Harm(format!("\"{path}\" would be gone")));
-    };
-    match after.read(&after.text()) {
-        Ok(form) if sorted(form.clone()) == sorted(wanted) => Ok(change),
-        _ => Err(EditFailure::Harm(format!("\"{path}\" would not be what was written"))),
-    }
+    let wanted = sorted(wanted);
+    carried(editing, &addition, piece.prefixes(), &|result| {
+        let again = match component {
+            Component::Contract => Component::Contract,
+            _ => found(result, &path)?,
+        };
+        let Some(after) = Piece::of(result, again, editing.convention) else {
+            return Err(EditFailure::Harm(format!("\"{path}\" would be gone")));
+        };
+        match after.read(&after.text()) {
+            Ok(form) if sorted(form.clone()) == wanted => Ok(()),
+            _ => Err(EditFailure::Harm(format!("\"{path}\" would not be what was written"))),
+        }
+    })
 }
 
 fn found(contract: &Contract, path: &str) -> Result<Component, EditFailure> {
@@ -152,11 +164,12 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
         AdditionError::Unfit(why) => EditFailure::Unsupported(why),
     })?;
     let addition = settled(contract, &addition.actual, addition.base, addition.wanted)?;
-    let (change, result) = carried(editing, &addition, &Prefixes::of(contract))?;
-    if to == Component::Contract && !holds(&result, &addition) {
-        return Err(EditFailure::Harm("what was added could not be found again".to_owned()));
-    }
-    Ok(change)
+    carried(editing, &addition, &Prefixes::of(contract), &|result| {
+        if to == Component::Contract && !holds(result, &addition) {
+            return Err(EditFailure::Harm("what was added could not be found again".to_owned()));
+        }
+        Ok(())
+    })
 }
 
 /// Whether what was added to a contract is in the result.
@@ -460,17 +473,18 @@ fn words(local: &str) -> &str {
     }
 }
 
-/// Carries the difference of two forms into the files, and reads the result.
+/// Carries the difference of two forms into the files, and asks whether the result is what was `meant`.
 pub(crate) fn carried(
     editing: Editing<'_>,
     addition: &Addition,
     prefixes: &Prefixes,
-) -> Result<(Change, Contract), EditFailure> {
+    meant: Meant<'_>,
+) -> Result<Change, EditFailure> {
     let contract = editing.contract;
     let mut patch = Patch::new(contract, prefixes.clone());
     let wanted = with_imports(contract, addition);
     patch.change(&addition.actual, &addition.base, &wanted)?;
-    made(contract, editing.store, patch.finish(), Vec::new(), editing.force)
+    made(editing, patch.finish(), Vec::new(), meant)
 }
 
 /// What is wanted, with an import for each namespace that a schema newly refers to.

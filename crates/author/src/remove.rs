@@ -5,7 +5,7 @@ use charter_notation::{Child, Form, Piece};
 use charter_schema::Owner;
 use charter_source::{Place, QName, Set};
 
-use crate::change::{Change, EditFailure, Reference, made};
+use crate::change::{Change, EditFailure, Meant, Reference, made};
 use crate::edit::{Editing, carried, settled};
 use crate::patch::Patch;
 use crate::uses::{Uses, extent};
@@ -93,13 +93,11 @@ fn operation(editing: Editing<'_>, id: OperationId, side: Option<Side>) -> Resul
         });
     }
     let addition = settled(contract, piece.actual(), base, wanted)?;
-    let (change, result) = carried(editing, &addition, piece.prefixes())?;
     let path = match side {
         None => contract.path(component).to_string(),
         Some(side) => contract.path(Component::OperationSide(id, side)).to_string(),
     };
-    gone_in(&result, &path)?;
-    Ok(change)
+    carried(editing, &addition, piece.prefixes(), &|result| gone_in(result, &path))
 }
 
 fn named_messages(form: &Form, found: &mut Vec<QName>) {
@@ -153,13 +151,9 @@ fn elements(editing: Editing<'_>, component: Component, references: bool) -> Res
         return Err(EditFailure::Used(used));
     }
     let path = contract.path(component).to_string();
-    let (change, result) = without(editing, extents)?;
-    if matches!(component, Component::Element(_) | Component::ElementUse(_)) {
-        // The second of two namesakes may now be the first.
-        return Ok(change);
-    }
-    gone_in(&result, &path)?;
-    Ok(change)
+    // The second of two elements of a name may now be the first.
+    let named_again = matches!(component, Component::Element(_) | Component::ElementUse(_));
+    without(editing, extents, &|result| if named_again { Ok(()) } else { gone_in(result, &path) })
 }
 
 /// The component to remove with a use: an anonymous type goes with what it is the type of.
@@ -192,7 +186,7 @@ fn element_at(contract: &Contract, place: Place) -> Option<Place> {
 }
 
 /// The change that takes elements out.
-fn without(editing: Editing<'_>, mut extents: Vec<Place>) -> Result<(Change, Contract), EditFailure> {
+fn without(editing: Editing<'_>, mut extents: Vec<Place>, meant: Meant<'_>) -> Result<Change, EditFailure> {
     extents.sort_by_key(|place| (place.file, place.span.start, std::cmp::Reverse(place.span.end)));
     extents.dedup();
     let mut outer: Option<Place> = None;
@@ -207,7 +201,7 @@ fn without(editing: Editing<'_>, mut extents: Vec<Place>) -> Result<(Change, Con
     for place in extents {
         patch.remove(place)?;
     }
-    made(editing.contract, editing.store, patch.finish(), Vec::new(), editing.force)
+    made(editing, patch.finish(), Vec::new(), meant)
 }
 
 /// The change that removes everything that no service leads to.
@@ -275,7 +269,7 @@ pub fn remove_unused(editing: Editing<'_>) -> Result<Change, EditFailure> {
     if unused.is_empty() {
         return Err(EditFailure::Nothing);
     }
-    without(editing, unused).map(|(change, _)| change)
+    without(editing, unused, &|_| Ok(()))
 }
 
 /// Whether a reference says that its holder may stand where its target does.

@@ -3,9 +3,10 @@
 use charter_contract::{Component, Contract, Extension, ExtensionKind, HeaderExtension, OperationId, Side};
 use charter_notation::{Convention, SideKind, convention};
 use charter_schema::{Builtin, Owner};
-use charter_source::{Place, QName, Span, Store, TextEdit, is_ncname};
+use charter_source::{Place, QName, Span, TextEdit, is_ncname};
 
-use crate::change::{Change, EditFailure, make};
+use crate::change::{Change, EditFailure, made};
+use crate::edit::Editing;
 use crate::uses::{Uses, declaration};
 
 /// How a component is to be renamed.
@@ -15,17 +16,14 @@ pub struct Renaming<'r> {
     pub name: &'r str,
     /// Whether what is named after it by convention keeps its name.
     pub only: bool,
-    /// The names that follow from others.
-    pub convention: &'r Convention,
 }
 
 /// The change that gives a component another name, with every reference to it.
 ///
-/// With an operation or a fault go the messages, elements and actions that are named after it by convention. The
-/// result is read again from `store`, which the contract came from.
+/// With an operation or a fault go the messages, elements and actions that are named after it by convention.
 ///
 /// ```
-/// use charter_author::{Renaming, rename};
+/// use charter_author::{Editing, Renaming, rename};
 /// use charter_contract::Contract;
 /// use charter_notation::Convention;
 /// use charter_source::{Limits, Location, Overlay};
@@ -33,8 +31,10 @@ pub struct Renaming<'r> {
 /// let text = r#"<x:schema xmlns:x="http://www.w3.org/2001/XMLSchema"><x:simpleType name="Quay"><x:restriction base="x:string"/></x:simpleType><x:element name="quay" type="Quay"/></x:schema>"#;
 /// let store = Overlay::of(&[("port.xsd", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("port.xsd"), Limits::default())?;
-/// let renaming = Renaming { name: "Wharf", only: false, convention: &Convention::default() };
-/// let change = rename(&contract, &store, contract.find("type/Quay").unwrap(), &renaming).unwrap();
+/// let convention = Convention::default();
+/// let editing = Editing::of(&contract, &store, &convention);
+/// let renaming = Renaming { name: "Wharf", only: false };
+/// let change = rename(editing, contract.find("type/Quay").unwrap(), renaming).unwrap();
 /// assert_eq!(change.files[0].after, text.replace("\"Quay\"", "\"Wharf\""));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
@@ -43,12 +43,11 @@ pub struct Renaming<'r> {
 /// If the component cannot be renamed, the name is no name or taken, or the result would have faults that the
 /// contract did not have.
 pub fn rename(
-    contract: &Contract,
-    store: &dyn Store,
+    editing: Editing<'_>,
     component: Component,
-    renaming: &Renaming<'_>,
+    renaming: Renaming<'_>,
 ) -> Result<Change, EditFailure> {
-    let name = renaming.name;
+    let (contract, name) = (editing.contract, renaming.name);
     if !is_ncname(name) {
         return Err(EditFailure::Name(name.to_owned()));
     }
@@ -58,7 +57,13 @@ pub fn rename(
             "\"{path}\" comes with the program and cannot be renamed"
         )));
     }
-    let mut found = Renames { contract, uses: Uses::of(contract), edits: Vec::new(), notes: Vec::new() };
+    let mut found = Renames {
+        contract,
+        convention: editing.convention,
+        uses: Uses::of(contract),
+        edits: Vec::new(),
+        notes: Vec::new(),
+    };
     let old = found.old_name(component)?;
     if old == name {
         return Err(EditFailure::Unsupported(format!("it is named \"{name}\" already")));
@@ -70,15 +75,14 @@ pub fn rename(
         _ => {}
     }
     let Renames { edits, notes, .. } = found;
-    let (change, result) = make(contract, store, edits, notes)?;
     let after = renamed_path(path.as_str(), &old, name);
-    match result.find(&after) {
-        Ok(found) if std::mem::discriminant(&found) == std::mem::discriminant(&component) => Ok(change),
+    made(editing, edits, notes, &|result| match result.find(&after) {
+        Ok(found) if std::mem::discriminant(&found) == std::mem::discriminant(&component) => Ok(()),
         Ok(_) => Err(EditFailure::Harm(format!("\"{after}\" would be something else"))),
         // The new name may be shared with another component, so that the path alone does not tell them apart.
-        Err(charter_contract::PathError::Ambiguous { .. }) => Ok(change),
+        Err(charter_contract::PathError::Ambiguous { .. }) => Ok(()),
         Err(error) => Err(EditFailure::Path(error)),
-    }
+    })
 }
 
 /// The path of the component after it was renamed.
@@ -91,6 +95,7 @@ fn renamed_path(path: &str, old: &str, new: &str) -> String {
 /// The edits of a rename, as they are found.
 struct Renames<'c> {
     contract: &'c Contract,
+    convention: &'c Convention,
     uses: Uses,
     edits: Vec<TextEdit>,
     notes: Vec<String>,
@@ -352,7 +357,7 @@ impl Renames<'_> {
         &mut self,
         id: OperationId,
         old: &str,
-        renaming: &Renaming<'_>,
+        renaming: Renaming<'_>,
     ) -> Result<(), EditFailure> {
         let operation = self.contract.operation(id);
         let sides = [(SideKind::Input, &operation.input), (SideKind::Output, &operation.output)];
@@ -372,7 +377,7 @@ impl Renames<'_> {
         id: OperationId,
         index: usize,
         old: &str,
-        renaming: &Renaming<'_>,
+        renaming: Renaming<'_>,
     ) -> Result<(), EditFailure> {
         let mut kept = Vec::new();
         self.after_side(
@@ -399,11 +404,11 @@ impl Renames<'_> {
         usage: &charter_contract::MessageUse,
         side: SideKind,
         old: &str,
-        renaming: &Renaming<'_>,
+        renaming: Renaming<'_>,
         kept: &mut Vec<String>,
     ) -> Result<(), EditFailure> {
         let contract = self.contract;
-        let convention = renaming.convention;
+        let convention = self.convention;
         let Some(message) = usage.message.target else { return Ok(()) };
         if *contract.messages[message].name.local == convention.message(old, side) {
             let component = Component::Message(message);
@@ -439,7 +444,7 @@ impl Renames<'_> {
     }
 
     /// The actions, and the paths of HTTP, that follow from the name of an operation.
-    fn actions(&mut self, id: OperationId, old: &str, renaming: &Renaming<'_>) -> Result<(), EditFailure> {
+    fn actions(&mut self, id: OperationId, old: &str, renaming: Renaming<'_>) -> Result<(), EditFailure> {
         let contract = self.contract;
         let mut stays = None;
         for (_, binding) in

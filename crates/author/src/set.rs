@@ -7,6 +7,7 @@ use charter_source::{File, Node, Place, Span, TextEdit, elements, ns};
 use crate::begin::is_absolute_uri;
 use crate::change::{Change, EditFailure, made};
 use crate::edit::{Editing, carried};
+use crate::tags::Attributes;
 use crate::uses::extent;
 
 /// The change that sets properties of a component, each given as a key and a value; an empty value takes it away.
@@ -48,9 +49,8 @@ pub fn set(
         })?;
     }
     let addition = Addition { actual: base.clone(), base, wanted };
-    let (change, result) = carried(editing, &addition, &Prefixes::of(contract))?;
-    verify(contract, component, &result, &addition)?;
-    Ok(change)
+    let meant = |result: &Contract| verify(contract, component, result, &addition);
+    carried(editing, &addition, &Prefixes::of(contract), &meant)
 }
 
 /// Whether the component, found again, is what was wanted.
@@ -123,16 +123,16 @@ fn set_namespace(editing: Editing<'_>, namespace: &str) -> Result<Change, EditFa
             names(file, root, &old, namespace, &mut edits);
         }
     }
-    let (change, result) = made(contract, editing.store, edits, Vec::new(), editing.force)?;
-    let new = match result.definitions.iter().next() {
-        Some((_, first)) => first.namespace.to_string(),
-        None => result.schemas.documents.first().map_or_else(String::new, |it| it.namespace.to_string()),
-    };
-    if new == namespace {
-        Ok(change)
-    } else {
+    made(editing, edits, Vec::new(), &|result| {
+        let new = match result.definitions.iter().next() {
+            Some((_, first)) => first.namespace.to_string(),
+            None => result.schemas.documents.first().map_or_else(String::new, |it| it.namespace.to_string()),
+        };
+        if new == namespace {
+            return Ok(());
+        }
         Err(EditFailure::Harm("the namespace would not be what was meant".to_owned()))
-    }
+    })
 }
 
 /// The places in a tree that name a namespace.
@@ -142,7 +142,7 @@ fn names(file: &File, root: Node<'_>, old: &str, new: &str, edits: &mut Vec<Text
     while let Some(node) = open.pop() {
         open.extend(elements(node));
         let start = node.range().start;
-        for attribute in attributes(&text[start..]) {
+        for attribute in Attributes::of(&text[start..]) {
             let value = &text[start + attribute.value.0..start + attribute.value.1];
             let replacement = match attribute.name {
                 name if name == "xmlns" || name.starts_with("xmlns:") => {
@@ -166,34 +166,5 @@ fn names(file: &File, root: Node<'_>, old: &str, new: &str, edits: &mut Vec<Text
                 edits.push(TextEdit { place: Place { file: file.id, span }, replacement });
             }
         }
-    }
-}
-
-/// An attribute of a start tag: its name, and where its value stands.
-struct Written<'t> {
-    name: &'t str,
-    value: (usize, usize),
-}
-
-/// The attributes of the start tag that a text begins with, declarations of prefixes included.
-fn attributes(text: &str) -> Vec<Written<'_>> {
-    let mut found = Vec::new();
-    let mut at =
-        1 + text[1..].find(|c: char| c.is_whitespace() || matches!(c, '>' | '/')).unwrap_or(text.len() - 1);
-    loop {
-        at += text[at..].len() - text[at..].trim_start().len();
-        let rest = &text[at..];
-        if rest.is_empty() || rest.starts_with(['>', '/']) {
-            return found;
-        }
-        let Some(equals) = rest.find('=') else { return found };
-        let name = rest[..equals].trim();
-        let Some(quote) = rest[equals + 1..].find(['"', '\'']).map(|open| equals + 1 + open) else {
-            return found;
-        };
-        let mark = &rest[quote..=quote];
-        let Some(length) = rest[quote + 1..].find(mark) else { return found };
-        found.push(Written { name, value: (at + quote + 1, at + quote + 1 + length) });
-        at += quote + 1 + length + 1;
     }
 }

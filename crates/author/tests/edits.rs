@@ -1,6 +1,6 @@
 //! Renames across files, and edits that are refused.
 
-use charter_author::{Change, EditFailure, Renaming, rename};
+use charter_author::{Change, EditFailure, Editing, Renaming, rename};
 use charter_contract::Contract;
 use charter_notation::Convention;
 use charter_source::{Limits, Location, Nowhere, Overlay};
@@ -13,12 +13,8 @@ fn load(texts: &[(&str, &str)]) -> Contract {
 
 fn renamed(contract: &Contract, path: &str, name: &str) -> Result<Change, EditFailure> {
     let convention = Convention::default();
-    rename(
-        contract,
-        &Nowhere,
-        contract.find(path).unwrap(),
-        &Renaming { name, only: true, convention: &convention },
-    )
+    let editing = Editing::of(contract, &Nowhere, &convention);
+    rename(editing, contract.find(path).unwrap(), Renaming { name, only: true })
 }
 
 /// The new text of each file that a rename changes; the places that change held the old name, and the result

@@ -20,7 +20,7 @@ impl Desk {
         let location = Location::from_argument("port.wsdl");
         store.put(&location, self.bytes.clone());
         let contract = Contract::load(&store, &location, Limits::default()).unwrap();
-        act(Editing { contract: &contract, store: &store, convention: &Convention::default(), force: false })
+        act(Editing::of(&contract, &store, &Convention::default()))
     }
 
     /// The file after a change.

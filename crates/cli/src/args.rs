@@ -201,9 +201,8 @@ pub enum Command {
         /// Leave the messages, elements and actions that are named after an operation or a fault
         #[arg(long)]
         only: bool,
-        /// Show the change as a diff, and write nothing
-        #[arg(long)]
-        dry_run: bool,
+        #[command(flatten)]
+        edit: EditArgs,
     },
     /// Set properties of a component: type, occurs, length, action, address, and so on
     Set {

@@ -2,7 +2,7 @@
 
 mod generated;
 
-use charter_author::{Beginning, Renaming, SchemaPlace, new_contract, rename};
+use charter_author::{Beginning, Editing, Renaming, SchemaPlace, new_contract, rename};
 use charter_compare::{Reader, Verdict, compare};
 use charter_contract::{Component, Contract};
 use charter_notation::Convention;
@@ -96,13 +96,13 @@ proptest! {
         let path = contract.path(component).to_string();
         let (outer, old) = path.rsplit_once('/').unwrap();
         let convention = Convention::default();
-        let renaming = |name| Renaming { name, only: false, convention: &convention };
-        let change = rename(&contract, &Disk, component, &renaming("somethingElse")).unwrap();
+        let renaming = |name| Renaming { name, only: false };
+        let change = rename(Editing::of(&contract, &Disk, &convention), component, renaming("somethingElse")).unwrap();
         prop_assert_eq!(change.files.len(), 1);
         let between = load(&change.files[0].new_bytes);
         prop_assert!(between.faults().is_empty());
         let renamed = between.find(&format!("{outer}/somethingElse")).unwrap();
-        let back = rename(&between, &Disk, renamed, &renaming(old)).unwrap();
+        let back = rename(Editing::of(&between, &Disk, &convention), renamed, renaming(old)).unwrap();
         prop_assert_eq!(&back.files[0].after, &text);
         // Only lines that hold the name have changed.
         for (before, after) in text.lines().zip(change.files[0].after.lines()) {

@@ -33,7 +33,7 @@ fn step(
 ) -> (String, Result<Change, EditFailure>) {
     let store = store(bytes);
     let convention = Convention::default();
-    let editing = Editing { contract, store: &store, convention: &convention, force: false };
+    let editing = Editing::of(contract, &store, &convention);
     let schemas = &contract.schemas;
     let types: Vec<Component> = schemas
         .own_types()
@@ -64,9 +64,9 @@ fn step(
         3 => (path(pick(&types)), add(editing, pick(&types), &format!("@n{number}: decimal? default \"1\""))),
         4 => {
             let name = format!("r{number}");
-            let renaming = Renaming { name: &name, only: false, convention: &convention };
+            let renaming = Renaming { name: &name, only: false };
             let component = pick(&operations);
-            (path(component), rename(contract, &store, component, &renaming))
+            (path(component), rename(editing, component, renaming))
         }
         5 => (
             path(pick(&fields)),
@@ -200,7 +200,7 @@ proptest! {
         let bytes = include_bytes!("../demo/v1/pilotage.wsdl");
         let contract = load(bytes);
         let store = store(bytes);
-        let editing = Editing { contract: &contract, store: &store, convention: &convention, force: false };
+        let editing = Editing::of(&contract, &store, &convention);
         let start = text.len() / 3;
         let start = (start..).find(|at| text.is_char_boundary(*at)).unwrap();
         let _ = add(editing, Component::Contract, &text[start..]);
@@ -217,7 +217,7 @@ proptest! {
         let between = load(&there);
         let store = store(&there);
         let convention = Convention::default();
-        let editing = Editing { contract: &between, store: &store, convention: &convention, force: false };
+        let editing = Editing::of(&between, &store, &convention);
         let path = if draw.0 == 0 { format!("type/N{}", draw.2) } else { format!("operation/n{}", draw.2) };
         let back = remove(editing, between.find(&path).unwrap(), false).unwrap();
         prop_assert!(back.files[0].new_bytes == bytes, "{}", back.files[0].after);

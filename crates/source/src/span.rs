@@ -23,6 +23,16 @@ impl Span {
         self.start as usize..self.end as usize
     }
 
+    /// How many bytes it covers.
+    pub fn len(self) -> usize {
+        (self.end - self.start) as usize
+    }
+
+    /// Whether it covers nothing, and only says where.
+    pub fn is_empty(self) -> bool {
+        self.start == self.end
+    }
+
     /// Whether `other` lies within this span.
     pub fn covers(self, other: Span) -> bool {
         self.start <= other.start && other.end <= self.end

@@ -161,12 +161,7 @@ impl Opened {
 
     /// What every edit of it needs to know.
     pub fn editing<'o>(&'o self, options: &EditArgs, common: &'o Common) -> Editing<'o> {
-        Editing {
-            contract: &self.contract,
-            store: &common.store,
-            convention: &self.convention,
-            force: options.force,
-        }
+        Editing { force: options.force, ..Editing::of(&self.contract, &common.store, &self.convention) }
     }
 }
 

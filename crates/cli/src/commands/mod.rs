@@ -42,8 +42,8 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
             edit::run(file, path.as_deref(), with.as_deref(), edit, common, console)
         }
         Command::Derive { files, kind, name } => derive::run(files, *kind, name.as_deref(), common, console),
-        Command::Rename { file, path, name, only, dry_run } => {
-            rename::run(file, path, name, *only, *dry_run, common, console)
+        Command::Rename { file, path, name, only, edit } => {
+            rename::run(file, path, name, *only, edit, common, console)
         }
         Command::Set { file, path, settings, edit } => set::run(file, path, settings, edit, common, console),
         Command::Remove { file, path, with_references, unused, edit } => {

@@ -5,10 +5,10 @@ use charter_contract::Contract;
 use serde::Serialize;
 
 use super::{Outcome, change};
-use crate::args::Format;
+use crate::args::{EditArgs, Format};
 use crate::console::{Console, Status};
 use crate::load::Common;
-use crate::{load, paint};
+use crate::paint;
 
 #[derive(Serialize)]
 struct Renamed {
@@ -26,21 +26,19 @@ pub fn run(
     path: &str,
     name: &str,
     only: bool,
-    dry_run: bool,
+    options: &EditArgs,
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let contract = load::load_readable(common, file)?;
-    let component = load::find(&contract, path)?;
-    let path = contract.path(component).to_string();
-    let convention = common.convention(file)?;
-    let renaming = Renaming { name, only, convention: &convention };
-    let made = rename(&contract, &common.store, component, &renaming)
-        .map_err(|error| change::failure(&contract, &path, &error))?;
+    let opened = change::Opened::at(file, Some(path), common)?;
+    let (contract, path) = (&*opened.contract, opened.path.clone());
+    let made = rename(opened.editing(options, common), opened.component, Renaming { name, only })
+        .map_err(|error| change::failure(contract, &path, &error))?;
+    let dry_run = options.dry_run;
     let streamed = change::write(&made, dry_run, common.format, console)?;
     let diff = change::diff(&made);
     if common.format == Format::Json {
-        let places = change::places(&contract, &made);
+        let places = change::places(contract, &made);
         let diff = dry_run.then_some(diff);
         console.json(&Renamed {
             path,
@@ -56,7 +54,7 @@ pub fn run(
         console.out(&paint::diff(&diff));
         made.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
     } else {
-        let account = account(&contract, &path, name, &made);
+        let account = account(contract, &path, name, &made);
         if streamed { console.note(&account) } else { console.out(&account) }
     }
     Ok(Status::Yes)

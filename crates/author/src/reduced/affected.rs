@@ -1,0 +1,212 @@
+//! Which units a change can affect, and what must be at hand to judge them.
+//!
+//! A component that changes may affect what refers to it. What consists of it (extends it, restricts it, uses it as a
+//! group or a reference) changes itself, and so affects its own users in turn; what only has it as the type of an
+//! element is judged again, with what consists of *that*, and there it ends: no clause looks from one element through
+//! its type to the types of the elements in there. In the other direction the same holds for what must be at hand.
+
+use charter_contract::Contract;
+use charter_source::{Map, continues_name};
+
+use super::mentions::{Bond, Mentions};
+use super::units::Units;
+
+/// The units to be read, and those of them that a change can affect.
+pub(super) struct Affected {
+    pub judged: Vec<bool>,
+    pub kept: Vec<bool>,
+}
+
+struct Search<'c> {
+    contract: &'c Contract,
+    units: &'c Units<'c>,
+    /// How far a unit may have changed: not at all, in what it consists of two steps away, in itself.
+    reached: Vec<Option<Bond>>,
+    kept: Vec<Option<Bond>>,
+    /// The elements that may stand in for an element of a name.
+    substitutes: Map<&'c str, Vec<u32>>,
+}
+
+/// Finds them, given the units that change and what their text says before and after.
+pub(super) fn affected(
+    contract: &Contract,
+    units: &Units<'_>,
+    changed: &[u32],
+    said: &[Mentions<'_>],
+) -> Affected {
+    let none = vec![None; units.list.len()];
+    let substitutes = substitutes(contract, units);
+    let mut search = Search { contract, units, reached: none.clone(), kept: none, substitutes };
+    search.outward(changed, said);
+    search.inward(said);
+    Affected {
+        judged: search.reached.iter().map(Option::is_some).collect(),
+        kept: search.reached.iter().zip(&search.kept).map(|(a, b)| a.is_some() || b.is_some()).collect(),
+    }
+}
+
+impl<'c> Search<'c> {
+    fn text(&self, unit: u32) -> &'c str {
+        self.contract.files.slice(self.units.list[unit as usize].place())
+    }
+
+    fn reach(&mut self, unit: u32, bond: Bond) -> bool {
+        raise(&mut self.reached[unit as usize], bond)
+    }
+
+    /// Everything that the change may affect.
+    fn outward(&mut self, changed: &[u32], said: &[Mentions<'_>]) {
+        let mut asked: Map<String, Bond> = Map::default();
+        let mut wanted: Map<String, Bond> = Map::default();
+        for unit in changed {
+            self.reach(*unit, Bond::Content);
+        }
+        for mentions in said {
+            mentions
+                .declared
+                .iter()
+                .chain(&mentions.heads)
+                .for_each(|name| ask(&mut wanted, name, Bond::Content));
+            let heads: Vec<u32> = mentions.heads.iter().flat_map(|name| self.units.named(name)).collect();
+            heads.into_iter().for_each(|head| _ = self.reach(head, Bond::Content));
+        }
+        while !wanted.is_empty() {
+            let mut next: Map<String, Bond> = Map::default();
+            let round: Map<String, Bond> = wanted
+                .drain()
+                .filter(|(name, bond)| asked.get(name).is_none_or(|known| known < bond))
+                .collect();
+            for unit in occurrences(self.contract, self.units, &round) {
+                let mentions = Mentions::of(self.text(unit));
+                let Some(bond) = bond_to(&mentions, &round) else { continue };
+                if !self.reach(unit, bond) {
+                    continue;
+                }
+                mentions.declared.iter().for_each(|name| ask(&mut next, name, bond));
+                if bond == Bond::Content {
+                    for head in &mentions.heads {
+                        ask(&mut next, head, bond);
+                        let heads: Vec<u32> = self.units.named(head).collect();
+                        heads.into_iter().for_each(|head| _ = self.reach(head, bond));
+                    }
+                }
+            }
+            asked.extend(round);
+            wanted = next;
+        }
+    }
+
+    /// Everything that must be at hand to judge it.
+    fn inward(&mut self, said: &[Mentions<'_>]) {
+        let mut open: Vec<(u32, Bond)> = Vec::new();
+        let mut keys: Map<String, Bond> = Map::default();
+        for mentions in said {
+            self.follow(mentions, Bond::Content, true, &mut open);
+            mentions.keys.iter().for_each(|name| ask(&mut keys, name, Bond::Content));
+        }
+        let reached = (0..self.units.list.len() as u32).filter(|unit| self.reached[*unit as usize].is_some());
+        open.extend(reached.map(|unit| (unit, Bond::Content)));
+        while let Some((unit, bond)) = open.pop() {
+            if !raise(&mut self.kept[unit as usize], bond) {
+                continue;
+            }
+            let mentions = Mentions::of(self.text(unit));
+            let wsdl = !self.units.list[unit as usize].in_schema;
+            self.follow(&mentions, bond, wsdl, &mut open);
+            // A component of the same name decides what the name means.
+            for name in &mentions.declared {
+                open.extend(self.units.named(name).map(|twin| (twin, Bond::Kind)));
+                let substitutes = self.substitutes.get(name).into_iter().flatten();
+                open.extend(substitutes.filter(|_| bond == Bond::Content).map(|it| (*it, Bond::Content)));
+            }
+            if self.reached[unit as usize].is_some() {
+                let new: Map<String, Bond> =
+                    mentions.keys.iter().map(|name| ((*name).to_owned(), Bond::Content)).collect();
+                keys.extend(new);
+            }
+        }
+        for unit in occurrences(self.contract, self.units, &keys) {
+            raise(&mut self.kept[unit as usize], Bond::Kind);
+        }
+    }
+
+    /// What a stretch names, as far as it matters. What a message names is there to be shown, with its types.
+    fn follow(&self, mentions: &Mentions<'_>, bond: Bond, wsdl: bool, open: &mut Vec<(u32, Bond)>) {
+        for (name, via) in &mentions.named {
+            let next = match (bond, via) {
+                _ if wsdl => Bond::Content,
+                (Bond::Kind, Bond::Kind) => continue,
+                (bond, via) => bond.min(*via),
+            };
+            open.extend(self.units.named(name).map(|unit| (unit, next)));
+        }
+    }
+}
+
+/// Notes a bond, if it is closer than what is noted already.
+fn raise(known: &mut Option<Bond>, bond: Bond) -> bool {
+    let closer = known.is_none_or(|known| known < bond);
+    if closer {
+        *known = Some(bond);
+    }
+    closer
+}
+
+fn ask(wanted: &mut Map<String, Bond>, name: &str, bond: Bond) {
+    let known = wanted.entry(name.to_owned()).or_insert(bond);
+    *known = bond.max(*known);
+}
+
+/// How something is bound to what has changed, if at all.
+fn bond_to(mentions: &Mentions<'_>, changed: &Map<String, Bond>) -> Option<Bond> {
+    let named = mentions.named.iter().filter_map(|(name, via)| match (changed.get(*name)?, via) {
+        (Bond::Kind, Bond::Kind) => None,
+        (bond, via) => Some(*bond.min(via)),
+    });
+    let namesake = mentions.declared.iter().filter_map(|name| changed.get(*name).copied());
+    // Names that are written in another way might be any.
+    let disguised = mentions.disguised.then_some(Bond::Content);
+    named.chain(namesake).chain(disguised).max()
+}
+
+/// The units whose text has one of the names in it, or writes characters by their numbers.
+fn occurrences(contract: &Contract, units: &Units<'_>, names: &Map<String, Bond>) -> Vec<u32> {
+    let mut found: Vec<u32> = Vec::new();
+    if names.is_empty() {
+        return found;
+    }
+    let patterns = names.keys().map(String::as_str).filter(|name| !name.is_empty()).chain(["&#"]);
+    let search = aho_corasick::AhoCorasick::builder()
+        .match_kind(aho_corasick::MatchKind::LeftmostLongest)
+        .build(patterns.collect::<Vec<_>>());
+    // More names than can be looked for at once: then all units are looked at.
+    let Ok(search) = search else { return (0..units.list.len() as u32).collect() };
+    for file in contract.files.iter().filter(|file| !file.is_known()) {
+        let text = file.text().content();
+        for hit in search.find_iter(text) {
+            let before = text[..hit.start()].chars().next_back();
+            let after = text[hit.end()..].chars().next();
+            let whole = |end: Option<char>| !end.is_some_and(continues_name);
+            if (&text[hit.range()] == "&#" || whole(before) && whole(after))
+                && let Some(unit) = units.at(file.id, hit.start() as u32)
+                && found.last() != Some(&unit)
+            {
+                found.push(unit);
+            }
+        }
+    }
+    found
+}
+
+/// The elements that may stand in for others, by the names of those.
+fn substitutes<'c>(contract: &'c Contract, units: &Units<'_>) -> Map<&'c str, Vec<u32>> {
+    let word = Map::from_iter([("substitutionGroup".to_owned(), Bond::Kind)]);
+    let mut substitutes: Map<&str, Vec<u32>> = Map::default();
+    for unit in occurrences(contract, units, &word) {
+        let text = contract.files.slice(units.list[unit as usize].place());
+        for head in Mentions::of(text).heads {
+            substitutes.entry(head).or_default().push(unit);
+        }
+    }
+    substitutes
+}
