@@ -5,6 +5,7 @@ mod change;
 mod keep;
 mod notation;
 mod oracle;
+mod read_back;
 mod schemas;
 mod xml;
 
@@ -32,6 +33,9 @@ struct Args {
     /// Instead: how many random schemas to send through the notation and back
     #[arg(long)]
     round_trips: Option<usize>,
+    /// Instead: how many random schemas to edit, each result read back in part and as a whole
+    #[arg(long)]
+    read_back: Option<usize>,
     /// Where the files are written
     #[arg(long, default_value = "target/second-opinion")]
     folder: PathBuf,
@@ -56,6 +60,10 @@ fn main() -> std::io::Result<()> {
     let mut args = Args::parse();
     if let Some(count) = args.round_trips {
         notation::round_trips(count, &mut Rng::with_seed(args.seed));
+        return Ok(());
+    }
+    if let Some(count) = args.read_back {
+        read_back::read_back(count, &mut Rng::with_seed(args.seed));
         return Ok(());
     }
     args.oracle = args.oracle.canonicalize()?;

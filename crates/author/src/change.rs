@@ -22,6 +22,8 @@ pub struct Change {
     pub notes: Vec<String>,
     /// What happened to which component.
     pub account: Vec<(Verb, String)>,
+    /// Whether a part of the result was all that had to be read again.
+    pub in_part: bool,
 }
 
 /// What happens to a component.
@@ -147,6 +149,14 @@ const PART: usize = 3;
 /// Whether a result is what was meant.
 pub(crate) type Meant<'m> = &'m dyn Fn(&Contract) -> Result<(), EditFailure>;
 
+/// The change that replaces stretches of the text of a contract.
+///
+/// # Errors
+/// If the edits do not fit, or the result has faults that the contract did not have.
+pub fn replace(editing: Editing<'_>, edits: Vec<TextEdit>) -> Result<Change, EditFailure> {
+    made(editing, edits, Vec::new(), &|_| Ok(()))
+}
+
 /// Applies edits to the files of a contract, reads the result, and asks whether it is what was `meant`.
 ///
 /// # Errors
@@ -164,24 +174,30 @@ pub(crate) fn made(
     let mut places: Vec<Place> = edits.iter().map(|edit| edit.place).collect();
     places.sort_unstable();
     places.dedup();
-    let files = file_changes(contract, &edits)?;
     let size = || contract.files.iter().map(|file| file.text().content().len()).sum::<usize>();
-    let part = match editing.read_back {
+    let part = || match editing.read_back {
         ReadBack::Whole => None,
         ReadBack::BySize if size() < LARGE => None,
         ReadBack::BySize => Reduced::of(contract, store, &edits, PART),
         ReadBack::Affected => Reduced::of(contract, store, &edits, 1),
     };
+    let (files, part) = std::thread::scope(|threads| {
+        let files = threads.spawn(|| file_changes(contract, &edits));
+        let part = part();
+        (files.join(), part)
+    });
+    let files = files.unwrap_or_else(|panic| std::panic::resume_unwind(panic))?;
     // A part can only say that all is well; what is wrong is told of the whole.
-    let account = part.and_then(|part| {
+    let account_of_part = part.and_then(|part| {
         let files = file_changes(&part.contract, &part.edits).ok()?;
         let trial =
             Trial { contract: &part.contract, edits: &part.edits, files: &files, context: &part.context };
         trial.account(editing, meant).ok()
     });
+    let in_part = account_of_part.is_some();
     let whole = Trial { contract, edits: &edits, files: &files, context: &[] };
-    let account = account.map_or_else(|| whole.account(editing, meant), Ok)?;
-    Ok(Change { files, places, notes, account })
+    let account = account_of_part.map_or_else(|| whole.account(editing, meant), Ok)?;
+    Ok(Change { files, places, notes, account, in_part })
 }
 
 /// Edits of a contract, or of a part of one, that are tried out in memory.
@@ -236,12 +252,20 @@ impl Trial<'_> {
         let contract = self.contract;
         let added = result.schemas.documents.len() != contract.schemas.documents.len();
         let schemas = added || self.edits.iter().any(|edit| in_schema(contract, edit.place));
-        let after = faults(result, schemas, &self.moved_context());
+        let shifts = Shifts::of(self.edits);
+        let context: Vec<Place> = self.context.iter().map(|place| shifts.moved(*place)).collect();
+        let (after, around) = split(faults(result, schemas), &context);
         // What is sound needs no comparison.
-        if after.is_empty() {
+        if after.is_empty() && around.is_empty() {
             return Ok(());
         }
-        let before = faults(contract, schemas, self.context);
+        let (before, known) = split(faults(contract, schemas), self.context);
+        // What is wrong with the context only says something if the change brought it about.
+        let known: Set<(&str, Place)> =
+            known.iter().map(|fault| (fault.rule, shifts.moved(fault.place))).collect();
+        if let Some(fault) = around.iter().find(|fault| !known.contains(&(fault.rule, fault.place))) {
+            return Err(EditFailure::Harm(fault.message.clone()));
+        }
         if after.len() <= before.len() {
             return Ok(());
         }
@@ -250,19 +274,34 @@ impl Trial<'_> {
         let path = result.path(result.component_at(added.place));
         Err(EditFailure::Harm(format!("{} ({} in {path})", added.message, added.rule)))
     }
+}
 
-    /// The context as it stands in the result.
-    fn moved_context(&self) -> Vec<Place> {
-        let by_file = by_file(self.edits);
-        let moved = |place: &Place| {
-            let edits = by_file.get(&place.file).into_iter().flatten();
-            let before = edits.filter(|edit| edit.place.span.end <= place.span.start);
-            let grown: i64 =
-                before.map(|edit| edit.replacement.len() as i64 - edit.place.span.len() as i64).sum();
-            let start = (i64::from(place.span.start) + grown) as usize;
-            Place { file: place.file, span: Span::new(start, start + place.span.len()) }
-        };
-        self.context.iter().map(moved).collect()
+/// How far edits move what stands behind them.
+struct Shifts {
+    /// For each file, where each edit ends, and how much longer the text is then.
+    by_file: Map<FileId, Vec<(u32, i64)>>,
+}
+
+impl Shifts {
+    fn of(edits: &[TextEdit]) -> Shifts {
+        let shifts = by_file(edits).into_iter().map(|(file, edits)| {
+            let mut grown = 0;
+            let each = edits.into_iter().map(|edit| {
+                grown += edit.replacement.len() as i64 - edit.place.span.len() as i64;
+                (edit.place.span.end, grown)
+            });
+            (file, each.collect())
+        });
+        Shifts { by_file: shifts.collect() }
+    }
+
+    /// Where something that is not changed itself stands afterwards.
+    fn moved(&self, place: Place) -> Place {
+        let edits = self.by_file.get(&place.file).map_or(&[][..], Vec::as_slice);
+        let before = edits.partition_point(|(end, _)| *end <= place.span.start);
+        let grown = before.checked_sub(1).map_or(0, |at| edits[at].1);
+        let start = (i64::from(place.span.start) + grown) as usize;
+        Place { file: place.file, span: Span::new(start, start + place.span.len()) }
     }
 }
 
@@ -350,20 +389,23 @@ fn in_schema(contract: &Contract, place: Place) -> bool {
     })
 }
 
-/// Everything wrong with a contract that no edit may add to, but for what is wrong in the `context`: what its readers
-/// found, and the clauses of XML Schema, where an edit touches `schemas`.
-fn faults(contract: &Contract, schemas: bool, context: &[Place]) -> Vec<Fault> {
+/// Everything wrong with a contract that no edit may add to: what its readers found, and the clauses of XML Schema,
+/// where an edit touches `schemas`.
+fn faults(contract: &Contract, schemas: bool) -> Vec<Fault> {
     let mut found: Vec<Fault> = contract.faults().into_iter().cloned().collect();
     if schemas {
         found.extend(Engine::new(&contract.files, &contract.schemas).judge());
     }
-    // The context is in the order of the text.
-    found.retain(|fault| {
+    found
+}
+
+/// Splits faults into those outside of a context, whose places are in the order of the text, and those inside.
+fn split(faults: Vec<Fault>, context: &[Place]) -> (Vec<Fault>, Vec<Fault>) {
+    faults.into_iter().partition(|fault| {
         let before = |it: &Place| (it.file, it.span.start) <= (fault.place.file, fault.place.span.start);
         let around = context.partition_point(before).checked_sub(1).map(|at| context[at]);
         !around.is_some_and(|it| it.file == fault.place.file && it.span.covers(fault.place.span))
-    });
-    found
+    })
 }
 
 fn changed(files: &Files, id: FileId, edits: &[TextEdit]) -> Result<FileChange, EditFailure> {

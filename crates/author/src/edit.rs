@@ -1,5 +1,7 @@
 //! Changes what the notation of a component says, and adds to it.
 
+use std::cell::LazyCell;
+
 use charter_contract::{Component, Contract, PathError};
 use charter_notation::{
     Addition, AdditionError, Child, Convention, Form, Piece, Prefixes, Value, addition, own_form,
@@ -240,7 +242,8 @@ pub(crate) fn settled(
     }
     let target = addition.wanted.text("targetNamespace").unwrap_or("").to_owned();
     let Addition { base, wanted, .. } = &mut addition;
-    let gone = gone_messages(contract, actual, base, wanted, &target);
+    let uses = LazyCell::new(|| Uses::of(contract));
+    let gone = gone_messages(contract, &uses, actual, base, wanted, &target);
     put_in(contract, base, wanted, &target)?;
     let schemas = |form: &Form| -> Vec<Form> {
         let types =
@@ -261,13 +264,13 @@ pub(crate) fn settled(
         found.insert(namespace.clone());
         put_in(contract, old.unwrap_or(&Form::xsd("schema")), schema, &namespace)?;
         if let Some(old) = old {
-            kept.extend(kept_elements(contract, actual, old, Some(schema), &namespace, &gone));
+            kept.extend(kept_elements(contract, &uses, actual, old, Some(schema), &namespace, &gone));
         }
     }
     for schema in &before {
         let namespace = schema.text("targetNamespace").unwrap_or("").to_owned();
         if !found.contains(&namespace) {
-            kept.extend(kept_elements(contract, actual, schema, None, &namespace, &gone));
+            kept.extend(kept_elements(contract, &uses, actual, schema, None, &namespace, &gone));
         }
     }
     let Addition { base, wanted, .. } = &mut addition;
@@ -340,9 +343,13 @@ fn used_elsewhere(uses: &[Place], own: &[Place]) -> bool {
     uses.iter().any(|place| !own.iter().any(|own| own.file == place.file && own.span.covers(place.span)))
 }
 
+/// The uses of all components, found when they are first asked for.
+type LazyUses<'c> = dyn std::ops::Deref<Target = Uses> + 'c;
+
 /// The names of the messages that go; those that are used elsewhere are spoken of no more.
 fn gone_messages(
     contract: &Contract,
+    uses: &LazyUses<'_>,
     actual: &Form,
     base: &mut Form,
     wanted: &Form,
@@ -356,7 +363,6 @@ fn gone_messages(
     if !base.elements().any(is_missing) || !actual.elements().any(|it| it.is_wsdl("portType")) {
         return gone;
     }
-    let uses = Uses::of(contract);
     let own = own_places(actual, contract);
     base.children.retain(|child| {
         let Child::Element(form) = child else { return true };
@@ -378,6 +384,7 @@ fn gone_messages(
 /// The elements of an operation that are used by more than the messages that go.
 fn kept_elements(
     contract: &Contract,
+    uses: &LazyUses<'_>,
     actual: &Form,
     old: &Form,
     new: Option<&Form>,
@@ -389,7 +396,6 @@ fn kept_elements(
     if missing.is_empty() || !actual.elements().any(|it| it.is_wsdl("portType")) {
         return Vec::new();
     }
-    let uses = Uses::of(contract);
     let messages =
         actual.elements().filter(|it| it.is_wsdl("message") && gone.contains(it.text("name").unwrap_or("")));
     let own: Vec<Place> = messages.filter_map(|form| place_of(form, contract)).collect();

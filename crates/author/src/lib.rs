@@ -22,7 +22,7 @@ mod uses;
 mod writer;
 
 pub use begin::{Beginning, new_contract, written_contract};
-pub use change::{Change, EditFailure, FileChange, ReadBack, Reference, Verb};
+pub use change::{Change, EditFailure, FileChange, ReadBack, Reference, Verb, replace};
 pub use derive::{DeriveError, Derived, from_messages, from_rows, from_table_definitions};
 pub use edit::{Editing, add, edit, text_of};
 pub use fresh::{NewFile, SchemaPlace, fresh};

@@ -3,7 +3,8 @@
 mod generated;
 
 use charter_author::{
-    Change, EditFailure, Editing, Renaming, SchemaPlace, add, edit, fresh, remove, rename, set, text_of,
+    Change, EditFailure, Editing, ReadBack, Renaming, SchemaPlace, add, edit, fresh, remove, rename, set,
+    text_of,
 };
 use charter_compare::{Reader, compare};
 use charter_contract::{Component, Contract};
@@ -26,14 +27,19 @@ fn load(bytes: &[u8]) -> Contract {
 type Draw = (u8, prop::sample::Index, u16);
 
 /// Makes one random edit; the path that it is about, and the change.
-fn step(
+fn step(contract: &Contract, bytes: &[u8], draw: &Draw) -> (String, Result<Change, EditFailure>) {
+    step_read_back(contract, bytes, draw, ReadBack::BySize)
+}
+
+fn step_read_back(
     contract: &Contract,
     bytes: &[u8],
     (kind, place, number): &Draw,
+    read_back: ReadBack,
 ) -> (String, Result<Change, EditFailure>) {
     let store = store(bytes);
     let convention = Convention::default();
-    let editing = Editing::of(contract, &store, &convention);
+    let editing = Editing { read_back, ..Editing::of(contract, &store, &convention) };
     let schemas = &contract.schemas;
     let types: Vec<Component> = schemas
         .own_types()
@@ -146,6 +152,12 @@ proptest! {
         for draw in &draws {
             let contract = load(&bytes);
             let (path, result) = step(&contract, &bytes, draw);
+            // Read back in part or as a whole, an edit comes to the same.
+            let [part, whole] = [ReadBack::Affected, ReadBack::Whole]
+                .map(|how| step_read_back(&contract, &bytes, draw, how).1)
+                .map(|result| result.map(|change| (change.account, change.files[0].after.clone())))
+                .map(|result| result.map_err(|error| error.to_string()));
+            prop_assert_eq!(part, whole);
             let change = match result {
                 Ok(change) => change,
                 // A name may be taken, a type may be the base of one that has such a field, a contract may be empty.

@@ -3,12 +3,12 @@
 use std::sync::OnceLock;
 
 use charter_schema::{Arena, Schemas};
-use charter_source::{Fault, Files, Limits, Location, Map, Place, QName, ReadError, Store, ns};
+use charter_source::{Fault, Files, Limits, Location, Map, QName, ReadError, Store, ns};
 
 use crate::index::Index;
 use crate::{
-    Binding, BindingId, Component, Definitions, Message, MessageId, Operation, OperationId, Port, PortId,
-    PortType, PortTypeId, Service, ServiceId, Usage,
+    Binding, BindingId, Definitions, Message, MessageId, Operation, OperationId, Port, PortId, PortType,
+    PortTypeId, Service, ServiceId, Usage,
 };
 
 /// A contract and everything that belongs to it.
@@ -29,7 +29,7 @@ pub struct Contract {
     pub services: Arena<Service>,
     pub(crate) names: Names,
     pub(crate) faults: Vec<Fault>,
-    pub(crate) index: OnceLock<Index>,
+    pub(crate) index: Index,
     pub(crate) usage: OnceLock<Usage>,
 }
 
@@ -153,17 +153,8 @@ impl Contract {
         })
     }
 
-    /// The innermost component whose element covers a place.
-    pub fn component_at(&self, place: Place) -> Component {
-        self.index().component_at(place)
-    }
-
     /// What is used: found out when first asked for.
     pub fn usage(&self) -> &Usage {
         self.usage.get_or_init(|| Usage::of(self))
-    }
-
-    pub(crate) fn index(&self) -> &Index {
-        self.index.get_or_init(|| Index::of(self))
     }
 }

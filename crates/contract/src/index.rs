@@ -1,24 +1,28 @@
 //! Tables beside the components, made when first needed: by name, by place, and the order among namesakes.
 
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
-use charter_schema::{Builtin, Owner, Term};
+use charter_schema::{Owner, Term};
 use charter_source::{Map, Place, Set, Span};
 
 use crate::{BindingId, Component, Contract, OperationId, PortId};
 
-/// The tables.
+/// The tables, each made when it is first asked for.
+#[derive(Default)]
 pub(crate) struct Index {
-    /// Components that a path can begin with, by the word of their kind and their local name.
-    /// The global components of the contract by kind and name.
+    names: OnceLock<Names>,
+    ordinals: OnceLock<Map<Component, u32>>,
+    offers: OnceLock<Map<OperationId, Vec<Offer>>>,
+    extents: OnceLock<Vec<Vec<Extent>>>,
+}
+
+/// Components that a path can begin with, by the word of their kind and their local name.
+#[derive(Default)]
+pub(crate) struct Names {
+    /// Those of the contract.
     pub roots: Roots,
-    /// Those that come with the program likewise.
+    /// Those that come with the program.
     pub built_in: Roots,
-    /// Which of several namesakes in one content model a component is, from 2; the first is not in the table.
-    pub ordinals: Map<Component, u32>,
-    /// The ways in which each operation is offered.
-    pub offers: Map<OperationId, Vec<Offer>>,
-    files: Vec<Vec<Extent>>,
 }
 
 /// Components by kind and name.
@@ -39,30 +43,26 @@ struct Extent {
     parent: Option<u32>,
 }
 
-impl Index {
-    pub fn of(contract: &Contract) -> Index {
-        let mut builder = Builder {
-            roots: Map::default(),
-            built_in: Map::default(),
-            files: contract.files.iter().map(|_| Vec::new()).collect(),
-        };
-        builder.wsdl(contract);
-        builder.schema(contract);
-        for extents in &mut builder.files {
-            nest(extents);
-        }
-        Index {
-            roots: builder.roots,
-            built_in: builder.built_in,
-            ordinals: ordinals(contract),
-            offers: offers(contract),
-            files: builder.files,
-        }
+impl Contract {
+    /// The global components by kind and name.
+    pub(crate) fn names(&self) -> &Names {
+        self.index.names.get_or_init(|| Names::of(self))
+    }
+
+    /// Which of several namesakes in one content model a component is, from 1.
+    pub(crate) fn ordinal(&self, component: Component) -> u32 {
+        self.index.ordinals.get_or_init(|| ordinals(self)).get(&component).copied().unwrap_or(1)
+    }
+
+    /// The ways in which an operation is offered.
+    pub(crate) fn offers(&self, id: OperationId) -> &[Offer] {
+        self.index.offers.get_or_init(|| offers(self)).get(&id).map_or(&[], Vec::as_slice)
     }
 
     /// The innermost component whose element covers a place.
     pub fn component_at(&self, place: Place) -> Component {
-        let Some(extents) = self.files.get(place.file.0 as usize) else { return Component::Contract };
+        let files = self.index.extents.get_or_init(|| extents(self));
+        let Some(extents) = files.get(place.file.0 as usize) else { return Component::Contract };
         let before = extents.partition_point(|extent| extent.span.start <= place.span.start);
         let mut here = before.checked_sub(1);
         while let Some(at) = here {
@@ -90,13 +90,49 @@ fn nest(extents: &mut [Extent]) {
     }
 }
 
-struct Builder {
-    roots: Roots,
-    built_in: Roots,
-    files: Vec<Vec<Extent>>,
-}
+impl Names {
+    fn of(contract: &Contract) -> Names {
+        let mut names = Names::default();
+        for (id, message) in contract.messages.iter() {
+            names.root("message", &message.name.local, Component::Message(id));
+        }
+        for (id, port_type) in contract.port_types.iter() {
+            names.root("port-type", &port_type.name.local, Component::PortType(id));
+        }
+        for (id, operation) in contract.operations() {
+            names.root("operation", &operation.name.text, Component::Operation(id));
+        }
+        for (id, binding) in contract.bindings.iter() {
+            names.root("binding", &binding.name.local, Component::Binding(id));
+        }
+        for (id, service) in contract.services.iter() {
+            names.root("service", &service.name.local, Component::Service(id));
+        }
+        names.schema(contract);
+        names
+    }
 
-impl Builder {
+    fn schema(&mut self, contract: &Contract) {
+        let schemas = &contract.schemas;
+        for (id, ty) in schemas.types.iter() {
+            if let Some(name) = &ty.name {
+                self.global(contract, "type", &name.local, Component::Type(id));
+            }
+        }
+        for (id, element) in schemas.elements.iter().filter(|(_, it)| it.owner == Owner::Schema) {
+            self.global(contract, "element", &element.name.local, Component::Element(id));
+        }
+        for (id, attribute) in schemas.attribute_decls.iter().filter(|(_, it)| it.owner == Owner::Schema) {
+            self.global(contract, "attribute", &attribute.name.local, Component::Attribute(id));
+        }
+        for (id, group) in schemas.groups.iter() {
+            self.global(contract, "group", &group.name.local, Component::Group(id));
+        }
+        for (id, group) in schemas.attribute_groups.iter() {
+            self.global(contract, "attribute-group", &group.name.local, Component::AttributeGroup(id));
+        }
+    }
+
     fn root(&mut self, kind: &'static str, name: &Arc<str>, component: Component) {
         self.roots.entry((kind, name.clone())).or_default().push(component);
     }
@@ -106,87 +142,62 @@ impl Builder {
         let roots = if contract.is_built_in(component) { &mut self.built_in } else { &mut self.roots };
         roots.entry((kind, name.clone())).or_default().push(component);
     }
+}
 
-    fn extent(&mut self, extent: Place, component: Component) {
-        if let Some(extents) = self.files.get_mut(extent.file.0 as usize) {
+/// The stretches of all components, by file.
+fn extents(contract: &Contract) -> Vec<Vec<Extent>> {
+    let mut files: Vec<Vec<Extent>> = contract.files.iter().map(|_| Vec::new()).collect();
+    let mut see = |extent: Place, component: Component| {
+        if let Some(extents) = files.get_mut(extent.file.0 as usize) {
             extents.push(Extent { span: extent.span, component, parent: None });
         }
-    }
+    };
+    wsdl_extents(contract, &mut see);
+    schema_extents(contract, &mut see);
+    files.iter_mut().for_each(|extents| nest(extents));
+    files
+}
 
-    fn wsdl(&mut self, contract: &Contract) {
-        for (id, message) in contract.messages.iter() {
-            self.root("message", &message.name.local, Component::Message(id));
-            self.extent(message.extent, Component::Message(id));
-            for (index, part) in message.parts.iter().enumerate() {
-                self.extent(part.extent, Component::Part(id, index));
-            }
+fn wsdl_extents(contract: &Contract, see: &mut impl FnMut(Place, Component)) {
+    for (id, message) in contract.messages.iter() {
+        see(message.extent, Component::Message(id));
+        for (index, part) in message.parts.iter().enumerate() {
+            see(part.extent, Component::Part(id, index));
         }
-        for (id, port_type) in contract.port_types.iter() {
-            self.root("port-type", &port_type.name.local, Component::PortType(id));
-            self.extent(port_type.extent, Component::PortType(id));
+    }
+    contract.port_types.iter().for_each(|(id, it)| see(it.extent, Component::PortType(id)));
+    for (id, operation) in contract.operations() {
+        see(operation.extent, Component::Operation(id));
+        for (side, usage) in operation.sides() {
+            see(usage.extent, Component::OperationSide(id, side));
         }
-        for (id, operation) in contract.operations() {
-            self.root("operation", &operation.name.text, Component::Operation(id));
-            self.extent(operation.extent, Component::Operation(id));
-            for (side, usage) in operation.sides() {
-                self.extent(usage.extent, Component::OperationSide(id, side));
-            }
-        }
-        for (id, binding) in contract.bindings.iter() {
-            self.root("binding", &binding.name.local, Component::Binding(id));
-            self.extent(binding.extent, Component::Binding(id));
-            for (index, operation) in binding.operations.iter().enumerate() {
-                self.extent(operation.extent, Component::BindingOperation(id, index));
-                for (side, message) in operation.sides() {
-                    self.extent(message.extent, Component::BindingSide(id, index, side));
-                }
-            }
-        }
-        for (id, service) in contract.services.iter() {
-            self.root("service", &service.name.local, Component::Service(id));
-            self.extent(service.extent, Component::Service(id));
-            for (index, port) in service.ports.iter().enumerate() {
-                self.extent(port.extent, Component::Port(PortId { service: id, index }));
+    }
+    for (id, binding) in contract.bindings.iter() {
+        see(binding.extent, Component::Binding(id));
+        for (index, operation) in binding.operations.iter().enumerate() {
+            see(operation.extent, Component::BindingOperation(id, index));
+            for (side, message) in operation.sides() {
+                see(message.extent, Component::BindingSide(id, index, side));
             }
         }
     }
+    for (id, service) in contract.services.iter() {
+        see(service.extent, Component::Service(id));
+        for (index, port) in service.ports.iter().enumerate() {
+            see(port.extent, Component::Port(PortId { service: id, index }));
+        }
+    }
+}
 
-    fn schema(&mut self, contract: &Contract) {
-        let schemas = &contract.schemas;
-        for (id, ty) in schemas.types.iter() {
-            if let Some(name) = &ty.name {
-                self.global(contract, "type", &name.local, Component::Type(id));
-            }
-            if Builtin::from_id(id).is_none() {
-                self.extent(ty.extent, Component::Type(id));
-            }
-        }
-        for (id, element) in schemas.elements.iter() {
-            if element.owner == Owner::Schema {
-                self.global(contract, "element", &element.name.local, Component::Element(id));
-            }
-            self.extent(element.extent, Component::Element(id));
-        }
-        for (id, attribute) in schemas.attribute_decls.iter() {
-            if attribute.owner == Owner::Schema {
-                self.global(contract, "attribute", &attribute.name.local, Component::Attribute(id));
-            }
-            self.extent(attribute.extent, Component::Attribute(id));
-        }
-        for (id, group) in schemas.groups.iter() {
-            self.global(contract, "group", &group.name.local, Component::Group(id));
-            self.extent(group.extent, Component::Group(id));
-        }
-        for (id, group) in schemas.attribute_groups.iter() {
-            self.global(contract, "attribute-group", &group.name.local, Component::AttributeGroup(id));
-            self.extent(group.extent, Component::AttributeGroup(id));
-        }
-        for (id, particle) in schemas.particles.iter() {
-            if matches!(particle.term, Term::ElementRef(_)) {
-                self.extent(particle.extent, Component::ElementUse(id));
-            }
-        }
-    }
+fn schema_extents(contract: &Contract, see: &mut impl FnMut(Place, Component)) {
+    let schemas = &contract.schemas;
+    schemas.own_types().for_each(|(id, it)| see(it.extent, Component::Type(id)));
+    schemas.elements.iter().for_each(|(id, it)| see(it.extent, Component::Element(id)));
+    schemas.attribute_decls.iter().for_each(|(id, it)| see(it.extent, Component::Attribute(id)));
+    schemas.groups.iter().for_each(|(id, it)| see(it.extent, Component::Group(id)));
+    schemas.attribute_groups.iter().for_each(|(id, it)| see(it.extent, Component::AttributeGroup(id)));
+    let uses = schemas.particles.iter().filter(|(_, it)| matches!(it.term, Term::ElementRef(_)));
+    uses.for_each(|(id, it)| see(it.extent, Component::ElementUse(id)));
 }
 
 /// The ways in which operations are offered: by each port of each service, then by bindings without a port.

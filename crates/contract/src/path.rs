@@ -90,7 +90,7 @@ impl Contract {
             Component::Binding(id) => self.root("binding", &self.bindings[id].name),
             Component::BindingOperation(id, index) => {
                 let name = &self.bindings[id].operations[index].name.text;
-                let ordinal = self.index().ordinals.get(&component).copied().unwrap_or(1);
+                let ordinal = self.ordinal(component);
                 within(Component::Binding(id), format!("operation/{}", numbered(name, ordinal)))
             }
             Component::BindingSide(id, index, side) => {
@@ -137,7 +137,7 @@ impl Contract {
     }
 
     fn root(&self, kind: &'static str, name: &QName) -> String {
-        let namesakes = self.index().roots.get(&(kind, name.local.clone())).map_or(0, Vec::len);
+        let namesakes = self.names().roots.get(&(kind, name.local.clone())).map_or(0, Vec::len);
         if namesakes > 1 && !name.namespace.is_empty() {
             format!("{kind}/{{{}}}{}", name.namespace, name.local)
         } else {
@@ -152,7 +152,7 @@ impl Contract {
             return self.root(kind, name);
         }
         let key = (kind, name.local.clone());
-        let index = self.index();
+        let index = self.names();
         let namesakes = index.built_in.get(&key).map_or(0, Vec::len);
         if namesakes > 1 || index.roots.contains_key(&key) {
             format!("{kind}/{{{}}}{}", name.namespace, name.local)
@@ -170,7 +170,7 @@ impl Contract {
     }
 
     fn member(&self, owner: Owner, component: Component, name: &QName) -> String {
-        let ordinal = self.index().ordinals.get(&component).copied().unwrap_or(1);
+        let ordinal = self.ordinal(component);
         format!("{}/{}", self.owner_path(owner), numbered(&name.local, ordinal))
     }
 
@@ -189,7 +189,7 @@ impl Contract {
         let operation = self.operation(id);
         let name = &operation.name.text;
         let key = ("operation", name.clone());
-        let namesakes = self.index().roots.get(&key).map_or(&[][..], Vec::as_slice);
+        let namesakes = self.names().roots.get(&key).map_or(&[][..], Vec::as_slice);
         let own = |other: &&Component| match other {
             Component::Operation(other) => other.port_type == id.port_type,
             _ => false,
@@ -264,7 +264,7 @@ impl Contract {
             Some((local, side)) => (local, Some(side)),
             None => (local, None),
         };
-        let all = self.index().roots.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
+        let all = self.names().roots.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
         let fits = |component: &&Component| match component {
             Component::Operation(id) => {
                 let operation = self.operation(*id);
@@ -276,7 +276,7 @@ impl Contract {
         };
         let mut found: Vec<Component> = all.iter().filter(fits).copied().collect();
         if found.is_empty() {
-            let built_in = self.index().built_in.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
+            let built_in = self.names().built_in.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
             found = built_in.iter().filter(fits).copied().collect();
             // A type of XML Schema itself is what a bare name means first.
             if let Some(first) =
@@ -288,7 +288,7 @@ impl Contract {
         match found.as_slice() {
             [only] => Ok(*only),
             [] => {
-                let index = self.index();
+                let index = self.names();
                 let names = index.roots.keys().chain(index.built_in.keys()).filter(|(k, _)| *k == kind);
                 let mut names: Vec<&str> = names.map(|(_, name)| &**name).collect();
                 names.sort_unstable();
@@ -426,7 +426,7 @@ impl Contract {
     fn content_members(&self, particle: Option<ParticleId>, found: &mut Vec<(String, Component)>) {
         let Some(id) = particle else { return };
         let named = |name: &QName, component: Component| {
-            let ordinal = self.index().ordinals.get(&component).copied().unwrap_or(1);
+            let ordinal = self.ordinal(component);
             (numbered(&name.local, ordinal), component)
         };
         match &self.schemas.particles[id].term {

@@ -126,8 +126,7 @@ pub struct Bound<'c> {
 impl Contract {
     /// The ways in which an operation is offered: by each port of each service, then by bindings without port.
     pub fn bound(&self, id: OperationId) -> impl Iterator<Item = Bound<'_>> {
-        let offers = self.index().offers.get(&id).map_or(&[][..], Vec::as_slice);
-        offers.iter().map(|offer| Bound {
+        self.offers(id).iter().map(|offer| Bound {
             binding: offer.binding,
             operation: &self.bindings[offer.binding].operations[offer.bound],
             port: offer.port,

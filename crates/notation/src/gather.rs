@@ -8,6 +8,9 @@ use crate::form::{Child, Form, Origin};
 use crate::reading::{Reading, Settings};
 use crate::view::part_element;
 
+/// How many operations of a binding are looked at to see how it binds them.
+const TYPICAL: usize = 20;
+
 /// Reads forms of a contract.
 pub(crate) struct Gathering<'c> {
     contract: &'c Contract,
@@ -369,7 +372,7 @@ impl<'c> Gathering<'c> {
         Some(whole)
     }
 
-    /// A port type and its bindings; the bindings with their operations, the port type without.
+    /// A port type without its operations, and its bindings with the first few of theirs, which show how it speaks.
     pub fn port_type_shell(&mut self, id: PortTypeId) -> Option<Form> {
         let contract = self.contract;
         let extent = contract.port_types[id].extent;
@@ -377,7 +380,10 @@ impl<'c> Gathering<'c> {
         let shell = self.shell(extent)?;
         whole.push(shell);
         for (_, binding) in contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id)) {
-            let form = self.at(binding.extent)?;
+            let mut form = self.shell(binding.extent)?;
+            for bound in binding.operations.iter().take(TYPICAL) {
+                form.push(self.at(bound.extent)?);
+            }
             whole.push(form);
         }
         Some(whole)

@@ -335,7 +335,13 @@ pub(crate) fn items(cursor: &mut Cursor<'_>, mut item: impl FnMut(&mut Cursor<'_
 }
 
 pub(crate) fn without_children(form: &Form) -> Form {
-    Form { children: Vec::new(), ..form.clone() }
+    Form {
+        name: form.name.clone(),
+        attributes: form.attributes.clone(),
+        children: Vec::new(),
+        origin: form.origin,
+        prefixes: form.prefixes.clone(),
+    }
 }
 
 fn without_operations(form: &Form) -> Form {

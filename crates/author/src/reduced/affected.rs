@@ -25,6 +25,8 @@ struct Search<'c> {
     kept: Vec<Option<Bond>>,
     /// The elements that may stand in for an element of a name.
     substitutes: Map<&'c str, Vec<u32>>,
+    /// The units that write characters by their numbers, so that any name may be in them.
+    numbered: Vec<u32>,
 }
 
 /// Finds them, given the units that change and what their text says before and after.
@@ -36,7 +38,8 @@ pub(super) fn affected(
 ) -> Affected {
     let none = vec![None; units.list.len()];
     let substitutes = substitutes(contract, units);
-    let mut search = Search { contract, units, reached: none.clone(), kept: none, substitutes };
+    let numbered = units_with(contract, units, &["&#"]);
+    let mut search = Search { contract, units, reached: none.clone(), kept: none, substitutes, numbered };
     search.outward(changed, said);
     search.inward(said);
     Affected {
@@ -76,7 +79,7 @@ impl<'c> Search<'c> {
                 .drain()
                 .filter(|(name, bond)| asked.get(name).is_none_or(|known| known < bond))
                 .collect();
-            for unit in occurrences(self.contract, self.units, &round) {
+            for unit in self.occurrences(&round) {
                 let mentions = Mentions::of(self.text(unit));
                 let Some(bond) = bond_to(&mentions, &round) else { continue };
                 if !self.reach(unit, bond) {
@@ -94,6 +97,17 @@ impl<'c> Search<'c> {
             asked.extend(round);
             wanted = next;
         }
+    }
+
+    /// The units whose text has, or may have, one of the names in it.
+    fn occurrences(&self, names: &Map<String, Bond>) -> Vec<u32> {
+        let words: Vec<&str> = names.keys().map(String::as_str).filter(|name| !name.is_empty()).collect();
+        if words.is_empty() {
+            return Vec::new();
+        }
+        let mut found = units_with(self.contract, self.units, &words);
+        found.extend(&self.numbered);
+        found
     }
 
     /// Everything that must be at hand to judge it.
@@ -125,7 +139,7 @@ impl<'c> Search<'c> {
                 keys.extend(new);
             }
         }
-        for unit in occurrences(self.contract, self.units, &keys) {
+        for unit in self.occurrences(&keys) {
             raise(&mut self.kept[unit as usize], Bond::Kind);
         }
     }
@@ -169,25 +183,21 @@ fn bond_to(mentions: &Mentions<'_>, changed: &Map<String, Bond>) -> Option<Bond>
     named.chain(namesake).chain(disguised).max()
 }
 
-/// The units whose text has one of the names in it, or writes characters by their numbers.
-fn occurrences(contract: &Contract, units: &Units<'_>, names: &Map<String, Bond>) -> Vec<u32> {
+/// The units whose text has one of the words in it.
+fn units_with(contract: &Contract, units: &Units<'_>, words: &[&str]) -> Vec<u32> {
     let mut found: Vec<u32> = Vec::new();
-    if names.is_empty() {
-        return found;
-    }
-    let patterns = names.keys().map(String::as_str).filter(|name| !name.is_empty()).chain(["&#"]);
     let search = aho_corasick::AhoCorasick::builder()
         .match_kind(aho_corasick::MatchKind::LeftmostLongest)
-        .build(patterns.collect::<Vec<_>>());
-    // More names than can be looked for at once: then all units are looked at.
+        .build(words);
+    // More words than can be looked for at once: then all units are looked at.
     let Ok(search) = search else { return (0..units.list.len() as u32).collect() };
     for file in contract.files.iter().filter(|file| !file.is_known()) {
         let text = file.text().content();
         for hit in search.find_iter(text) {
-            let before = text[..hit.start()].chars().next_back();
-            let after = text[hit.end()..].chars().next();
-            let whole = |end: Option<char>| !end.is_some_and(continues_name);
-            if (&text[hit.range()] == "&#" || whole(before) && whole(after))
+            let ends = |end: Option<char>| !end.is_some_and(continues_name);
+            let alone =
+                ends(text[..hit.start()].chars().next_back()) && ends(text[hit.end()..].chars().next());
+            if (alone || text[hit.range()].ends_with('#'))
                 && let Some(unit) = units.at(file.id, hit.start() as u32)
                 && found.last() != Some(&unit)
             {
@@ -200,9 +210,8 @@ fn occurrences(contract: &Contract, units: &Units<'_>, names: &Map<String, Bond>
 
 /// The elements that may stand in for others, by the names of those.
 fn substitutes<'c>(contract: &'c Contract, units: &Units<'_>) -> Map<&'c str, Vec<u32>> {
-    let word = Map::from_iter([("substitutionGroup".to_owned(), Bond::Kind)]);
     let mut substitutes: Map<&str, Vec<u32>> = Map::default();
-    for unit in occurrences(contract, units, &word) {
+    for unit in units_with(contract, units, &["substitutionGroup"]) {
         let text = contract.files.slice(units.list[unit as usize].place());
         for head in Mentions::of(text).heads {
             substitutes.entry(head).or_default().push(unit);

@@ -147,7 +147,7 @@ fn declares_prefix(contract: &Contract, units: &Units<'_>, edit: &TextEdit) -> b
     };
     let declaration = edit.replacement.trim();
     let prefix = declaration.strip_prefix("xmlns:").and_then(|rest| rest.split_once('='));
-    span.len() == 0
+    span.is_empty()
         && units.containers.iter().any(in_tag)
         && prefix.is_some_and(|(prefix, value)| {
             let text = contract.files.get(file).text().content();

@@ -37,7 +37,7 @@ pub(crate) fn read(files: Files) -> Contract {
         services: reader.services,
         names: Names::default(),
         faults: reader.faults,
-        index: OnceLock::new(),
+        index: crate::index::Index::default(),
         usage: OnceLock::new(),
         files,
     };

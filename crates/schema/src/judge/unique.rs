@@ -162,15 +162,17 @@ impl Attribution<'_> {
     /// times cannot be told from the elements.
     fn repeats(&self, part: &Part) -> Result<bool, Clash> {
         let mut counted = false;
+        let mut least: Option<Clash> = None;
         for node in part.first.all() {
             for other in self.overlapping(&part.after, node) {
-                if other != node {
-                    return Err((other, node));
+                if other == node {
+                    counted = true;
+                } else {
+                    least = Some(least.map_or((other, node), |least| least.min((other, node))));
                 }
-                counted = true;
             }
         }
-        Ok(counted)
+        least.map_or(Ok(counted), Err)
     }
 
     fn term(&self, id: u32, node: &ModelNode) -> Result<Part, Clash> {
@@ -206,12 +208,12 @@ impl Attribution<'_> {
         if set.is_empty() {
             return Ok(());
         }
-        for node in others.all() {
-            if let Some(other) = self.overlapping(set, node).into_iter().find(|other| *other != node) {
-                return Err((other, node));
-            }
-        }
-        Ok(())
+        let clashes = others.all().flat_map(|node| {
+            let others = self.overlapping(set, node).into_iter().filter(move |other| *other != node);
+            others.map(move |other| (other, node))
+        });
+        // The sets come in no order, and of several clashes the same one should be told each time.
+        clashes.min().map_or(Ok(()), Err)
     }
 
     /// Says so if two sets overlap; the smaller is looked for in the larger.
@@ -228,7 +230,9 @@ impl Attribution<'_> {
     /// Both sets in one, where they never come side by side.
     fn either(&self, a: Begins, b: Begins) -> Begins {
         let (mut large, small) = if a.len() < b.len() { (b, a) } else { (a, b) };
-        small.all().for_each(|node| self.add(&mut large, node));
+        let mut nodes: Vec<u32> = small.all().collect();
+        nodes.sort_unstable();
+        nodes.into_iter().for_each(|node| self.add(&mut large, node));
         large
     }
 
