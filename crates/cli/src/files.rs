@@ -7,9 +7,11 @@ use std::path::{Path, PathBuf};
 use charter_author::FileChange;
 
 use crate::console::Failure;
+use crate::unfinished::Note;
 
 /// Replaces the files of a change. All new texts are on disk before the first file is replaced, and a file that
-/// somebody else has changed since it was read stops everything.
+/// somebody else has changed since it was read stops everything. Several files are replaced together, even if the
+/// program is cut off in between: then whoever reads one of them next brings the edit to its end.
 pub fn replace(changes: &[FileChange]) -> Result<(), Failure> {
     let mut ready = Vec::new();
     for change in changes {
@@ -19,18 +21,54 @@ pub fn replace(changes: &[FileChange]) -> Result<(), Failure> {
         };
         ready.push(prepare(path, change)?);
     }
+    if ready.len() == 1 {
+        let (temporary, path) = ready.remove(0);
+        return temporary.persist(&path).map(drop).map_err(|error| {
+            let failure = Failure::new(format!("it could not be written: {}", error.error));
+            failure.at(show(&path)).help("nothing was changed")
+        });
+    }
+    replace_together(changes, ready)
+}
+
+fn replace_together(
+    changes: &[FileChange],
+    ready: Vec<(tempfile::NamedTempFile, PathBuf)>,
+) -> Result<(), Failure> {
+    let failed = |error: &std::io::Error, path: &Path| {
+        Failure::new(format!("it could not be written: {error}")).at(show(path))
+    };
+    // From here on the new texts outlive the program.
+    let mut texts: Vec<(PathBuf, PathBuf)> = Vec::new();
+    for (temporary, path) in ready {
+        let kept = temporary.into_temp_path().keep().map_err(|error| failed(&error.error, &path))?;
+        texts.push((kept, path));
+    }
+    let files = texts.iter().zip(changes);
+    let note =
+        Note::of(files.map(|((new, file), change)| (file.as_path(), new.as_path(), &*change.old_bytes)));
+    let drop_texts = || {
+        texts.iter().for_each(|(new, _)| _ = fs::remove_file(new));
+        note.remove();
+    };
+    if let Err(error) = note.write() {
+        drop_texts();
+        return Err(failed(&error, &texts[0].1).help("nothing was changed"));
+    }
     let mut done: Vec<(&FileChange, PathBuf)> = Vec::new();
-    for ((temporary, path), change) in ready.into_iter().zip(changes) {
-        if let Err(persisted) = temporary.persist(&path) {
-            let failure =
-                Failure::new(format!("it could not be written: {}", persisted.error)).at(show(&path));
-            return Err(match undo(&done) {
+    for ((new, path), change) in texts.iter().zip(changes) {
+        if let Err(error) = fs::rename(new, path) {
+            let failure = failed(&error, path);
+            let undone = undo(&done);
+            drop_texts();
+            return Err(match undone {
                 Ok(()) => failure.help("nothing was changed"),
                 Err(lost) => failure.help(format!("{} was changed already", show(&lost))),
             });
         }
-        done.push((change, path));
+        done.push((change, path.clone()));
     }
+    note.remove();
     Ok(())
 }
 

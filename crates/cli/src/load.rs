@@ -10,6 +10,7 @@ use charter_source::{
 
 use crate::args::{Args, Format};
 use crate::console::Failure;
+use crate::unfinished;
 
 /// What the options settle that all commands have in common.
 pub struct Common {
@@ -84,6 +85,12 @@ pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
     } else {
         Files::load(&common.store, &location, limits)
     };
+    let loaded = match loaded {
+        Ok(files) if location != Location::Standard && finished(&files)? => {
+            Files::load(&common.store, &location, limits)
+        }
+        loaded => loaded,
+    };
     loaded.map_err(|error| {
         let help = match &error {
             ReadError::Missing => "check the path; - reads standard input",
@@ -94,6 +101,19 @@ pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
         };
         Failure::new(error.to_string()).at(location.to_string()).help(help)
     })
+}
+
+/// Whether an edit of several files was cut off in the middle of these, and is now brought to its end.
+fn finished(files: &Files) -> Result<bool, Failure> {
+    let mut any = false;
+    for path in files.iter().filter_map(|file| file.location.path()) {
+        if let Some(done) = unfinished::finish(path)? {
+            let names: Vec<String> = done.iter().map(|file| file.display().to_string()).collect();
+            anstream::eprintln!("an edit that was cut off is now done: {}", names.join(", "));
+            any = true;
+        }
+    }
+    Ok(any)
 }
 
 /// Loads a WSDL contract; anything else is a failure.

@@ -9,6 +9,7 @@ mod files;
 mod findings;
 mod load;
 mod paint;
+mod unfinished;
 
 use std::process::ExitCode;
 

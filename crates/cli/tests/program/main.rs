@@ -17,3 +17,4 @@ mod planted;
 mod rename;
 mod schemas;
 mod show;
+mod unfinished;
