@@ -9,6 +9,7 @@ use charter_source::{
 };
 
 use crate::args::{Args, Format};
+use crate::commands::notation_file;
 use crate::console::Failure;
 use crate::unfinished;
 
@@ -76,6 +77,12 @@ pub fn load(common: &Common, argument: &str) -> Result<Contract, Failure> {
 pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
     let location = Location::from_argument(argument);
     let limits = Limits::default();
+    if notation_file::is_notation(argument) && std::path::Path::new(argument).exists() {
+        let failure = Failure::new("this is notation; a contract is wanted").at(argument);
+        return Err(
+            failure.help(format!("write the contract: charter new --from {argument} -o CONTRACT.wsdl"))
+        );
+    }
     let loaded = if location == Location::Standard {
         let mut bytes = Vec::new();
         let read = std::io::stdin().lock().take(limits.bytes + 1).read_to_end(&mut bytes);

@@ -22,6 +22,11 @@ fn the_pages_show_what_the_program_does() {
                 fs::copy(file.path(), folder.join(file.file_name())).unwrap();
             }
         }
+        // A page may show a file of notation and go on with it.
+        let text = fs::read_to_string(&copy).unwrap();
+        if let Some((_, rest)) = text.split_once("```charter\n") {
+            fs::write(data.join("tides.charter"), rest.split("```").next().unwrap()).unwrap();
+        }
         let cases = trycmd::TestCases::new();
         cases.register_bin("charter", Path::new(env!("CARGO_BIN_EXE_charter"))).case(&copy);
         cases.run();

@@ -17,5 +17,6 @@ pub fn run(
 ) -> Outcome {
     let opened = change::Opened::at(file, to, common)?;
     let result = add(opened.editing(options, common), opened.component, notation);
-    change::end(&opened.contract, &opened.path, result, ("notation", notation), options, common, console)
+    let result = result.and_then(|change| opened.carried(change, None));
+    change::end(&opened, result, ("notation", notation), options, common, console)
 }

@@ -5,10 +5,11 @@ use std::mem::ManuallyDrop;
 use charter_author::{Change, EditFailure, Editing};
 use charter_contract::{Component, Contract};
 use charter_notation::{Convention, NotationError};
-use charter_source::{Location, Text};
+use charter_source::{Location, Store, Text};
 use serde::Serialize;
 
 use super::Outcome;
+use super::notation_file::{self, NotationFile};
 use crate::args::{EditArgs, Format};
 use crate::console::{Console, Failure, Status};
 use crate::load::Common;
@@ -74,8 +75,7 @@ pub fn write(change: &Change, dry_run: bool, format: Format, console: &mut Conso
 
 /// Shows or writes a change, and gives a short account of it.
 pub fn finish(
-    contract: &Contract,
-    path: &str,
+    opened: &Opened<'_>,
     change: &Change,
     options: &EditArgs,
     common: &Common,
@@ -87,7 +87,8 @@ pub fn finish(
             change.account.iter().map(|(verb, path)| Account { change: verb.name(), path }).collect();
         let diff = options.dry_run.then(|| diff(change));
         let written = !options.dry_run;
-        let places = places(contract, change);
+        let places = places(&opened.contract, change);
+        let path = &opened.path;
         console.json(&Edited { path, written, changes, places, notes: &change.notes, diff });
         return Ok(Status::Yes);
     }
@@ -112,63 +113,87 @@ pub fn finish(
     Ok(Status::Yes)
 }
 
-/// Why an edit was not made, in words for the user.
-pub fn failure(contract: &Contract, path: &str, error: &EditFailure) -> Failure {
-    let here = match error {
-        EditFailure::Disguised(place) => load::place(contract, *place),
-        _ => contract.files.first().location.to_string(),
-    };
-    let help = match error {
-        EditFailure::Harm(_) => "nothing was changed; mend the rest first, or use --force",
-        EditFailure::Used(_) => "nothing was changed; --with-references removes what uses it too",
-        _ => "nothing was changed",
-    };
-    let mut message = error.to_string();
-    if let EditFailure::Used(references) = error {
-        for reference in references {
-            let place = load::place(contract, reference.place);
-            message.push_str(&format!("\n  {place}  {}", reference.path));
-        }
-    }
-    Failure::new(message).at(here).of(path).help(help)
-}
-
 /// A contract that is to be changed, and the component that the change is about.
-pub struct Opened {
+pub struct Opened<'s> {
     pub contract: ManuallyDrop<Contract>,
     pub component: Component,
     pub path: String,
     pub convention: Convention,
+    /// The file of notation that the contract is kept in, if it is.
+    pub notation: Option<NotationFile<'s>>,
 }
 
-impl Opened {
+impl<'s> Opened<'s> {
     /// Loads a contract, and finds a component in it; the contract as a whole without a path.
-    pub fn at(file: &str, path: Option<&str>, common: &Common) -> Result<Opened, Failure> {
-        let contract = load::load_readable(common, file)?;
+    pub fn at(file: &str, path: Option<&str>, common: &'s Common) -> Result<Opened<'s>, Failure> {
+        let convention = common.convention(file)?;
+        let (notation, contract) = if notation_file::is_notation(file) {
+            let (notation, contract) = NotationFile::open(file, &common.store, &convention)?;
+            (Some(notation), contract)
+        } else {
+            (None, load::load_readable(common, file)?)
+        };
         let component = match path {
-            Some(path) => load::find(&contract, path)?,
+            Some(path) => load::find(&contract, path).map_err(|failure| match notation {
+                // A file of notation shows itself.
+                Some(_) => failure.help(format!("{file} says what there is")),
+                None => failure,
+            })?,
             None => Component::Contract,
         };
         let path = contract.path(component).to_string();
         // The program ends with the command, and its memory with it.
-        Ok(Opened {
-            contract: ManuallyDrop::new(contract),
-            component,
-            path,
-            convention: common.convention(file)?,
-        })
+        Ok(Opened { contract: ManuallyDrop::new(contract), component, path, convention, notation })
     }
 
     /// What every edit of it needs to know.
     pub fn editing<'o>(&'o self, options: &EditArgs, common: &'o Common) -> Editing<'o> {
-        Editing { force: options.force, ..Editing::of(&self.contract, &common.store, &self.convention) }
+        let store: &dyn Store = match &self.notation {
+            Some(notation) => &notation.store,
+            None => &common.store,
+        };
+        Editing { force: options.force, ..Editing::of(&self.contract, store, &self.convention) }
+    }
+
+    /// The change as it is to be written; `whole` is the text of all of it, if that was given.
+    pub fn carried(&self, change: Change, whole: Option<&str>) -> Result<Change, EditFailure> {
+        match &self.notation {
+            Some(notation) => notation.carried(change, &self.convention, whole),
+            None => Ok(change),
+        }
+    }
+
+    /// Why an edit was not made, in words for the user.
+    pub fn failure(&self, error: &EditFailure) -> Failure {
+        let contract = &self.contract;
+        // The places of a contract that is kept as notation are in no file.
+        let place = |place| match &self.notation {
+            Some(_) => String::new(),
+            None => load::place(contract, place),
+        };
+        let here = match error {
+            EditFailure::Disguised(at) if self.notation.is_none() => place(*at),
+            _ => contract.files.first().location.to_string(),
+        };
+        let help = match error {
+            EditFailure::Harm(_) => "nothing was changed; mend the rest first, or use --force",
+            EditFailure::Used(_) => "nothing was changed; --with-references removes what uses it too",
+            _ => "nothing was changed",
+        };
+        let mut message = error.to_string();
+        if let EditFailure::Used(references) = error {
+            for reference in references {
+                let line = format!("{}  {}", place(reference.place), reference.path);
+                message.push_str(&format!("\n  {}", line.trim_start()));
+            }
+        }
+        Failure::new(message).at(here).of(&*self.path).help(help)
     }
 }
 
 /// The end of an edit: its account, or why it was not made. `text` is the notation that was given, and its name.
 pub fn end(
-    contract: &Contract,
-    path: &str,
+    opened: &Opened<'_>,
     result: Result<Change, EditFailure>,
     text: (&str, &str),
     options: &EditArgs,
@@ -176,7 +201,7 @@ pub fn end(
     console: &mut Console,
 ) -> Outcome {
     match result {
-        Ok(change) => finish(contract, path, &change, options, common, console),
+        Ok(change) => finish(opened, &change, options, common, console),
         Err(EditFailure::Notation(errors)) => {
             console.note(&errors_shown(text.0, text.1, &errors));
             Ok(Status::NoAnswer)
@@ -185,7 +210,7 @@ pub fn end(
             console.note("nothing changes: it is so already\n");
             Ok(Status::Yes)
         }
-        Err(error) => Err(failure(contract, path, &error)),
+        Err(error) => Err(opened.failure(&error)),
     }
 }
 

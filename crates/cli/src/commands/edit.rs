@@ -3,8 +3,8 @@
 use std::path::Path;
 use std::process::Command;
 
-use charter_author::{EditFailure, Editing, edit, text_of};
-use charter_contract::{Component, Contract};
+use charter_author::{Change, EditFailure, edit, text_of};
+use charter_contract::Component;
 use charter_notation::NotationError;
 use charter_source::Text;
 
@@ -25,27 +25,44 @@ pub fn run(
     console: &mut Console,
 ) -> Outcome {
     let opened = change::Opened::at(file, path, common)?;
-    let editing = opened.editing(options, common);
     let Some(with) = with else {
-        return in_editor(editing, opened.component, &opened.path, options, common, console);
+        return in_editor(&opened, options, common, console);
     };
     let text = load::notation(with)?;
     let name = if with == "-" { "standard input" } else { with };
-    let result = edit(editing, opened.component, &text);
-    change::end(&opened.contract, &opened.path, result, (name, &text), options, common, console)
+    let result = changed(&opened, &text, options, common);
+    change::end(&opened, result, (name, &text), options, common, console)
+}
+
+/// The change that the text makes; all of a file of notation is replaced by it, comments included.
+fn changed(
+    opened: &change::Opened<'_>,
+    text: &str,
+    options: &EditArgs,
+    common: &Common,
+) -> Result<Change, EditFailure> {
+    let whole = (opened.component == Component::Contract).then_some(text);
+    match (edit(opened.editing(options, common), opened.component, text), &opened.notation, whole) {
+        (Err(EditFailure::Nothing), Some(notation), Some(text)) if text != notation.text() => {
+            notation.rewritten(text)
+        }
+        (result, ..) => opened.carried(result?, whole),
+    }
 }
 
 /// Gives the text to the user's editor until it can be read, or is left as it was.
 fn in_editor(
-    editing: Editing<'_>,
-    component: Component,
-    path: &str,
+    opened: &change::Opened<'_>,
     options: &EditArgs,
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let contract: &Contract = editing.contract;
-    let before = text_of(editing, component).map_err(|error| change::failure(contract, path, &error))?;
+    let path = &opened.path;
+    let before = match &opened.notation {
+        Some(notation) if opened.component == Component::Contract => notation.text().to_owned(),
+        _ => text_of(opened.editing(options, common), opened.component)
+            .map_err(|error| opened.failure(&error))?,
+    };
     let mut shown = before.clone();
     let broken = |error: std::io::Error| Failure::new(format!("the editor cannot be used: {error}"));
     let folder = tempfile::tempdir().map_err(broken)?;
@@ -60,16 +77,16 @@ fn in_editor(
             console.note("nothing changes\n");
             return Ok(Status::Yes);
         }
-        match edit(editing, component, &text) {
+        match changed(opened, &text, options, common) {
             Err(EditFailure::Notation(errors)) if left != shown => shown = with_remarks(&text, &errors),
-            Ok(change) => return change::finish(contract, path, &change, options, common, console),
+            Ok(change) => return change::finish(opened, &change, options, common, console),
             Err(error) => {
                 if let EditFailure::Notation(errors) = &error {
                     console.note(&change::errors_shown(path, &text, errors));
                 }
                 let kept = folder.keep().join(format!("{name}.charter"));
                 std::fs::write(&kept, &text).map_err(broken)?;
-                let failure = change::failure(contract, path, &error);
+                let failure = opened.failure(&error);
                 let help = format!(
                     "nothing was changed; the text is kept: charter edit … --with {}",
                     kept.display()

@@ -12,6 +12,7 @@ mod explain;
 mod matching;
 mod message;
 mod new;
+pub mod notation_file;
 mod remove;
 mod rename;
 mod set;

@@ -34,5 +34,6 @@ pub fn run(
             return Err(failure.help(help));
         }
     };
-    change::end(&opened.contract, &opened.path, result, ("", ""), options, common, console)
+    let result = result.and_then(|change| opened.carried(change, None));
+    change::end(&opened, result, ("", ""), options, common, console)
 }

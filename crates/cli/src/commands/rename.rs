@@ -33,7 +33,8 @@ pub fn run(
     let opened = change::Opened::at(file, Some(path), common)?;
     let (contract, path) = (&*opened.contract, opened.path.clone());
     let made = rename(opened.editing(options, common), opened.component, Renaming { name, only })
-        .map_err(|error| change::failure(contract, &path, &error))?;
+        .and_then(|change| opened.carried(change, None))
+        .map_err(|error| opened.failure(&error))?;
     let dry_run = options.dry_run;
     let streamed = change::write(&made, dry_run, common.format, console)?;
     let diff = change::diff(&made);
@@ -63,13 +64,13 @@ pub fn run(
 /// What changed, by file.
 fn account(contract: &Contract, path: &str, name: &str, change: &Change) -> String {
     let count = |count: usize, word: &str| format!("{count} {word}{}", if count == 1 { "" } else { "s" });
-    let mut text = format!(
-        "{} is now named {}: {} in {}\n",
-        paint::path(path),
-        paint::strong(name),
-        count(change.places.len(), "place"),
-        count(change.files.len(), "file"),
-    );
+    let mut text = format!("{} is now named {}", paint::path(path), paint::strong(name));
+    if change.places.is_empty() {
+        text.push_str(&format!(" in {}\n", change.files[0].location));
+        return text;
+    }
+    let (places, files) = (count(change.places.len(), "place"), count(change.files.len(), "file"));
+    text.push_str(&format!(": {places} in {files}\n"));
     for file in &change.files {
         let lines: Vec<String> = change
             .places

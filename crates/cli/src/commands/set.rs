@@ -25,5 +25,6 @@ pub fn run(
         pairs.push((key.trim(), value));
     }
     let result = set(opened.editing(options, common), opened.component, &pairs);
-    change::end(&opened.contract, &opened.path, result, ("", ""), options, common, console)
+    let result = result.and_then(|change| opened.carried(change, None));
+    change::end(&opened, result, ("", ""), options, common, console)
 }

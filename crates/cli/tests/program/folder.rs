@@ -106,7 +106,7 @@ impl Run {
     #[track_caller]
     pub fn complains(self, words: &str) -> Run {
         assert!(self.err.contains(words), "{words:?} is not in\n{}", self.err);
-        assert_eq!(self.err.matches("charter: ").count(), 1, "{}", self.err);
+        assert_eq!(self.err.lines().filter(|line| line.starts_with("charter: ")).count(), 1, "{}", self.err);
         assert!(!self.err.contains("panicked"), "{}", self.err);
         self
     }

@@ -12,6 +12,7 @@ mod folder;
 mod matching;
 mod message;
 mod new;
+mod notation_file;
 mod output;
 mod planted;
 mod rename;

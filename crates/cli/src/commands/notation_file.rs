@@ -1,0 +1,112 @@
+//! Files of notation, edited in place: the edit is made on the contract that the text stands for, and carried back into
+//! the text, whose layout and comments stay.
+
+use charter_author::{Change, EditFailure, FileChange, SchemaPlace, Verb, fresh};
+use charter_contract::Contract;
+use charter_notation::{Convention, merged, read};
+use charter_source::{Catalogued, Disk, FileId, Limits, Location, Overlay, Store, Text};
+
+use super::change;
+use crate::console::Failure;
+
+/// A contract that is kept as notation.
+pub struct NotationFile<'s> {
+    location: Location,
+    bytes: Vec<u8>,
+    text: Text,
+    /// The contract that the text stands for, laid over the files that it imports.
+    pub store: Overlay<&'s Catalogued<Disk>>,
+    made: Vec<Location>,
+}
+
+/// Whether a file holds notation, going by its name.
+pub fn is_notation(file: &str) -> bool {
+    std::path::Path::new(file).extension().is_some_and(|it| it == "charter")
+}
+
+impl<'s> NotationFile<'s> {
+    /// Reads a file of notation, and the contract that it stands for.
+    pub fn open(
+        file: &str,
+        store: &'s Catalogued<Disk>,
+        convention: &Convention,
+    ) -> Result<(NotationFile<'s>, Contract), Failure> {
+        let location = Location::from_argument(file);
+        let unreadable = |error: &dyn std::fmt::Display| {
+            Failure::new(error.to_string()).at(file).help("check the path, and that the file may be read")
+        };
+        let bytes = Disk.read(&location, Limits::default().bytes).map_err(|error| unreadable(&error))?;
+        let text = Text::decode(bytes.clone());
+        let written = read(text.content(), convention).map_err(|errors| {
+            let shown = change::errors_shown(file, text.content(), &errors);
+            let failure = Failure::new("this is no notation yet").at(file);
+            failure.help(format!("nothing was changed\n{}", shown.trim_end()))
+        })?;
+        let mut memory = Overlay::new(store);
+        let mut made = Vec::new();
+        for new in fresh(&written.form, &written.prefixes, SchemaPlace::Embedded) {
+            let place = new.name.map_or_else(|| location.clone(), |name| location.join(&name));
+            memory.put(&place, new.text.into_bytes());
+            made.push(place);
+        }
+        let contract = Contract::load(&memory, &location, Limits::default()).map_err(|it| unreadable(&it))?;
+        Ok((NotationFile { location, bytes, text, store: memory, made }, contract))
+    }
+
+    /// The text of the file.
+    pub fn text(&self) -> &str {
+        self.text.content()
+    }
+
+    /// A change of the contract as a change of the text: to `whole`, if that was given, or else to what the contract
+    /// says then, with the layout and the comments that the text has.
+    pub fn carried(
+        &self,
+        mut change: Change,
+        convention: &Convention,
+        whole: Option<&str>,
+    ) -> Result<Change, EditFailure> {
+        let mut store = Overlay::new(&self.store);
+        change.files.iter().for_each(|file| store.put(&file.location, file.new_bytes.clone()));
+        let result = Contract::load(&store, &self.location, Limits::default())?;
+        let canonical = charter_notation::contract(&result, convention);
+        let after = match whole {
+            Some(text) => text.to_owned(),
+            None => merged(self.text(), &canonical),
+        };
+        let said = |text: &str| read(text, convention).map(|it| it.form);
+        if whole.is_none() && said(&after) != said(&canonical) {
+            let why = "the comments cannot be kept in their places; edit the file by hand";
+            return Err(EditFailure::Unsupported(why.to_owned()));
+        }
+        change.files.retain(|file| !self.made.contains(&file.location));
+        change.files.insert(0, self.file_change(after)?);
+        // Places in the contract mean nothing to who reads its notation.
+        change.places.clear();
+        Ok(change)
+    }
+
+    /// The change of nothing but how the text is written.
+    pub fn rewritten(&self, text: &str) -> Result<Change, EditFailure> {
+        Ok(Change {
+            files: vec![self.file_change(text.to_owned())?],
+            places: Vec::new(),
+            notes: vec!["only the way it is written changes".to_owned()],
+            account: vec![(Verb::Changed, "contract".to_owned())],
+            in_part: false,
+        })
+    }
+
+    fn file_change(&self, after: String) -> Result<FileChange, EditFailure> {
+        let encoding = self.text.encoding();
+        let failure = || EditFailure::Encoding { location: self.location.clone(), encoding: encoding.name() };
+        Ok(FileChange {
+            file: FileId(0),
+            location: self.location.clone(),
+            before: self.text().to_owned(),
+            old_bytes: self.bytes.clone(),
+            new_bytes: encoding.encode(&after).ok_or_else(failure)?,
+            after,
+        })
+    }
+}

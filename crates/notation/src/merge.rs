@@ -1,0 +1,246 @@
+//! Carries a change of the canonical text into the text that a person laid out and commented.
+
+use std::ops::Range;
+
+use similar::{Algorithm, DiffOp, capture_diff_slices};
+
+use crate::parse::cursor::Cursor;
+use crate::parse::verbatim;
+use crate::prefixes::Prefixes;
+
+/// A word, mark, string or block of XML, and what stands before it: space, comments, commas.
+#[derive(Debug)]
+struct Token<'t> {
+    before: &'t str,
+    text: &'t str,
+}
+
+/// What `canonical` says, in the layout and with the comments of `own` wherever the two say the same.
+///
+/// A comment goes only with what it stands inside of, or behind.
+///
+/// ```
+/// use charter_notation::merged;
+///
+/// let own = "type Quay {\n\tname: string  # as on the chart\n\tdepth: int\n}\n";
+/// let canonical = "type Quay {\n  name: token\n  depth: int\n  lit: boolean?\n}\n";
+/// let merged = merged(own, canonical);
+/// assert_eq!(merged, "type Quay {\n\tname: token  # as on the chart\n\tdepth: int\n  lit: boolean?\n}\n");
+/// ```
+pub fn merged(own: &str, canonical: &str) -> String {
+    let (own, own_end) = tokens(own);
+    let (new, new_end) = tokens(canonical);
+    let words = |tokens: &[Token<'_>]| tokens.iter().map(|token| token.text.to_owned()).collect::<Vec<_>>();
+    let operations = capture_diff_slices(Algorithm::Patience, &words(&own), &words(&new));
+    let mut merging = Merging { own, new, own_end, new_end, result: String::new(), at_seam: false };
+    for operation in operations {
+        match operation {
+            DiffOp::Equal { old_index, new_index, len } => merging.keep(old_index, new_index, len),
+            DiffOp::Delete { old_index, old_len, .. } => merging.leave_out(old_index..old_index + old_len),
+            DiffOp::Insert { old_index, new_index, new_len } => {
+                merging.put_in(old_index..old_index, new_index..new_index + new_len);
+            }
+            DiffOp::Replace { old_index, old_len, new_index, new_len } => {
+                merging.put_in(old_index..old_index + old_len, new_index..new_index + new_len);
+            }
+        }
+    }
+    merging.end()
+}
+
+struct Merging<'t> {
+    own: Vec<Token<'t>>,
+    new: Vec<Token<'t>>,
+    own_end: &'t str,
+    new_end: &'t str,
+    result: String,
+    /// Whether what was said last is not what stood before the next word that is kept.
+    at_seam: bool,
+}
+
+impl<'t> Merging<'t> {
+    /// What stands before a word of one's own, or at the end.
+    fn gap(&self, at: usize) -> &'t str {
+        self.own.get(at).map_or(self.own_end, |token| token.before)
+    }
+
+    fn keep(&mut self, own: usize, new: usize, count: usize) {
+        for step in 0..count {
+            let gap = self.gap(own + step);
+            if step == 0 && self.at_seam {
+                self.seam(gap, self.new[new].before);
+            } else {
+                self.result.push_str(gap);
+            }
+            self.result.push_str(self.own[own + step].text);
+        }
+        self.at_seam = false;
+    }
+
+    /// The space before a word that is kept behind something new, or behind something that is gone.
+    fn seam(&mut self, own: &str, new: &str) {
+        let own = if self.result_holds_trailing(own) { &own[trailing(own).len()..] } else { own };
+        let separates = |gap: &str| gap.contains(['\n', ',']);
+        let fits = separates(own) == separates(new)
+            && (own.contains('\n') || own.contains(',') == new.contains(','));
+        if fits {
+            self.result.push_str(own);
+            return;
+        }
+        let comments = comments(own);
+        self.result.push_str(comments.trim_end());
+        self.result.push_str(if comments.is_empty() || new.contains('\n') { new } else { "\n" });
+    }
+
+    /// Whether the comment behind a word on its line has been written already.
+    fn result_holds_trailing(&self, gap: &str) -> bool {
+        let trailing = trailing(gap);
+        !trailing.is_empty() && self.result.contains(trailing)
+    }
+
+    /// Words that are there no more. What is said before them stays; what is said in them and behind them goes.
+    fn leave_out(&mut self, own: Range<usize>) {
+        let gap = self.gap(own.start);
+        let comments = comments(gap);
+        self.result.push_str(comments.trim_end());
+        self.at_seam = true;
+        let last = self.gap(own.end);
+        let behind = trailing(last).len();
+        if let Some(token) = self.own.get_mut(own.end) {
+            token.before = &last[behind..];
+        } else {
+            self.own_end = &last[behind..];
+        }
+    }
+
+    /// New words, in the place of some, or of none. A comment behind the word before stays with that.
+    fn put_in(&mut self, own: Range<usize>, new: Range<usize>) {
+        let gap = self.gap(own.start);
+        let kept = if own.is_empty() { trailing(gap) } else { "" };
+        self.result.push_str(kept.trim_end());
+        if own.is_empty() && !kept.is_empty() {
+            let rest = &gap[kept.len()..];
+            match self.own.get_mut(own.start) {
+                Some(token) => token.before = rest,
+                None => self.own_end = rest,
+            }
+        }
+        for (step, index) in new.clone().enumerate() {
+            let before = self.new[index].before;
+            match own.is_empty() || step > 0 {
+                true => self.result.push_str(before),
+                // What replaces a word stands where that stood.
+                false => self.seam(gap, before),
+            }
+            self.result.push_str(self.new[index].text);
+        }
+        self.at_seam = own.is_empty();
+    }
+
+    fn end(mut self) -> String {
+        let end = if self.at_seam && !self.own_end.contains('\n') { self.new_end } else { self.own_end };
+        self.result.push_str(end);
+        self.result
+    }
+}
+
+/// The part of a gap that belongs to the word before it: a comment on the same line.
+fn trailing(gap: &str) -> &str {
+    let line = gap.find('\n').map_or(gap, |end| &gap[..end]);
+    if line.contains('#') { line } else { "" }
+}
+
+/// A gap up to the end of its last comment; nothing if there is none.
+fn comments(gap: &str) -> &str {
+    let mut end = 0;
+    let mut at = 0;
+    for line in gap.split_inclusive('\n') {
+        at += line.len();
+        if line.contains('#') {
+            end = at;
+        }
+    }
+    &gap[..end]
+}
+
+/// The tokens of a text, and what is left behind the last.
+fn tokens(text: &str) -> (Vec<Token<'_>>, &str) {
+    let mut cursor = Cursor { text, at: 0, prefixes: Prefixes::default(), errors: Vec::new() };
+    let mut tokens = Vec::new();
+    loop {
+        let start = cursor.at;
+        cursor.space();
+        while cursor.mark(",") {
+            cursor.space();
+        }
+        let begin = cursor.at;
+        let Some(first) = cursor.peek() else { return (tokens, &text[start..]) };
+        if verbatim::is_next(&mut cursor) {
+            let _ = verbatim::xml(&mut cursor, (true, true));
+        }
+        if cursor.at == begin {
+            match (first, cursor.word()) {
+                ('"', _) => _ = cursor.string("text"),
+                (_, Some(word)) => cursor.at += word.len(),
+                _ => cursor.at += quoted(cursor.rest(), first).unwrap_or(first.len_utf8()),
+            }
+        }
+        tokens.push(Token { before: &text[start..begin], text: &text[begin..cursor.at] });
+    }
+}
+
+/// How long a name in backticks or a namespace in braces is.
+fn quoted(rest: &str, first: char) -> Option<usize> {
+    let end = match first {
+        '`' => '`',
+        '{' => '}',
+        _ => return None,
+    };
+    let length = rest.char_indices().skip(1).find(|(_, c)| *c == end || c.is_whitespace());
+    length.filter(|(_, c)| *c == end).map(|(at, _)| at + 1)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const OWN: &str = "# Pilots of Saltmere.\ntype Vessel {   # any ship\n    name: string, length: int  # over all\n\n    # asked for since spring\n    flag: string one-of \"sm\", \"tm\"\n}\n# the end\n";
+
+    const CANONICAL: &str =
+        "type Vessel {\n  name: string\n  length: int\n  flag: string one-of \"sm\", \"tm\"\n}\n";
+
+    #[test]
+    fn what_stays_the_same_stays_as_it_is_written() {
+        assert_eq!(merged(OWN, CANONICAL), OWN);
+    }
+
+    #[test]
+    fn what_is_new_or_changed_leaves_the_comments_where_they_are() {
+        let cases = [
+            (
+                "name: string",
+                "name: string\n  beam: int",
+                "name: string\n  beam: int\n  length: int  # over all",
+            ),
+            (
+                "length: int",
+                "length: int\n  beam: int",
+                "length: int  # over all\n  beam: int\n\n    # asked",
+            ),
+            ("length: int", "length: short", "length: short  # over all\n"),
+            ("one-of", "one-of \"am\",", "one-of \"am\", \"sm\", \"tm\"\n}"),
+            ("\"sm\", ", "", "# asked for since spring\n    flag: string one-of \"tm\"\n}"),
+            // With a field goes what is said behind it, but not what is said before it.
+            ("  length: int\n", "", "name: string\n\n    # asked for since spring\n    flag"),
+            ("  flag: string one-of \"sm\", \"tm\"\n", "", "# over all\n\n    # asked for since spring\n}"),
+        ];
+        for (from, to, words) in cases {
+            let canonical = CANONICAL.replace(from, to);
+            let result = merged(OWN, &canonical);
+            assert!(result.contains(words), "{from} {to}\n{result}");
+            assert!(result.starts_with("# Pilots") && result.ends_with("# the end\n"), "{result}");
+            let plain = |text: &str| tokens(text).0.iter().map(|it| it.text.to_owned()).collect::<Vec<_>>();
+            assert_eq!(plain(&result), plain(&canonical), "{result}");
+        }
+    }
+}
