@@ -4,7 +4,8 @@ use charter_notation::{Child, Form, Prefixes};
 use charter_source::{Set, is_ncname, ns};
 
 use crate::edit::namespaces;
-use crate::writer::{Layout, Scope, Writer, escape};
+use crate::style::Style;
+use crate::writer::{Layout, Scope, Writer};
 
 /// A file that is to be written.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -26,13 +27,19 @@ pub enum SchemaPlace {
 
 /// The files of a contract, or of schemas by themselves, laid out as a careful person would.
 pub fn fresh(form: &Form, prefixes: &Prefixes, place: SchemaPlace) -> Vec<NewFile> {
-    fresh_with(form, prefixes, place, &[])
+    fresh_with(form, &Paper { prefixes, style: &Style::own() }, place, &[])
+}
+
+/// What a text is written with.
+pub(crate) struct Paper<'p> {
+    pub prefixes: &'p Prefixes,
+    pub style: &'p Style,
 }
 
 /// The same, where some namespaces are imported from files that are there already.
 pub(crate) fn fresh_with(
     form: &Form,
-    prefixes: &Prefixes,
+    paper: &Paper<'_>,
     place: SchemaPlace,
     locations: &[(String, String)],
 ) -> Vec<NewFile> {
@@ -45,7 +52,7 @@ pub(crate) fn fresh_with(
             schemas.iter().map(|schema| (target(schema), file_name(schema, "schema"))).collect();
         for (index, schema) in schemas.iter().enumerate() {
             let name = (index > 0).then(|| names[index].1.clone());
-            files.push(NewFile { name, text: schema_file(schema, prefixes, &names) });
+            files.push(NewFile { name, text: schema_file(schema, paper, &names) });
         }
         return files;
     }
@@ -55,19 +62,19 @@ pub(crate) fn fresh_with(
     for inner in nested {
         let name = format!("{}.wsdl", inner.text("name").unwrap_or("definitions"));
         others.push((target(&inner), name.clone()));
-        files.push(NewFile { name: Some(name), text: definitions_file(&inner, prefixes, &[]) });
+        files.push(NewFile { name: Some(name), text: definitions_file(&inner, paper, &[]) });
     }
     let stem = form.text("name").unwrap_or("contract").to_owned();
     if let Some(types) = form.elements_mut().find(|it| it.is_wsdl("types")) {
         if place == SchemaPlace::Beside {
-            beside(types, prefixes, &stem, locations, &mut files);
+            beside(types, paper, &stem, locations, &mut files);
         } else {
             for schema in types.elements_mut().filter(|it| it.is_xsd("schema")) {
                 import(schema, locations);
             }
         }
     }
-    files.insert(0, NewFile { name: None, text: definitions_file(&form, prefixes, &others) });
+    files.insert(0, NewFile { name: None, text: definitions_file(&form, paper, &others) });
     files
 }
 
@@ -87,7 +94,7 @@ fn file_name(schema: &Form, stem: &str) -> String {
 /// Moves the schemas to files of their own, and leaves imports.
 fn beside(
     types: &mut Form,
-    prefixes: &Prefixes,
+    paper: &Paper<'_>,
     stem: &str,
     locations: &[(String, String)],
     files: &mut Vec<NewFile>,
@@ -107,7 +114,7 @@ fn beside(
     let all: Vec<(String, String)> = names.iter().chain(locations).cloned().collect();
     let mut imports = Form::xsd("schema");
     for (schema, (namespace, name)) in schemas.iter().zip(&names) {
-        files.push(NewFile { name: Some(name.clone()), text: schema_file(schema, prefixes, &all) });
+        files.push(NewFile { name: Some(name.clone()), text: schema_file(schema, paper, &all) });
         let mut import = Form::xsd("import");
         if !namespace.is_empty() {
             import = import.with("namespace", namespace.as_str());
@@ -138,18 +145,26 @@ fn import(schema: &mut Form, locations: &[(String, String)]) {
     }
 }
 
-const LAYOUT: Layout = Layout { unit: String::new(), line_end: "\n", quote: '"' };
+/// A writer of the elements in a file. Lines end as they do in memory until the whole text is there.
+fn writer<'w>(layout: &'w Layout) -> Writer<'w> {
+    Writer { layout, wished: &|_| None, lines: true }
+}
 
-fn layout() -> Layout {
-    Layout { unit: "  ".to_owned(), ..LAYOUT }
+fn in_memory(style: &Style) -> Layout {
+    Layout { line_end: "\n", ..style.layout.clone() }
 }
 
 /// The prefixes that a file declares at its root: its own namespace, the standards, then the others.
-fn scope_of(form: &Form, prefixes: &Prefixes) -> Vec<(String, String)> {
+fn scope_of(form: &Form, paper: &Paper<'_>) -> Vec<(String, String)> {
     let mut used: Set<String> = Set::default();
-    all_namespaces(form, prefixes, &mut used);
+    all_namespaces(form, paper.prefixes, &mut used);
     let own = target(form);
     let mut declared: Vec<(String, String)> = Vec::new();
+    // Only the root's own language can go without prefixes, since the other's names might have none.
+    let root = if form.is_wsdl("definitions") { ns::WSDL } else { ns::XSD };
+    if let Some(default) = paper.style.default.as_deref().filter(|default| *default == root) {
+        declared.push((String::new(), default.to_owned()));
+    }
     let mut declare = |prefix: &str, namespace: &str| {
         let taken = declared.iter().any(|(known, other)| known == prefix || other == namespace);
         if !taken && !prefix.is_empty() && !namespace.is_empty() {
@@ -157,9 +172,9 @@ fn scope_of(form: &Form, prefixes: &Prefixes) -> Vec<(String, String)> {
         }
     };
     if used.contains(&own) || form.is_wsdl("definitions") {
-        declare(prefixes.of_namespace(&own).unwrap_or("tns"), &own);
+        declare(paper.prefixes.of_namespace(&own).unwrap_or("tns"), &own);
     }
-    for (prefix, namespace) in prefixes.all().filter(|(_, namespace)| used.contains(*namespace)) {
+    for (prefix, namespace) in paper.prefixes.all().filter(|(_, namespace)| used.contains(*namespace)) {
         declare(prefix, namespace);
     }
     let usual = [
@@ -202,12 +217,17 @@ fn all_namespaces(form: &Form, prefixes: &Prefixes, seen: &mut Set<String>) {
     form.elements().for_each(|child| all_namespaces(child, prefixes, seen));
 }
 
-/// The start tag of a root, an attribute a line.
-fn root_tag(form: &Form, name: &str, declared: &[(String, String)]) -> String {
+/// What declares a prefix; the empty one is for names without.
+fn declaration(prefix: &str) -> String {
+    if prefix.is_empty() { "xmlns".to_owned() } else { format!("xmlns:{prefix}") }
+}
+
+/// The start tag of a root.
+fn root_tag(form: &Form, name: &str, declared: &[(String, String)], paper: &Paper<'_>) -> String {
     let mut scope = Scope::default();
     declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
-    let layout = layout();
-    let writer = Writer { layout: &layout, wished: &|_| None, lines: true };
+    let layout = in_memory(paper.style);
+    let writer = writer(&layout);
     let attributes = form.attributes.iter().map(|(own, value)| {
         let prefix = scope.prefix(&own.namespace, false, None).unwrap_or("").to_owned();
         let name = crate::writer::qualified(&prefix, &own.local);
@@ -215,74 +235,81 @@ fn root_tag(form: &Form, name: &str, declared: &[(String, String)]) -> String {
     });
     let prefixes = declared
         .iter()
-        .map(|(prefix, namespace)| format!("xmlns:{prefix}=\"{}\"", escape(namespace, Some('"'))));
+        .map(|(prefix, namespace)| format!("{}={}", declaration(prefix), writer.quoted(namespace)));
     let all: Vec<String> = attributes.chain(prefixes).collect();
-    let gap = format!("\n{}", " ".repeat(name.len() + 2));
+    let gap = match paper.style.root_lines {
+        true => format!("\n{}", " ".repeat(name.len() + 2)),
+        false => " ".to_owned(),
+    };
     format!("<{name} {}>", all.join(&gap))
 }
 
-fn write_all(form: &Form, declared: &[(String, String)], own: (&str, &str)) -> String {
+fn write_all(form: &Form, declared: &[(String, String)], own: (&str, &str), paper: &Paper<'_>) -> String {
     let mut scope = Scope::default();
     declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
-    let layout = layout();
-    let writer = Writer { layout: &layout, wished: &|_| None, lines: true };
+    let layout = in_memory(paper.style);
+    let writer = writer(&layout);
     let prefix = scope.prefix(own.1, true, None).unwrap_or("").to_owned();
     let name = crate::writer::qualified(&prefix, own.0);
     let mut text = String::from("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n");
-    text.push_str(&root_tag(form, &name, declared));
+    text.push_str(&root_tag(form, &name, declared, paper));
     text.push('\n');
-    let mut blocks = Blocks { text, last: None };
+    let style = paper.style;
+    let indent = style.indent(1);
+    let mut blocks = Blocks { text, last: None, gap: style.gap() };
     for child in form.elements() {
         if child.is_wsdl("types") {
-            blocks.put("types", &types_text(child, &writer, &scope, &prefix));
+            blocks.put("types", &types_text(child, &writer, &scope, &prefix, style));
             continue;
         }
-        let words = writer.element(child, &scope, "  ", Some(&prefix));
-        blocks.put(&child.name.local, &format!("  {words}\n"));
+        let words = writer.element(child, &scope, &indent, Some(&prefix));
+        blocks.put(&child.name.local, &format!("{indent}{words}\n"));
     }
-    format!("{}</{name}>\n", blocks.text)
+    style.finished(format!("{}</{name}>\n", blocks.text))
 }
 
 /// Pieces of a text: set off from each other by a blank line, unless they are short ones of a kind.
 struct Blocks {
     text: String,
     last: Option<String>,
+    gap: &'static str,
 }
 
 impl Blocks {
     fn put(&mut self, kind: &str, words: &str) {
         let close = ["message", "import", "include"].contains(&kind) && self.last.as_deref() == Some(kind);
         if !close {
-            self.text.push('\n');
+            self.text.push_str(self.gap);
         }
         self.text.push_str(words);
         self.last = Some(kind.to_owned());
     }
 }
 
-fn types_text(types: &Form, writer: &Writer<'_>, scope: &Scope, prefix: &str) -> String {
+fn types_text(types: &Form, writer: &Writer<'_>, scope: &Scope, prefix: &str, style: &Style) -> String {
+    let (outer, inner) = (style.indent(1), style.indent(2));
     let name = crate::writer::qualified(prefix, "types");
-    let mut text = format!("  <{name}>\n");
+    let mut text = format!("{outer}<{name}>\n");
     for (index, schema) in types.elements().enumerate() {
         if index > 0 {
-            text.push('\n');
+            text.push_str(style.gap());
         }
         if !schema.is_xsd("schema") || schema.elements().all(|it| it.is_xsd("import")) {
-            text.push_str(&format!("    {}\n", writer.element(schema, scope, "    ", None)));
+            text.push_str(&format!("{inner}{}\n", writer.element(schema, scope, &inner, None)));
             continue;
         }
-        let whole = writer.element(&Form { children: Vec::new(), ..schema.clone() }, scope, "    ", None);
+        let whole = writer.element(&Form { children: Vec::new(), ..schema.clone() }, scope, &inner, None);
         let open = whole.trim_end_matches("/>");
-        text.push_str(&format!("    {open}>\n"));
-        text.push_str(&globals(schema, writer, scope, "      "));
+        text.push_str(&format!("{inner}{open}>\n"));
+        text.push_str(&globals(schema, writer, scope, &style.indent(3), style));
         let tag = open[1..].split_whitespace().next().unwrap_or("xs:schema");
-        text.push_str(&format!("    </{tag}>\n"));
+        text.push_str(&format!("{inner}</{tag}>\n"));
     }
-    format!("{text}  </{name}>\n")
+    format!("{text}{outer}</{name}>\n")
 }
 
 /// The components of a schema, set off from each other.
-fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str) -> String {
+fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str, style: &Style) -> String {
     let mut text = String::new();
     let mut before: Option<(String, bool)> = None;
     for child in schema.elements() {
@@ -291,7 +318,7 @@ fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str) -> S
         if let Some((kind, was_long)) = &before
             && (long || *was_long || *kind != *child.name.local)
         {
-            text.push('\n');
+            text.push_str(style.gap());
         }
         text.push_str(&format!("{indent}{words}\n"));
         before = Some((child.name.local.to_string(), long));
@@ -299,7 +326,7 @@ fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str) -> S
     text
 }
 
-fn definitions_file(form: &Form, prefixes: &Prefixes, imports: &[(String, String)]) -> String {
+fn definitions_file(form: &Form, paper: &Paper<'_>, imports: &[(String, String)]) -> String {
     let mut form = form.clone();
     for (namespace, location) in imports.iter().rev() {
         let import =
@@ -307,21 +334,24 @@ fn definitions_file(form: &Form, prefixes: &Prefixes, imports: &[(String, String
         let at = form.elements().take_while(|it| it.is_wsdl("documentation")).count();
         form.children.insert(at, Child::Element(import));
     }
-    let declared = scope_of(&form, prefixes);
-    write_all(&form, &declared, ("definitions", ns::WSDL))
+    let declared = scope_of(&form, paper);
+    write_all(&form, &declared, ("definitions", ns::WSDL), paper)
 }
 
-fn schema_file(schema: &Form, prefixes: &Prefixes, locations: &[(String, String)]) -> String {
+fn schema_file(schema: &Form, paper: &Paper<'_>, locations: &[(String, String)]) -> String {
     let mut schema = schema.clone();
     import(&mut schema, locations);
-    let declared = scope_of(&schema, prefixes);
+    let declared = scope_of(&schema, paper);
     let mut scope = Scope::default();
     declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
-    let layout = layout();
-    let writer = Writer { layout: &layout, wished: &|_| None, lines: true };
+    let layout = in_memory(paper.style);
+    let writer = writer(&layout);
     let prefix = scope.prefix(ns::XSD, true, None).unwrap_or("xs").to_owned();
     let name = crate::writer::qualified(&prefix, "schema");
-    let tag = root_tag(&schema, &name, &declared);
-    let inside = globals(&schema, &writer, &scope, "  ");
-    format!("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n{tag}\n\n{inside}\n</{name}>\n")
+    let tag = root_tag(&schema, &name, &declared, paper);
+    let style = paper.style;
+    let inside = globals(&schema, &writer, &scope, &style.indent(1), style);
+    let gap = style.gap();
+    let head = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>";
+    style.finished(format!("{head}\n{tag}\n{gap}{inside}{gap}</{name}>\n"))
 }

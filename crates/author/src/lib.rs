@@ -17,6 +17,7 @@ mod reduced;
 mod remove;
 mod rename;
 mod set;
+mod style;
 mod tags;
 mod uses;
 mod writer;

@@ -8,7 +8,8 @@ use charter_source::{Map, QName, Set, is_ncname, ns};
 
 use crate::EditFailure;
 use crate::begin::is_absolute_uri;
-use crate::fresh::{NewFile, SchemaPlace, fresh_with};
+use crate::fresh::{NewFile, Paper, SchemaPlace, fresh_with};
+use crate::style::Style;
 
 /// What a contract that is like another is to be.
 #[derive(Debug, Clone, Copy)]
@@ -19,8 +20,8 @@ pub struct Likeness<'l> {
     pub namespace: &'l str,
     /// Whether it has the operations of the other.
     pub keep_operations: bool,
-    /// Where its schemas stand.
-    pub schema: SchemaPlace,
+    /// Where its schemas stand; where those of the other do, if it is not said.
+    pub schema: Option<SchemaPlace>,
     /// The folder that it is written to.
     pub folder: &'l Path,
 }
@@ -58,7 +59,9 @@ pub fn like(contract: &Contract, likeness: &Likeness<'_>) -> Result<Vec<NewFile>
     for (prefix, namespace) in Prefixes::of(contract).all() {
         prefixes.suggest(prefix, &replacing.namespace(namespace));
     }
-    Ok(fresh_with(&form, &prefixes, likeness.schema, &locations))
+    let style = Style::of(contract.files.first());
+    let place = likeness.schema.unwrap_or_else(|| place_of(contract, &target));
+    Ok(fresh_with(&form, &Paper { prefixes: &prefixes, style: &style }, place, &locations))
 }
 
 /// Takes out the operations, with the messages and elements that only one of them has.
@@ -145,6 +148,13 @@ fn shared_schemas(
         });
     }
     locations
+}
+
+/// Where a contract has the schemas of its own.
+fn place_of(contract: &Contract, target: &str) -> SchemaPlace {
+    let main = contract.files.first().id;
+    let mut own = contract.schemas.documents.iter().filter(|it| belongs(&it.namespace, target));
+    if own.any(|document| document.file != main) { SchemaPlace::Beside } else { SchemaPlace::Embedded }
 }
 
 /// Whether a namespace is one of a contract's own: its target namespace, or one made by adding to that.

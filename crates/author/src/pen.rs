@@ -383,7 +383,7 @@ fn find(root: Node<'_>, start: usize) -> Option<Node<'_>> {
 }
 
 /// How a file is laid out: the indentation of one level, its line ends, its quotes.
-fn layout_of(file: &File) -> Layout {
+pub(crate) fn layout_of(file: &File) -> Layout {
     let text = file.text().content();
     let mut unit = None;
     if let Some(root) = file.root() {

@@ -59,6 +59,8 @@ fn outcome(
     part
 }
 
+type Act = fn(Editing<'_>, Component) -> Result<Change, EditFailure>;
+
 fn at<'e>(editing: Editing<'e>, path: &str) -> (Editing<'e>, Component) {
     (editing, editing.contract.find(path).unwrap())
 }
@@ -66,7 +68,7 @@ fn at<'e>(editing: Editing<'e>, path: &str) -> (Editing<'e>, Component) {
 #[test]
 fn a_sound_change_is_read_back_in_part() {
     let text = contract("", TIDES);
-    let paths: [(&str, fn(Editing<'_>, Component) -> Result<Change, EditFailure>); 6] = [
+    let paths: [(&str, Act); 6] = [
         ("type/Tide/at", |editing, it| set(editing, it, &[("type", "date")])),
         ("type/Berth77/depth", |editing, it| remove(editing, it, false)),
         ("type/Level", |editing, it| rename(editing, it, Renaming { name: "Pegel", only: false })),

@@ -103,9 +103,10 @@ pub struct NewArgs {
     /// With --like: keep the operations too
     #[arg(long, requires = "like")]
     pub keep_operations: bool,
-    /// Where the schemas go: into the contract, or each to a file of its own
-    #[arg(long, value_enum, default_value_t = SchemaArg::Embedded)]
-    pub schema: SchemaArg,
+    /// Where the schemas go: into the contract, which is where they go if nothing is said, or each to a file of its own;
+    /// with --like, where those of the other are
+    #[arg(long, value_enum)]
+    pub schema: Option<SchemaArg>,
     /// Where to write it, instead of standard output; an existing file is left alone
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,

@@ -29,10 +29,11 @@ struct Beside<'b> {
 }
 
 pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
-    let schema = match args.schema {
+    let wanted = args.schema.map(|schema| match schema {
         SchemaArg::Embedded => SchemaPlace::Embedded,
         SchemaArg::Beside => SchemaPlace::Beside,
-    };
+    });
+    let schema = wanted.unwrap_or(SchemaPlace::Embedded);
     let made = match (&args.from, &args.like) {
         (Some(from), _) => {
             let text = load::notation(from)?;
@@ -53,7 +54,7 @@ pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
             let folder = if folder.as_os_str().is_empty() { Path::new(".") } else { folder };
             like(
                 &contract,
-                &Likeness { name, namespace, keep_operations: args.keep_operations, schema, folder },
+                &Likeness { name, namespace, keep_operations: args.keep_operations, schema: wanted, folder },
             )
         }
         (None, None) => {

@@ -89,3 +89,94 @@ fn json_holds_the_text() {
     assert_eq!(run.json()["text"].as_str().unwrap(), folder.read("b.wsdl"));
     assert_eq!(run.json()["written"], true);
 }
+
+/// A contract laid out unlike our own: tabs, single quotes, one line for the root, no blank lines, no prefix for WSDL.
+const HOUSE: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
+<definitions name='Tides' targetNamespace='urn:saltmere:tides:1' xmlns='http://schemas.xmlsoap.org/wsdl/' xmlns:t='urn:saltmere:tides:1' xmlns:xsd='http://www.w3.org/2001/XMLSchema' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/'>
+	<types>
+		<xsd:schema targetNamespace='urn:saltmere:tides:1' elementFormDefault='qualified'>
+			<xsd:complexType name='Gauge'>
+				<xsd:sequence>
+					<xsd:element name='name' type='xsd:string'/>
+				</xsd:sequence>
+			</xsd:complexType>
+			<xsd:element name='nextTide' type='t:Gauge'/>
+			<xsd:element name='nextTideResponse' type='xsd:date'/>
+			<xsd:element name='credentials' type='xsd:string'/>
+		</xsd:schema>
+	</types>
+	<message name='nextTideInput'>
+		<part name='parameters' element='t:nextTide'/>
+	</message>
+	<message name='nextTideOutput'>
+		<part name='parameters' element='t:nextTideResponse'/>
+	</message>
+	<message name='CredentialsHeader'>
+		<part name='credentials' element='t:credentials'/>
+	</message>
+	<portType name='TidesPortType'>
+		<operation name='nextTide'>
+			<input message='t:nextTideInput'/>
+			<output message='t:nextTideOutput'/>
+		</operation>
+	</portType>
+	<binding name='TidesSoap' type='t:TidesPortType'>
+		<s:binding style='document' transport='http://schemas.xmlsoap.org/soap/http'/>
+		<operation name='nextTide'>
+			<s:operation soapAction='urn:saltmere:tides:1:nextTide'/>
+			<input>
+				<s:body use='literal'/>
+				<s:header message='t:CredentialsHeader' part='credentials' use='literal'/>
+			</input>
+			<output>
+				<s:body use='literal'/>
+			</output>
+		</operation>
+	</binding>
+	<service name='TidesService'>
+		<port name='TidesPort' binding='t:TidesSoap'>
+			<s:address location='https://tides.saltmere.example/1'/>
+		</port>
+	</service>
+</definitions>
+"#;
+
+#[test]
+fn a_contract_like_another_is_laid_out_like_it() {
+    for (line_end, name) in [("\n", "unix"), ("\r\n", "dos")] {
+        let folder = Folder::empty();
+        let house = HOUSE.replace('\n', line_end);
+        folder.write("tides.wsdl", &house);
+        let begin = "new Quays --namespace urn:saltmere:quays:1 --like tides.wsdl";
+        folder.run(&format!("{begin} --keep-operations -o quays.wsdl")).ends(0);
+        let named = house.replace("tides", "quays").replace("Tides", "Quays");
+        assert_eq!(folder.read("quays.wsdl"), named, "{name}");
+        folder.run(&format!("{begin} -o empty.wsdl")).ends(0);
+        let empty = folder.read("empty.wsdl");
+        // Every line that is left is one of the other's.
+        let added = empty.lines().filter(|line| !named.contains(line.trim_end_matches(['/', '>']))).count();
+        assert_eq!(added, 0, "{empty}");
+        folder.run("add empty.wsdl operation~moor~{~input~{~ship:~string~}~output~{~}~}").ends(0);
+        folder.run("check empty.wsdl").ends(0);
+    }
+}
+
+#[test]
+fn schemas_stand_where_those_of_the_other_do() {
+    let folder = Folder::empty();
+    let (above, rest) = HOUSE.split_once("\t\t<xsd:schema").unwrap();
+    let (schema, below) = rest.split_once("\t\t</xsd:schema>\n").unwrap();
+    let declared = "xmlns:t='urn:saltmere:tides:1' xmlns:xsd='http://www.w3.org/2001/XMLSchema'";
+    folder.write("tides.xsd", format!("<xsd:schema {declared}{schema}</xsd:schema>\n"));
+    let import = "\t\t<xsd:schema>\n\t\t\t<xsd:import namespace='urn:saltmere:tides:1' schemaLocation='tides.xsd'/>\n\t\t</xsd:schema>\n";
+    folder.write("tides.wsdl", format!("{above}{import}{below}"));
+    folder.run("check tides.wsdl").ends(0);
+    let begin = "new Quays --namespace urn:saltmere:quays:1 --like tides.wsdl";
+    folder.run(&format!("{begin} -o beside/quays.wsdl")).ends(2);
+    folder.write("beside/note", "");
+    folder.run(&format!("{begin} -o beside/quays.wsdl")).ends(0);
+    assert!(!folder.read("beside/quays.wsdl").contains("complexType"));
+    folder.run("check beside/quays.wsdl").ends(0);
+    folder.run(&format!("{begin} --schema embedded -o quays.wsdl")).ends(0);
+    assert!(folder.read("quays.wsdl").contains("complexType"));
+}
