@@ -8,7 +8,7 @@ use charter_author::{
 };
 use charter_compare::{Reader, compare};
 use charter_contract::{Component, Contract};
-use charter_notation::{Convention, Prefixes, form_of, read, text_of as notation_of};
+use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of as notation_of};
 use charter_source::{Limits, Location, Overlay};
 use generated::contracts;
 use proptest::prelude::*;
@@ -174,6 +174,43 @@ proptest! {
             let written = read(&notation, &convention).unwrap();
             prop_assert_eq!(notation_of(&written.form, &written.prefixes, &convention), notation);
         }
+    }
+
+    #[test]
+    fn comments_and_layout_outlast_any_edit(
+        text in contracts(),
+        draws in prop::collection::vec((any::<u8>(), any::<prop::sample::Index>(), any::<u16>()), 1..4),
+        remarks in prop::collection::vec(any::<prop::sample::Index>(), 0..12),
+    ) {
+        let convention = Convention::default();
+        let mut bytes = text.into_bytes();
+        let lines: Vec<String> = charter_notation::contract(&load(&bytes), &convention).lines().map(str::to_owned).collect();
+        let at: Vec<usize> = remarks.iter().map(|it| it.index(lines.len())).collect();
+        let commented: String = lines
+            .iter()
+            .enumerate()
+            .map(|(n, line)| {
+                let line = line.replace("  ", "\t");
+                // A text or a block of XML may go over several lines.
+                let plain = !line.contains(['"', '<']);
+                if at.contains(&n) && plain { format!("{line}\t# remark {n}\n") } else { format!("{line}\n") }
+            })
+            .collect();
+        let mut removed = false;
+        for draw in &draws {
+            let contract = load(&bytes);
+            if let (_, Ok(change)) = step(&contract, &bytes, draw) {
+                bytes = change.files[0].new_bytes.clone();
+                removed |= matches!(draw.0 % 10, 6 | 7);
+            }
+        }
+        let canonical = charter_notation::contract(&load(&bytes), &convention);
+        let merged = merged(&commented, &canonical);
+        let back = read(&merged, &convention);
+        prop_assert!(back.is_ok(), "{:?}\n{}", back, merged);
+        prop_assert_eq!(back.unwrap().form, read(&canonical, &convention).unwrap().form, "{}\n{}", commented, merged);
+        let count = |text: &str| text.matches("# remark").count();
+        prop_assert!(removed || count(&merged) == count(&commented), "{}\n{}", commented, merged);
     }
 
     #[test]
