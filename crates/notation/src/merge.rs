@@ -32,7 +32,8 @@ pub fn merged(own: &str, canonical: &str) -> String {
     let (new, new_end) = tokens(canonical);
     let words = |tokens: &[Token<'_>]| tokens.iter().map(|token| token.text.to_owned()).collect::<Vec<_>>();
     let operations = capture_diff_slices(Algorithm::Patience, &words(&own), &words(&new));
-    let mut merging = Merging { own, new, own_end, new_end, result: String::new(), at_seam: false };
+    let mut merging =
+        Merging { own, new, own_end, new_end, result: String::new(), waiting: String::new(), at_seam: false };
     for operation in operations {
         match operation {
             DiffOp::Equal { old_index, new_index, len } => merging.keep(old_index, new_index, len),
@@ -54,6 +55,8 @@ struct Merging<'t> {
     own_end: &'t str,
     new_end: &'t str,
     result: String,
+    /// Comments for the end of the line.
+    waiting: String,
     /// Whether what was said last is not what stood before the next word that is kept.
     at_seam: bool,
 }
@@ -70,75 +73,82 @@ impl<'t> Merging<'t> {
             if step == 0 && self.at_seam {
                 self.seam(gap, self.new[new].before);
             } else {
-                self.result.push_str(gap);
+                self.space(gap);
             }
             self.result.push_str(self.own[own + step].text);
         }
         self.at_seam = false;
     }
 
-    /// The space before a word that is kept behind something new, or behind something that is gone.
-    fn seam(&mut self, own: &str, new: &str) {
-        let own = if self.result_holds_trailing(own) { &own[trailing(own).len()..] } else { own };
-        let separates = |gap: &str| gap.contains(['\n', ',']);
-        let fits = separates(own) == separates(new)
-            && (own.contains('\n') || own.contains(',') == new.contains(','));
-        if fits {
-            self.result.push_str(own);
-            return;
+    /// The space before a word. Comments that wait for the end of the line go before that.
+    fn space(&mut self, gap: &str) {
+        if gap.contains('\n') {
+            let waiting = std::mem::take(&mut self.waiting);
+            self.result.push_str(&waiting);
         }
-        let comments = comments(own);
-        self.result.push_str(comments.trim_end());
-        self.result.push_str(if comments.is_empty() || new.contains('\n') { new } else { "\n" });
+        self.result.push_str(gap);
     }
 
-    /// Whether the comment behind a word on its line has been written already.
-    fn result_holds_trailing(&self, gap: &str) -> bool {
-        let trailing = trailing(gap);
-        !trailing.is_empty() && self.result.contains(trailing)
+    /// The space before a word that is kept behind something new, or behind something that is gone.
+    fn seam(&mut self, own: &str, new: &str) {
+        let fits = match new {
+            "" => own.is_empty(),
+            new if new.contains(',') => own.contains(','),
+            new if new.contains('\n') => own.contains(['\n', ',']),
+            _ => !own.is_empty() && !own.contains(['\n', ',']),
+        };
+        if fits {
+            self.space(own);
+            return;
+        }
+        self.wait(comments(own));
+        self.space(new);
+    }
+
+    fn wait(&mut self, comments: &str) {
+        self.waiting.push_str(comments.trim_end());
     }
 
     /// Words that are there no more. What is said before them stays; what is said in them and behind them goes.
     fn leave_out(&mut self, own: Range<usize>) {
-        let gap = self.gap(own.start);
-        let comments = comments(gap);
-        self.result.push_str(comments.trim_end());
+        self.wait(comments(self.gap(own.start)));
         self.at_seam = true;
         let last = self.gap(own.end);
-        let behind = trailing(last).len();
-        if let Some(token) = self.own.get_mut(own.end) {
-            token.before = &last[behind..];
-        } else {
-            self.own_end = &last[behind..];
-        }
+        self.set_gap(own.end, &last[trailing(last).len()..]);
     }
 
-    /// New words, in the place of some, or of none. A comment behind the word before stays with that.
+    /// New words, in the place of some, or of none. A comment at the end of the line stays there.
     fn put_in(&mut self, own: Range<usize>, new: Range<usize>) {
         let gap = self.gap(own.start);
-        let kept = if own.is_empty() { trailing(gap) } else { "" };
-        self.result.push_str(kept.trim_end());
-        if own.is_empty() && !kept.is_empty() {
-            let rest = &gap[kept.len()..];
-            match self.own.get_mut(own.start) {
-                Some(token) => token.before = rest,
-                None => self.own_end = rest,
-            }
+        if own.is_empty() {
+            let comment = trailing(gap);
+            self.wait(comment);
+            self.set_gap(own.start, &gap[comment.len()..]);
         }
-        for (step, index) in new.clone().enumerate() {
+        for (step, index) in new.enumerate() {
             let before = self.new[index].before;
-            match own.is_empty() || step > 0 {
-                true => self.result.push_str(before),
-                // What replaces a word stands where that stood.
-                false => self.seam(gap, before),
+            // What replaces a word stands where that stood.
+            if own.is_empty() || step > 0 {
+                self.space(before)
+            } else {
+                self.seam(gap, before)
             }
             self.result.push_str(self.new[index].text);
         }
-        self.at_seam = own.is_empty();
+        self.at_seam = true;
+    }
+
+    /// What is left to say before a word, or at the end.
+    fn set_gap(&mut self, at: usize, gap: &'t str) {
+        match self.own.get_mut(at) {
+            Some(token) => token.before = gap,
+            None => self.own_end = gap,
+        }
     }
 
     fn end(mut self) -> String {
         let end = if self.at_seam && !self.own_end.contains('\n') { self.new_end } else { self.own_end };
+        self.result.push_str(&self.waiting);
         self.result.push_str(end);
         self.result
     }
@@ -220,7 +230,7 @@ mod tests {
             (
                 "name: string",
                 "name: string\n  beam: int",
-                "name: string\n  beam: int\n  length: int  # over all",
+                "name: string\n  beam: int, length: int  # over all",
             ),
             (
                 "length: int",
