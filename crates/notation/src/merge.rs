@@ -31,7 +31,8 @@ pub fn merged(own: &str, canonical: &str) -> String {
     let (own, own_end) = tokens(own);
     let (new, new_end) = tokens(canonical);
     let words = |tokens: &[Token<'_>]| tokens.iter().map(|token| token.text.to_owned()).collect::<Vec<_>>();
-    let operations = capture_diff_slices(Algorithm::Patience, &words(&own), &words(&new));
+    // The shortest difference: where something is only added, nothing of the own text is taken for gone.
+    let operations = capture_diff_slices(Algorithm::Myers, &words(&own), &words(&new));
     let mut merging =
         Merging { own, new, own_end, new_end, result: String::new(), waiting: String::new(), at_seam: false };
     for operation in operations {
@@ -109,12 +110,18 @@ impl<'t> Merging<'t> {
         self.waiting.push_str(comments.trim_end());
     }
 
-    /// Words that are there no more. What is said before them stays; what is said in them and behind them goes.
+    /// Words that are there no more. What is said before them stays; what is said in them goes, and what is said behind
+    /// them if they begin their line.
     fn leave_out(&mut self, own: Range<usize>) {
-        self.wait(comments(self.gap(own.start)));
+        let gap = self.gap(own.start);
+        self.wait(comments(gap));
         self.at_seam = true;
         let last = self.gap(own.end);
-        self.set_gap(own.end, &last[trailing(last).len()..]);
+        let behind = trailing(last);
+        if !gap.contains(['\n', ',']) {
+            self.wait(behind);
+        }
+        self.set_gap(own.end, &last[behind.len()..]);
     }
 
     /// New words, in the place of some, or of none. A comment at the end of the line stays there.
