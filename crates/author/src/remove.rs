@@ -43,54 +43,23 @@ fn operation(editing: Editing<'_>, id: OperationId, side: Option<Side>) -> Resul
     let base = piece.read(&piece.text()).map_err(EditFailure::Notation)?;
     let mut wanted = base.clone();
     let (mut messages, mut gone) = (Vec::new(), Vec::new());
-    let local = side.map(|side| match side {
-        Side::Input => "input",
-        Side::Output => "output",
-        Side::Fault(_) => "fault",
-    });
-    let name = match side {
-        Some(Side::Fault(index)) => {
-            contract.operation(id).faults[index].name.as_ref().map(|name| name.text.to_string())
-        }
-        _ => None,
-    };
-    let matches = |form: &Form| {
-        local.is_some_and(|local| form.is_wsdl(local))
-            && (name.is_none() || form.text("name") == name.as_deref())
-    };
     for container in wanted.elements_mut().filter(|it| it.is_wsdl("portType") || it.is_wsdl("binding")) {
-        if side.is_none() {
-            container.elements().for_each(|operation| named_messages(operation, &mut messages));
-            container
-                .children
-                .retain(|child| !matches!(child, Child::Element(form) if form.is_wsdl("operation")));
-            continue;
-        }
-        for operation in container.elements_mut().filter(|it| it.is_wsdl("operation")) {
-            operation
-                .elements()
-                .filter(|form| matches(form))
-                .for_each(|form| named_messages(form, &mut messages));
-            operation.children.retain(|child| !matches!(child, Child::Element(form) if matches(form)));
+        match side {
+            None => {
+                container.elements().for_each(|operation| named_messages(operation, &mut messages));
+                container.children.retain(|child| !is(child, |form| form.is_wsdl("operation")));
+            }
+            Some(side) => without_side(contract, id, side, container, &mut messages),
         }
     }
-    for message in wanted.elements().filter(|it| it.is_wsdl("message")) {
-        if messages.iter().any(|name| message.text("name") == Some(&*name.local)) {
-            gone.extend(message.elements().filter_map(|part| part.named("element")).cloned());
-        }
+    let is_named = |form: &Form| messages.iter().any(|name| form.text("name") == Some(&*name.local));
+    for message in wanted.elements().filter(|it| it.is_wsdl("message") && is_named(it)) {
+        gone.extend(message.elements().filter_map(|part| part.named("element")).cloned());
     }
-    let is_gone = |child: &Child| match child {
-        Child::Element(form) if form.is_wsdl("message") => {
-            messages.iter().any(|name| form.text("name") == Some(&*name.local))
-        }
-        _ => false,
-    };
-    wanted.children.retain(|child| !is_gone(child));
+    wanted.children.retain(|child| !is(child, |form| form.is_wsdl("message") && is_named(form)));
     for schema in wanted.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(Form::elements_mut) {
-        schema.children.retain(|child| match child {
-            Child::Element(form) => !gone.iter().any(|name| form.text("name") == Some(&*name.local)),
-            _ => true,
-        });
+        let is_gone = |form: &Form| gone.iter().any(|name: &QName| form.text("name") == Some(&*name.local));
+        schema.children.retain(|child| !is(child, is_gone));
     }
     let addition = settled(contract, piece.actual(), base, wanted)?;
     let path = match side {
@@ -98,6 +67,31 @@ fn operation(editing: Editing<'_>, id: OperationId, side: Option<Side>) -> Resul
         Some(side) => contract.path(Component::OperationSide(id, side)).to_string(),
     };
     carried(editing, &addition, piece.prefixes(), &|result| gone_in(result, &path))
+}
+
+/// Takes one side out of the operations of a port type or a binding, and notes the messages that it names.
+fn without_side(
+    contract: &Contract,
+    id: OperationId,
+    side: Side,
+    container: &mut Form,
+    messages: &mut Vec<QName>,
+) {
+    let (local, name) = match side {
+        Side::Input => ("input", None),
+        Side::Output => ("output", None),
+        Side::Fault(index) => ("fault", contract.operation(id).faults[index].name.as_ref()),
+    };
+    let matches =
+        |form: &Form| form.is_wsdl(local) && name.is_none_or(|name| form.text("name") == Some(&*name.text));
+    for operation in container.elements_mut().filter(|it| it.is_wsdl("operation")) {
+        operation.elements().filter(|form| matches(form)).for_each(|form| named_messages(form, messages));
+        operation.children.retain(|child| !is(child, matches));
+    }
+}
+
+fn is(child: &Child, what: impl Fn(&Form) -> bool) -> bool {
+    matches!(child, Child::Element(form) if what(form))
 }
 
 fn named_messages(form: &Form, found: &mut Vec<QName>) {
@@ -215,30 +209,7 @@ pub fn remove_unused(editing: Editing<'_>) -> Result<Change, EditFailure> {
         return Err(EditFailure::Unsupported(why.to_owned()));
     }
     let uses = Uses::of(contract);
-    let mut all: Vec<(Component, Place)> = Vec::new();
-    all.extend(contract.messages.iter().map(|(id, it)| (Component::Message(id), it.extent)));
-    all.extend(contract.port_types.iter().map(|(id, it)| (Component::PortType(id), it.extent)));
-    all.extend(contract.bindings.iter().map(|(id, it)| (Component::Binding(id), it.extent)));
-    let schemas = &contract.schemas;
-    all.extend(
-        schemas
-            .own_types()
-            .filter(|(_, it)| it.name.is_some())
-            .map(|(id, it)| (Component::Type(id), it.extent)),
-    );
-    let global = |owner: Owner| owner == Owner::Schema;
-    all.extend(
-        schemas
-            .elements
-            .iter()
-            .filter(|(_, it)| global(it.owner))
-            .map(|(id, it)| (Component::Element(id), it.extent)),
-    );
-    let attributes = schemas.attribute_decls.iter().filter(|(_, it)| global(it.owner));
-    all.extend(attributes.map(|(id, it)| (Component::Attribute(id), it.extent)));
-    all.extend(schemas.groups.iter().map(|(id, it)| (Component::Group(id), it.extent)));
-    all.extend(schemas.attribute_groups.iter().map(|(id, it)| (Component::AttributeGroup(id), it.extent)));
-    all.retain(|(component, _)| !contract.is_built_in(*component));
+    let all = removable(contract);
     // What the services lead to, and everything that stands in for it: a derived type, a substitute.
     let mut reached: Set<Place> = Set::default();
     let mut open: Vec<Place> = contract.services.iter().map(|(_, it)| it.extent).collect();
@@ -270,6 +241,35 @@ pub fn remove_unused(editing: Editing<'_>) -> Result<Change, EditFailure> {
         return Err(EditFailure::Nothing);
     }
     without(editing, unused, &|_| Ok(()))
+}
+
+/// All components that go by themselves: whatever has a name, but for services and operations.
+fn removable(contract: &Contract) -> Vec<(Component, Place)> {
+    let mut all: Vec<(Component, Place)> = Vec::new();
+    all.extend(contract.messages.iter().map(|(id, it)| (Component::Message(id), it.extent)));
+    all.extend(contract.port_types.iter().map(|(id, it)| (Component::PortType(id), it.extent)));
+    all.extend(contract.bindings.iter().map(|(id, it)| (Component::Binding(id), it.extent)));
+    let schemas = &contract.schemas;
+    all.extend(
+        schemas
+            .own_types()
+            .filter(|(_, it)| it.name.is_some())
+            .map(|(id, it)| (Component::Type(id), it.extent)),
+    );
+    let global = |owner: Owner| owner == Owner::Schema;
+    all.extend(
+        schemas
+            .elements
+            .iter()
+            .filter(|(_, it)| global(it.owner))
+            .map(|(id, it)| (Component::Element(id), it.extent)),
+    );
+    let attributes = schemas.attribute_decls.iter().filter(|(_, it)| global(it.owner));
+    all.extend(attributes.map(|(id, it)| (Component::Attribute(id), it.extent)));
+    all.extend(schemas.groups.iter().map(|(id, it)| (Component::Group(id), it.extent)));
+    all.extend(schemas.attribute_groups.iter().map(|(id, it)| (Component::AttributeGroup(id), it.extent)));
+    all.retain(|(component, _)| !contract.is_built_in(*component));
+    all
 }
 
 /// Whether a reference says that its holder may stand where its target does.

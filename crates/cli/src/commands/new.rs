@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 use charter_author::{
     Beginning, EditFailure, Likeness, NewFile, SchemaPlace, like, new_contract, written_contract,
 };
+use charter_notation::NotationError;
 use serde::Serialize;
 
 use super::{Outcome, change};
@@ -29,71 +30,94 @@ struct Beside<'b> {
 }
 
 pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
-    let wanted = args.schema.map(|schema| match schema {
+    let schema = args.schema.map(|schema| match schema {
         SchemaArg::Embedded => SchemaPlace::Embedded,
         SchemaArg::Beside => SchemaPlace::Beside,
     });
-    let schema = wanted.unwrap_or(SchemaPlace::Embedded);
     let made = match (&args.from, &args.like) {
-        (Some(from), _) => {
-            let text = load::notation(from)?;
-            let convention = common.convention(from)?;
-            match written_contract(&text, &convention, schema) {
-                Err(EditFailure::Notation(errors)) => {
-                    let name = if from == "-" { "standard input" } else { from };
-                    console.note(&change::errors_shown(name, &text, &errors));
-                    return Ok(Status::NoAnswer);
-                }
-                made => made,
-            }
-        }
-        (None, Some(other)) => {
-            let (name, namespace) = named(args)?;
-            let contract = load::load_contract(common, other)?;
-            let folder = args.output.as_deref().and_then(Path::parent).unwrap_or(Path::new(""));
-            let folder = if folder.as_os_str().is_empty() { Path::new(".") } else { folder };
-            like(
-                &contract,
-                &Likeness { name, namespace, keep_operations: args.keep_operations, schema: wanted, folder },
-            )
-        }
-        (None, None) => {
-            let (name, namespace) = named(args)?;
-            let convention = common.convention(".")?;
-            let beginning = Beginning {
-                name,
-                namespace,
-                operations: &args.operations,
-                address: args.address.as_deref(),
-                soap: &args.soap,
-                rpc: args.style == StyleArg::Rpc,
-                schema,
-                convention: &convention,
-            };
-            match new_contract(&beginning) {
-                Err(EditFailure::Notation(errors)) => {
-                    let text = args.operations.join("\n");
-                    console.note(&change::errors_shown("operation", &text, &errors));
-                    return Ok(Status::NoAnswer);
-                }
-                made => made,
-            }
+        (Some(from), _) => written(from, schema, common)?,
+        (None, Some(other)) => like_other(other, schema, args, common)?,
+        (None, None) => begun(schema, args, common)?,
+    };
+    let made = match made {
+        Made::Files(made) => made,
+        Made::NoNotation(name, text, errors) => {
+            console.note(&change::errors_shown(&name, &text, &errors));
+            return Ok(Status::NoAnswer);
         }
     };
-    let made = made.map_err(|error| {
+    let status = finish(&made, args, common.format, console)?;
+    if let (Some(_), Some(path), false) = (&args.from, &args.output, args.dry_run) {
+        tell_faults(path, common, console)?;
+    }
+    Ok(status)
+}
+
+/// What came of the wish for a contract.
+enum Made {
+    Files(Vec<NewFile>),
+    /// The name of a text, the text, and what is wrong with it.
+    NoNotation(String, String, Vec<NotationError>),
+}
+
+impl Made {
+    /// The files, or why there are none. `text` is the notation that was given, and its name.
+    fn of(made: Result<Vec<NewFile>, EditFailure>, name: &str, text: &str) -> Result<Made, Failure> {
+        let error = match made {
+            Ok(files) => return Ok(Made::Files(files)),
+            Err(EditFailure::Notation(errors)) => {
+                return Ok(Made::NoNotation(name.to_owned(), text.to_owned(), errors));
+            }
+            Err(error) => error,
+        };
         let help = match error {
             EditFailure::Name(_) => "contracts and operations take names such as Pilotage or requestPilot",
             EditFailure::Namespace(_) => "it stays the same for as long as consumers need nothing new",
             EditFailure::Twice(_) => "give each operation once",
             _ => "nothing was written",
         };
-        Failure::new(error.to_string()).help(help)
-    })?;
-    let status = finish(&made, args, common.format, console)?;
-    if let (Some(_), Some(path), false) = (&args.from, &args.output, args.dry_run) {
-        tell_faults(path, common, console)?;
+        Err(Failure::new(error.to_string()).help(help))
     }
-    Ok(status)
+}
+
+/// The contract that a file of notation stands for.
+fn written(from: &str, schema: Option<SchemaPlace>, common: &Common) -> Result<Made, Failure> {
+    let text = load::notation(from)?;
+    let convention = common.convention(from)?;
+    let name = if from == "-" { "standard input" } else { from };
+    Made::of(written_contract(&text, &convention, schema.unwrap_or(SchemaPlace::Embedded)), name, &text)
+}
+
+/// A contract like another.
+fn like_other(
+    other: &str,
+    schema: Option<SchemaPlace>,
+    args: &NewArgs,
+    common: &Common,
+) -> Result<Made, Failure> {
+    let (name, namespace) = named(args)?;
+    let contract = load::load_contract(common, other)?;
+    let folder = args.output.as_deref().and_then(Path::parent).unwrap_or(Path::new(""));
+    let folder = if folder.as_os_str().is_empty() { Path::new(".") } else { folder };
+    let likeness = Likeness { name, namespace, keep_operations: args.keep_operations, schema, folder };
+    Made::of(like(&contract, &likeness), other, "")
+}
+
+/// A contract from the words of the command line.
+fn begun(schema: Option<SchemaPlace>, args: &NewArgs, common: &Common) -> Result<Made, Failure> {
+    let (name, namespace) = named(args)?;
+    let convention = common.convention(".")?;
+    let beginning = Beginning {
+        name,
+        namespace,
+        operations: &args.operations,
+        address: args.address.as_deref(),
+        soap: &args.soap,
+        rpc: args.style == StyleArg::Rpc,
+        schema: schema.unwrap_or(SchemaPlace::Embedded),
+        convention: &convention,
+    };
+    Made::of(new_contract(&beginning), "operation", &args.operations.join("\n"))
 }
 
 /// A text may name what is not there: whoever wrote it should know.
