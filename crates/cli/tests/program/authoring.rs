@@ -509,3 +509,29 @@ fn a_disk_that_is_full_costs_nothing() {
     let left = std::fs::read_dir(folder.path("")).unwrap().count();
     assert_eq!(left, 1, "a file was left behind");
 }
+
+#[test]
+fn a_header_block_brings_its_element_along() {
+    let folder = Folder::empty();
+    let before = contract(&[]);
+    for (header, element, envelope) in [
+        ("header pass: Pass { user: string, until: date? }", "element/Pass", "<user>"),
+        ("header seal: Seal = token in input", "element/Seal", "<Seal xmlns=\"urn:saltmere:tides:1\">"),
+        ("header tag: Tag mixed { ship: string }", "element/Tag", "<ship>"),
+    ] {
+        folder.write("tides.wsdl", &before);
+        folder
+            .run(&format!("add tides.wsdl --to operation/nextTide {}", header.replace(' ', "~")))
+            .ends(0)
+            .says(element);
+        folder.run("check tides.wsdl").ends(0).says("no findings");
+        folder.run("message tides.wsdl nextTide").ends(0).says(envelope);
+        let name = header.split([' ', ':']).nth(1).unwrap();
+        folder.run("show tides.wsdl operation/nextTide").ends(0).says(&format!("header {name}: "));
+    }
+    // The same again is there already; something else by that name is refused.
+    let run = folder.run("add tides.wsdl --to operation/nextTide header~mark:~Tag~{~ship:~int~}").ends(2);
+    assert!(run.err.contains("charter: "), "{}", run.err);
+    let run = folder.run("add tides.wsdl --to operation/nextTide header~p:~xs:string~=~int").ends(2);
+    run.complains("is in another namespace and cannot be defined here");
+}

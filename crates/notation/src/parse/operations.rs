@@ -149,7 +149,8 @@ fn names(cursor: &mut Cursor<'_>) -> Parsed<Vec<String>> {
     }
 }
 
-/// `header credentials: AgentCredentials`, with its message if that has another name, or `in input`.
+/// `header credentials: AgentCredentials`, with what that holds if it is new, and with its message if that has another
+/// name, or `in input`.
 pub(crate) fn header(
     cursor: &mut Cursor<'_>,
     around: &Around<'_>,
@@ -167,6 +168,7 @@ pub(crate) fn header(
     }
     cursor.expect(":")?;
     let element = cursor.qname("the name of the element of the header block")?;
+    header_element(cursor, around, &element, made)?;
     let form = Form::wsdl("part").with("name", part.as_str()).naming("element", &element);
     if cursor.keyword("in") {
         let word = if kind == SideKind::Input { "input" } else { "output" };
@@ -184,6 +186,24 @@ pub(crate) fn header(
     let definition = Form::wsdl("message").with("name", message.as_str()).holding(form);
     Made::add(&mut made.messages, definition, span, cursor);
     Ok((kind, Some(Header { message: around.own(&message), part }), None))
+}
+
+/// What the element of a header block holds, if that is said here: `Credentials { … }`, or `Pass = string`.
+fn header_element(cursor: &mut Cursor<'_>, around: &Around<'_>, name: &QName, made: &mut Made) -> Parsed<()> {
+    let start = cursor.at;
+    cursor.blanks();
+    if !cursor.mark("=") && !opens_type(cursor) {
+        return Ok(());
+    }
+    if *name.namespace != *around.target {
+        let message = format!("the element {name} is in another namespace and cannot be defined here");
+        return Err(cursor.fail(Span::new(start, cursor.at), message, None));
+    }
+    let mut form = Form::xsd("element").with("name", &*name.local);
+    typed(cursor, &mut form, around.local, false)?;
+    let span = Span::new(start, cursor.at);
+    Made::add(&mut made.elements, form, span, cursor);
+    Ok(())
 }
 
 /// A side of an operation.
