@@ -235,13 +235,7 @@ fn several_files_are_summed_up() {
 
 #[test]
 fn references_lead_through_imported_contracts() {
-    let folder = Folder::empty();
-    let whole = contract(&[]);
-    let (above, rest) = whole.split_once("  <wsdl:binding").unwrap();
-    folder.write("parts/desk.wsdl", format!("{above}</wsdl:definitions>"));
-    let head = above.split_once("  <wsdl:types>").unwrap().0;
-    let import = "  <wsdl:import namespace=\"urn:saltmere:tides:1\" location=\"parts/desk.wsdl\"/>\n";
-    folder.write("tides.wsdl", format!("{head}{import}  <wsdl:binding{rest}"));
+    let folder = Folder::with_parts();
     folder.run("check tides.wsdl").ends(0).says("no findings");
     folder.run("message tides.wsdl nextTide").ends(0).says("<gauge>pier</gauge>");
     folder.run("rename tides.wsdl message/nextTideInput tideQuestion").ends(0).says("parts/desk.wsdl");

@@ -41,6 +41,19 @@ impl Folder {
         folder
     }
 
+    /// A folder with the example contract in two files: `parts/desk.wsdl` has its types, messages and port type, and
+    /// `tides.wsdl` the rest, which imports them.
+    pub fn with_parts() -> Folder {
+        let folder = Folder::empty();
+        let whole = contract(&[]);
+        let (above, rest) = whole.split_once("  <wsdl:binding").unwrap();
+        folder.write("parts/desk.wsdl", format!("{above}</wsdl:definitions>"));
+        let head = above.split_once("  <wsdl:types>").unwrap().0;
+        let import = "  <wsdl:import namespace=\"urn:saltmere:tides:1\" location=\"parts/desk.wsdl\"/>\n";
+        folder.write("tides.wsdl", format!("{head}{import}  <wsdl:binding{rest}"));
+        folder
+    }
+
     pub fn path(&self, name: &str) -> PathBuf {
         self.0.path().join(name)
     }

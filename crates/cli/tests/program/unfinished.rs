@@ -4,19 +4,7 @@ use std::path::Path;
 use std::process::{Command, Stdio};
 use std::time::{Duration, Instant};
 
-use crate::folder::{Folder, contract};
-
-/// The example contract in two files: its schema and port type, and the rest, which imports them.
-fn in_two_files() -> Folder {
-    let folder = Folder::empty();
-    let whole = contract(&[]);
-    let (above, rest) = whole.split_once("  <wsdl:binding").unwrap();
-    folder.write("parts/desk.wsdl", format!("{above}</wsdl:definitions>"));
-    let head = above.split_once("  <wsdl:types>").unwrap().0;
-    let import = "  <wsdl:import namespace=\"urn:saltmere:tides:1\" location=\"parts/desk.wsdl\"/>\n";
-    folder.write("tides.wsdl", format!("{head}{import}  <wsdl:binding{rest}"));
-    folder
-}
+use crate::folder::Folder;
 
 fn both(folder: &Folder) -> [String; 2] {
     [folder.read("tides.wsdl"), folder.read("parts/desk.wsdl")]
@@ -30,7 +18,7 @@ const RENAME: &str = "rename tides.wsdl operation/nextTide followingTide";
 
 /// A folder as it is after the first of two files was replaced: old and new texts of both, and the notes beside them.
 fn cut_off() -> (Folder, [String; 2], [String; 2]) {
-    let folder = in_two_files();
+    let folder = Folder::with_parts();
     let old = both(&folder);
     folder.run(RENAME).ends(0).says("in 2 files");
     let new = both(&folder);
@@ -94,7 +82,7 @@ fn what_was_changed_since_is_not_overwritten() {
 #[test]
 #[cfg(unix)]
 fn killed_at_any_moment_an_edit_of_two_files_is_done_whole_or_not_at_all() {
-    let folder = in_two_files();
+    let folder = Folder::with_parts();
     let old = both(&folder);
     let command = || {
         let mut command = Command::new(env!("CARGO_BIN_EXE_charter"));
