@@ -2,7 +2,7 @@
 
 use charter_contract::Contract;
 use charter_notation::{Child, Form, Prefixes, Value};
-use charter_schema::Engine;
+use charter_schema::{Builtin, Engine};
 use charter_source::{
     Files, Limits, Location, Map, Node, Overlay, Place, QName, Set, TextEdit, apply, elements, ns,
 };
@@ -27,7 +27,13 @@ use crate::fresh::{SchemaPlace, fresh};
 /// # Errors
 /// If there is nothing to derive from.
 pub fn from_messages(messages: &[&Files]) -> Result<Derived, DeriveError> {
-    let (plain, notes) = without_types(messages)?;
+    // The types that elements name themselves are the best there are, if one declaration can go by all of them.
+    derived(messages, true).or_else(|_| derived(messages, false))
+}
+
+/// The types; with `named`, those that elements with text name by `xsi:type` count, if XML Schema has them.
+fn derived(messages: &[&Files], named: bool) -> Result<Derived, DeriveError> {
+    let (plain, notes) = without_types(messages, named)?;
     let messages: Vec<&Files> =
         plain.iter().zip(messages).map(|(own, given)| own.as_ref().unwrap_or(given)).collect();
     let messages = messages.as_slice();
@@ -63,13 +69,15 @@ pub fn from_messages(messages: &[&Files]) -> Result<Derived, DeriveError> {
     Ok(derived)
 }
 
-/// Messages that name types of a schema that is not there, with those names left out, and a word on that.
-fn without_types(messages: &[&Files]) -> Result<(Vec<Option<Files>>, Vec<String>), DeriveError> {
+/// Messages that name types of a schema that is not there, with those names left out, and a word on that. The names of
+/// types of XML Schema are left in if they are to `keep`.
+fn without_types(messages: &[&Files], keep: bool) -> Result<(Vec<Option<Files>>, Vec<String>), DeriveError> {
     let mut plain = Vec::new();
     let mut named: Vec<String> = Vec::new();
     for files in messages {
         let file = files.first();
         let nodes = file.root().into_iter().flat_map(|root| root.descendants()).filter(Node::is_element);
+        let nodes = nodes.filter(|node| !keep || named_type(*node).is_none());
         let mut edits = Vec::new();
         for attribute in nodes.filter_map(|node| node.attribute_node((ns::XSI, "type"))) {
             let name = attribute.value().trim().to_owned();
@@ -103,6 +111,17 @@ fn without_types(messages: &[&Files]) -> Result<(Vec<Option<Files>>, Vec<String>
         )]
     };
     Ok((plain, notes))
+}
+
+/// The type of XML Schema that an element with nothing but text names for itself.
+fn named_type(node: Node<'_>) -> Option<Builtin> {
+    let value = node.attribute((ns::XSI, "type"))?.trim();
+    let (prefix, local) =
+        value.split_once(':').map_or((None, value), |(prefix, local)| (Some(prefix), local));
+    let plain =
+        elements(node).next().is_none() && node.attributes().all(|it| it.namespace() == Some(ns::XSI));
+    let is_own = node.lookup_namespace_uri(prefix) == Some(ns::XSD);
+    Builtin::from_name(local).filter(|_| plain && is_own)
 }
 
 /// Whether what was derived accepts every example.
@@ -180,6 +199,8 @@ struct Seen {
     roots: Vec<QName>,
     /// The texts of an element within another, and whether one of them was nil.
     within: Map<(QName, QName), (Vec<String>, bool)>,
+    /// The types that elements within others name for themselves; nothing for one that names none.
+    named: Map<(QName, QName), Set<Option<Builtin>>>,
 }
 
 impl Seen {
@@ -206,6 +227,7 @@ impl Seen {
         }
         group.children.push(children);
         if let Some(parent) = parent {
+            self.named.entry((parent.clone(), name.clone())).or_default().insert(named_type(node));
             let (values, nils) = self.within.entry((parent.clone(), name.clone())).or_default();
             *nils |= nil;
             if !nil {
@@ -244,6 +266,14 @@ impl Seen {
     /// Whether an element has a type of its name where it stands.
     fn is_complex_in(&self, parent: &QName, name: &QName) -> bool {
         self.contexts.get(&(Some(parent.clone()), name.clone())).is_some_and(Group::is_complex)
+    }
+
+    /// The type that all elements of a name within another go by, as far as they name theirs.
+    fn named_for(&self, parent: &QName, name: &QName) -> Option<Builtin> {
+        let all = self.named.get(&(parent.clone(), name.clone()))?;
+        let mut named = all.iter().flatten();
+        let first = *named.next()?;
+        Some(if all.len() == 1 { first } else { Builtin::AnySimpleType })
     }
 
     fn uses(&self, namespace: &str) -> bool {
@@ -404,7 +434,10 @@ impl Seen {
                 form = form.with("name", &*child.local);
                 let (texts, nil) = &self.within[&(name.clone(), child.clone())];
                 let ty = names.get(&child).filter(|_| self.is_complex_in(name, &child));
-                give(&mut form, ty, texts, *nil);
+                match self.named_for(name, &child).filter(|_| ty.is_none()) {
+                    Some(builtin) => give(&mut form, Some(&values::name(builtin)), texts, *nil),
+                    None => give(&mut form, ty, texts, *nil),
+                }
                 if child.namespace.is_empty() && qualified && !home.is_empty() {
                     form.set("form", Value::Text("unqualified".to_owned()));
                 }

@@ -121,3 +121,26 @@ fn what_nothing_can_be_derived_from_is_said() {
     folder.run("derive gone.xml").ends(2).complains("gone.xml");
     folder.run("derive gone.csv").ends(2).complains("gone.csv");
 }
+
+#[test]
+fn types_that_elements_name_for_themselves_are_taken_over() {
+    let folder = Folder::empty();
+    let head = "xmlns:xsi=\"http://www.w3.org/2001/XMLSchema-instance\" xmlns:xs=\"http://www.w3.org/2001/XMLSchema\"";
+    let message = |depth: &str, mark: &str| {
+        format!(
+            "<berth {head}><depth xsi:type=\"xs:{depth}\">7</depth><mark{mark}>3</mark><lit>true</lit></berth>"
+        )
+    };
+    folder.write("a.xml", message("decimal", " xsi:type=\"xs:string\""));
+    folder.write("b.xml", message("decimal", ""));
+    let derived = folder.run("derive a.xml b.xml").ends(0);
+    let derived = derived.says("depth: decimal").says("mark: anySimpleType").says("lit: boolean");
+    assert!(!derived.err.contains("xsi:type"), "{}", derived.err);
+    folder.write(
+        "berths.charter",
+        format!("contract Berths \"urn:saltmere:berths:1\" {{\n{}}}\n", derived.out),
+    );
+    // A type of somebody's own is not there to be named.
+    folder.write("c.xml", message("Depth", ""));
+    folder.run("derive c.xml").ends(0).says("depth: ");
+}
