@@ -1,6 +1,6 @@
 //! A change of files, made in memory and read back.
 
-use charter_contract::{Contract, PathError};
+use charter_contract::{Component, Contract, PathError};
 use charter_notation::NotationError;
 use charter_schema::Engine;
 use charter_source::{
@@ -315,15 +315,17 @@ fn by_file(edits: &[TextEdit]) -> Map<FileId, Vec<&TextEdit>> {
 
 /// The files that edits change, before and after.
 fn file_changes(contract: &Contract, edits: &[TextEdit]) -> Result<Vec<FileChange>, EditFailure> {
-    let mut by_file: Map<FileId, Vec<TextEdit>> = Map::default();
-    edits.iter().for_each(|edit| by_file.entry(edit.place.file).or_default().push(edit.clone()));
+    let by_file = by_file(edits);
     let files = contract.files.iter().filter_map(|file| Some((file.id, by_file.get(&file.id)?)));
-    files.map(|(file, edits)| changed(&contract.files, file, edits)).collect()
+    let own = |edits: &[&TextEdit]| edits.iter().map(|edit| (*edit).clone()).collect::<Vec<_>>();
+    files.map(|(file, edits)| changed(&contract.files, file, &own(edits))).collect()
 }
 
 /// What happened to which component: found where the edits are, in the old text and in the new one.
 fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(Verb, String)> {
     let mut found: Vec<(Verb, String)> = Vec::new();
+    // A prefix more, or a place where something is put in, is no news of the whole; another value is.
+    let mut of_whole = false;
     let same_file = |file: FileId| {
         let location = &contract.files.get(file).location;
         result.files.iter().find(|it| it.location == *location)
@@ -339,6 +341,8 @@ fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(V
             let before = tops(contract.files.get(file), old);
             let now = tops(after, new);
             let nothing = before.is_empty() && now.is_empty();
+            let place = Place { file, span: old };
+            of_whole |= nothing && !old.is_empty() && contract.component_at(place) == Component::Contract;
             for span in before {
                 let path = contract.path(contract.component_at(Place { file, span })).to_string();
                 let verb = if result.find(&path).is_err() { Verb::Removed } else { Verb::Changed };
@@ -359,7 +363,7 @@ fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(V
         whole.iter().any(|outer| path.strip_prefix(outer.as_str()).is_some_and(|rest| rest.starts_with('/')))
     };
     found.retain(|(_, path)| !within(path));
-    if found.iter().any(|(_, path)| path != "contract") {
+    if !of_whole && found.iter().any(|(_, path)| path != "contract") {
         found.retain(|(_, path)| path != "contract");
     }
     found

@@ -31,17 +31,23 @@ impl Style {
         let first = root.first_element_child().map_or(root.range().end, |child| child.range().start);
         let tag = &text[root.range().start..first];
         let tag = &tag[..tag.find('>').map_or(tag.len(), |end| end + 1)];
-        let children: Vec<usize> = elements(root).map(|child| child.range().start).collect();
-        let is_apart = |start: &usize| {
-            let before = &text[..*start];
+        // Short ones of a kind stand close in any layout.
+        let children: Vec<_> = elements(root).collect();
+        let turns: Vec<usize> = children
+            .windows(2)
+            .filter(|pair| pair[0].tag_name() != pair[1].tag_name())
+            .map(|pair| pair[1].range().start)
+            .collect();
+        let is_apart = |start: &&usize| {
+            let before = &text[..**start];
             before[before.trim_end().len()..].matches('\n').count() > 1
         };
-        let apart = children.iter().filter(|start| is_apart(start)).count();
+        let apart = turns.iter().filter(is_apart).count();
         let default = root.default_namespace().filter(|it| matches!(*it, ns::WSDL | ns::XSD));
         Style {
             layout: layout_of(file),
             root_lines: tag.contains('\n'),
-            apart: apart * 3 > children.len(),
+            apart: apart * 2 > turns.len(),
             default: default.map(str::to_owned),
         }
     }

@@ -364,6 +364,9 @@ fn a_contract_like_another_of_the_house() {
     let text = folder.read("towage/towage.wsdl");
     assert!(text.contains("schemaLocation=\"../saltmere/v1/vessel.xsd\""), "{text}");
     assert!(!text.to_lowercase().contains("pilotage"), "{text}");
+    assert!(text.contains(">\n\n  <wsdl:types>") && text.contains(">\n\n  <wsdl:portType"), "{text}");
+    let run = folder.run("set towage/towage.wsdl contract namespace=urn:saltmere:towage:2").ends(0);
+    run.says("changed contract\n");
     let shown = folder.run("show towage/towage.wsdl").ends(0);
     let shown = shown.says("message AgentCredentialsHeader (").says("message UnknownBookingFault (");
     shown.says("port TowagePort = TowageSoap at \"https://towage.saltmere.example/1\"").lacks("requestPilot");
