@@ -1,10 +1,11 @@
 //! What a rule is, and the table of all.
 
 use charter_contract::Contract;
-use charter_source::Fault;
+use charter_source::{Fault, Place, TextEdit};
 
 use crate::example::Example;
-use crate::rules::{hygiene, instance, schema, simple, soap, wsdl, xml};
+use crate::settings::Settings;
+use crate::rules::{address, http, hygiene, interop, mime, instance, schema, simple, soap, wsdl, xml};
 
 /// How serious a finding is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -13,14 +14,17 @@ pub enum Level {
     Error,
     /// The contract can be used, but somebody will be hurt.
     Warning,
+    /// Worth knowing; said only to those who ask.
+    Note,
 }
 
 impl Level {
-    /// `error` or `warning`.
+    /// `error`, `warning` or `note`.
     pub fn name(self) -> &'static str {
         match self {
             Level::Error => "error",
             Level::Warning => "warning",
+            Level::Note => "note",
         }
     }
 }
@@ -38,8 +42,20 @@ pub enum Family {
     Wsdl,
     /// SOAP bindings and addresses.
     Soap,
+    /// HTTP bindings.
+    Http,
+    /// MIME bindings.
+    Mime,
+    /// Policies, addressing and security.
+    Policy,
+    /// What profiles ask of contracts, so that everybody reads them alike.
+    Interop,
+    /// What profiles ask of envelopes.
+    Envelope,
     /// What is allowed but does harm.
     Hygiene,
+    /// What the team has settled for its own contracts.
+    House,
 }
 
 impl Family {
@@ -51,7 +67,60 @@ impl Family {
             Family::Instance => "Messages against schemas",
             Family::Wsdl => "WSDL",
             Family::Soap => "SOAP binding",
+            Family::Http => "HTTP binding",
+            Family::Mime => "MIME binding",
+            Family::Policy => "Policies and addressing",
+            Family::Interop => "Interoperability",
+            Family::Envelope => "Interoperability of messages",
             Family::Hygiene => "Hygiene",
+            Family::House => "House rules",
+        }
+    }
+
+    /// How far a contract gets that breaks a rule of this family: the stage that it does not reach. Hygiene keeps
+    /// nobody back.
+    pub fn stage(self) -> Option<Stage> {
+        match self {
+            Family::Xml => Some(Stage::WellFormed),
+            Family::Schema | Family::Instance => Some(Stage::SchemaValid),
+            Family::Wsdl | Family::Soap | Family::Http | Family::Mime | Family::Policy => {
+                Some(Stage::Standard)
+            }
+            Family::Interop | Family::Envelope => Some(Stage::Interoperable),
+            Family::Hygiene => None,
+            Family::House => Some(Stage::House),
+        }
+    }
+}
+
+/// What a contract can be said to be, each on the ground of the one before.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Stage {
+    /// It is XML, and all of its files are there.
+    WellFormed,
+    /// Its schemas keep to every clause.
+    SchemaValid,
+    /// It keeps to the prose of WSDL and of its bindings.
+    Standard,
+    /// Everybody reads it alike.
+    Interoperable,
+    /// It keeps to the rules of the team.
+    House,
+}
+
+impl Stage {
+    /// All of them, in order.
+    pub const ALL: [Stage; 5] =
+        [Stage::WellFormed, Stage::SchemaValid, Stage::Standard, Stage::Interoperable, Stage::House];
+
+    /// What a contract is that reaches it.
+    pub fn name(self) -> &'static str {
+        match self {
+            Stage::WellFormed => "well-formed",
+            Stage::SchemaValid => "schema-valid",
+            Stage::Standard => "standard",
+            Stage::Interoperable => "interoperable",
+            Stage::House => "house",
         }
     }
 }
@@ -74,12 +143,55 @@ pub struct Rule {
     /// An example; none only where it would not fit on a screen.
     pub example: Option<Example>,
     /// What looks for it; `None` where reading the files finds it anyway.
-    pub look: Option<fn(&Contract, &mut Vec<Fault>)>,
+    pub look: Option<Look>,
+    /// What looks for it by what is settled.
+    pub by_settings: Option<LookBySettings>,
+    /// The safe way to mend what it finds, if there is one.
+    pub fix: Option<Fix>,
+}
+
+/// Looks for what breaks a rule.
+pub type Look = fn(&Contract, &mut Vec<Fault>);
+
+/// Looks for what breaks a rule that depends on settings.
+pub type LookBySettings = fn(&Contract, &Settings, &mut Vec<Fault>);
+
+/// The edits that mend what a rule found at a place; none where it is not plain what was meant.
+pub type Fix = fn(&Contract, Place) -> Option<Vec<TextEdit>>;
+
+impl Rule {
+    /// A rule of a family about which nothing is said yet.
+    pub(crate) const fn of(family: Family, level: Level) -> Rule {
+        Rule {
+            name: "",
+            family,
+            level,
+            standard: "",
+            asks: "",
+            why: "",
+            example: None,
+            look: None,
+            by_settings: None,
+            fix: None,
+        }
+    }
 }
 
 /// All rules, by family.
 pub fn rules() -> impl Iterator<Item = &'static Rule> {
-    [xml::RULES, schema::RULES, simple::RULES, instance::RULES, wsdl::RULES, soap::RULES, hygiene::RULES]
+    [
+        xml::RULES,
+        schema::RULES,
+        simple::RULES,
+        instance::RULES,
+        wsdl::RULES,
+        soap::RULES,
+        address::RULES,
+        http::RULES,
+        mime::RULES,
+        interop::RULES,
+        hygiene::RULES,
+    ]
         .into_iter()
         .flatten()
 }

@@ -5,8 +5,14 @@
 pub enum Slot {
     /// The whole file.
     File,
-    /// Imports of the contract.
+    /// What stands before the root element.
+    Prolog,
+    /// More attributes on the root element.
+    Root,
+    /// What stands at the beginning of the contract, before its types.
     Imports,
+    /// More in `wsdl:types`.
+    Types,
     /// What stands at the beginning of the schema.
     SchemaImports,
     /// More components in the schema.
@@ -15,10 +21,28 @@ pub enum Slot {
     Messages,
     /// The port type.
     PortType,
+    /// What the operation of the port type holds.
+    Operation,
     /// The binding.
     Binding,
+    /// What the operation of the binding holds.
+    Bound,
+    /// What the input in the binding holds.
+    Input,
     /// The service.
     Service,
+    /// What the port holds.
+    Port,
+    /// What the binding of an operation in rpc style holds for its input.
+    Rpc,
+    /// The binding of an operation to HTTP.
+    Http,
+    /// What the binding of an operation whose reply is multipart holds for its output.
+    Mime,
+    /// The body of a captured envelope of SOAP 1.1, with all around it.
+    Envelope,
+    /// The small contract as it is; the fragments are settings of the house.
+    House,
     /// A message, judged by the schema of [`Example::message_schema`].
     Message,
 }
@@ -34,39 +58,118 @@ pub struct Example {
     pub right: &'static str,
 }
 
+impl Example {
+    /// A wrong and a right way to fill a slot.
+    pub(crate) const fn of(slot: Slot, wrong: &'static str, right: &'static str) -> Option<Example> {
+        Some(Example { slot, wrong, right })
+    }
+}
+
+/// Prefixes that a fragment may use; each is declared only where it is used.
+const PREFIXES: &[(&str, &str)] = &[
+    ("v", "urn:saltmere:vessel:1"),
+    ("soap12", "http://schemas.xmlsoap.org/wsdl/soap12/"),
+    ("http", "http://schemas.xmlsoap.org/wsdl/http/"),
+    ("mime", "http://schemas.xmlsoap.org/wsdl/mime/"),
+    ("enc", "http://schemas.xmlsoap.org/soap/encoding/"),
+    ("wsp", "http://www.w3.org/ns/ws-policy"),
+    ("wsam", "http://www.w3.org/2007/05/addressing/metadata"),
+    ("wsaw", "http://www.w3.org/2006/05/addressing/wsdl"),
+    ("sp", "http://docs.oasis-open.org/ws-sx/ws-securitypolicy/200702"),
+    ("wsu", "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd"),
+];
+
+const OPERATION: &str =
+    r#"<wsdl:input message="tns:findBerthInput"/>
+    <wsdl:output message="tns:findBerthOutput"/>"#;
+
+const INPUT: &str = r#"<soap:body use="literal"/>"#;
+
+const PORT: &str = r#"<soap:address location="https://berths.saltmere.example/1"/>"#;
+
+const SERVICE: &str = r#"<wsdl:service name="BerthsService">
+  <wsdl:port name="BerthsPort" binding="tns:BerthsSoap">
+    {port}
+  </wsdl:port>
+</wsdl:service>"#;
+
 const PORT_TYPE: &str = r#"<wsdl:portType name="Berths">
   <wsdl:operation name="findBerth">
-    <wsdl:input message="tns:findBerthInput"/>
-    <wsdl:output message="tns:findBerthOutput"/>
+    {operation}
   </wsdl:operation>
 </wsdl:portType>"#;
+
+const BOUND: &str = r#"<soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <wsdl:input>{input}</wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>"#;
 
 const BINDING: &str = r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <wsdl:input><soap:body use="literal"/></wsdl:input>
-    <wsdl:output><soap:body use="literal"/></wsdl:output>
+    {bound}
   </wsdl:operation>
 </wsdl:binding>"#;
 
-const SERVICE: &str = r#"<wsdl:service name="BerthsService">
-  <wsdl:port name="BerthsPort" binding="tns:BerthsSoap">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </wsdl:port>
-</wsdl:service>"#;
+/// An operation whose message has a part with a type, and what binds and offers it.
+const TIDES: &str = r#"<wsdl:message name="tideReport">
+  <wsdl:part name="day" type="xs:date"/>
+  <wsdl:part name="height" type="xs:decimal"/>
+</wsdl:message>
+<wsdl:portType name="Tides">
+  <wsdl:operation name="reportTide"><wsdl:input message="tns:tideReport"/></wsdl:operation>
+</wsdl:portType>"#;
+
+const RPC: &str = r#"<wsdl:binding name="TidesSoap" type="tns:Tides">
+  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="reportTide">
+    <soap:operation soapAction="urn:saltmere:berths:1:reportTide"/>
+    <wsdl:input>{fragment}</wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>"#;
+
+const CHARTS: &str = r#"<wsdl:message name="drawChartInput"><wsdl:part name="parameters" element="tns:findBerth"/></wsdl:message>
+<wsdl:message name="drawChartOutput">
+  <wsdl:part name="parameters" element="tns:findBerthResponse"/>
+  <wsdl:part name="chart" type="xs:base64Binary"/>
+</wsdl:message>
+<wsdl:portType name="Charts">
+  <wsdl:operation name="drawChart">
+    <wsdl:input message="tns:drawChartInput"/>
+    <wsdl:output message="tns:drawChartOutput"/>
+  </wsdl:operation>
+</wsdl:portType>"#;
+
+const MIME: &str = r#"<wsdl:binding name="ChartsSoap" type="tns:Charts">
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="drawChart">
+    <soap:operation soapAction="urn:saltmere:berths:1:drawChart"/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output>
+      {fragment}
+    </wsdl:output>
+  </wsdl:operation>
+</wsdl:binding>"#;
 
 /// A fragment set into the small sound contract.
 pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
-    if matches!(slot, Slot::File | Slot::Message) {
+    if matches!(slot, Slot::File | Slot::Message | Slot::Envelope) {
         return fragment.to_owned();
     }
     let at = |this: Slot, default: &str| if this == slot { fragment.to_owned() } else { default.to_owned() };
-    format!(
-        r#"<wsdl:definitions name="Berths" targetNamespace="urn:saltmere:berths:1"
-    xmlns:tns="urn:saltmere:berths:1" xmlns:v="urn:saltmere:vessel:1"
+    let bound = at(Slot::Bound, BOUND).replace("{input}", &at(Slot::Input, INPUT));
+    let binding = at(Slot::Binding, BINDING).replace("{bound}", &bound);
+    let port_type = at(Slot::PortType, PORT_TYPE).replace("{operation}", &at(Slot::Operation, OPERATION));
+    let service = at(Slot::Service, SERVICE).replace("{port}", &at(Slot::Port, PORT));
+    // Messages may come with a port type and bindings of theirs, which stand where such things stand.
+    let at_binding = fragment.find("<wsdl:binding").filter(|_| slot == Slot::Messages);
+    let (fragment, more) = fragment.split_at(at_binding.unwrap_or(fragment.len()));
+    let at = |this: Slot, default: &str| if this == slot { fragment.to_owned() } else { default.to_owned() };
+    let (abstracts, concrete) = beside(slot, fragment);
+    let text = format!(
+        r#"{prolog}<wsdl:definitions name="Berths" targetNamespace="urn:saltmere:berths:1"
+    xmlns:tns="urn:saltmere:berths:1"{prefixes}
     xmlns:xs="http://www.w3.org/2001/XMLSchema"
-    xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
+    xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/"{root}>
 {imports}
 <wsdl:types>
 <xs:schema targetNamespace="urn:saltmere:berths:1" elementFormDefault="qualified">
@@ -75,6 +178,7 @@ pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
 <xs:element name="findBerthResponse" type="xs:token"/>
 {schema}
 </xs:schema>
+{types}
 </wsdl:types>
 <wsdl:message name="findBerthInput"><wsdl:part name="parameters" element="tns:findBerth"/></wsdl:message>
 <wsdl:message name="findBerthOutput"><wsdl:part name="parameters" element="tns:findBerthResponse"/></wsdl:message>
@@ -84,14 +188,46 @@ pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
 {service}
 </wsdl:definitions>
 "#,
+        prolog = at(Slot::Prolog, ""),
+        prefixes = "{prefixes}",
+        root = at(Slot::Root, ""),
         imports = at(Slot::Imports, ""),
         schema_imports = at(Slot::SchemaImports, ""),
         schema = at(Slot::Schema, ""),
-        messages = at(Slot::Messages, ""),
-        port_type = at(Slot::PortType, PORT_TYPE),
-        binding = at(Slot::Binding, BINDING),
-        service = at(Slot::Service, SERVICE),
-    )
+        types = at(Slot::Types, ""),
+        messages = at(Slot::Messages, "") + &abstracts,
+        binding = format!("{binding}\n{more}{concrete}"),
+    );
+    declared(&text)
+}
+
+/// What the operation of a slot with an operation of its own adds: messages with their port type, and the rest.
+fn beside(slot: Slot, fragment: &str) -> (String, String) {
+    let service = |binding: &str, address: &str| {
+        format!(
+            "<wsdl:service name=\"OtherService\">\n  <wsdl:port name=\"OtherPort\" binding=\"tns:{binding}\">\n    \
+             <{address}:address location=\"https://berths.saltmere.example/2\"/>\n  </wsdl:port>\n</wsdl:service>"
+        )
+    };
+    let (abstracts, binding, service) = match slot {
+        Slot::Rpc => (TIDES, RPC.replace("{fragment}", fragment), service("TidesSoap", "soap")),
+        Slot::Http => (TIDES, fragment.to_owned(), service("TidesHttp", "http")),
+        Slot::Mime => (CHARTS, MIME.replace("{fragment}", fragment), service("ChartsSoap", "soap")),
+        _ => return (String::new(), String::new()),
+    };
+    (abstracts.to_owned(), format!("\n{binding}\n{service}"))
+}
+
+/// The text with those prefixes declared that it uses.
+fn declared(text: &str) -> String {
+    let mut declarations = String::new();
+    for (prefix, namespace) in PREFIXES {
+        let used = [format!("<{prefix}:"), format!("\"{prefix}:"), format!(" {prefix}:")];
+        if used.iter().any(|used| text.contains(used.as_str())) && !text.contains(&format!("xmlns:{prefix}=")) {
+            declarations.push_str(&format!(" xmlns:{prefix}=\"{namespace}\""));
+        }
+    }
+    text.replacen("{prefixes}", &declarations, 1)
 }
 
 impl Example {

@@ -2,9 +2,11 @@
 
 use charter_contract::{ComponentPath, Contract};
 use charter_schema::Engine;
-use charter_source::{Fault, Place};
+use charter_source::{Fault, Map, Place, TextEdit};
 
-use crate::{Level, Rule, catalogue};
+use crate::profile::{self, Profile, Strength};
+use crate::settings::{Exception, Settings};
+use crate::{Family, Level, Rule, catalogue};
 
 /// One thing that is wrong with a contract.
 #[derive(Debug, Clone)]
@@ -23,7 +25,25 @@ pub struct Finding {
     pub path: ComponentPath,
 }
 
-/// Everything that is wrong with a contract, in the order of its files.
+impl Finding {
+    /// The edits that mend it, if there is a safe way.
+    pub fn fix(&self, contract: &Contract) -> Option<Vec<TextEdit>> {
+        self.rule.fix.and_then(|fix| fix(contract, self.place))
+    }
+}
+
+/// What a check comes to.
+#[derive(Debug, Clone, Default)]
+pub struct Checked {
+    /// What is wrong: by file, the most serious first, and of these what others may follow from.
+    pub findings: Vec<Finding>,
+    /// What would be wrong, if no exception allowed it.
+    pub excepted: Vec<Finding>,
+    /// The profiles that it was judged by.
+    pub profiles: Vec<Profile>,
+}
+
+/// Everything that is wrong with a contract, or does harm, as far as nothing else is settled.
 ///
 /// ```
 /// use charter_contract::Contract;
@@ -41,25 +61,76 @@ pub struct Finding {
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 pub fn check(contract: &Contract) -> Vec<Finding> {
+    let mut findings = check_by(contract, &Settings::default()).findings;
+    findings.retain(|finding| finding.level != Level::Note);
+    findings
+}
+
+/// Everything that is wrong with a contract, or worth knowing, as it is settled.
+pub fn check_by(contract: &Contract, settings: &Settings) -> Checked {
     let mut faults: Vec<Fault> = contract.faults().into_iter().cloned().collect();
     faults.extend(Engine::new(&contract.files, &contract.schemas).judge());
     // What cannot be read at all has no components to look at.
     if contract.files.first().root().is_some() {
-        for look in catalogue::rules().filter_map(|rule| rule.look) {
-            look(contract, &mut faults);
+        for rule in catalogue::rules() {
+            if let Some(look) = rule.look {
+                look(contract, &mut faults);
+            }
+            if let Some(look) = rule.by_settings {
+                look(contract, settings, &mut faults);
+            }
         }
     }
     faults.sort_by_key(|fault| fault.place);
     // One file read in two ways, or one prefix behind several names, says the same thing twice.
     faults.dedup();
-    faults.into_iter().filter_map(|fault| finding(contract, fault)).collect()
+    let profiles = settings.profiles.clone().unwrap_or_else(|| Profile::expected(contract));
+    let asked = profile::asked(&profiles);
+    let mut checked = Checked { profiles, ..Checked::default() };
+    for fault in faults {
+        let Some(finding) = finding(contract, settings, &asked, fault) else { continue };
+        match settings.exception(&finding) {
+            Some((_, true)) => checked.excepted.push(finding),
+            Some((exception, false)) => checked.findings.push(ended(finding, exception)),
+            None => checked.findings.push(finding),
+        }
+    }
+    checked.findings.sort_by_key(|finding| {
+        let stage = finding.rule.family.stage().map_or(u8::MAX, |stage| stage as u8);
+        (finding.place.file, finding.level, stage, finding.place.span)
+    });
+    checked
 }
 
-fn finding(contract: &Contract, fault: Fault) -> Option<Finding> {
+/// A finding that was allowed for a time which is over.
+fn ended(mut finding: Finding, exception: &Exception) -> Finding {
+    let until = exception.until.as_deref().unwrap_or("");
+    let help = finding.help.take().map_or(String::new(), |help| format!("{help}; "));
+    finding.help = Some(format!("{help}it was allowed until {until}: {}", exception.reason));
+    finding
+}
+
+fn finding(
+    contract: &Contract,
+    settings: &Settings,
+    asked: &Map<&'static str, Strength>,
+    fault: Fault,
+) -> Option<Finding> {
     let rule = catalogue::rule(fault.rule);
     debug_assert!(rule.is_some(), "the rule {} is not in the catalogue", fault.rule);
     let rule = rule?;
+    let strength = asked.get(rule.name);
+    if strength.is_none() && matches!(rule.family, Family::Interop | Family::Envelope) {
+        return None;
+    }
+    // Whoever asks for a profile wants to hear of it as of an error.
+    let level = match (&settings.profiles, strength) {
+        (Some(_), Some(Strength::Must)) => Level::Error,
+        (Some(_), Some(Strength::Should)) => rule.level.min(Level::Warning),
+        _ => rule.level,
+    };
     let path = contract.path(contract.component_at(fault.place));
+    let level = settings.level(rule.name, path.as_str(), level)?;
     let Fault { message, place, help, .. } = fault;
-    Some(Finding { rule, level: rule.level, message, place, help, path })
+    Some(Finding { rule, level, message, place, help, path })
 }

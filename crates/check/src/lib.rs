@@ -7,8 +7,15 @@
 mod catalogue;
 mod example;
 mod finding;
+mod fixes;
+mod profile;
 mod rules;
+mod settings;
 
-pub use catalogue::{Family, Level, Rule, rule, rules};
+pub use catalogue::{Family, Fix, Level, Look, LookBySettings, Rule, Stage, rule, rules};
 pub use example::{Example, Slot};
-pub use finding::{Finding, check};
+pub use finding::{Checked, Finding, check, check_by};
+pub use profile::{On, Profile, Requirement, Seen, Strength, requirements};
+pub use settings::{
+    Baseline, Exception, House, LevelChange, NamePattern, NamedKind, PathPattern, Settings, SettingsError,
+};

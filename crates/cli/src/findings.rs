@@ -75,6 +75,7 @@ pub fn block(shown: &Shown<'_>, file: &File, place: Place, width: usize) -> Stri
     let level = match shown.level {
         Level::Error => paint::error(&level),
         Level::Warning => paint::warning(&level),
+        Level::Note => paint::note(&level),
     };
     let mut text = format!("{level} {}: {}\n", paint::path(shown.path), shown.message);
     let position = file.text().position(place.span.start);

@@ -26,6 +26,11 @@ pub fn warning(text: &str) -> String {
     styled(WARNING, text)
 }
 
+/// Something worth knowing.
+pub fn note(text: &str) -> String {
+    styled(PATH, text)
+}
+
 /// Something right.
 pub fn good(text: &str) -> String {
     styled(GOOD, text)
@@ -71,6 +76,7 @@ pub fn underlined(level: charter_check::Level, text: &str) -> String {
     match level {
         charter_check::Level::Error => error(text),
         charter_check::Level::Warning => warning(text),
+        charter_check::Level::Note => note(text),
     }
 }
 

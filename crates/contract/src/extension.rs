@@ -38,6 +38,8 @@ pub enum ExtensionKind {
         action: Option<Label>,
         /// Its style.
         style: Option<Style>,
+        /// Whether a message must carry the action (SOAP 1.2 alone).
+        required: Option<Label>,
     },
     /// `soap:body` (3.5).
     SoapBody(BodyExtension),
@@ -124,6 +126,10 @@ pub struct HeaderExtension {
     pub part: Option<Label>,
     /// Literal or encoded.
     pub use_kind: Option<UseKind>,
+    /// The encodings, most restrictive first.
+    pub encoding_style: Option<Label>,
+    /// The namespace of an encoded header block.
+    pub namespace: Option<Label>,
     /// The place of its start tag.
     pub place: Place,
     /// The header blocks that report errors about this one.
@@ -139,6 +145,8 @@ pub struct FaultExtension {
     pub name: Option<Label>,
     /// Literal or encoded.
     pub use_kind: Option<UseKind>,
+    /// The encodings, most restrictive first.
+    pub encoding_style: Option<Label>,
     /// The namespace of an encoded fault.
     pub namespace: Option<Label>,
 }

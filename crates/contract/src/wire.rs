@@ -250,6 +250,12 @@ impl Contract {
         })
     }
 
+    /// Whether a binding is one to plain HTTP.
+    pub fn is_http(&self, binding: BindingId) -> bool {
+        let extensions = &self.bindings[binding].extensions;
+        extensions.iter().any(|extension| matches!(extension.kind, ExtensionKind::HttpBinding { .. }))
+    }
+
     fn transport(&self, binding: BindingId) -> Option<String> {
         self.bindings[binding].extensions.iter().find_map(|extension| match &extension.kind {
             ExtensionKind::SoapBinding { transport, .. } => {

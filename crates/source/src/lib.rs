@@ -32,12 +32,12 @@ pub use fault::Fault;
 pub use files::{File, Files, Limits};
 pub use imports::{Import, ImportKind};
 pub use location::Location;
-pub use name::{Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, nearest, starts_name};
+pub use name::{Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, is_nmtoken, nearest, starts_name};
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
 pub use text::Text;
 pub use tree::{
-    Tree, attribute_place, elements, first_qname, qname_tokens, resolve_qname, tag_place, text_of,
+    Tree, attribute_place, element_at, elements, first_qname, qname_tokens, resolve_qname, tag_place, text_of,
 };
 
 /// A node of the tree of a file, with its position in the text.

@@ -132,6 +132,11 @@ pub fn is_ncname(name: &str) -> bool {
     characters.next().is_some_and(starts_name) && characters.all(continues_name)
 }
 
+/// Whether `token` is an NMTOKEN (XML 1.0, production 7), a colon not counted out.
+pub fn is_nmtoken(token: &str) -> bool {
+    !token.is_empty() && token.chars().all(|c| c == ':' || continues_name(c))
+}
+
 /// Whether a name may begin with the character (XML 1.0, fifth edition, production 4, without the colon).
 pub fn starts_name(c: char) -> bool {
     matches!(c,

@@ -28,3 +28,18 @@ pub const SOAP11_ENCODING: &str = "http://schemas.xmlsoap.org/soap/encoding/";
 pub const SOAP12_ENVELOPE: &str = "http://www.w3.org/2003/05/soap-envelope";
 /// WS-Addressing 1.0.
 pub const ADDRESSING: &str = "http://www.w3.org/2005/08/addressing";
+/// WS-Addressing 1.0, WSDL Binding: `wsaw:Action`, `wsaw:UsingAddressing`.
+pub const WSAW: &str = "http://www.w3.org/2006/05/addressing/wsdl";
+/// WS-Addressing 1.0, Metadata: `wsam:Action`, `wsam:Addressing`.
+pub const WSAM: &str = "http://www.w3.org/2007/05/addressing/metadata";
+/// WS-Policy 1.5, and 1.2, which many contracts still use.
+pub const POLICY: [&str; 2] =
+    ["http://www.w3.org/ns/ws-policy", "http://schemas.xmlsoap.org/ws/2004/09/policy"];
+/// WS-SecurityPolicy 1.2 and 1.1.
+pub const SECURITY_POLICY: [&str; 2] = [
+    "http://docs.oasis-open.org/ws-sx/ws-securitypolicy/200702",
+    "http://schemas.xmlsoap.org/ws/2005/07/securitypolicy",
+];
+/// WS-Security, utility: `wsu:Id`.
+pub const WSU: &str =
+    "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";

@@ -91,6 +91,28 @@ pub fn elements<'a>(node: Node<'a>) -> impl Iterator<Item = Node<'a>> {
     node.children().filter(|child| child.is_element())
 }
 
+/// The element whose start tag begins at an offset.
+pub fn element_at(root: Node<'_>, offset: u32) -> Option<Node<'_>> {
+    let document = root.document();
+    let mut last = document.root();
+    while let Some(child) = last.last_child() {
+        last = child;
+    }
+    // Nodes are numbered in the order of the text.
+    let (mut from, mut to) = (0, last.id().get_usize() + 1);
+    while from < to {
+        let middle = from + (to - from) / 2;
+        let node = document.get_node(roxmltree::NodeId::from(middle))?;
+        match node.range().start.cmp(&(offset as usize)) {
+            std::cmp::Ordering::Equal if node.is_element() => return Some(node),
+            std::cmp::Ordering::Greater => to = middle,
+            // What holds the whole text begins where its root does.
+            _ => from = middle + 1,
+        }
+    }
+    None
+}
+
 /// The place of the name of an element's start tag, with its `<`.
 pub fn tag_place(file: FileId, node: Node<'_>) -> Place {
     Place { file, span: tag_span(node) }

@@ -20,6 +20,8 @@ pub(crate) const RULES: &[Rule] = &[
             right: "",
         }),
         look: Some(unused_messages),
+        by_settings: None,
+        fix: None,
     },
     Rule {
         name: "type-unused",
@@ -35,6 +37,8 @@ pub(crate) const RULES: &[Rule] = &[
             right: "<xs:simpleType name=\"Draught\"><xs:restriction base=\"xs:decimal\"/></xs:simpleType>\n<xs:element name=\"draught\" type=\"tns:Draught\"/>",
         }),
         look: Some(unused_types),
+        by_settings: None,
+        fix: None,
     },
     Rule {
         name: "in-out-part",
@@ -50,6 +54,8 @@ pub(crate) const RULES: &[Rule] = &[
             right: "<wsdl:message name=\"tideInput\"><wsdl:part name=\"after\" type=\"xs:date\"/></wsdl:message>\n<wsdl:message name=\"tideOutput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"nextTide\"><wsdl:input message=\"tns:tideInput\"/><wsdl:output message=\"tns:tideOutput\"/></wsdl:operation>\n</wsdl:portType>",
         }),
         look: Some(in_out_parts),
+        by_settings: None,
+        fix: None,
     },
 ];
 

@@ -12,7 +12,7 @@ pub(super) const fn rule(
     right: &'static str,
 ) -> Rule {
     let example = Some(Example { slot: Slot::Schema, wrong, right });
-    Rule { name, family: Family::Schema, level: Level::Error, standard, asks, why, example, look: None }
+    Rule { name, family: Family::Schema, level: Level::Error, standard, asks, why, example, look: None, by_settings: None, fix: None }
 }
 
 /// A rule whose example stands at the beginning of the schema.
@@ -78,6 +78,8 @@ pub(crate) const RULES: &[Rule] = &[
             right: "<xs:element name=\"tide\"><xs:simpleType><xs:restriction base=\"xs:token\"><xs:pattern value=\"a+\"/></xs:restriction></xs:simpleType></xs:element>",
         }),
         look: None,
+        by_settings: None,
+        fix: None,
     },
     rule(
         "name-syntax",
@@ -164,6 +166,8 @@ pub(crate) const RULES: &[Rule] = &[
             right: "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:saltmere:tides:1\"><xs:attribute name=\"unit\" type=\"xs:token\"/></xs:schema>",
         }),
         look: None,
+        by_settings: None,
+        fix: None,
     },
     rule(
         "a-props-correct",

@@ -1,113 +1,286 @@
-//! SOAP bindings and addresses.
+//! SOAP bindings.
 
-use charter_contract::{
-    BindingMessage, BindingOperation, Contract, Extension, ExtensionKind, Message, Part, Side, Style,
-};
-use charter_source::Fault;
+use charter_contract::{BindingMessage, Contract, ExtensionKind, Pattern, SoapVersion, UseKind};
+use charter_source::{Fault, Place, ns};
 
-use crate::{Example, Family, Level, Rule, Slot};
+use super::bound::{self, BoundSide};
+use super::operations::is_standard;
+use crate::{Example, Family, Level, Rule, Slot, fixes};
 
-const RPC_RIGHT: &str = "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"reportTide\"><wsdl:input message=\"tns:tide\"/></wsdl:operation>\n</wsdl:portType>\n<wsdl:binding name=\"TidesSoap\" type=\"tns:Tides\">\n  <soap:binding style=\"rpc\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"reportTide\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\" namespace=\"urn:saltmere:berths:1\"/></wsdl:input>\n  </wsdl:operation>\n</wsdl:binding>";
-
-const RPC_WRONG: &str = "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"reportTide\"><wsdl:input message=\"tns:tide\"/></wsdl:operation>\n</wsdl:portType>\n<wsdl:binding name=\"TidesSoap\" type=\"tns:Tides\">\n  <soap:binding style=\"rpc\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"reportTide\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\" namespace=\"urn:saltmere:berths:1\"/></wsdl:input>\n  </wsdl:operation>\n</wsdl:binding>";
-
-const DOCUMENT_WRONG: &str = "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"reportTide\"><wsdl:input message=\"tns:tide\"/></wsdl:operation>\n</wsdl:portType>\n<wsdl:binding name=\"TidesSoap\" type=\"tns:Tides\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"reportTide\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n  </wsdl:operation>\n</wsdl:binding>";
-
-const DOCUMENT_RIGHT: &str = "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"reportTide\"><wsdl:input message=\"tns:tide\"/></wsdl:operation>\n</wsdl:portType>\n<wsdl:binding name=\"TidesSoap\" type=\"tns:Tides\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"reportTide\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n  </wsdl:operation>\n</wsdl:binding>";
-
-const fn address(
-    name: &'static str,
-    standard: &'static str,
-    asks: &'static str,
-    why: &'static str,
-    wrong: &'static str,
-    look: fn(&Contract, &mut Vec<Fault>),
-) -> Rule {
-    let right = "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>";
-    let example = Some(Example { slot: Slot::Service, wrong, right });
-    Rule { name, family: Family::Soap, level: Level::Error, standard, asks, why, example, look: Some(look) }
-}
+const RULE: Rule = Rule::of(Family::Soap, Level::Error);
+const WARNS: Rule = Rule::of(Family::Soap, Level::Warning);
 
 pub(crate) const RULES: &[Rule] = &[
     Rule {
         name: "binding-protocol",
-        family: Family::Soap,
-        level: Level::Error,
         standard: "WSDL 1.1, sections 2.5, 3.3 and 4.4",
-        asks: "Every binding says which protocol it binds to.",
-        why: "Without a soap:binding or http:binding nobody knows how a message is sent.",
-        example: Some(Example {
-            slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input/>\n    <wsdl:output/>\n  </wsdl:operation>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-        }),
+        asks: "Every binding says which protocol it binds to, and only one.",
+        why: "Without a soap:binding or http:binding nobody knows how a message is sent; with two, nobody knows which of \
+              them holds.",
+        example: Example::of(
+            Slot::Binding,
+            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+  <wsdl:operation name="findBerth">
+    <wsdl:input/>
+    <wsdl:output/>
+  </wsdl:operation>
+</wsdl:binding>"#,
+            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="findBerth">
+    <soap:operation soapAction=""/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>
+  </wsdl:operation>
+</wsdl:binding>"#,
+        ),
         look: Some(protocol),
+        ..RULE
     },
     Rule {
-        name: "document-part-type",
-        family: Family::Soap,
-        level: Level::Error,
-        standard: "Basic Profile 1.1, R2204; WSDL 1.1, section 3.5",
-        asks: "In document style, the parts of a body name elements.",
-        why: "A body whose part names a type has no element name of its own: the message cannot be told from \
-              any other, and most tools refuse it.",
-        example: Some(Example { slot: Slot::Messages, wrong: DOCUMENT_WRONG, right: DOCUMENT_RIGHT }),
-        look: Some(document_parts),
+        name: "protocol-mixed",
+        standard: "WSDL 1.1, sections 2.5, 3 and 4",
+        asks: "Everything in a binding speaks the protocol of the binding.",
+        why: "A reader of a SOAP 1.1 binding does not look for elements of SOAP 1.2 or of HTTP in it: to that reader, the \
+              message has no body.",
+        example: Example::of(Slot::Input, r#"<soap12:body use="literal"/>"#, r#"<soap:body use="literal"/>"#),
+        look: Some(mixed_protocols),
+        ..RULE
     },
     Rule {
-        name: "rpc-part-element",
-        family: Family::Soap,
-        level: Level::Error,
-        standard: "Basic Profile 1.1, R2203; WSDL 1.1, section 3.5",
-        asks: "In rpc style, the parts of a body name types.",
-        why: "In rpc style the accessor is named after the part, so the element of the part would never appear.",
-        example: Some(Example { slot: Slot::Messages, wrong: RPC_WRONG, right: RPC_RIGHT }),
-        look: Some(rpc_parts),
+        name: "soap-body",
+        standard: "WSDL 1.1, section 3.5",
+        asks: "Every input and output of a SOAP binding has one soap:body.",
+        why: "It says which parts of the message stand in the body, and how. Without one, tools leave the body empty or \
+              guess; with two, they take one of them.",
+        example: Example::of(Slot::Input, "", r#"<soap:body use="literal"/>"#),
+        look: Some(bodies),
+        fix: Some(fixes::body),
+        ..RULE
     },
     Rule {
-        name: "style-mixed",
-        family: Family::Soap,
-        level: Level::Error,
-        standard: "Basic Profile 1.1, R2705",
-        asks: "All operations of a binding have the same style.",
-        why: "Code generators decide by binding, not by operation, so one of the two styles is generated wrongly.",
-        example: Some(Example {
-            slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding style=\"rpc\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\" style=\"document\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-        }),
-        look: Some(mixed_style),
+        name: "soap-action",
+        standard: "WSDL 1.1, section 3.4",
+        asks: "Every operation that SOAP 1.1 carries over HTTP names its action.",
+        why: "The action has no default: some tools send an empty one, others the name of the operation, and providers \
+              that tell operations apart by it refuse one or the other.",
+        example: Example::of(
+            Slot::Bound,
+            r#"<wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>"#,
+            r#"<soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>"#,
+        ),
+        look: Some(actions),
+        fix: Some(fixes::action),
+        ..WARNS
     },
-    address(
-        "address-missing",
-        "WSDL 1.1, sections 3.8 and 4.3",
-        "Every port has an address.",
-        "Nobody can call a port without one, and stubs that are generated from the contract do not compile or \
-         do not connect.",
-        "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\"/>\n</wsdl:service>",
-        missing_address,
-    ),
-    address(
-        "address-scheme",
-        "WSDL 1.1, section 3.8; RFC 3986, section 4.3",
-        "An address is absolute, with a scheme such as https.",
-        "A consumer has nothing that the address could be relative to.",
-        "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
-        address_scheme,
-    ),
-    address(
-        "address-placeholder",
-        "WSDL 1.1, section 3.8",
-        "An address holds no placeholder that somebody was to replace.",
-        "The contract went out before it was finished: every consumer must ask for the real address.",
-        "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://${host}/berths\"/>\n  </wsdl:port>\n</wsdl:service>",
-        address_placeholder,
-    ),
+    Rule {
+        name: "soap-use",
+        standard: "WSDL 1.1, section 3.5; Basic Profile 1.1, R2707",
+        asks: "Every body, header and fault says whether it is literal or encoded.",
+        why: "WSDL knows no default. Profiles read it as literal, but older tools as encoded, which is another message.",
+        example: Example::of(Slot::Input, "<soap:body/>", r#"<soap:body use="literal"/>"#),
+        look: Some(uses),
+        fix: Some(fixes::literal),
+        ..WARNS
+    },
+    Rule {
+        name: "soap-encoding",
+        standard: "WSDL 1.1, section 3.5",
+        asks: "What is encoded says by which encoding.",
+        why: "There are several, and the message looks different in each.",
+        example: Example::of(
+            Slot::Rpc,
+            r#"<soap:body use="encoded" namespace="urn:saltmere:berths:1"/>"#,
+            r#"<soap:body use="encoded" namespace="urn:saltmere:berths:1" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/"/>"#,
+        ),
+        look: Some(encodings),
+        ..WARNS
+    },
+    Rule {
+        name: "encoded-part",
+        standard: "WSDL 1.1, section 3.5",
+        asks: "The parts of an encoded body name types.",
+        why: "An encoding makes a message from an abstract type; an element is concrete already.",
+        example: Example::of(
+            Slot::Input,
+            r#"<soap:body use="encoded" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/"/>"#,
+            r#"<soap:body use="literal"/>"#,
+        ),
+        look: Some(encoded_parts),
+        ..RULE
+    },
+    Rule {
+        name: "header-in-body",
+        standard: "WSDL 1.1, sections 3.5 and 3.7",
+        asks: "A part that is a header block does not stand in the body as well.",
+        why: "soap:body without parts carries all parts of the message, so the header block is sent twice, or by some \
+              tools in one place and by others in the other.",
+        example: Example::of(
+            Slot::Messages,
+            r#"<wsdl:message name="mooringInput">
+  <wsdl:part name="parameters" element="tns:findBerth"/>
+  <wsdl:part name="licence" element="tns:findBerthResponse"/>
+</wsdl:message>
+<wsdl:portType name="Moorings">
+  <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
+</wsdl:portType>
+<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="moor">
+    <soap:operation soapAction="urn:saltmere:berths:1:moor"/>
+    <wsdl:input>
+      <soap:header message="tns:mooringInput" part="licence" use="literal"/>
+      <soap:body use="literal"/>
+    </wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>"#,
+            r#"<wsdl:message name="mooringInput">
+  <wsdl:part name="parameters" element="tns:findBerth"/>
+  <wsdl:part name="licence" element="tns:findBerthResponse"/>
+</wsdl:message>
+<wsdl:portType name="Moorings">
+  <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
+</wsdl:portType>
+<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="moor">
+    <soap:operation soapAction="urn:saltmere:berths:1:moor"/>
+    <wsdl:input>
+      <soap:header message="tns:mooringInput" part="licence" use="literal"/>
+      <soap:body use="literal" parts="parameters"/>
+    </wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>"#,
+        ),
+        look: Some(headers_in_bodies),
+        ..WARNS
+    },
+    Rule {
+        name: "soap-fault",
+        standard: "WSDL 1.1, section 3.6; Basic Profile 1.1, R2740 and R2754",
+        asks: "Every bound fault has a soap:fault, which bears the name of the fault.",
+        why: "The name is all that ties the detail of a fault to the operation. With another name, generated code throws \
+              an error that nobody declared.",
+        example: Example::of(
+            Slot::PortType,
+            r#"<wsdl:portType name="Berths">
+  <wsdl:operation name="findBerth">
+    <wsdl:input message="tns:findBerthInput"/>
+    <wsdl:output message="tns:findBerthOutput"/>
+  </wsdl:operation>
+</wsdl:portType>
+<wsdl:portType name="Lights">
+  <wsdl:operation name="dim">
+    <wsdl:input message="tns:findBerthInput"/>
+    <wsdl:output message="tns:findBerthOutput"/>
+    <wsdl:fault name="Fog" message="tns:findBerthOutput"/>
+  </wsdl:operation>
+</wsdl:portType>
+<wsdl:binding name="LightsSoap" type="tns:Lights">
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="dim">
+    <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>
+    <wsdl:fault name="Fog"><soap:fault name="Mist" use="literal"/></wsdl:fault>
+  </wsdl:operation>
+</wsdl:binding>"#,
+            r#"<wsdl:portType name="Berths">
+  <wsdl:operation name="findBerth">
+    <wsdl:input message="tns:findBerthInput"/>
+    <wsdl:output message="tns:findBerthOutput"/>
+  </wsdl:operation>
+</wsdl:portType>
+<wsdl:portType name="Lights">
+  <wsdl:operation name="dim">
+    <wsdl:input message="tns:findBerthInput"/>
+    <wsdl:output message="tns:findBerthOutput"/>
+    <wsdl:fault name="Fog" message="tns:findBerthOutput"/>
+  </wsdl:operation>
+</wsdl:portType>
+<wsdl:binding name="LightsSoap" type="tns:Lights">
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="dim">
+    <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>
+    <wsdl:fault name="Fog"><soap:fault name="Fog" use="literal"/></wsdl:fault>
+  </wsdl:operation>
+</wsdl:binding>"#,
+        ),
+        look: Some(soap_faults),
+        fix: Some(fixes::fault_name),
+        ..RULE
+    },
+    Rule {
+        name: "fault-parts",
+        standard: "WSDL 1.1, section 3.6",
+        asks: "The message of a fault has a single part.",
+        why: "The detail of a fault is one element; what other parts there are has no place.",
+        example: Example::of(
+            Slot::Messages,
+            r#"<wsdl:message name="fogFault">
+  <wsdl:part name="fault" element="tns:findBerth"/>
+  <wsdl:part name="until" element="tns:findBerthResponse"/>
+</wsdl:message>
+<wsdl:portType name="Lights">
+  <wsdl:operation name="dim">
+    <wsdl:input message="tns:findBerthInput"/>
+    <wsdl:output message="tns:findBerthOutput"/>
+    <wsdl:fault name="Fog" message="tns:fogFault"/>
+  </wsdl:operation>
+</wsdl:portType>
+<wsdl:binding name="LightsSoap" type="tns:Lights">
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="dim">
+    <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>
+    <wsdl:fault name="Fog"><soap:fault name="Fog" use="literal"/></wsdl:fault>
+  </wsdl:operation>
+</wsdl:binding>"#,
+            r#"<wsdl:message name="fogFault"><wsdl:part name="fault" element="tns:findBerth"/></wsdl:message>
+<wsdl:portType name="Lights">
+  <wsdl:operation name="dim">
+    <wsdl:input message="tns:findBerthInput"/>
+    <wsdl:output message="tns:findBerthOutput"/>
+    <wsdl:fault name="Fog" message="tns:fogFault"/>
+  </wsdl:operation>
+</wsdl:portType>
+<wsdl:binding name="LightsSoap" type="tns:Lights">
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="dim">
+    <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>
+    <wsdl:fault name="Fog"><soap:fault name="Fog" use="literal"/></wsdl:fault>
+  </wsdl:operation>
+</wsdl:binding>"#,
+        ),
+        look: Some(fault_parts),
+        ..RULE
+    },
 ];
 
 fn protocol(contract: &Contract, faults: &mut Vec<Fault>) {
     for (_, binding) in contract.bindings.iter() {
-        if binding.extensions.is_empty() {
+        let protocols = || {
+            binding.extensions.iter().filter(|extension| {
+                matches!(extension.kind, ExtensionKind::SoapBinding { .. } | ExtensionKind::HttpBinding { .. })
+            })
+        };
+        let other = |extension: &charter_contract::Extension| match &extension.kind {
+            ExtensionKind::Other(name) => !is_standard(&name.namespace),
+            _ => true,
+        };
+        if let Some(second) = protocols().nth(1) {
+            let message = format!("the binding \"{}\" names a protocol already", binding.name.local);
+            let fault = Fault::new("binding-protocol", second.place, message);
+            faults.push(fault.help("write a binding for each protocol"));
+        } else if !binding.extensions.iter().any(other) {
             let message = format!("the binding \"{}\" names no protocol", binding.name.local);
             let fault = Fault::new("binding-protocol", binding.place, message);
             faults.push(fault.help("add a soap:binding with its transport"));
@@ -115,229 +288,231 @@ fn protocol(contract: &Contract, faults: &mut Vec<Fault>) {
     }
 }
 
-/// The style of each bound operation of SOAP bindings.
-fn styles(
-    contract: &Contract,
-) -> impl Iterator<Item = (&charter_contract::Binding, &BindingOperation, Style)> {
-    contract.bindings.iter().filter_map(|(id, binding)| Some((binding, contract.protocol(id)?.1))).flat_map(
-        |(binding, default)| {
-            binding.operations.iter().map(move |bound| {
-                let own = bound.extensions.iter().find_map(|extension| match &extension.kind {
-                    ExtensionKind::SoapOperation { style, .. } => *style,
-                    _ => None,
-                });
-                (binding, bound, own.unwrap_or(default))
-            })
-        },
-    )
+/// The protocol that an extension element belongs to; none for those of MIME, which go with any.
+fn protocol_of(kind: &ExtensionKind) -> Option<&'static str> {
+    let of_version = |version: SoapVersion| match version {
+        SoapVersion::V11 => "SOAP 1.1",
+        SoapVersion::V12 => "SOAP 1.2",
+    };
+    Some(match kind {
+        ExtensionKind::SoapBinding { version, .. } | ExtensionKind::SoapOperation { version, .. } => {
+            of_version(*version)
+        }
+        ExtensionKind::SoapBody(body) => of_version(body.version),
+        ExtensionKind::SoapHeader(header) => of_version(header.version),
+        ExtensionKind::SoapFault(fault) => of_version(fault.version),
+        ExtensionKind::HttpBinding { .. }
+        | ExtensionKind::HttpOperation { .. }
+        | ExtensionKind::HttpUrlEncoded
+        | ExtensionKind::HttpUrlReplacement => "HTTP",
+        _ => return None,
+    })
 }
 
-/// Each part that a body of that style carries, once for each binding.
-fn body_parts(contract: &Contract, wanted: Style, mut see: impl FnMut(&Part, &BindingOperation)) {
-    for (binding, bound, _) in styles(contract).filter(|(_, _, style)| *style == wanted) {
-        let port_type = binding.port_type.target.map(|id| &contract.port_types[id]);
-        let Some(operation) = port_type.zip(bound.operation).map(|(p, index)| &p.operations[index]) else {
+fn mixed_protocols(contract: &Contract, faults: &mut Vec<Fault>) {
+    for operation in bound::operations(contract) {
+        let mut own = operation.binding.extensions.iter().filter_map(|it| protocol_of(&it.kind));
+        let Some(wanted) = own.next() else { continue };
+        let of_sides = operation.sides(contract).flat_map(BoundSide::all_extensions);
+        for extension in operation.bound.extensions.iter().chain(of_sides) {
+            if let Some(found) = protocol_of(&extension.kind).filter(|found| *found != wanted) {
+                let message = format!(
+                    "this belongs to {found}, but \"{}\" binds to {wanted}",
+                    operation.binding.name.local
+                );
+                let fault = Fault::new("protocol-mixed", extension.place, message);
+                faults.push(fault.help("write it with the prefix of the binding's protocol"));
+            }
+        }
+    }
+}
+
+fn bodies(contract: &Contract, faults: &mut Vec<Fault>) {
+    for side in bound::sides(contract).filter(|side| side.of.soap.is_some() && !is_fault(*side)) {
+        let mut bodies = side.all_extensions().filter(|it| matches!(it.kind, ExtensionKind::SoapBody(_)));
+        let (first, second) = (bodies.next(), bodies.next());
+        if let Some(second) = second {
+            let fault = Fault::new("soap-body", second.place, format!("{} has two bodies", side.of_operation()));
+            faults.push(fault.help("join the two"));
+        } else if first.is_none() && !is_foreign(side.bound) {
+            let message = format!("{} has no soap:body", side.of_operation());
+            let fault = Fault::new("soap-body", side.bound.place, message);
+            faults.push(fault.help("add <soap:body use=\"literal\"/>"));
+        }
+    }
+}
+
+fn is_fault(side: BoundSide<'_>) -> bool {
+    matches!(side.side, charter_contract::Side::Fault(_))
+}
+
+/// Whether a side is bound in a way that is not SOAP's own: by MIME, or by an extension that nobody knows.
+fn is_foreign(side: &BindingMessage) -> bool {
+    side.extensions.iter().any(|extension| match &extension.kind {
+        ExtensionKind::MimeMultipart(_) | ExtensionKind::MimeContent { .. } | ExtensionKind::MimeXml { .. } => true,
+        ExtensionKind::Other(name) => !is_standard(&name.namespace),
+        _ => false,
+    })
+}
+
+fn actions(contract: &Contract, faults: &mut Vec<Fault>) {
+    for operation in bound::operations(contract) {
+        let over_http = operation.binding.extensions.iter().any(|extension| match &extension.kind {
+            ExtensionKind::SoapBinding { version: SoapVersion::V11, transport, .. } => {
+                transport.as_ref().is_some_and(|transport| &*transport.text == ns::SOAP_OVER_HTTP)
+            }
+            _ => false,
+        });
+        // Where the provider begins, no request bears an action.
+        let begun_by_consumer = operation
+            .operation
+            .is_some_and(|it| matches!(it.pattern, Pattern::OneWay | Pattern::RequestResponse));
+        if !over_http || !begun_by_consumer {
+            continue;
+        }
+        let named = operation.bound.extensions.iter().find_map(|extension| match &extension.kind {
+            ExtensionKind::SoapOperation { action, .. } => Some((extension.place, action.is_some())),
+            _ => None,
+        });
+        let place: Place = match named {
+            Some((_, true)) => continue,
+            Some((place, false)) => place,
+            None => operation.bound.name.place,
+        };
+        let message = format!("\"{}\" names no action", operation.bound.name.text);
+        let fault = Fault::new("soap-action", place, message);
+        faults.push(fault.help("add a soap:operation with its soapAction; an empty one will do"));
+    }
+}
+
+/// The literal or encoded bodies, headers and faults of a side, each with its place, its use and its encoding.
+fn coded(side: BoundSide<'_>) -> Vec<(Place, Option<UseKind>, bool)> {
+    let mut found = Vec::new();
+    for extension in side.all_extensions() {
+        match &extension.kind {
+            ExtensionKind::SoapBody(body) => {
+                found.push((extension.place, body.use_kind, body.encoding_style.is_some()));
+            }
+            ExtensionKind::SoapFault(fault) => {
+                found.push((extension.place, fault.use_kind, fault.encoding_style.is_some()));
+            }
+            ExtensionKind::SoapHeader(header) => {
+                let all = std::iter::once(header).chain(&header.faults);
+                found.extend(all.map(|it| (it.place, it.use_kind, it.encoding_style.is_some())));
+            }
+            _ => {}
+        }
+    }
+    found
+}
+
+fn uses(contract: &Contract, faults: &mut Vec<Fault>) {
+    for side in bound::sides(contract) {
+        for (place, use_kind, _) in coded(side) {
+            let written = contract.files.slice(place);
+            if use_kind.is_none() && !says_use(contract, place) {
+                let message = format!("{} does not say whether it is literal or encoded", &written[1..]);
+                let fault = Fault::new("soap-use", place, message);
+                faults.push(fault.help("add use=\"literal\""));
+            }
+        }
+    }
+}
+
+/// Whether an element has a `use`, if one of no meaning: that is said elsewhere.
+fn says_use(contract: &Contract, place: Place) -> bool {
+    let root = contract.files.get(place.file).root();
+    root.and_then(|root| charter_source::element_at(root, place.span.start))
+        .is_some_and(|node| node.has_attribute("use"))
+}
+
+fn encodings(contract: &Contract, faults: &mut Vec<Fault>) {
+    for side in bound::sides(contract) {
+        for (place, use_kind, named) in coded(side) {
+            if use_kind == Some(UseKind::Encoded) && !named {
+                let message = format!("{} is encoded, but names no encoding", side.of_operation());
+                let fault = Fault::new("soap-encoding", place, message);
+                faults.push(fault.help(format!("add encodingStyle=\"{}\"", ns::SOAP11_ENCODING)));
+            }
+        }
+    }
+}
+
+fn encoded_parts(contract: &Contract, faults: &mut Vec<Fault>) {
+    let mut seen = charter_source::Set::default();
+    for side in bound::sides(contract) {
+        let Some((_, body)) = side.body().filter(|(_, body)| body.use_kind == Some(UseKind::Encoded)) else {
             continue;
         };
-        let sides =
-            [(Side::Input, &operation.input, &bound.input), (Side::Output, &operation.output, &bound.output)];
-        for (_, usage, side) in sides {
-            let message = usage.as_ref().and_then(|usage| usage.message.target);
-            if let (Some(message), Some(side)) = (message, side) {
-                parts_in_body(&contract.messages[message], side).for_each(|part| see(part, bound));
-            }
-        }
-    }
-}
-
-fn parts_in_body<'c>(message: &'c Message, side: &'c BindingMessage) -> impl Iterator<Item = &'c Part> {
-    let chosen = side.extensions.iter().find_map(|extension| match &extension.kind {
-        ExtensionKind::SoapBody(body) => body.parts.as_ref(),
-        _ => None,
-    });
-    let in_body = move |part: &&Part| {
-        chosen.is_none_or(|labels| labels.iter().any(|label| label.text == part.name.text))
-    };
-    message.parts.iter().filter(in_body)
-}
-
-fn document_parts(contract: &Contract, faults: &mut Vec<Fault>) {
-    let mut seen = charter_source::Set::default();
-    body_parts(contract, Style::Document, |part, bound| {
-        if part.element.is_none() && part.ty.is_some() && seen.insert(part.place) {
-            let message = format!(
-                "the part \"{}\" names a type, but \"{}\" is bound in document style",
-                part.name.text, bound.name.text
-            );
-            let fault = Fault::new("document-part-type", part.place, message);
-            faults.push(fault.help("declare an element of that type and name it in the part"));
-        }
-    });
-}
-
-fn rpc_parts(contract: &Contract, faults: &mut Vec<Fault>) {
-    let mut seen = charter_source::Set::default();
-    body_parts(contract, Style::Rpc, |part, bound| {
-        if part.element.is_some() && part.ty.is_none() && seen.insert(part.place) {
-            let message = format!(
-                "the part \"{}\" names an element, but \"{}\" is bound in rpc style",
-                part.name.text, bound.name.text
-            );
-            let fault = Fault::new("rpc-part-element", part.place, message);
-            faults.push(fault.help("name the type of the element instead"));
-        }
-    });
-}
-
-fn mixed_style(contract: &Contract, faults: &mut Vec<Fault>) {
-    for (id, binding) in contract.bindings.iter() {
-        let Some((_, default)) = contract.protocol(id) else { continue };
-        for extension in binding.operations.iter().flat_map(|bound| &bound.extensions) {
-            if let ExtensionKind::SoapOperation { style: Some(style), .. } = extension.kind
-                && style != default
-            {
+        debug_assert_eq!(body.use_kind, Some(UseKind::Encoded));
+        for part in side.body_parts(false) {
+            if part.element.is_some() && part.ty.is_none() && seen.insert(part.place) {
                 let message = format!(
-                    "this operation is in {} style, its binding \"{}\" in {} style",
-                    style.name(),
-                    binding.name.local,
-                    default.name()
+                    "the part \"{}\" names an element, but {} is encoded",
+                    part.name.text,
+                    side.of_operation()
                 );
-                let fault = Fault::new("style-mixed", extension.place, message);
-                faults.push(
-                    fault.help("put operations of another style into a port type and binding of their own"),
-                );
+                let fault = Fault::new("encoded-part", part.place, message);
+                faults.push(fault.help("name a type, or make the body literal"));
             }
         }
     }
 }
 
-fn addresses(contract: &Contract) -> impl Iterator<Item = &charter_contract::Label> {
-    let ports = contract.services.iter().flat_map(|(_, service)| &service.ports);
-    ports.filter_map(|port| port.address()).filter(|address| !address.text.is_empty())
-}
-
-fn missing_address(contract: &Contract, faults: &mut Vec<Fault>) {
-    for port in contract.services.iter().flat_map(|(_, service)| &service.ports) {
-        if port.address().is_none_or(|address| address.text.is_empty()) {
-            let place = port
-                .extensions
-                .iter()
-                .find(|e| is_address(e))
-                .map_or(port.place, |extension| extension.place);
-            let message = format!("the port \"{}\" has no address", port.name.text);
-            let fault = Fault::new("address-missing", place, message);
-            faults.push(fault.help("add the address of the service, such as https://…"));
-        }
-    }
-}
-
-fn is_address(extension: &Extension) -> bool {
-    matches!(extension.kind, ExtensionKind::SoapAddress { .. } | ExtensionKind::HttpAddress { .. })
-}
-
-fn address_placeholder(contract: &Contract, faults: &mut Vec<Fault>) {
-    for address in addresses(contract) {
-        if let Some(placeholder) = placeholder(&address.text) {
-            let message = format!("the address still holds the placeholder {placeholder}");
-            let fault = Fault::new("address-placeholder", address.place, message);
-            faults.push(fault.help("put the real address in its place"));
-        }
-    }
-}
-
-/// The part of an address that was meant to be replaced: something in brackets or between marks, a word such
-/// as TODO, or a host or port in capitals.
-fn placeholder(address: &str) -> Option<&str> {
-    for (open, close) in [("${", '}'), ("{", '}'), ("<", '>'), ("[", ']'), ("@", '@'), ("%%", '%')] {
-        // Brackets around a host mean a numeric address.
-        if let Some(at) = address.find(open).filter(|_| !(open == "[" && address.contains("://["))) {
-            let rest = &address[at + open.len()..];
-            if let Some(end) = rest.find(close) {
-                return Some(&address[at..at + open.len() + end + 1]);
+fn headers_in_bodies(contract: &Contract, faults: &mut Vec<Fault>) {
+    for side in bound::sides(contract) {
+        let in_body = side.body_parts(false);
+        for (extension, header) in side.headers() {
+            let Some(part) = bound::header_part(contract, header) else { continue };
+            if in_body.iter().any(|other| std::ptr::eq(*other, part)) {
+                let message = format!(
+                    "the part \"{}\" is a header block, and stands in the body of {} as well",
+                    part.name.text,
+                    side.of_operation()
+                );
+                let fault = Fault::new("header-in-body", extension.place, message);
+                faults.push(fault.help("name the parts of the body in parts of soap:body"));
             }
         }
     }
-    let words = || {
-        address.split(|c: char| !c.is_ascii_alphanumeric() && c != '_' && c != '-').filter(|w| !w.is_empty())
-    };
-    let telling = |word: &&str| {
-        let lower = word.to_ascii_lowercase();
-        [
-            "replace",
-            "changeme",
-            "change_me",
-            "change-me",
-            "placeholder",
-            "todo",
-            "fixme",
-            "yourhost",
-            "yourserver",
-        ]
-        .iter()
-        .any(|sign| lower.starts_with(sign))
-            || lower.starts_with("your_")
-            || lower.starts_with("your-")
-            || (["HOST", "PORT", "SERVER", "HOSTNAME", "ADDRESS", "SERVERNAME"].contains(word))
-    };
-    words().find(telling)
 }
 
-fn address_scheme(contract: &Contract, faults: &mut Vec<Fault>) {
-    for address in addresses(contract).filter(|address| placeholder(&address.text).is_none()) {
-        if !has_scheme(&address.text) {
-            let message = format!("the address \"{}\" has no scheme", address.text);
-            let help = if address.text.starts_with('/') || address.text.starts_with('.') {
-                "write the whole address, from https:// on".to_owned()
-            } else {
-                format!("write https://{}", address.text)
-            };
-            faults.push(Fault::new("address-scheme", address.place, message).help(help));
+fn soap_faults(contract: &Contract, faults: &mut Vec<Fault>) {
+    for side in bound::sides(contract).filter(|side| side.of.soap.is_some() && is_fault(*side)) {
+        let Some(name) = &side.bound.name else { continue };
+        let of_soap = side.bound.extensions.iter().find_map(|extension| match &extension.kind {
+            ExtensionKind::SoapFault(fault) => Some(fault),
+            _ => None,
+        });
+        match of_soap {
+            None if !is_foreign(side.bound) => {
+                let message = format!("the fault \"{}\" has no soap:fault", name.text);
+                let fault = Fault::new("soap-fault", side.bound.place, message);
+                faults.push(fault.help(format!("add <soap:fault name=\"{}\" use=\"literal\"/>", name.text)));
+            }
+            Some(fault) if fault.name.as_ref().is_some_and(|own| own.text != name.text) => {
+                let Some(own) = &fault.name else { continue };
+                let message = format!("soap:fault is named \"{}\", its fault \"{}\"", own.text, name.text);
+                let fault = Fault::new("soap-fault", own.place, message);
+                faults.push(fault.help("give both the name of the port type's fault"));
+            }
+            _ => {}
         }
     }
 }
 
-fn has_scheme(address: &str) -> bool {
-    let Some((scheme, rest)) = address.split_once(':') else { return false };
-    let named = scheme.starts_with(|c: char| c.is_ascii_alphabetic())
-        && scheme.chars().all(|c| c.is_ascii_alphanumeric() || matches!(c, '+' | '-' | '.'));
-    // A host and its port look like a scheme, but what follows is a number.
-    let port = rest.chars().next().is_none_or(|c| c.is_ascii_digit());
-    let slashes = !matches!(scheme.to_ascii_lowercase().as_str(), "http" | "https") || rest.starts_with("//");
-    named && !port && slashes
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn placeholders_are_told_from_addresses() {
-        for address in [
-            "https://${host}/a",
-            "http://{server}/a",
-            "http://@HOST@/a",
-            "HOST:PORT/a",
-            "http://localhost:PORT/",
-            "REPLACE_WITH_ACTUAL_URL",
-            "http://your-server/a",
-            "https://todo",
-        ] {
-            assert!(placeholder(address).is_some(), "{address}");
-        }
-        for address in
-            ["https://berths.saltmere.example/1", "http://[::1]:80/hosts", "http://hostel.example/ports"]
-        {
-            assert_eq!(placeholder(address), None, "{address}");
-        }
-    }
-
-    #[test]
-    fn a_port_is_no_scheme() {
-        for address in ["http://a/", "https://a", "jms:queue:berths", "urn:a:b"] {
-            assert!(has_scheme(address), "{address}");
-        }
-        for address in ["localhost:8080/a", "a/b", "/a", "http:a", "://a", "http"] {
-            assert!(!has_scheme(address), "{address}");
+fn fault_parts(contract: &Contract, faults: &mut Vec<Fault>) {
+    let mut seen = charter_source::Set::default();
+    for side in bound::sides(contract).filter(|side| side.of.soap.is_some() && is_fault(*side)) {
+        let Some(message) = side.message.filter(|message| message.parts.len() != 1) else { continue };
+        if seen.insert(message.place) {
+            let text = format!(
+                "the message \"{}\" is a fault, and has {} parts",
+                message.name.local,
+                message.parts.len()
+            );
+            let fault = Fault::new("fault-parts", message.place, text);
+            faults.push(fault.help("put everything into the element of one part"));
         }
     }
 }

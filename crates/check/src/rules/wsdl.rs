@@ -1,9 +1,10 @@
 //! Contracts: the components of WSDL and what holds them together.
 
-use charter_contract::Contract;
-use charter_source::{Fault, Map, nearest};
-
+use super::{bindings, operations};
 use crate::{Example, Family, Level, Rule, Slot};
+
+const RULE: Rule = Rule::of(Family::Wsdl, Level::Error);
+const WARNS: Rule = Rule::of(Family::Wsdl, Level::Warning);
 
 const fn found_by_reading(
     name: &'static str,
@@ -13,7 +14,7 @@ const fn found_by_reading(
     example: Example,
 ) -> Rule {
     let (family, level) = (Family::Wsdl, Level::Error);
-    Rule { name, family, level, standard, asks, why, example: Some(example), look: None }
+    Rule { name, family, level, standard, asks, why, example: Some(example), look: None, by_settings: None, fix: None }
 }
 
 const fn messages(wrong: &'static str, right: &'static str) -> Example {
@@ -69,8 +70,8 @@ pub(crate) const RULES: &[Rule] = &[
         "Every element that a part names exists.",
         "Only global elements can be parts of a message. A part whose element is missing leaves the message undefined.",
         messages(
-            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"parameters\" element=\"tns:findBirth\"/></wsdl:message>",
-            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"parameters\" element=\"tns:findBerth\"/></wsdl:message>",
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"parameters\" element=\"tns:findBirth\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:closeBerthInput\"/></wsdl:operation></wsdl:portType>",
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"parameters\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:closeBerthInput\"/></wsdl:operation></wsdl:portType>",
         ),
     ),
     found_by_reading(
@@ -80,8 +81,8 @@ pub(crate) const RULES: &[Rule] = &[
         "Without the type nobody knows what the part may hold. The name is most often misspelt, carries the wrong \
          prefix, or belongs to a schema that is not imported.",
         messages(
-            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"number\" type=\"xs:integr\"/></wsdl:message>",
-            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"number\" type=\"xs:integer\"/></wsdl:message>",
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"number\" type=\"xs:integr\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:closeBerthInput\"/></wsdl:operation></wsdl:portType>",
+            "<wsdl:message name=\"closeBerthInput\"><wsdl:part name=\"number\" type=\"xs:integer\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:closeBerthInput\"/></wsdl:operation></wsdl:portType>",
         ),
     ),
     found_by_reading(
@@ -91,9 +92,9 @@ pub(crate) const RULES: &[Rule] = &[
         "The operation has no content without it. The name is most often misspelt, or the message was renamed \
          in one place of several.",
         Example {
-            slot: Slot::PortType,
-            wrong: "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInputs\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
-            right: "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+            slot: Slot::Operation,
+            wrong: "<wsdl:input message=\"tns:findBerthInputs\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>",
+            right: "<wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>",
         },
     ),
     found_by_reading(
@@ -133,15 +134,16 @@ pub(crate) const RULES: &[Rule] = &[
         name: "duplicate-member",
         family: Family::Wsdl,
         level: Level::Error,
-        standard: "WSDL 1.1, sections 2.3, 2.4.5, 2.6 and 2.7; Basic Profile 1.1, R2304",
-        asks: "Parts of a message, operations of a port type, faults and ports have names of their own.",
-        why: "Two parts or ports of one name cannot be told apart. Two operations of one name are allowed by \
-              WSDL but by no profile, since most programming languages cannot tell them apart either.",
+        standard: "WSDL 1.1, sections 2.3, 2.4.5, 2.6 and 2.7",
+        asks: "Parts of a message, faults of an operation and ports of a service have names of their own.",
+        why: "Two parts or ports of one name cannot be told apart: a reference to the name could mean either.",
         example: Some(messages(
-            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>",
-            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>",
+            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:tide\"/></wsdl:operation></wsdl:portType>",
+            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:tide\"/></wsdl:operation></wsdl:portType>",
         )),
-        look: Some(duplicate_members),
+        look: Some(operations::duplicate_members),
+        by_settings: None,
+        fix: None,
     },
     Rule {
         name: "part-content",
@@ -151,10 +153,12 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "A part names an element or a type, and only one of the two.",
         why: "With both, tools choose differently; with neither, the part says nothing.",
         example: Some(messages(
-            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\" type=\"xs:date\"/></wsdl:message>",
-            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>",
+            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:tide\"/></wsdl:operation></wsdl:portType>",
+            "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:tide\"/></wsdl:operation></wsdl:portType>",
         )),
-        look: Some(part_content),
+        look: Some(operations::part_content),
+        by_settings: None,
+        fix: None,
     },
     Rule {
         name: "binding-operation-unknown",
@@ -166,10 +170,12 @@ pub(crate) const RULES: &[Rule] = &[
               port type, and the binding was forgotten.",
         example: Some(Example {
             slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"seekBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n  <wsdl:operation name=\"seekBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
             right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         }),
-        look: Some(unknown_operations),
+        look: Some(bindings::unknown_operations),
+        by_settings: None,
+        fix: None,
     },
     Rule {
         name: "binding-operation-missing",
@@ -184,129 +190,191 @@ pub(crate) const RULES: &[Rule] = &[
             wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
             right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         }),
-        look: Some(missing_operations),
+        look: Some(bindings::missing_operations),
+        by_settings: None,
+        fix: None,
+    },
+    Rule {
+        name: "wsdl-order",
+        standard: "WSDL 1.1, appendix A.4.1; Basic Profile 1.1, R2022 and R2023",
+        asks: "The elements of a contract stand in the order of its schema: imports, types, messages, port types, bindings, services.",
+        why: "Many readers go by the schema and refuse another order, and people look for things where they always stand. \
+              Documentation comes first in what it speaks of.",
+        example: Example::of(
+            Slot::Service,
+            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>\n<wsdl:portType name=\"Lights\"/>",
+            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
+        ),
+        fix: Some(crate::fixes::order),
+        ..WARNS
+    },
+    Rule {
+        name: "wsdl-attribute",
+        standard: "WSDL 1.1, appendix A.4",
+        asks: "Every attribute of a contract is one that its element has, and those that it must have are there.",
+        why: "A misspelt attribute is ignored or refused, and what it was to say is not said.",
+        example: Example::of(
+            Slot::Input,
+            "<soap:body use=\"literal\" part=\"parameters\"/>",
+            "<soap:body use=\"literal\" parts=\"parameters\"/>",
+        ),
+        ..RULE
+    },
+    Rule {
+        name: "wsdl-value",
+        standard: "WSDL 1.1, appendix A.4",
+        asks: "Every attribute of a contract has a value that it may have.",
+        why: "A reader that cannot make sense of a value stops, or goes on with one of its own.",
+        example: Example::of(
+            Slot::Input,
+            "<soap:body use=\"verbatim\"/>",
+            "<soap:body use=\"literal\"/>",
+        ),
+        ..RULE
+    },
+    Rule {
+        name: "wsdl-text",
+        standard: "WSDL 1.1, appendix A.4.1",
+        asks: "No text stands between the elements of a contract.",
+        why: "It is neither documentation nor a comment, and readers that go by the schema refuse the whole file. It is \
+              often what is left of an edit.",
+        example: Example::of(Slot::Messages, "the berths of the east quay", ""),
+        ..RULE
+    },
+    Rule {
+        name: "wsdl-extension-place",
+        standard: "WSDL 1.1, section 2.1.3 and appendix A.3",
+        asks: "Elements of other namespaces stand only where WSDL lets them.",
+        why: "A port type, a part, an import and the sides of an operation take attributes of other namespaces, but no \
+              elements; readers that go by the schema refuse the file.",
+        example: Example::of(
+            Slot::PortType,
+            "<wsdl:portType name=\"Berths\">\n  <port:office xmlns:port=\"urn:saltmere:port\"/>\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+            "<wsdl:portType name=\"Berths\" xmlns:port=\"urn:saltmere:port\" port:office=\"harbour\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+        ),
+        ..WARNS
+    },
+    Rule {
+        name: "extension-structure",
+        standard: "WSDL 1.1, sections 3 to 5 and appendix A.4.2 to A.4.4",
+        asks: "Every element of the SOAP, HTTP and MIME bindings stands where its binding allows it.",
+        why: "An element in a wrong place binds nothing: a reader that knows the binding never looks for it there.",
+        example: Example::of(
+            Slot::Bound,
+            "<soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <soap:body use=\"literal\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>",
+            "<soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>",
+        ),
+        ..RULE
+    },
+    Rule {
+        name: "extension-required",
+        standard: "WSDL 1.1, section 2.1.3; Basic Profile 1.1, R2026",
+        asks: "No extension that must be understood is one that hardly anybody knows.",
+        why: "wsdl:required says that whoever does not know the extension must give up the contract. Each consumer's tool \
+              has to know it, or cannot be used.",
+        example: Example::of(
+            Slot::Imports,
+            "<port:tariff xmlns:port=\"urn:saltmere:port\" wsdl:required=\"true\"/>",
+            "<port:tariff xmlns:port=\"urn:saltmere:port\"/>",
+        ),
+        look: Some(operations::required_extensions),
+        ..WARNS
+    },
+    Rule {
+        name: "target-namespace",
+        standard: "WSDL 1.1, section 2.1.1",
+        asks: "A contract has a target namespace, and it is an absolute URI.",
+        why: "References between components go by namespace. Without one they cannot be told from those of any other \
+              contract; a relative one means something else in each place it is read from.",
+        example: Example::of(
+            Slot::File,
+            "<wsdl:definitions targetNamespace=\"berths/1\" xmlns:wsdl=\"http://schemas.xmlsoap.org/wsdl/\">\n  <wsdl:portType name=\"Berths\"/>\n</wsdl:definitions>",
+            "<wsdl:definitions targetNamespace=\"urn:saltmere:berths:1\" xmlns:wsdl=\"http://schemas.xmlsoap.org/wsdl/\">\n  <wsdl:portType name=\"Berths\"/>\n</wsdl:definitions>",
+        ),
+        look: Some(operations::target_namespace),
+        ..RULE
+    },
+    Rule {
+        name: "operation-pattern",
+        standard: "WSDL 1.1, sections 2.4.1 to 2.4.4",
+        asks: "An operation has an input, an output, or both; faults only where it has both.",
+        why: "These are the four ways in which an operation can go. One without either cannot be called, and a fault needs \
+              a reply that it can stand for.",
+        example: Example::of(
+            Slot::PortType,
+            "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>\n<wsdl:portType name=\"Lights\">\n  <wsdl:operation name=\"dimLights\"/>\n</wsdl:portType>",
+            "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>\n<wsdl:portType name=\"Lights\">\n  <wsdl:operation name=\"dimLights\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+        ),
+        look: Some(operations::patterns),
+        ..RULE
+    },
+    Rule {
+        name: "operation-overload",
+        standard: "WSDL 1.1, sections 2.4.5 and 2.5",
+        asks: "Operations of one name in a port type have inputs or outputs of different names.",
+        why: "A binding tells two operations of one name apart by the names of their inputs and outputs. If these are the \
+              same as well, nobody knows which of the two is bound.",
+        example: Example::of(
+            Slot::PortType,
+            "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>\n<wsdl:portType name=\"Lights\">\n  <wsdl:operation name=\"dim\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n  </wsdl:operation>\n  <wsdl:operation name=\"dim\">\n    <wsdl:input message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+            "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>\n<wsdl:portType name=\"Lights\">\n  <wsdl:operation name=\"dim\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n  </wsdl:operation>\n  <wsdl:operation name=\"dimAll\">\n    <wsdl:input message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+        ),
+        look: Some(operations::overloads),
+        ..RULE
+    },
+    Rule {
+        name: "side-name-twice",
+        standard: "WSDL 1.1, section 2.4.5",
+        asks: "Inputs and outputs of a port type have names of their own, those included that they have by default.",
+        why: "The default of an input is the name of its operation with Request, of an output with Response. Where another \
+              side is called just that, a name means two things.",
+        example: Example::of(
+            Slot::Operation,
+            "<wsdl:input name=\"find\" message=\"tns:findBerthInput\"/>\n    <wsdl:output name=\"find\" message=\"tns:findBerthOutput\"/>",
+            "<wsdl:input name=\"find\" message=\"tns:findBerthInput\"/>\n    <wsdl:output name=\"found\" message=\"tns:findBerthOutput\"/>",
+        ),
+        look: Some(operations::side_names),
+        ..WARNS
+    },
+    Rule {
+        name: "parameter-order",
+        standard: "WSDL 1.1, section 2.4.6; Basic Profile 1.1, R2305",
+        asks: "parameterOrder names every part of the input once, and of the output all but one at most.",
+        why: "It is the signature that generated code gets: a part named twice, or left out, makes a method that nobody \
+              can call. What the output alone has and the order leaves out is the return value.",
+        example: Example::of(
+            Slot::PortType,
+            "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\" parameterOrder=\"parameters parameters\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+            "<wsdl:portType name=\"Berths\">\n  <wsdl:operation name=\"findBerth\" parameterOrder=\"parameters\">\n    <wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>\n  </wsdl:operation>\n</wsdl:portType>",
+        ),
+        look: Some(operations::parameter_order),
+        ..WARNS
+    },
+    Rule {
+        name: "binding-side-name",
+        standard: "WSDL 1.1, sections 2.4.5 and 2.5",
+        asks: "Where an input or output of a binding names itself, it has the name that it has in the port type.",
+        why: "The name says which side is bound. One that differs binds nothing, or, where names are overloaded, \
+              something else.",
+        example: Example::of(
+            Slot::Bound,
+            "<soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input name=\"seekBerthRequest\"><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>",
+            "<soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input name=\"findBerthRequest\"><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>",
+        ),
+        look: Some(bindings::side_names),
+        ..RULE
+    },
+    Rule {
+        name: "binding-operation-twice",
+        standard: "WSDL 1.1, section 2.5; Basic Profile 1.1, R2718",
+        asks: "A binding binds each operation once, and each of its faults once.",
+        why: "Where the two differ, one tool sends what the first says and the next what the second says.",
+        example: Example::of(
+            Slot::Bound,
+            "<soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>",
+            "<soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>",
+        ),
+        look: Some(bindings::bound_twice),
+        ..RULE
     },
 ];
-
-fn duplicate_members(contract: &Contract, faults: &mut Vec<Fault>) {
-    let mut twice = |kind: &str, labels: &mut dyn Iterator<Item = &charter_contract::Label>| {
-        let mut seen: Map<&str, ()> = Map::default();
-        for label in labels {
-            if seen.insert(&label.text, ()).is_some() {
-                let message = format!("there are two {kind} named \"{}\"", label.text);
-                let fault = Fault::new("duplicate-member", label.place, message);
-                faults.push(fault.help("rename or remove one of them"));
-            }
-        }
-    };
-    for (_, message) in contract.messages.iter() {
-        twice("parts", &mut message.parts.iter().map(|part| &part.name));
-    }
-    for (_, port_type) in contract.port_types.iter() {
-        twice("operations", &mut port_type.operations.iter().map(|operation| &operation.name));
-        for operation in &port_type.operations {
-            twice("faults", &mut operation.faults.iter().filter_map(|fault| fault.name.as_ref()));
-        }
-    }
-    for (_, service) in contract.services.iter() {
-        twice("ports", &mut service.ports.iter().map(|port| &port.name));
-    }
-}
-
-fn part_content(contract: &Contract, faults: &mut Vec<Fault>) {
-    for part in contract.messages.iter().flat_map(|(_, message)| &message.parts) {
-        let (message, help) = match (&part.element, &part.ty) {
-            (Some(_), Some(_)) => {
-                ("names both an element and a type", "keep the element, or the type for rpc style")
-            }
-            (None, None) => {
-                ("names neither an element nor a type", "add an element attribute, or a type for rpc style")
-            }
-            _ => continue,
-        };
-        let fault =
-            Fault::new("part-content", part.place, format!("the part \"{}\" {message}", part.name.text));
-        faults.push(fault.help(help));
-    }
-}
-
-/// How many names that lead nowhere get a suggestion: each search looks at every name there is.
-const SUGGESTIONS: usize = 50;
-
-fn unknown_operations(contract: &Contract, faults: &mut Vec<Fault>) {
-    let mut asked = 0;
-    for (_, binding) in contract.bindings.iter() {
-        let Some(port_type) = binding.port_type.target.map(|id| &contract.port_types[id]) else { continue };
-        let names = || port_type.operations.iter().map(|operation| &*operation.name.text);
-        for bound in &binding.operations {
-            let Some(index) = bound.operation else {
-                asked += 1;
-                let near = (asked <= SUGGESTIONS).then(|| nearest(&bound.name.text, names())).flatten();
-                let message = format!(
-                    "the port type \"{}\" has no operation \"{}\"",
-                    port_type.name.local, bound.name.text
-                );
-                let help = near.map_or_else(
-                    || "remove it here, or add it to the port type".to_owned(),
-                    |near| format!("did you mean \"{near}\"?"),
-                );
-                faults.push(Fault::new("binding-operation-unknown", bound.name.place, message).help(help));
-                continue;
-            };
-            let operation = &port_type.operations[index];
-            for fault in bound.faults.iter().filter_map(|fault| fault.name.as_ref()) {
-                let known = operation.faults.iter().filter_map(|fault| fault.name.as_ref());
-                if !known.clone().any(|known| known.text == fault.text) {
-                    let near = nearest(&fault.text, known.map(|known| &*known.text));
-                    let message =
-                        format!("the operation \"{}\" has no fault \"{}\"", bound.name.text, fault.text);
-                    let help = near.map_or_else(
-                        || "remove it here, or add it to the port type".to_owned(),
-                        |near| format!("did you mean \"{near}\"?"),
-                    );
-                    faults.push(Fault::new("binding-operation-unknown", fault.place, message).help(help));
-                }
-            }
-        }
-    }
-}
-
-fn missing_operations(contract: &Contract, faults: &mut Vec<Fault>) {
-    for (_, binding) in contract.bindings.iter() {
-        let Some(port_type) = binding.port_type.target.map(|id| &contract.port_types[id]) else { continue };
-        let bound: Map<usize, _> =
-            binding.operations.iter().filter_map(|bound| Some((bound.operation?, bound))).collect();
-        for (index, operation) in port_type.operations.iter().enumerate() {
-            let name = &operation.name.text;
-            let mut missing = |place, what: String, help: &str| {
-                let message = format!("the binding \"{}\" leaves out {what}", binding.name.local);
-                faults.push(Fault::new("binding-operation-missing", place, message).help(help));
-            };
-            let Some(bound) = bound.get(&index) else {
-                missing(
-                    binding.place,
-                    format!("the operation \"{name}\""),
-                    "bind it, or remove it from the port type",
-                );
-                continue;
-            };
-            let sides = [
-                (operation.input.is_some() && bound.input.is_none(), "input"),
-                (operation.output.is_some() && bound.output.is_none(), "output"),
-            ];
-            for (_, side) in sides.into_iter().filter(|(gone, _)| *gone) {
-                missing(bound.name.place, format!("the {side} of \"{name}\""), "add it with its body");
-            }
-            for fault in operation.faults.iter().filter_map(|fault| fault.name.as_ref()) {
-                let mut known = bound.faults.iter().filter_map(|fault| fault.name.as_ref());
-                if !known.any(|known| known.text == fault.text) {
-                    missing(
-                        bound.name.place,
-                        format!("the fault \"{}\" of \"{name}\"", fault.text),
-                        "add it with its soap:fault",
-                    );
-                }
-            }
-        }
-    }
-}

@@ -9,7 +9,7 @@ const fn rule(
     why: &'static str,
     example: Option<Example>,
 ) -> Rule {
-    Rule { name, family: Family::Xml, level: Level::Error, standard, asks, why, example, look: None }
+    Rule { name, family: Family::Xml, level: Level::Error, standard, asks, why, example, look: None, by_settings: None, fix: None }
 }
 
 const fn file(wrong: &'static str, right: &'static str) -> Option<Example> {
@@ -78,8 +78,8 @@ pub(crate) const RULES: &[Rule] = &[
          contract sent without its folder is incomplete.",
         Some(Example {
             slot: Slot::Imports,
-            wrong: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"vessels.xsd\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"vessel.xsd\"/>",
+            wrong: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"tug.wsdl\"/>",
+            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
         }),
     ),
     Rule {
@@ -93,9 +93,11 @@ pub(crate) const RULES: &[Rule] = &[
         example: Some(Example {
             slot: Slot::Imports,
             wrong: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"https://saltmere.example/vessel.xsd\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"vessel.xsd\"/>",
+            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
         }),
         look: None,
+        by_settings: None,
+        fix: None,
     },
     rule(
         "import-kind",
@@ -105,8 +107,8 @@ pub(crate) const RULES: &[Rule] = &[
          schema instead of the schema.",
         Some(Example {
             slot: Slot::Imports,
-            wrong: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"notice.xml\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"vessel.xsd\"/>",
+            wrong: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"notice.xml\"/>",
+            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
         }),
     ),
     rule(
@@ -117,8 +119,8 @@ pub(crate) const RULES: &[Rule] = &[
          lead nowhere.",
         Some(Example {
             slot: Slot::Imports,
-            wrong: "<wsdl:import namespace=\"urn:saltmere:vessels\" location=\"vessel.xsd\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"vessel.xsd\"/>",
+            wrong: "<wsdl:import namespace=\"urn:saltmere:tug:1\" location=\"tugs.wsdl\"/>",
+            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
         }),
     ),
 ];

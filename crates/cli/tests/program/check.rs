@@ -116,7 +116,7 @@ fn binding_and_port_type_must_agree() {
     only(
         &[(
             "    </wsdl:operation>\n  </wsdl:binding>",
-            "      <wsdl:fault name=\"Fog\"><soap:fault name=\"Fog\"/></wsdl:fault>\n    </wsdl:operation>\n  </wsdl:binding>",
+            "      <wsdl:fault name=\"Fog\"><soap:fault name=\"Fog\" use=\"literal\"/></wsdl:fault>\n    </wsdl:operation>\n  </wsdl:binding>",
         )],
         "binding-operation-unknown",
         "Fog",
@@ -135,23 +135,24 @@ fn parts_and_styles() {
             "<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>",
             "<wsdl:part name=\"parameters\" type=\"tns:Gauge\"/>",
         )],
-        "document-part-type",
+        "R2204",
         "<wsdl:part",
     );
     only(
         &[
             ("style=\"document\"", "style=\"rpc\""),
+            ("<soap:body use=\"literal\"/>", "<soap:body use=\"literal\" namespace=\"urn:saltmere:tides:1\"/>"),
             (
                 "<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>",
                 "<wsdl:part name=\"gauge\" type=\"tns:Gauge\"/>",
             ),
         ],
-        "rpc-part-element",
+        "R2203",
         "<wsdl:part",
     );
     assert!(
         findings(&[("soapAction=\"urn:saltmere:tides:1:nextTide\"", "soapAction=\"\" style=\"rpc\"")])
-            .contains(&("style-mixed".to_owned(), "<soap:operation".to_owned()))
+            .contains(&("R2705".to_owned(), "<soap:operation".to_owned()))
     );
     let rpc = [
         ("style=\"document\"", "style=\"rpc\""),
@@ -207,7 +208,7 @@ fn the_draft_shows_each_usual_mistake_at_its_place() {
         ("part-content", "44:5", "message/tugListInput/part/day"),
         ("message-unknown", "57:32", "operation/moveTug/input"),
         ("binding-operation-missing", "61:23", "binding/TowageSoap"),
-        ("style-mixed", "69:7", "binding/TowageSoap/operation/releaseTug"),
+        ("R2705", "69:7", "binding/TowageSoap/operation/releaseTug"),
         ("binding-operation-unknown", "73:27", "binding/TowageSoap/operation/callTug"),
         ("address-placeholder", "81:31", "service/TowageService/port/TowagePort"),
     ] {

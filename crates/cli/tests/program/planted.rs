@@ -30,7 +30,7 @@ const PLANTS: &[(&str, &str, &str)] = &[
         "<wsdl:part name=\"fault\" element=\"tns:CargoRefused\"/>",
         "<wsdl:part name=\"fault\"/>",
     ),
-    ("style-mixed", "soapAction=\"urn:saltmere:pilotage:1:listPilots\"", "soapAction=\"\" style=\"rpc\""),
+    ("R2705", "soapAction=\"urn:saltmere:pilotage:1:listPilots\"", "soapAction=\"\" style=\"rpc\""),
     ("address-scheme", "https://pilotage.saltmere.example/1", "pilotage.saltmere.example/1"),
     ("address-placeholder", "https://pilotage.saltmere.example/1", "https://@HOST@/1"),
     ("address-missing", "<soap:address location=\"https://pilotage.saltmere.example/1\"/>", ""),

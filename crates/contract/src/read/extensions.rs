@@ -45,6 +45,7 @@ impl Reader<'_> {
                 version,
                 action: self.label(scope, node, "soapAction"),
                 style: self.style(scope, node),
+                required: self.label(scope, node, "soapActionRequired"),
             },
             "body" => ExtensionKind::SoapBody(BodyExtension {
                 version,
@@ -58,6 +59,7 @@ impl Reader<'_> {
                 version,
                 name: self.label(scope, node, "name"),
                 use_kind: self.use_kind(scope, node),
+                encoding_style: self.label(scope, node, "encodingStyle"),
                 namespace: self.label(scope, node, "namespace"),
             }),
             "address" => {
@@ -81,6 +83,8 @@ impl Reader<'_> {
             message,
             part: self.label(scope, node, "part"),
             use_kind: self.use_kind(scope, node),
+            encoding_style: self.label(scope, node, "encodingStyle"),
+            namespace: self.label(scope, node, "namespace"),
             place,
             faults: faults.into_iter().map(|fault| self.header(scope, fault, version)).collect(),
         }
@@ -142,7 +146,7 @@ impl Reader<'_> {
 
     fn wrong_word(&mut self, label: &Label, what: &str, allowed: &str) {
         let message = format!("\"{}\" is not a {what}", label.text);
-        let fault = Fault::new("wsdl-structure", label.place, message);
+        let fault = Fault::new("wsdl-value", label.place, message);
         self.faults.push(fault.help(format!("write {allowed}")));
     }
 }

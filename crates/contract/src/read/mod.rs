@@ -1,6 +1,7 @@
 //! Reads WSDL components from the trees of the files. References are kept by name; `resolve` follows them.
 
 mod extensions;
+mod grammar;
 
 use std::sync::{Arc, OnceLock};
 
@@ -23,6 +24,7 @@ pub(crate) fn read(files: Files) -> Contract {
     for file in files.iter() {
         let Some(root) = file.root() else { continue };
         if root.has_tag_name((ns::WSDL, "definitions")) {
+            grammar::judge(file.id, root, &mut reader.faults);
             reader.definitions(file.id, root, &mut roots);
         } else if root.has_tag_name((ns::XSD, "schema")) && is_start(&files, file.id) {
             roots.push((file.id, root.id()));
@@ -131,8 +133,7 @@ impl<'f> Reader<'f> {
                 "binding" => self.binding(&scope, child),
                 "service" => self.service(&scope, child),
                 "import" => self.import(&scope, child),
-                "documentation" => {}
-                _ => self.unexpected(&scope, child),
+                _ => {}
             }
         }
     }
@@ -165,7 +166,6 @@ impl<'f> Reader<'f> {
         let mut parts = Vec::new();
         for child in self.wsdl_children(scope, node) {
             if child.tag_name().name() != "part" {
-                self.unexpected(scope, child);
                 continue;
             }
             let Some(name) = self.required_name(scope, child) else { continue };
@@ -196,8 +196,6 @@ impl<'f> Reader<'f> {
         for child in self.wsdl_children(scope, node) {
             if child.tag_name().name() == "operation" {
                 operations.extend(self.operation(scope, child));
-            } else {
-                self.unexpected(scope, child);
             }
         }
         let documentation = documentation(node);
@@ -228,7 +226,6 @@ impl<'f> Reader<'f> {
                 _ => true,
             };
             if taken {
-                self.unexpected(scope, child);
                 continue;
             }
             let usage = self.message_use(scope, child);
@@ -277,8 +274,6 @@ impl<'f> Reader<'f> {
         for child in self.wsdl_children(scope, node) {
             if child.tag_name().name() == "operation" {
                 operations.extend(self.binding_operation(scope, child));
-            } else {
-                self.unexpected(scope, child);
             }
         }
         self.bindings.add(Binding {
@@ -317,7 +312,7 @@ impl<'f> Reader<'f> {
                 "input" if operation.input.is_none() => operation.input = Some(message),
                 "output" if operation.output.is_none() => operation.output = Some(message),
                 "fault" => operation.faults.push(message),
-                _ => self.unexpected(scope, child),
+                _ => {}
             }
         }
         Some(operation)
@@ -328,7 +323,6 @@ impl<'f> Reader<'f> {
         let mut ports = Vec::new();
         for child in self.wsdl_children(scope, node) {
             if child.tag_name().name() != "port" {
-                self.unexpected(scope, child);
                 continue;
             }
             let Some(name) = self.required_name(scope, child) else { continue };
@@ -367,14 +361,6 @@ impl<'f> Reader<'f> {
     fn extensions(&mut self, scope: &Scope, node: Node<'_>) -> Vec<Extension> {
         let other = |child: &Node<'_>| child.tag_name().namespace() != Some(ns::WSDL);
         elements(node).filter(other).map(|child| self.extension(scope, child)).collect()
-    }
-
-    fn unexpected(&mut self, scope: &Scope, node: Node<'_>) {
-        let parent = node.parent_element().map_or("", |parent| parent.tag_name().name());
-        let message =
-            format!("the element {} has no place in {parent}, or stands there twice", node.tag_name().name());
-        let fault = Fault::new("wsdl-structure", tag_place(scope.file, node), message);
-        self.faults.push(fault.help("move it to where WSDL 1.1 allows it, or remove it"));
     }
 
     fn label(&mut self, scope: &Scope, node: Node<'_>, attribute: &str) -> Option<Label> {

@@ -371,8 +371,12 @@ impl BindingReading {
         let mut said = self.operations;
         for operation in operations {
             let name = operation.form.text("name").unwrap_or("");
-            let at =
-                said.iter().position(|bound| bound.name == name && same_input(&bound.says, &operation.form));
+            // Only of several operations of one name need the names of inputs tell which is meant.
+            let namesakes = operations.iter().filter(|it| it.form.text("name") == Some(name)).take(2);
+            let alone = namesakes.count() == 1;
+            let at = said.iter().position(|bound| {
+                bound.name == name && (alone || same_input(&bound.says, &operation.form))
+            });
             let says = at.map(|at| said.remove(at).says);
             let whole = match says {
                 Some(Says::Omitted) => continue,

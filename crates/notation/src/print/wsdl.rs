@@ -205,7 +205,11 @@ impl Printer<'_> {
                 }
             }
         }
-        // Operations that the port type does not have.
+        // Operations that the port type does not have; one that it has, bound twice, could not be told from the first.
+        let names: Vec<_> = form.into_iter().flat_map(|it| it.elements()).filter_map(|it| it.text("name")).collect();
+        if strangers.iter().any(|it| it.text("name").is_some_and(|name| names.contains(&name))) {
+            return None;
+        }
         for stranger in strangers {
             entries.push(self.or_verbatim(stranger, self.bound_in_full(&bound.protocol, stranger)));
         }
@@ -300,8 +304,10 @@ impl Printer<'_> {
             return None;
         }
         let extension = own.extension(protocol);
+        let mut passed = false;
         while let Some(child) = taking.next() {
             if extension.as_ref() == Some(child) {
+                passed = true;
                 continue;
             }
             match &*child.name.local {
@@ -310,6 +316,8 @@ impl Printer<'_> {
                 }
                 _ if *child.name.namespace == *ns::WSDL => return None,
                 "operation" => return None,
+                // What is not of the binding is read to stand before what is.
+                _ if passed => return None,
                 _ => entries.push(self.verbatim(child)),
             }
         }
@@ -462,7 +470,11 @@ impl Printer<'_> {
         let mut entries = Vec::new();
         let mut addressed = false;
         while let Some(child) = taking.next() {
-            let location = child.text("location").filter(|_| &*child.name.local == "address" && !addressed);
+            // A second address, or what stands before the first, could not be told from it again.
+            if &*child.name.local == "address" && (addressed || !entries.is_empty()) {
+                return None;
+            }
+            let location = child.text("location").filter(|_| &*child.name.local == "address");
             let words = location.and_then(|location| address(protocol, child, location));
             match words {
                 Some(words) => {
