@@ -1,11 +1,14 @@
 //! What a rule is, and the table of all.
 
+use charter_author::Editing;
 use charter_contract::Contract;
 use charter_source::{Fault, Place, TextEdit};
 
 use crate::example::Example;
+use crate::rules::{
+    address, envelope, house, http, hygiene, instance, interop, mime, policy, schema, simple, soap, wsdl, xml,
+};
 use crate::settings::Settings;
-use crate::rules::{address, http, hygiene, interop, mime, instance, schema, simple, soap, wsdl, xml};
 
 /// How serious a finding is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -157,7 +160,7 @@ pub type Look = fn(&Contract, &mut Vec<Fault>);
 pub type LookBySettings = fn(&Contract, &Settings, &mut Vec<Fault>);
 
 /// The edits that mend what a rule found at a place; none where it is not plain what was meant.
-pub type Fix = fn(&Contract, Place) -> Option<Vec<TextEdit>>;
+pub type Fix = fn(Editing<'_>, Place) -> Option<Vec<TextEdit>>;
 
 impl Rule {
     /// A rule of a family about which nothing is said yet.
@@ -189,11 +192,14 @@ pub fn rules() -> impl Iterator<Item = &'static Rule> {
         address::RULES,
         http::RULES,
         mime::RULES,
+        policy::RULES,
         interop::RULES,
+        envelope::RULES,
         hygiene::RULES,
+        house::RULES,
     ]
-        .into_iter()
-        .flatten()
+    .into_iter()
+    .flatten()
 }
 
 /// The rule of that name.

@@ -79,8 +79,7 @@ const PREFIXES: &[(&str, &str)] = &[
     ("wsu", "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd"),
 ];
 
-const OPERATION: &str =
-    r#"<wsdl:input message="tns:findBerthInput"/>
+const OPERATION: &str = r#"<wsdl:input message="tns:findBerthInput"/>
     <wsdl:output message="tns:findBerthOutput"/>"#;
 
 const INPUT: &str = r#"<soap:body use="literal"/>"#;
@@ -152,6 +151,9 @@ const MIME: &str = r#"<wsdl:binding name="ChartsSoap" type="tns:Charts">
 
 /// A fragment set into the small sound contract.
 pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
+    if slot == Slot::House {
+        return whole(Slot::Messages, "");
+    }
     if matches!(slot, Slot::File | Slot::Message | Slot::Envelope) {
         return fragment.to_owned();
     }
@@ -223,7 +225,8 @@ fn declared(text: &str) -> String {
     let mut declarations = String::new();
     for (prefix, namespace) in PREFIXES {
         let used = [format!("<{prefix}:"), format!("\"{prefix}:"), format!(" {prefix}:")];
-        if used.iter().any(|used| text.contains(used.as_str())) && !text.contains(&format!("xmlns:{prefix}=")) {
+        if used.iter().any(|used| text.contains(used.as_str())) && !text.contains(&format!("xmlns:{prefix}="))
+        {
             declarations.push_str(&format!(" xmlns:{prefix}=\"{namespace}\""));
         }
     }

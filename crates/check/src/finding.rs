@@ -1,10 +1,12 @@
 //! Runs the rules over a contract.
 
+use charter_author::Editing;
 use charter_contract::{ComponentPath, Contract};
 use charter_schema::Engine;
 use charter_source::{Fault, Map, Place, TextEdit};
 
 use crate::profile::{self, Profile, Strength};
+use crate::rules::envelope;
 use crate::settings::{Exception, Settings};
 use crate::{Family, Level, Rule, catalogue};
 
@@ -27,8 +29,8 @@ pub struct Finding {
 
 impl Finding {
     /// The edits that mend it, if there is a safe way.
-    pub fn fix(&self, contract: &Contract) -> Option<Vec<TextEdit>> {
-        self.rule.fix.and_then(|fix| fix(contract, self.place))
+    pub fn fix(&self, editing: Editing<'_>) -> Option<Vec<TextEdit>> {
+        self.rule.fix.and_then(|fix| fix(editing, self.place))
     }
 }
 
@@ -80,6 +82,10 @@ pub fn check_by(contract: &Contract, settings: &Settings) -> Checked {
                 look(contract, settings, &mut faults);
             }
         }
+    }
+    // A message is no contract, but can be judged as what it is.
+    if envelope::is_message(contract) {
+        faults.retain(|fault| fault.rule != "not-a-contract");
     }
     faults.sort_by_key(|fault| fault.place);
     // One file read in two ways, or one prefix behind several names, says the same thing twice.

@@ -1,13 +1,25 @@
 //! Every rule of the catalogue, by its own examples.
 
+use charter_author::Editing;
 use charter_check::{Example, Family, Level, Settings, Slot, check, check_by, rules};
 use charter_contract::Contract;
+use charter_notation::Convention;
 use charter_schema::Engine;
-use charter_source::{Files, Limits, Location, Overlay};
+use charter_source::{Files, Limits, Location, Nowhere, Overlay, TextEdit, apply};
 
 /// The rules that a text breaks, with their levels.
 fn broken(text: &str, settings: &Settings) -> Vec<(&'static str, Level, String)> {
-    let store = Overlay::of(&[
+    let findings = check_by(&load(&store(text)), settings).findings;
+    findings.into_iter().map(|finding| (finding.rule.name, finding.level, finding.message)).collect()
+}
+
+fn load(store: &Overlay<Nowhere>) -> Contract {
+    Contract::load(store, &Location::from_argument("berths.wsdl"), Limits::default()).unwrap()
+}
+
+/// A contract with all that the examples import.
+fn store(text: &str) -> Overlay<Nowhere> {
+    Overlay::of(&[
         ("berths.wsdl", text),
         ("vessel.xsd", VESSEL),
         ("notice.xml", "<notice/>"),
@@ -15,11 +27,7 @@ fn broken(text: &str, settings: &Settings) -> Vec<(&'static str, Level, String)>
         ("quays.wsdl", QUAYS),
         ("loose.wsdl", "<wsdl:definitions xmlns:wsdl='http://schemas.xmlsoap.org/wsdl/' />"),
         ("piers.wsdl", PIERS),
-    ]);
-    let contract =
-        Contract::load(&store, &Location::from_argument("berths.wsdl"), Limits::default()).unwrap();
-    let findings = check_by(&contract, settings).findings;
-    findings.into_iter().map(|finding| (finding.rule.name, finding.level, finding.message)).collect()
+    ])
 }
 
 const VESSEL: &str =
@@ -28,7 +36,8 @@ const VESSEL: &str =
 const TUGS: &str = "<wsdl:definitions xmlns:wsdl='http://schemas.xmlsoap.org/wsdl/' xmlns:t='urn:saltmere:tugs:1' targetNamespace='urn:saltmere:tugs:1'>
 <wsdl:message name='tugCall'/><wsdl:portType name='Tugs'><wsdl:operation name='call'><wsdl:input message='t:tugCall'/></wsdl:operation></wsdl:portType></wsdl:definitions>";
 
-const QUAYS: &str = "<wsdl:definitions xmlns:wsdl='http://schemas.xmlsoap.org/wsdl/' targetNamespace='urn:saltmere:quays:1'>
+const QUAYS: &str =
+    "<wsdl:definitions xmlns:wsdl='http://schemas.xmlsoap.org/wsdl/' targetNamespace='urn:saltmere:quays:1'>
 <wsdl:import namespace='urn:saltmere:tugs:1' location='tugs.wsdl'/>
 </wsdl:definitions>";
 
@@ -45,16 +54,49 @@ fn every_wrong_example_breaks_its_rule_alone_and_every_right_one_is_sound() {
         };
         // What is not SOAP, or not literal, breaks some profile by its nature.
         let none = rule.family == Family::Http || ["soap-encoding", "encoded-part"].contains(&rule.name);
-        let settings = Settings { profiles: none.then(Vec::new), ..Settings::default() };
-        let wrong = broken(&example.wrong_whole(), &settings);
+        let house = |text| match example.slot {
+            Slot::House => Settings::read(text).unwrap(),
+            _ => Settings::default(),
+        };
+        let settings = |text| Settings { profiles: none.then(Vec::new), ..house(text) };
+        let wrong = broken(&example.wrong_whole(), &settings(example.wrong));
         assert!(wrong.iter().any(|(name, ..)| *name == rule.name), "{}: {wrong:?}", rule.name);
         let others = wrong.iter().filter(|(name, level, _)| *name != rule.name && *level != Level::Note);
         companions.extend(others.map(|(name, _, message)| format!("{}: {name}: {message}", rule.name)));
-        let right = broken(&example.right_whole(), &settings);
+        let right = broken(&example.right_whole(), &settings(example.right));
         assert!(right.iter().all(|(name, ..)| *name != rule.name), "{}: {right:?}", rule.name);
         assert!(right.iter().all(|(_, level, _)| *level != Level::Error), "{}: {right:?}", rule.name);
     }
     assert!(companions.is_empty(), "{companions:#?}");
+}
+
+/// The text once all that one rule finds in it has been mended.
+fn mended(text: &str, rule: &str) -> String {
+    let (store, convention) = (store(text), Convention::default());
+    let contract = load(&store);
+    let editing = Editing::of(&contract, &store, &convention);
+    let findings = check_by(&contract, &Settings::default()).findings;
+    let found = findings.iter().filter(|finding| finding.rule.name == rule);
+    let edits: Vec<TextEdit> = found.filter_map(|finding| finding.fix(editing)).flatten().collect();
+    assert!(!edits.is_empty(), "{rule}: nothing is mended");
+    apply(text, &edits).unwrap()
+}
+
+#[test]
+fn every_fix_mends_the_wrong_example_and_breaks_nothing() {
+    let mut fixed = 0;
+    for rule in rules().filter(|rule| rule.fix.is_some()) {
+        let example = rule.example.as_ref().unwrap();
+        let wrong = example.wrong_whole();
+        let text = mended(&wrong, rule.name);
+        let settings = Settings::default();
+        let (before, after) = (broken(&wrong, &settings), broken(&text, &settings));
+        assert!(after.iter().all(|(name, ..)| *name != rule.name), "{}: {after:?}\n{text}", rule.name);
+        let new: Vec<_> = after.iter().filter(|finding| !before.contains(finding)).collect();
+        assert!(new.is_empty(), "{}: {new:?}\n{text}", rule.name);
+        fixed += 1;
+    }
+    assert!(fixed >= 12, "{fixed}");
 }
 
 /// The rules that a message breaks.

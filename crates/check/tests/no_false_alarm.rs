@@ -97,9 +97,9 @@ fn extensions_that_nobody_knows() {
 
 #[test]
 fn types_of_a_schema_of_its_own_need_no_user_here() {
-    let schema = "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:v'><x:simpleType name='Idle'><x:restriction base='x:int'/></x:simpleType></x:schema>";
+    let schema = "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema' targetNamespace='urn:v'><x:simpleType name='Idle'><x:restriction base='x:int'/></x:simpleType><x:simpleType name='Busy'><x:restriction base='x:int'/></x:simpleType></x:schema>";
     let text = format!(
-        "<w:definitions {HEAD}><w:types><x:schema targetNamespace='urn:t'><x:import namespace='urn:v' schemaLocation='v.xsd'/></x:schema></w:types></w:definitions>"
+        "<w:definitions {HEAD}><w:types><x:schema targetNamespace='urn:t'><x:import namespace='urn:v' schemaLocation='v.xsd'/><x:element name='e' type='v:Busy' xmlns:v='urn:v'/></x:schema></w:types></w:definitions>"
     );
     assert!(broken(&[("t.wsdl", &text), ("v.xsd", schema)]).is_empty());
     assert!(broken(&[("v.xsd", schema)]).is_empty());

@@ -42,7 +42,9 @@ fn every_example_goes_through_the_notation_and_comes_back() {
     for rule in rules() {
         let example = rule.example.as_ref().filter(|example| example.slot != Slot::Message);
         // Which of two of one name is meant, nobody can say.
-        let Some(example) = example.filter(|_| rule.name != "duplicate-name") else { continue };
+        // An import that stands in no schema is read as one of the schema.
+        let meant = !["duplicate-name", "R2003"].contains(&rule.name);
+        let Some(example) = example.filter(|_| meant) else { continue };
         for text in [example.wrong_whole(), example.right_whole()] {
             let store =
                 Overlay::of(&[("berths.wsdl", &*text), ("vessel.xsd", vessel), ("notice.xml", "<notice/>")]);

@@ -14,6 +14,7 @@ pub(crate) struct Index {
     ordinals: OnceLock<Map<Component, u32>>,
     offers: OnceLock<Map<OperationId, Vec<Offer>>>,
     extents: OnceLock<Vec<Vec<Extent>>>,
+    pub(crate) policies: OnceLock<crate::policy::Policies>,
 }
 
 /// Components that a path can begin with, by the word of their kind and their local name.

@@ -12,6 +12,7 @@ mod index;
 mod model;
 mod path;
 mod place;
+mod policy;
 mod read;
 mod resolve;
 mod usage;
@@ -28,6 +29,7 @@ pub use model::{
     Pattern, Port, PortType, Service,
 };
 pub use path::{ComponentPath, PathError};
+pub use policy::{Alternative, Assertion, Demand, Expression, MOST_ALTERNATIVES, Policies};
 pub use usage::{Usage, reachable};
 pub use wire::{Body, Bound, FaultShape, HeaderBlock, RpcPart, Unshaped, WireElement, WireShape};
 

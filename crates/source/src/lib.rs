@@ -32,7 +32,9 @@ pub use fault::Fault;
 pub use files::{File, Files, Limits};
 pub use imports::{Import, ImportKind};
 pub use location::Location;
-pub use name::{Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, is_nmtoken, nearest, starts_name};
+pub use name::{
+    Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, is_nmtoken, nearest, starts_name,
+};
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
 pub use text::Text;

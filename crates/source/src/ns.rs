@@ -41,5 +41,4 @@ pub const SECURITY_POLICY: [&str; 2] = [
     "http://schemas.xmlsoap.org/ws/2005/07/securitypolicy",
 ];
 /// WS-Security, utility: `wsu:Id`.
-pub const WSU: &str =
-    "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
+pub const WSU: &str = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";

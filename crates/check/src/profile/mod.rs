@@ -5,7 +5,7 @@
 mod requirements;
 
 use charter_contract::{Contract, ExtensionKind, SoapVersion};
-use charter_source::Map;
+use charter_source::{Map, ns};
 
 /// A profile.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -24,13 +24,8 @@ pub enum Profile {
 
 impl Profile {
     /// All of them.
-    pub const ALL: [Profile; 5] = [
-        Profile::Basic11,
-        Profile::Basic12,
-        Profile::Basic20,
-        Profile::SimpleSoap10,
-        Profile::Attachments10,
-    ];
+    pub const ALL: [Profile; 5] =
+        [Profile::Basic11, Profile::Basic12, Profile::Basic20, Profile::SimpleSoap10, Profile::Attachments10];
 
     /// Its name as an option has it.
     pub fn name(self) -> &'static str {
@@ -80,9 +75,12 @@ impl Profile {
                 found.push(Profile::Attachments10);
             }
         }
-        // What no binding decides, the oldest of them has an opinion on.
+        if contract.files.first().has_root(ns::SOAP12_ENVELOPE, "Envelope") {
+            found.push(Profile::Basic20);
+        }
+        // What no binding decides, the oldest of them have an opinion on.
         if found.is_empty() {
-            found.push(Profile::Basic11);
+            found.extend([Profile::Basic11, Profile::SimpleSoap10]);
         }
         found.sort_unstable();
         found.dedup();

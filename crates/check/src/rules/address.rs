@@ -15,7 +15,18 @@ const fn address(
 ) -> Rule {
     let right = "<soap:address location=\"https://berths.saltmere.example/1\"/>";
     let example = Some(Example { slot: Slot::Port, wrong, right });
-    Rule { name, family: Family::Soap, level: Level::Error, standard, asks, why, example, look: Some(look), by_settings: None, fix: None }
+    Rule {
+        name,
+        family: Family::Soap,
+        level: Level::Error,
+        standard,
+        asks,
+        why,
+        example,
+        look: Some(look),
+        by_settings: None,
+        fix: None,
+    }
 }
 
 pub(crate) const RULES: &[Rule] = &[

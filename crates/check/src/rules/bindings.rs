@@ -95,7 +95,8 @@ pub(super) fn side_names(contract: &Contract, faults: &mut Vec<Fault>) {
             Side::Fault(_) => None,
         };
         let Some(wanted) = wanted.filter(|wanted| **wanted != *label.text) else { continue };
-        let message = format!("{} is named \"{wanted}\" in the port type, not \"{}\"", side.of_operation(), label.text);
+        let message =
+            format!("{} is named \"{wanted}\" in the port type, not \"{}\"", side.of_operation(), label.text);
         let fault = Fault::new("binding-side-name", label.place, message);
         faults.push(fault.help("write the same name, or none"));
     }
@@ -106,7 +107,8 @@ pub(super) fn bound_twice(contract: &Contract, faults: &mut Vec<Fault>) {
     for operation in bound::operations(contract) {
         if operation.bound.operation.is_some_and(|index| !seen.insert((operation.id, index))) {
             let name = &operation.bound.name;
-            let message = format!("the binding \"{}\" binds \"{}\" twice", operation.binding.name.local, name.text);
+            let message =
+                format!("the binding \"{}\" binds \"{}\" twice", operation.binding.name.local, name.text);
             let fault = Fault::new("binding-operation-twice", name.place, message);
             faults.push(fault.help("remove one of the two"));
         }

@@ -261,9 +261,11 @@ fn inputs(contract: &Contract, faults: &mut Vec<Fault>) {
 fn simple_parts(contract: &Contract, faults: &mut Vec<Fault>) {
     for side in sides(contract).filter(|side| has(*side, is_replacement) || has(*side, is_encoded)) {
         for part in side.message.iter().flat_map(|message| &message.parts) {
-            let complex = part.ty.as_ref().and_then(|ty| ty.target).is_some_and(|ty| {
-                matches!(contract.schemas.types[ty].kind, TypeKind::Complex(_))
-            });
+            let complex = part
+                .ty
+                .as_ref()
+                .and_then(|ty| ty.target)
+                .is_some_and(|ty| matches!(contract.schemas.types[ty].kind, TypeKind::Complex(_)));
             if part.element.is_some() || complex {
                 let what = if complex { "has a complex type" } else { "names an element" };
                 let text = format!("the part \"{}\" {what}, and goes into a URL", part.name.text);

@@ -11,7 +11,18 @@ const fn rule(
     right: &'static str,
 ) -> Rule {
     let example = Some(Example { slot: Slot::Message, wrong, right });
-    Rule { name, family: Family::Instance, level: Level::Error, standard, asks, why, example, look: None, by_settings: None, fix: None }
+    Rule {
+        name,
+        family: Family::Instance,
+        level: Level::Error,
+        standard,
+        asks,
+        why,
+        example,
+        look: None,
+        by_settings: None,
+        fix: None,
+    }
 }
 
 pub(crate) const RULES: &[Rule] = &[

@@ -199,8 +199,7 @@ fn alternatives(contract: &Contract, faults: &mut Vec<Fault>) {
                     part.extensions.iter().filter_map(|it| content(&it.kind)).filter_map(|(part, _)| part);
                 let Some(first) = labels.next() else { continue };
                 if let Some(other) = labels.find(|label| label.text != first.text) {
-                    let message =
-                        format!("\"{}\" and \"{}\" stand in one part", first.text, other.text);
+                    let message = format!("\"{}\" and \"{}\" stand in one part", first.text, other.text);
                     let fault = Fault::new("mime-alternatives", other.place, message);
                     faults.push(fault.help("give each a mime:part of its own"));
                 }

@@ -3,12 +3,15 @@
 pub(crate) mod address;
 mod bindings;
 mod bound;
+pub(crate) mod envelope;
+pub(crate) mod house;
 pub(crate) mod http;
 pub(crate) mod hygiene;
 pub(crate) mod instance;
 pub(crate) mod interop;
 pub(crate) mod mime;
 mod operations;
+pub(crate) mod policy;
 pub(crate) mod schema;
 pub(crate) mod simple;
 pub(crate) mod soap;

@@ -44,7 +44,6 @@ pub(super) fn part_content(contract: &Contract, faults: &mut Vec<Fault>) {
     }
 }
 
-
 /// Whether an extension that must be understood is one of those that the standards around WSDL define.
 pub(super) fn required_extensions(contract: &Contract, faults: &mut Vec<Fault>) {
     let bound = contract.bindings.iter().flat_map(|(_, binding)| {
@@ -69,12 +68,8 @@ pub(super) fn required_extensions(contract: &Contract, faults: &mut Vec<Fault>) 
 /// Whether the elements of a namespace are defined by an open standard around WSDL.
 pub(super) fn is_standard(namespace: &str) -> bool {
     charter_source::ns::POLICY.contains(&namespace)
-        || [
-            charter_source::ns::WSAW,
-            charter_source::ns::WSAM,
-            charter_source::ns::ADDRESSING,
-        ]
-        .contains(&namespace)
+        || [charter_source::ns::WSAW, charter_source::ns::WSAM, charter_source::ns::ADDRESSING]
+            .contains(&namespace)
 }
 
 pub(super) fn target_namespace(contract: &Contract, faults: &mut Vec<Fault>) {
@@ -129,8 +124,10 @@ pub(super) fn overloads(contract: &Contract, faults: &mut Vec<Fault>) {
         for operation in &port_type.operations {
             let signature = (&*operation.name.text, operation.input_name(), operation.output_name());
             if !seen.insert(signature) {
-                let message =
-                    format!("there are two operations \"{}\", with nothing to tell them apart", operation.name.text);
+                let message = format!(
+                    "there are two operations \"{}\", with nothing to tell them apart",
+                    operation.name.text
+                );
                 let fault = Fault::new("operation-overload", operation.name.place, message);
                 faults.push(fault.help("rename one of them, or name its input or output otherwise"));
             }
@@ -147,7 +144,8 @@ pub(super) fn side_names(contract: &Contract, faults: &mut Vec<Fault>) {
             if !overloaded.insert((&operation.name.text, operation.input_name(), operation.output_name())) {
                 continue;
             }
-            let sides = [(operation.input_name(), &operation.input), (operation.output_name(), &operation.output)];
+            let sides =
+                [(operation.input_name(), &operation.input), (operation.output_name(), &operation.output)];
             for (name, side) in sides {
                 let (Some(name), Some(side)) = (name, side) else { continue };
                 let place = side.name.as_ref().map_or(side.place, |label| label.place);

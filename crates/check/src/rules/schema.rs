@@ -12,7 +12,18 @@ pub(super) const fn rule(
     right: &'static str,
 ) -> Rule {
     let example = Some(Example { slot: Slot::Schema, wrong, right });
-    Rule { name, family: Family::Schema, level: Level::Error, standard, asks, why, example, look: None, by_settings: None, fix: None }
+    Rule {
+        name,
+        family: Family::Schema,
+        level: Level::Error,
+        standard,
+        asks,
+        why,
+        example,
+        look: None,
+        by_settings: None,
+        fix: None,
+    }
 }
 
 /// A rule whose example stands at the beginning of the schema.

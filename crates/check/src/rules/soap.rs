@@ -269,7 +269,10 @@ fn protocol(contract: &Contract, faults: &mut Vec<Fault>) {
     for (_, binding) in contract.bindings.iter() {
         let protocols = || {
             binding.extensions.iter().filter(|extension| {
-                matches!(extension.kind, ExtensionKind::SoapBinding { .. } | ExtensionKind::HttpBinding { .. })
+                matches!(
+                    extension.kind,
+                    ExtensionKind::SoapBinding { .. } | ExtensionKind::HttpBinding { .. }
+                )
             })
         };
         let other = |extension: &charter_contract::Extension| match &extension.kind {
@@ -332,7 +335,8 @@ fn bodies(contract: &Contract, faults: &mut Vec<Fault>) {
         let mut bodies = side.all_extensions().filter(|it| matches!(it.kind, ExtensionKind::SoapBody(_)));
         let (first, second) = (bodies.next(), bodies.next());
         if let Some(second) = second {
-            let fault = Fault::new("soap-body", second.place, format!("{} has two bodies", side.of_operation()));
+            let fault =
+                Fault::new("soap-body", second.place, format!("{} has two bodies", side.of_operation()));
             faults.push(fault.help("join the two"));
         } else if first.is_none() && !is_foreign(side.bound) {
             let message = format!("{} has no soap:body", side.of_operation());
@@ -349,7 +353,9 @@ fn is_fault(side: BoundSide<'_>) -> bool {
 /// Whether a side is bound in a way that is not SOAP's own: by MIME, or by an extension that nobody knows.
 fn is_foreign(side: &BindingMessage) -> bool {
     side.extensions.iter().any(|extension| match &extension.kind {
-        ExtensionKind::MimeMultipart(_) | ExtensionKind::MimeContent { .. } | ExtensionKind::MimeXml { .. } => true,
+        ExtensionKind::MimeMultipart(_)
+        | ExtensionKind::MimeContent { .. }
+        | ExtensionKind::MimeXml { .. } => true,
         ExtensionKind::Other(name) => !is_standard(&name.namespace),
         _ => false,
     })

@@ -1,7 +1,7 @@
 //! Contracts: the components of WSDL and what holds them together.
 
 use super::{bindings, operations};
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::{Example, Family, Level, Rule, Slot, fixes};
 
 const RULE: Rule = Rule::of(Family::Wsdl, Level::Error);
 const WARNS: Rule = Rule::of(Family::Wsdl, Level::Warning);
@@ -14,7 +14,18 @@ const fn found_by_reading(
     example: Example,
 ) -> Rule {
     let (family, level) = (Family::Wsdl, Level::Error);
-    Rule { name, family, level, standard, asks, why, example: Some(example), look: None, by_settings: None, fix: None }
+    Rule {
+        name,
+        family,
+        level,
+        standard,
+        asks,
+        why,
+        example: Some(example),
+        look: None,
+        by_settings: None,
+        fix: None,
+    }
 }
 
 const fn messages(wrong: &'static str, right: &'static str) -> Example {
@@ -175,7 +186,7 @@ pub(crate) const RULES: &[Rule] = &[
         }),
         look: Some(bindings::unknown_operations),
         by_settings: None,
-        fix: None,
+        fix: Some(fixes::without_bound),
     },
     Rule {
         name: "binding-operation-missing",
@@ -192,7 +203,7 @@ pub(crate) const RULES: &[Rule] = &[
         }),
         look: Some(bindings::missing_operations),
         by_settings: None,
-        fix: None,
+        fix: Some(fixes::bind),
     },
     Rule {
         name: "wsdl-order",
@@ -205,7 +216,7 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>\n<wsdl:portType name=\"Lights\"/>",
             "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
         ),
-        fix: Some(crate::fixes::order),
+        fix: Some(fixes::order),
         ..WARNS
     },
     Rule {
@@ -225,11 +236,7 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "WSDL 1.1, appendix A.4",
         asks: "Every attribute of a contract has a value that it may have.",
         why: "A reader that cannot make sense of a value stops, or goes on with one of its own.",
-        example: Example::of(
-            Slot::Input,
-            "<soap:body use=\"verbatim\"/>",
-            "<soap:body use=\"literal\"/>",
-        ),
+        example: Example::of(Slot::Input, "<soap:body use=\"verbatim\"/>", "<soap:body use=\"literal\"/>"),
         ..RULE
     },
     Rule {

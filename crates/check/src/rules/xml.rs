@@ -9,7 +9,18 @@ const fn rule(
     why: &'static str,
     example: Option<Example>,
 ) -> Rule {
-    Rule { name, family: Family::Xml, level: Level::Error, standard, asks, why, example, look: None, by_settings: None, fix: None }
+    Rule {
+        name,
+        family: Family::Xml,
+        level: Level::Error,
+        standard,
+        asks,
+        why,
+        example,
+        look: None,
+        by_settings: None,
+        fix: None,
+    }
 }
 
 const fn file(wrong: &'static str, right: &'static str) -> Option<Example> {

@@ -29,7 +29,8 @@ pub(super) fn read(text: &str) -> Read<Settings> {
     let document = DeTable::parse(text).map_err(|error| SettingsError {
         span: error.span().unwrap_or(0..0),
         message: error.message().to_owned(),
-        help: "the file is in TOML: a line such as [check.levels], then lines such as type-unused = \"off\"".into(),
+        help: "the file is in TOML: a line such as [check.levels], then lines such as type-unused = \"off\""
+            .into(),
     })?;
     let mut settings = Settings::default();
     for (key, value) in Table::root(document.get_ref()).entries(&["names", "check", "house"])? {
@@ -145,7 +146,9 @@ fn exception(table: &Table<'_>, whole: Value<'_>) -> Read<Exception> {
         return Err(whole.wrong("this exception names no rule", "add rule = \"…\""));
     }
     if found.reason.trim().is_empty() {
-        return Err(whole.wrong("this exception gives no reason", "add reason = \"…\": who reads it will ask"));
+        return Err(
+            whole.wrong("this exception gives no reason", "add reason = \"…\": who reads it will ask")
+        );
     }
     Ok(found)
 }
@@ -156,7 +159,8 @@ fn day(value: Value<'_>) -> Read<String> {
         Some(date) => date.to_string(),
         None => value.value.as_str().unwrap_or("").to_owned(),
     };
-    let digits = |from: usize, to: usize| text.get(from..to).is_some_and(|it| it.bytes().all(|b| b.is_ascii_digit()));
+    let digits =
+        |from: usize, to: usize| text.get(from..to).is_some_and(|it| it.bytes().all(|b| b.is_ascii_digit()));
     let form = text.len() == 10 && digits(0, 4) && digits(5, 7) && digits(8, 10);
     if form && text.as_bytes()[4] == b'-' && text.as_bytes()[7] == b'-' {
         Ok(text)
@@ -168,17 +172,29 @@ fn day(value: Value<'_>) -> Read<String> {
 fn house(table: &Table<'_>) -> Read<House> {
     let mut house = House::default();
     let known = [
-        "names", "headers", "faults", "documented", "types", "namespaces", "version", "soap", "styles", "forbidden",
+        "names",
+        "headers",
+        "faults",
+        "documented",
+        "types",
+        "namespaces",
+        "version",
+        "soap",
+        "styles",
+        "forbidden",
     ];
     for (key, value) in table.entries(&known)? {
-        let strings = || -> Read<Vec<String>> { Ok(value.texts()?.into_iter().map(|(_, it)| it.to_owned()).collect()) };
+        let strings =
+            || -> Read<Vec<String>> { Ok(value.texts()?.into_iter().map(|(_, it)| it.to_owned()).collect()) };
         match key {
             "names" => house.names = names(&value.table("house.names")?)?,
             "headers" => house.headers = strings()?,
             "faults" => house.faults = strings()?,
             "documented" => {
                 for (place, word) in value.texts()? {
-                    house.documented.push(kind(word, |help| place.wrong(format!("there is no kind \"{word}\""), help))?);
+                    house
+                        .documented
+                        .push(kind(word, |help| place.wrong(format!("there is no kind \"{word}\""), help))?);
                 }
             }
             "types" => types(&value.table("house.types")?, &mut house)?,
@@ -218,7 +234,10 @@ fn names(table: &Table<'_>) -> Read<Vec<(NamedKind, NamePattern)>> {
 fn pattern(value: Value<'_>) -> Read<NamePattern> {
     let text = value.text()?;
     NamePattern::new(text).map_err(|error| {
-        value.wrong(format!("\"{text}\" is no pattern: {error}"), "write a regular expression for the whole name")
+        value.wrong(
+            format!("\"{text}\" is no pattern: {error}"),
+            "write a regular expression for the whole name",
+        )
     })
 }
 

@@ -141,7 +141,10 @@ fn parts_and_styles() {
     only(
         &[
             ("style=\"document\"", "style=\"rpc\""),
-            ("<soap:body use=\"literal\"/>", "<soap:body use=\"literal\" namespace=\"urn:saltmere:tides:1\"/>"),
+            (
+                "<soap:body use=\"literal\"/>",
+                "<soap:body use=\"literal\" namespace=\"urn:saltmere:tides:1\"/>",
+            ),
             (
                 "<wsdl:part name=\"parameters\" element=\"tns:nextTide\"/>",
                 "<wsdl:part name=\"gauge\" type=\"tns:Gauge\"/>",

@@ -196,8 +196,15 @@ static MIME_PART: Shape = Shape {
 static MIME_XML: Shape = Shape { name: "mimeXml", attributes: &[may("part", Any)], ..PLAIN };
 
 /// The bindings' elements by namespace, to tell those that stand in a wrong place from those that do not exist.
-const SOAP: &[&Shape] =
-    &[&SOAP_BINDING, &SOAP_OPERATION, &SOAP_BODY, &SOAP_HEADER, &SOAP_HEADER_FAULT, &SOAP_FAULT, &SOAP_ADDRESS];
+const SOAP: &[&Shape] = &[
+    &SOAP_BINDING,
+    &SOAP_OPERATION,
+    &SOAP_BODY,
+    &SOAP_HEADER,
+    &SOAP_HEADER_FAULT,
+    &SOAP_FAULT,
+    &SOAP_ADDRESS,
+];
 const HTTP: &[&Shape] = &[&HTTP_BINDING, &HTTP_OPERATION, &URL_ENCODED, &URL_REPLACEMENT, &HTTP_ADDRESS];
 const MIME: &[&Shape] = &[&MIME_CONTENT, &MULTIPART, &MIME_PART, &MIME_XML];
 
@@ -265,7 +272,12 @@ impl Judge<'_> {
     }
 
     /// The index of a child among those of a shape, once it has been judged; what does not belong there is said.
-    fn known_child(&mut self, child: Node<'_>, shape: &'static Shape, counts: &mut [u32; 8]) -> Option<usize> {
+    fn known_child(
+        &mut self,
+        child: Node<'_>,
+        shape: &'static Shape,
+        counts: &mut [u32; 8],
+    ) -> Option<usize> {
         let local = child.tag_name().name();
         let Some(at) = shape.children.iter().position(|known| known.shape.name == local) else {
             self.misplaced(child, child.parent_element()?);
@@ -372,10 +384,8 @@ impl Judge<'_> {
                 None => {
                     let message = format!("{} has no attribute {}", shape.name, attribute.name());
                     let near = nearest(attribute.name(), shape.attributes.iter().map(|known| known.name));
-                    let help = near.map_or_else(
-                        || "remove it".to_owned(),
-                        |near| format!("did you mean \"{near}\"?"),
-                    );
+                    let help = near
+                        .map_or_else(|| "remove it".to_owned(), |near| format!("did you mean \"{near}\"?"));
                     self.attribute("wsdl-attribute", &attribute, message, &help);
                 }
             }
@@ -471,5 +481,6 @@ fn is_uri(text: &str) -> bool {
     let hex = |byte: Option<&u8>| byte.is_some_and(u8::is_ascii_hexdigit);
     let bytes = text.as_bytes();
     let escapes = bytes.iter().enumerate().filter(|(_, byte)| **byte == b'%');
-    !text.contains(WHITE) && escapes.into_iter().all(|(at, _)| hex(bytes.get(at + 1)) && hex(bytes.get(at + 2)))
+    !text.contains(WHITE)
+        && escapes.into_iter().all(|(at, _)| hex(bytes.get(at + 1)) && hex(bytes.get(at + 2)))
 }

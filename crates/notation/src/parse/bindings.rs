@@ -374,9 +374,9 @@ impl BindingReading {
             // Only of several operations of one name need the names of inputs tell which is meant.
             let namesakes = operations.iter().filter(|it| it.form.text("name") == Some(name)).take(2);
             let alone = namesakes.count() == 1;
-            let at = said.iter().position(|bound| {
-                bound.name == name && (alone || same_input(&bound.says, &operation.form))
-            });
+            let at = said
+                .iter()
+                .position(|bound| bound.name == name && (alone || same_input(&bound.says, &operation.form)));
             let says = at.map(|at| said.remove(at).says);
             let whole = match says {
                 Some(Says::Omitted) => continue,

@@ -309,7 +309,7 @@ fn verbatim_operation(form: Form) -> OperationReading {
 
 /// Whether XML in a contract stands among its schemas: a schema of another language.
 fn is_types_item(form: &Form) -> bool {
-    matches!(&*form.name.local, "schema" | "grammar") && *form.name.namespace != *ns::WSDL || form.is_xsd("import")
+    matches!(&*form.name.local, "schema" | "grammar") && *form.name.namespace != *ns::WSDL
 }
 
 fn stem_of(form: &Form, port_types: &[PortTypeReading], services: &[ServiceReading]) -> String {

@@ -206,7 +206,8 @@ impl Printer<'_> {
             }
         }
         // Operations that the port type does not have; one that it has, bound twice, could not be told from the first.
-        let names: Vec<_> = form.into_iter().flat_map(|it| it.elements()).filter_map(|it| it.text("name")).collect();
+        let names: Vec<_> =
+            form.into_iter().flat_map(|it| it.elements()).filter_map(|it| it.text("name")).collect();
         if strangers.iter().any(|it| it.text("name").is_some_and(|name| names.contains(&name))) {
             return None;
         }

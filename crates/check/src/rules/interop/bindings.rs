@@ -36,7 +36,8 @@ pub(super) fn several_parts(contract: &Contract, faults: &mut Vec<Fault>) {
         let parts = side.body_parts(true);
         // That a header block is among them is said for itself.
         let header_too = side.headers().any(|(_, header)| {
-            bound::header_part(contract, header).is_some_and(|it| parts.iter().any(|part| std::ptr::eq(*part, it)))
+            bound::header_part(contract, header)
+                .is_some_and(|it| parts.iter().any(|part| std::ptr::eq(*part, it)))
         });
         if parts.len() > 1 && !header_too {
             let message = format!("the body of {} holds {} elements", side.of_operation(), parts.len());
@@ -122,7 +123,10 @@ pub(super) fn unbound_parts(contract: &Contract, faults: &mut Vec<Fault>) {
         // What is misspelt, or carried without a name, is meant for one of those that seem to be left out.
         let known = |label: &Label| message.parts.iter().any(|part| part.name.text == label.text);
         let nameless = side.all_extensions().any(|extension| {
-            matches!(&extension.kind, ExtensionKind::MimeContent { part: None, .. } | ExtensionKind::MimeXml { part: None })
+            matches!(
+                &extension.kind,
+                ExtensionKind::MimeContent { part: None, .. } | ExtensionKind::MimeXml { part: None }
+            )
         });
         if nameless || !chosen.iter().all(known) {
             continue;
@@ -245,7 +249,9 @@ pub(super) fn mixed_style(contract: &Contract, faults: &mut Vec<Fault>) {
                 default.name()
             );
             let fault = Fault::new("R2705", place, message);
-            faults.push(fault.help("put operations of another style into a port type and binding of their own"));
+            faults.push(
+                fault.help("put operations of another style into a port type and binding of their own"),
+            );
         }
     }
 }
@@ -288,7 +294,8 @@ pub(super) fn alike_on_the_wire(contract: &Contract, faults: &mut Vec<Fault>) {
         let name = &side.of.bound.name;
         match seen.get(&(side.of.id, first.clone())) {
             Some(other) if **other != *name.text => {
-                let what = first.map_or("an empty body".to_owned(), |first| format!("the element \"{}\"", first.local));
+                let what = first
+                    .map_or("an empty body".to_owned(), |first| format!("the element \"{}\"", first.local));
                 let message = format!("\"{}\" and \"{other}\" both send {what}", name.text);
                 let fault = Fault::new("R2710", name.place, message);
                 faults.push(fault.help("give each operation an element of its own"));
@@ -302,7 +309,9 @@ pub(super) fn alike_on_the_wire(contract: &Contract, faults: &mut Vec<Fault>) {
 pub(super) fn shared_addresses(contract: &Contract, faults: &mut Vec<Fault>) {
     let mut seen = Set::default();
     for extension in contract.ports().flat_map(|(_, port)| &port.extensions) {
-        let ExtensionKind::SoapAddress { version, location: Some(location) } = &extension.kind else { continue };
+        let ExtensionKind::SoapAddress { version, location: Some(location) } = &extension.kind else {
+            continue;
+        };
         if !location.text.is_empty() && !seen.insert((*version, location.text.clone())) {
             let fault = Fault::new("R2711", location.place, "another port has this address as well");
             faults.push(fault.help("give each port an address of its own"));

@@ -34,7 +34,9 @@ pub(super) fn relative_imports(contract: &Contract, faults: &mut Vec<Fault>) {
 
 pub(super) fn imports_in_types(contract: &Contract, faults: &mut Vec<Fault>) {
     for file in contracts(contract) {
-        for child in file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types"))) {
+        for child in
+            file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")))
+        {
             for import in elements(child).filter(|it| it.has_tag_name((ns::XSD, "import"))) {
                 let fault =
                     Fault::new("R2003", tag_place(file.id, import), "this import stands in no schema");

@@ -5,6 +5,8 @@ mod bindings;
 mod documents;
 mod types;
 
+pub(super) use documents::{declaration, xml_declared};
+
 use crate::{Example, Family, Level, Rule, Slot, fixes};
 
 const RULE: Rule = Rule::of(Family::Interop, Level::Warning);
@@ -229,8 +231,14 @@ pub(crate) const RULES: &[Rule] = &[
         why: "A body then has several children, of which most tools read the first alone.",
         example: Example::of(
             Slot::Messages,
-            moorings!("<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/><wsdl:part name=\"berth\" element=\"tns:findBerthResponse\"/>", "<soap:body use=\"literal\" parts=\"vessel berth\"/>"),
-            moorings!("<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>", "<soap:body use=\"literal\" parts=\"vessel\"/>"),
+            moorings!(
+                "<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/><wsdl:part name=\"berth\" element=\"tns:findBerthResponse\"/>",
+                "<soap:body use=\"literal\" parts=\"vessel berth\"/>"
+            ),
+            moorings!(
+                "<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>",
+                "<soap:body use=\"literal\" parts=\"vessel\"/>"
+            ),
         ),
         look: Some(bindings::listed_parts),
         ..RULE
@@ -278,7 +286,10 @@ pub(crate) const RULES: &[Rule] = &[
         example: Example::of(
             Slot::Messages,
             moorings!("<wsdl:part name=\"vessel\" type=\"xs:token\"/>", "<soap:body use=\"literal\"/>"),
-            moorings!("<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>", "<soap:body use=\"literal\"/>"),
+            moorings!(
+                "<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>",
+                "<soap:body use=\"literal\"/>"
+            ),
         ),
         level: Level::Error,
         look: Some(bindings::document_parts),
@@ -326,8 +337,14 @@ pub(crate) const RULES: &[Rule] = &[
         why: "A part that is bound to nothing is declared and never sent. It was often meant for a header.",
         example: Example::of(
             Slot::Messages,
-            moorings!("<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/><wsdl:part name=\"berth\" element=\"tns:findBerthResponse\"/>", "<soap:body use=\"literal\" parts=\"vessel\"/>"),
-            moorings!("<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>", "<soap:body use=\"literal\" parts=\"vessel\"/>"),
+            moorings!(
+                "<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/><wsdl:part name=\"berth\" element=\"tns:findBerthResponse\"/>",
+                "<soap:body use=\"literal\" parts=\"vessel\"/>"
+            ),
+            moorings!(
+                "<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>",
+                "<soap:body use=\"literal\" parts=\"vessel\"/>"
+            ),
         ),
         look: Some(bindings::unbound_parts),
         ..RULE
@@ -339,8 +356,14 @@ pub(crate) const RULES: &[Rule] = &[
         why: "All parts would stand in the body side by side, and most tools read the first alone.",
         example: Example::of(
             Slot::Messages,
-            moorings!("<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/><wsdl:part name=\"berth\" element=\"tns:findBerthResponse\"/>", "<soap:body use=\"literal\"/>"),
-            moorings!("<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>", "<soap:body use=\"literal\"/>"),
+            moorings!(
+                "<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/><wsdl:part name=\"berth\" element=\"tns:findBerthResponse\"/>",
+                "<soap:body use=\"literal\"/>"
+            ),
+            moorings!(
+                "<wsdl:part name=\"vessel\" element=\"tns:findBerth\"/>",
+                "<soap:body use=\"literal\"/>"
+            ),
         ),
         look: Some(bindings::several_parts),
         ..RULE
@@ -399,7 +422,9 @@ pub(crate) const RULES: &[Rule] = &[
         example: Example::of(
             Slot::Binding,
             concat!(
-                binding!("<soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>"),
+                binding!(
+                    "<soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>"
+                ),
                 r#"
 <wsdl:binding name="BerthsHttp" type="tns:Berths">
   <http:binding verb="POST"/>
@@ -610,7 +635,11 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "Basic Profile, R4003",
         asks: "A contract is in UTF-8 or UTF-16.",
         why: "These are the encodings that every XML parser must know; any other may be refused.",
-        example: Example::of(Slot::Prolog, "<?xml version=\"1.0\" encoding=\"ISO-8859-1\"?>\n", "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"),
+        example: Example::of(
+            Slot::Prolog,
+            "<?xml version=\"1.0\" encoding=\"ISO-8859-1\"?>\n",
+            "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n",
+        ),
         look: Some(documents::contract_encodings),
         ..RULE
     },

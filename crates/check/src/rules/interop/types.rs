@@ -6,12 +6,14 @@ use charter_source::{Fault, attribute_place, elements, ns, tag_place};
 
 pub(super) fn nameless_schemas(contract: &Contract, faults: &mut Vec<Fault>) {
     for file in contract.files.iter().filter(|file| file.has_root(ns::WSDL, "definitions")) {
-        let types = file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
+        let types =
+            file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
         for schema in types.flat_map(elements).filter(|it| it.has_tag_name((ns::XSD, "schema"))) {
             let only_imports =
                 elements(schema).all(|child| matches!(child.tag_name().name(), "import" | "annotation"));
             if schema.attribute("targetNamespace").is_none_or(str::is_empty) && !only_imports {
-                let fault = Fault::new("R2105", tag_place(file.id, schema), "this schema has no target namespace");
+                let fault =
+                    Fault::new("R2105", tag_place(file.id, schema), "this schema has no target namespace");
                 faults.push(fault.help("add targetNamespace"));
             }
         }
@@ -20,10 +22,11 @@ pub(super) fn nameless_schemas(contract: &Contract, faults: &mut Vec<Fault>) {
 
 pub(super) fn other_languages(contract: &Contract, faults: &mut Vec<Fault>) {
     for file in contract.files.iter().filter(|file| file.has_root(ns::WSDL, "definitions")) {
-        let types = file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
-        let other = types.flat_map(elements).filter(|child| {
-            !matches!(child.tag_name().namespace(), Some(ns::XSD | ns::WSDL))
-        });
+        let types =
+            file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
+        let other = types
+            .flat_map(elements)
+            .filter(|child| !matches!(child.tag_name().namespace(), Some(ns::XSD | ns::WSDL)));
         for child in other {
             let message = format!("{} is not a schema of XML Schema", child.tag_name().name());
             let fault = Fault::new("R2801", tag_place(file.id, child), message);
