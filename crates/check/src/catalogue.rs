@@ -80,9 +80,13 @@ impl Family {
         }
     }
 
-    /// How far a contract gets that breaks a rule of this family: the stage that it does not reach. Hygiene keeps
-    /// nobody back.
-    pub fn stage(self) -> Option<Stage> {
+    /// How much of what else is wrong may follow from what this family finds: the least number comes first.
+    pub(crate) fn ground(self) -> u8 {
+        self.stage().map_or(u8::MAX, |stage| stage as u8)
+    }
+
+    /// The stage that a contract does not reach which breaks a rule of this family. Hygiene keeps nobody back.
+    fn stage(self) -> Option<Stage> {
         match self {
             Family::Xml => Some(Stage::WellFormed),
             Family::Schema | Family::Instance => Some(Stage::SchemaValid),
@@ -163,6 +167,15 @@ pub type LookBySettings = fn(&Contract, &Settings, &mut Vec<Fault>);
 pub type Fix = fn(Editing<'_>, Place) -> Option<Vec<TextEdit>>;
 
 impl Rule {
+    /// The stage that a contract does not reach which breaks it. A file that an import does not find is no matter of
+    /// markup, though reading finds it.
+    pub fn stage(&self) -> Option<Stage> {
+        if self.name.starts_with("import-") && self.family == Family::Xml {
+            return Some(Stage::Standard);
+        }
+        self.family.stage()
+    }
+
     /// A rule of a family about which nothing is said yet.
     pub(crate) const fn of(family: Family, level: Level) -> Rule {
         Rule {

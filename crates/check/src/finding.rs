@@ -102,8 +102,7 @@ pub fn check_by(contract: &Contract, settings: &Settings) -> Checked {
         }
     }
     checked.findings.sort_by_key(|finding| {
-        let stage = finding.rule.family.stage().map_or(u8::MAX, |stage| stage as u8);
-        (finding.place.file, finding.level, stage, finding.place.span)
+        (finding.place.file, finding.level, finding.rule.family.ground(), finding.place.span)
     });
     checked
 }

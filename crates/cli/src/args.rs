@@ -17,6 +17,9 @@ pub struct Args {
     /// An XML catalog that says where imports are read from; may be given several times
     #[arg(long = "catalog", global = true, value_name = "FILE")]
     pub catalogs: Vec<PathBuf>,
+    /// Read imports from the network too; without it, nothing is fetched
+    #[arg(long, global = true)]
+    pub online: bool,
     #[command(subcommand)]
     pub command: Command,
 }
@@ -28,6 +31,10 @@ pub enum Format {
     Text,
     /// For programs
     Json,
+    /// For programs that show findings: SARIF 2.1.0, of check alone
+    Sarif,
+    /// For programs that show the results of tests: JUnit's XML, of check alone
+    Junit,
 }
 
 /// When to use colours.
@@ -155,6 +162,36 @@ pub struct EditArgs {
     pub force: bool,
 }
 
+/// What to check, and how.
+#[derive(Debug, Clone, clap::Args)]
+pub struct CheckArgs {
+    /// Contracts, schemas and captured envelopes; folders and patterns such as 'port/**/*.wsdl'; or - for standard input
+    #[arg(required = true)]
+    pub files: Vec<String>,
+    /// A profile that they must keep to (basic-1.1, basic-1.2, basic-2.0, simple-soap-1.0, attachments-1.0), or none;
+    /// may be given several times; if none is named, they are held to what their bindings let expect
+    #[arg(long = "profile", value_name = "NAME")]
+    pub profiles: Vec<String>,
+    /// Say as well what is merely worth knowing
+    #[arg(long)]
+    pub notes: bool,
+    /// Mend what can be mended safely
+    #[arg(long)]
+    pub fix: bool,
+    /// With --fix: show what would be mended as a diff, and write nothing
+    #[arg(long, requires = "fix")]
+    pub dry_run: bool,
+    /// Check again whenever one of the files changes, until stopped
+    #[arg(long, conflicts_with_all = ["fix", "write_baseline"])]
+    pub watch: bool,
+    /// A file of findings that are known already, and are not said again
+    #[arg(long, value_name = "FILE")]
+    pub baseline: Option<PathBuf>,
+    /// Write all findings of today into a file for --baseline
+    #[arg(long, value_name = "FILE", conflicts_with = "baseline")]
+    pub write_baseline: Option<PathBuf>,
+}
+
 /// The commands, in the order of the work.
 #[derive(Debug, Subcommand)]
 pub enum Command {
@@ -245,14 +282,10 @@ pub enum Command {
         name: Option<String>,
     },
     /// Check contracts and schemas by the rules
-    Check {
-        /// The contracts and schemas, or - for standard input
-        #[arg(required = true)]
-        files: Vec<String>,
-    },
-    /// Explain a rule, or list them all
+    Check(CheckArgs),
+    /// Explain a rule or a profile, or list all rules
     Explain {
-        /// The name of a rule
+        /// The name of a rule or a profile
         rule: Option<String>,
     },
     /// Show a message as it goes over the wire

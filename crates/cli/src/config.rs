@@ -3,6 +3,7 @@
 
 use std::path::{Path, PathBuf};
 
+use charter_check::{Settings, SettingsError};
 use charter_notation::Convention;
 use charter_source::{Text, is_ncname, nearest};
 
@@ -10,14 +11,61 @@ use crate::console::Failure;
 
 const NAME: &str = "charter.toml";
 
+/// The text of the settings that hold for a file, and where it stands.
+fn text_for(file: &str) -> Result<Option<(PathBuf, String)>, Failure> {
+    let Some(path) = found(Path::new(if file == "-" { "." } else { file })) else { return Ok(None) };
+    match std::fs::read_to_string(&path) {
+        Ok(text) => Ok(Some((path, text))),
+        Err(error) => Err(Failure::new(format!("it cannot be read: {error}"))
+            .at(path.display().to_string())
+            .help("mend it, or move it away")),
+    }
+}
+
+/// What is settled about checks of a file, and the folder that it is settled in.
+pub fn settings(file: &str) -> Result<(Settings, Option<PathBuf>), Failure> {
+    let mut settings = Settings::default();
+    let mut folder = None;
+    if let Some((path, text)) = text_for(file)? {
+        let shown = path.display().to_string();
+        settings = Settings::read(&text).map_err(|error| failure(&shown, &text, &error))?;
+        folder = path.parent().map(Path::to_owned);
+    }
+    settings.today = today();
+    Ok((settings, folder))
+}
+
+/// What makes no sense in a file of settings, as the user is told.
+pub fn failure(shown: &str, text: &str, error: &SettingsError) -> Failure {
+    let position = Text::from(text).position(error.span.start as u32);
+    Failure::new(error.message.clone())
+        .at(format!("{shown}:{}:{}", position.line, position.column))
+        .help(error.help.clone())
+}
+
+/// Today in the calendar of the world, as `2026-11-23`.
+fn today() -> String {
+    let since = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH);
+    let days = since.map_or(0, |since| since.as_secs() / 86_400) as i64;
+    // Years are counted from March, so that the day that some of them have more comes last.
+    let shifted = days + 719_468;
+    let era = shifted.div_euclid(146_097);
+    let day_of_era = shifted.rem_euclid(146_097);
+    let year_of_era =
+        (day_of_era - day_of_era / 1_460 + day_of_era / 36_524 - day_of_era / 146_096) / 365;
+    let day_of_year = day_of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
+    let month_from_march = (5 * day_of_year + 2) / 153;
+    let day = day_of_year - (153 * month_from_march + 2) / 5 + 1;
+    let month = if month_from_march < 10 { month_from_march + 3 } else { month_from_march - 9 };
+    let year = year_of_era + era * 400 + i64::from(month <= 2);
+    format!("{year:04}-{month:02}-{day:02}")
+}
+
 /// The naming convention that holds for a file.
 pub fn convention(file: &str) -> Result<Convention, Failure> {
     let mut convention = Convention::default();
-    let Some(path) = found(Path::new(if file == "-" { "." } else { file })) else { return Ok(convention) };
+    let Some((path, text)) = text_for(file)? else { return Ok(convention) };
     let shown = path.display().to_string();
-    let text = std::fs::read_to_string(&path).map_err(|error| {
-        Failure::new(format!("it cannot be read: {error}")).at(shown.clone()).help("mend it, or move it away")
-    })?;
     let place = |at: usize| {
         let position = Text::from(text.as_str()).position(at as u32);
         format!("{shown}:{}:{}", position.line, position.column)

@@ -9,6 +9,18 @@ use charter_author::FileChange;
 use crate::console::Failure;
 use crate::unfinished::Note;
 
+/// Writes a file of the tool's own, whole or not at all.
+pub fn write(path: &Path, bytes: &[u8]) -> Result<(), Failure> {
+    let failed = |error: &std::io::Error| {
+        let failure = Failure::new(format!("it could not be written: {error}")).at(show(path));
+        failure.help("check the folder, and that it may be written to")
+    };
+    let folder = path.parent().filter(|folder| *folder != Path::new("")).unwrap_or(Path::new("."));
+    let mut temporary = tempfile::NamedTempFile::new_in(folder).map_err(|error| failed(&error))?;
+    temporary.write_all(bytes).map_err(|error| failed(&error))?;
+    temporary.persist(path).map(drop).map_err(|error| failed(&error.error))
+}
+
 /// Replaces the files of a change. All new texts are on disk before the first file is replaced, and a file that
 /// somebody else has changed since it was read stops everything. Several files are replaced together, even if the
 /// program is cut off in between: then whoever reads one of them next brings the edit to its end.

@@ -22,6 +22,8 @@ pub struct Entry {
     file: String,
     line: usize,
     column: usize,
+    end_line: usize,
+    end_column: usize,
     path: String,
     help: Option<String>,
     standard: &'static str,
@@ -31,6 +33,7 @@ impl Entry {
     /// What is wrong in a file, by a rule of the catalogue.
     pub fn new(fault: Fault, level: Level, path: String, file: &File) -> Entry {
         let position = file.text().position(fault.place.span.start);
+        let end = file.text().position(fault.place.span.end);
         Entry {
             rule: fault.rule,
             severity: level.name(),
@@ -38,11 +41,64 @@ impl Entry {
             file: file.location.to_string(),
             line: position.line,
             column: position.column,
+            end_line: end.line,
+            end_column: end.column,
             path,
             help: fault.help,
             standard: rule(fault.rule).map_or("", |rule| rule.standard),
         }
     }
+
+    pub fn rule(&self) -> &'static str {
+        self.rule
+    }
+
+    pub fn severity(&self) -> &'static str {
+        self.severity
+    }
+
+    pub fn message(&self) -> &str {
+        &self.message
+    }
+
+    pub fn file(&self) -> &str {
+        &self.file
+    }
+
+    pub fn path(&self) -> &str {
+        &self.path
+    }
+
+    pub fn help(&self) -> Option<&str> {
+        self.help.as_deref()
+    }
+
+    /// Line and column where it begins, and where it ends.
+    pub fn region(&self) -> (usize, usize, usize, usize) {
+        (self.line, self.column, self.end_line, self.end_column)
+    }
+
+    /// What tells it from other findings.
+    pub fn key(&self) -> (&'static str, String, usize, usize, String) {
+        (self.rule, self.file.clone(), self.line, self.column, self.message.clone())
+    }
+
+    /// All of it in one line.
+    pub fn line(&self) -> String {
+        let Entry { file, line, column, severity, path, message, rule, .. } = self;
+        format!("{file}:{line}:{column}: {severity}: {path}: {message} ({rule})")
+    }
+}
+
+/// A finding of a check, for programs.
+pub fn entry(contract: &Contract, finding: &Finding) -> Entry {
+    let fault = Fault {
+        rule: finding.rule.name,
+        place: finding.place,
+        message: finding.message.clone(),
+        help: finding.help.clone(),
+    };
+    Entry::new(fault, finding.level, finding.path.to_string(), contract.files.get(finding.place.file))
 }
 
 /// What is said about one thing that is wrong.
@@ -180,15 +236,20 @@ fn visible(c: char) -> char {
     }
 }
 
+/// So many of something, in words.
+pub fn of(count: usize, word: &str) -> String {
+    format!("{count} {word}{}", if count == 1 { "" } else { "s" })
+}
+
 /// How many findings there are, in words.
-pub fn count(errors: usize, warnings: usize) -> String {
-    let of = |count: usize, word: &str| format!("{count} {word}{}", if count == 1 { "" } else { "s" });
-    match (errors, warnings) {
-        (0, 0) => paint::good("no findings"),
-        (0, _) => paint::warning(&of(warnings, "warning")),
-        (_, 0) => paint::error(&of(errors, "error")),
-        _ => format!("{}, {}", paint::error(&of(errors, "error")), paint::warning(&of(warnings, "warning"))),
-    }
+pub fn count(errors: usize, warnings: usize, notes: usize) -> String {
+    let all = [
+        (errors, paint::error(&of(errors, "error"))),
+        (warnings, paint::warning(&of(warnings, "warning"))),
+        (notes, paint::note(&of(notes, "note"))),
+    ];
+    let there: Vec<String> = all.into_iter().filter(|(count, _)| *count > 0).map(|(_, words)| words).collect();
+    if there.is_empty() { paint::good("no findings") } else { there.join(", ") }
 }
 
 #[cfg(test)]

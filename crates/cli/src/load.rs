@@ -5,12 +5,13 @@ use std::io::Read;
 use charter_contract::{Component, Contract, DocumentKind, PathError};
 use charter_notation::Convention;
 use charter_source::{
-    CatalogError, Catalogs, Catalogued, Disk, Fault, Files, Limits, Location, Overlay, Place, ReadError,
+    CatalogError, Catalogs, Catalogued, Fault, Files, Limits, Location, Overlay, Place, ReadError,
 };
 
 use crate::args::{Args, Format};
 use crate::commands::notation_file;
 use crate::console::Failure;
+use crate::online::Web;
 use crate::unfinished;
 
 /// What the options settle that all commands have in common.
@@ -18,7 +19,7 @@ pub struct Common {
     /// The form of the result.
     pub format: Format,
     /// Where files are read from.
-    pub store: Catalogued<Disk>,
+    pub store: Catalogued<Web>,
 }
 
 impl Common {
@@ -26,8 +27,9 @@ impl Common {
     pub fn of(args: &Args) -> Result<Common, Failure> {
         let locations: Vec<Location> =
             args.catalogs.iter().map(|path| Location::Path(path.clone())).collect();
-        let catalogs = Catalogs::load(&Disk, &locations).map_err(|error| catalog_failure(&error))?;
-        Ok(Common { format: args.format, store: Catalogued::new(catalogs, Disk) })
+        let web = Web::new(args.online);
+        let catalogs = Catalogs::load(&web, &locations).map_err(|error| catalog_failure(&error))?;
+        Ok(Common { format: args.format, store: Catalogued::new(catalogs, web) })
     }
 }
 
@@ -104,6 +106,7 @@ pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
             ReadError::Folder => "give one of the files in it",
             ReadError::TooLarge { .. } => "is it the right file?",
             ReadError::Remote => "save it as a file first",
+            ReadError::Network(_) => "check the address, or save it as a file first",
             ReadError::System(_) => "check that the file may be read",
         };
         Failure::new(error.to_string()).at(location.to_string()).help(help)

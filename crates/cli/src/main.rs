@@ -8,6 +8,7 @@ mod demo_data;
 mod files;
 mod findings;
 mod load;
+mod online;
 mod paint;
 mod unfinished;
 

@@ -170,7 +170,7 @@ impl Loader<'_> {
                 None => match self.store.read(&location, self.limits.bytes) {
                     Ok(bytes) => import.target = Some(self.admit(location, bytes)),
                     // What lies on the network is as good as not named, if it is known anyway.
-                    Err(ReadError::Remote) if is_known => {}
+                    Err(ReadError::Remote | ReadError::Network(_)) if is_known => {}
                     Err(error) => self.files.faults.push(import_fault(&import, &location, &error)),
                 },
             }
@@ -227,11 +227,15 @@ fn has_known(namespace: &str) -> bool {
 fn import_fault(import: &Import, location: &Location, error: &ReadError) -> Fault {
     if matches!(error, ReadError::Remote) {
         let message = format!("{location} was not read: the network is not used");
-        let help = "save the file beside this one and import it from there, or name the file in a catalog (--catalog)";
+        let help = "save it beside this file, name it in a catalog (--catalog), or allow the network (--online)";
         return Fault::new("import-remote", import.place, message).help(help);
     }
     let message = format!("{location} cannot be imported: {error}");
-    Fault::new("import-not-found", import.place, message).help("correct the location, or add the file")
+    let help = match error {
+        ReadError::Network(_) => "save it beside this file, and import it from there",
+        _ => "correct the location, or add the file",
+    };
+    Fault::new("import-not-found", import.place, message).help(help)
 }
 
 #[cfg(test)]

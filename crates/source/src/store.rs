@@ -24,6 +24,9 @@ pub enum ReadError {
     /// The text lies elsewhere, and the network is off.
     #[error("this lies on the network, which is not used")]
     Remote,
+    /// The network was asked, and had no answer of use.
+    #[error("{0}")]
+    Network(String),
     /// The operating system refused.
     #[error("{0}")]
     System(#[from] io::Error),

@@ -211,6 +211,22 @@ impl Settings {
         read::read(text)
     }
 
+    /// Whether any rule of the house is settled.
+    pub fn has_house(&self) -> bool {
+        let house = &self.house;
+        !(house.names.is_empty()
+            && house.headers.is_empty()
+            && house.faults.is_empty()
+            && house.documented.is_empty()
+            && house.forbidden_types.is_empty()
+            && house.forbidden.is_empty()
+            && house.allowed_types.is_none()
+            && house.namespaces.is_none()
+            && house.version.is_none()
+            && house.soap.is_none()
+            && house.styles.is_none())
+    }
+
     /// The level that a rule has at a path, beginning with the one that it would have; `None` if it is off.
     pub(crate) fn level(&self, rule: &str, path: &str, level: Level) -> Option<Level> {
         let changes = self.levels.iter().filter(|change| change.rule == rule && covers(&change.paths, path));

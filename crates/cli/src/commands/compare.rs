@@ -61,7 +61,7 @@ pub fn run(
     let report = compare(&old_contract, &new_contract, reader);
     match common.format {
         Format::Json => console.json(&json(&old_contract, &new_contract, &report)),
-        Format::Text => console.out(&text(&old_contract, &new_contract, old, new, &report)),
+        _ => console.out(&text(&old_contract, &new_contract, old, new, &report)),
     }
     for (name, contract) in [(old, &old_contract), (new, &new_contract)] {
         if !contract.faults().is_empty() {

@@ -1,6 +1,6 @@
 //! `charter explain`
 
-use charter_check::{Family, Rule, rule, rules};
+use charter_check::{Family, Profile, Requirement, Rule, Seen, requirements, rule, rules};
 use charter_source::nearest;
 use serde::Serialize;
 
@@ -19,6 +19,7 @@ struct Entry {
     why: &'static str,
     wrong: Option<&'static str>,
     right: Option<&'static str>,
+    fix: bool,
 }
 
 impl Entry {
@@ -32,6 +33,7 @@ impl Entry {
             why: rule.why,
             wrong: rule.example.as_ref().map(|example| example.wrong),
             right: rule.example.as_ref().map(|example| example.right),
+            fix: rule.fix.is_some(),
         }
     }
 }
@@ -46,12 +48,20 @@ pub fn run(name: Option<&str>, format: Format, console: &mut Console) -> Outcome
                 }
                 console.json(&All { rules: rules().map(Entry::of).collect() });
             }
-            Format::Text => list(console),
+            _ => list(console),
         }
         return Ok(Status::Yes);
     };
+    if let Some(profile) = Profile::named(name) {
+        return Ok(of_profile(profile, format, console));
+    }
     let Some(rule) = rule(name) else {
-        let near = nearest(name, rules().map(|rule| rule.name));
+        // A requirement may be seen by a rule of another name, or by none.
+        if let Some(requirement) = requirements().find(|it| it.number == name) {
+            return Ok(of_requirement(requirement, format, console));
+        }
+        let profiles = Profile::ALL.iter().map(|profile| profile.name());
+        let near = nearest(name, rules().map(|rule| rule.name).chain(profiles));
         let help = near.map_or_else(
             || "charter explain lists them all".to_owned(),
             |near| format!("did you mean \"{near}\"? charter explain lists them all"),
@@ -60,9 +70,89 @@ pub fn run(name: Option<&str>, format: Format, console: &mut Console) -> Outcome
     };
     match format {
         Format::Json => console.json(&Entry::of(rule)),
-        Format::Text => console.out(&whole(rule)),
+        _ => console.out(&whole(rule)),
     }
     Ok(Status::Yes)
+}
+
+/// A requirement for programs.
+#[derive(Serialize)]
+struct Asked {
+    number: &'static str,
+    strength: &'static str,
+    asks: &'static str,
+    profiles: Vec<&'static str>,
+    rule: Option<&'static str>,
+    unseen: Option<&'static str>,
+}
+
+impl Asked {
+    fn of(requirement: &Requirement) -> Asked {
+        let (rule, unseen) = match requirement.seen {
+            Seen::By(rule) => (Some(rule), None),
+            Seen::Never(reason) => (None, Some(reason)),
+        };
+        Asked {
+            number: requirement.number,
+            strength: requirement.strength.name(),
+            asks: requirement.asks,
+            profiles: requirement.profiles.iter().map(|profile| profile.name()).collect(),
+            rule,
+            unseen,
+        }
+    }
+
+    fn seen(&self) -> String {
+        match (self.rule, self.unseen) {
+            (Some(rule), _) if rule == self.number => String::new(),
+            (Some(rule), _) => format!("seen by {rule}"),
+            (None, reason) => format!("not seen: {}", reason.unwrap_or("")),
+        }
+    }
+}
+
+/// What a profile asks, by number.
+fn of_profile(profile: Profile, format: Format, console: &mut Console) -> Status {
+    let all: Vec<Asked> = profile.requirements().map(Asked::of).collect();
+    if format == Format::Json {
+        #[derive(Serialize)]
+        struct Whole {
+            profile: &'static str,
+            title: &'static str,
+            requirements: Vec<Asked>,
+        }
+        console.json(&Whole { profile: profile.name(), title: profile.title(), requirements: all });
+        return Status::Yes;
+    }
+    let seen = all.iter().filter(|asked| asked.rule.is_some()).count();
+    let title = paint::strong(profile.title());
+    console.out(&format!("{title}: {} requirements, {seen} of them seen by rules\n", all.len()));
+    for asked in all {
+        console.out(&format!("  {:6} {:7} {}", asked.number, asked.strength, asked.asks));
+        let seen = asked.seen();
+        let gap = if seen.is_empty() { "" } else { "  " };
+        console.out(&format!("{gap}{}\n", paint::faint(&seen)));
+    }
+    Status::Yes
+}
+
+fn of_requirement(requirement: &Requirement, format: Format, console: &mut Console) -> Status {
+    let asked = Asked::of(requirement);
+    if format == Format::Json {
+        console.json(&asked);
+        return Status::Yes;
+    }
+    let titles: Vec<&str> = requirement.profiles.iter().map(|profile| profile.title()).collect();
+    console.out(&format!(
+        "{}  {}\n{}\n\n{} {}\n{}\n",
+        paint::strong(asked.number),
+        paint::faint(asked.strength),
+        asked.asks,
+        paint::faint("asked by"),
+        titles.join(", "),
+        asked.seen()
+    ));
+    Status::Yes
 }
 
 fn list(console: &mut Console) {
@@ -87,6 +177,9 @@ fn whole(rule: &Rule) -> String {
         paint::faint("asked by"),
         rule.standard
     );
+    if rule.fix.is_some() {
+        text.push_str(&format!("{} charter check --fix\n", paint::faint("mended by")));
+    }
     if let Some(example) = &rule.example {
         let right = if example.right.is_empty() { "(leave it out)" } else { example.right };
         text.push_str(&format!("\n{}\n{}\n", paint::error("wrong"), indented(example.wrong)));

@@ -99,7 +99,7 @@ fn judge(engine: &Engine<'_>, files: &Files, name: &str, format: Format, console
         }
         let verdict = match report.count {
             0 => paint::good("matches"),
-            count => format!("{}, {}", paint::error("does not match"), findings::count(count, 0)),
+            count => format!("{}, {}", paint::error("does not match"), findings::count(count, 0, 0)),
         };
         console.out(&format!("{name}: {verdict}\n"));
     }

@@ -18,7 +18,7 @@ mod rename;
 mod set;
 mod show;
 
-use crate::args::{Args, Command};
+use crate::args::{Args, Command, Format};
 use crate::console::{Console, Failure, Status};
 use crate::load::Common;
 
@@ -33,6 +33,10 @@ pub fn run(args: &Args, console: &mut Console) -> Status {
 fn run_command(args: &Args, console: &mut Console) -> Outcome {
     let common = &Common::of(args)?;
     let format = args.format;
+    if matches!(format, Format::Sarif | Format::Junit) && !matches!(args.command, Command::Check(_)) {
+        let failure = Failure::new("only check writes SARIF and JUnit");
+        return Err(failure.help("use --format text or --format json"));
+    }
     match &args.command {
         Command::New(args) => new::run(args, common, console),
         Command::Show { file, path } => show::run(file, path.as_deref(), common, console),
@@ -52,7 +56,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
                 remove::Wanted { path: path.as_deref(), references: *with_references, unused: *unused };
             remove::run(file, &wanted, edit, common, console)
         }
-        Command::Check { files } => check::run(files, common, console),
+        Command::Check(args) => check::run(args, format, common, console),
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
         Command::Message { file, operation, side, fault, port, size, seed, hostile } => {
             let wanted = message::Wanted {

@@ -7,6 +7,7 @@ use charter_notation::{Convention, merged, read};
 use charter_source::{Catalogued, Disk, FileId, Limits, Location, Overlay, Store, Text};
 
 use super::change;
+use crate::online::Web;
 use crate::console::Failure;
 
 /// A contract that is kept as notation.
@@ -15,7 +16,7 @@ pub struct NotationFile<'s> {
     bytes: Vec<u8>,
     text: Text,
     /// The contract that the text stands for, laid over the files that it imports.
-    pub store: Overlay<&'s Catalogued<Disk>>,
+    pub store: Overlay<&'s Catalogued<Web>>,
     made: Vec<Location>,
 }
 
@@ -28,7 +29,7 @@ impl<'s> NotationFile<'s> {
     /// Reads a file of notation, and the contract that it stands for.
     pub fn open(
         file: &str,
-        store: &'s Catalogued<Disk>,
+        store: &'s Catalogued<Web>,
         convention: &Convention,
     ) -> Result<(NotationFile<'s>, Contract), Failure> {
         let location = Location::from_argument(file);

@@ -1,5 +1,6 @@
 //! `charter show`
 
+use charter_contract::{Component, Contract};
 use serde::Serialize;
 
 use super::Outcome;
@@ -12,21 +13,91 @@ use crate::{load, paint};
 struct Shown {
     path: String,
     notation: String,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    demands: Vec<Demanded>,
+}
+
+/// What an operation demands of who calls it, by the policies of its contract.
+#[derive(Serialize)]
+struct Demanded {
+    operation: String,
+    port: String,
+    /// The ways to satisfy it.
+    ways: Vec<Vec<String>>,
+    #[serde(skip)]
+    words: String,
 }
 
 pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Console) -> Outcome {
     let contract = load::load_readable(common, file)?;
     let component = load::find(&contract, path.unwrap_or("contract"))?;
     let notation = charter_notation::component(&contract, component, &common.convention(file)?);
+    let demands = demands(&contract, component);
     if common.format == Format::Json {
-        console.json(&Shown { path: contract.path(component).to_string(), notation });
+        console.json(&Shown { path: contract.path(component).to_string(), notation, demands });
         return Ok(Status::Yes);
     }
     console.out(&paint::notation(&notation));
+    console.out(&comments(&demands));
     let faults = contract.faults().len();
     if faults > 0 {
         let what = if faults == 1 { "is one fault".to_owned() } else { format!("are {faults} faults") };
         console.note(&format!("there {what} in what was read: charter check {file} shows more\n"));
     }
     Ok(Status::Yes)
+}
+
+/// What the operations that a component is about demand.
+fn demands(contract: &Contract, component: Component) -> Vec<Demanded> {
+    let mut found = Vec::new();
+    if contract.policies().is_empty() && !has_addressing(contract) {
+        return found;
+    }
+    for (id, operation) in contract.operations() {
+        let meant = match component {
+            Component::Contract => true,
+            Component::PortType(port_type) => port_type == id.port_type,
+            Component::Operation(own) | Component::OperationSide(own, _) => own == id,
+            _ => false,
+        };
+        for bound in contract.bound(id).filter(|_| meant) {
+            let index = contract.bindings[bound.binding]
+                .operations
+                .iter()
+                .position(|it| std::ptr::eq(it, bound.operation));
+            let demand = index.and_then(|index| contract.demand(bound.binding, index, bound.port));
+            let Some(demand) = demand else { continue };
+            let port = match bound.port {
+                Some(port) => contract.port(port).name.text.to_string(),
+                None => contract.bindings[bound.binding].name.local.to_string(),
+            };
+            let words = demand.words();
+            found.push(Demanded { operation: operation.name.text.to_string(), port, ways: demand.ways, words });
+        }
+    }
+    found
+}
+
+/// Whether a binding or a port says by itself that addressing is used.
+fn has_addressing(contract: &Contract) -> bool {
+    let texts = contract.files.iter().map(|file| file.text().content());
+    texts.into_iter().any(|text| text.contains(charter_source::ns::WSAW))
+}
+
+/// The demands as comments of the notation: operations that demand the same stand together.
+fn comments(demands: &[Demanded]) -> String {
+    let mut text = String::new();
+    let mut said: Vec<(&str, &str)> = Vec::new();
+    for demand in demands {
+        let key = (&*demand.port, &*demand.words);
+        if said.contains(&key) {
+            continue;
+        }
+        said.push(key);
+        let same = demands.iter().filter(|it| (&*it.port, &*it.words) == key);
+        let names: Vec<&str> = same.map(|it| &*it.operation).collect();
+        let line = format!("// {} by {}: demands {}\n", names.join(", "), demand.port, demand.words);
+        text.push_str(&paint::faint(&line));
+    }
+    text
 }

@@ -1,0 +1,256 @@
+//! Judges one file, and many of them side by side.
+
+use std::path::{Path, PathBuf};
+
+use charter_author::Editing;
+use charter_check::{Baseline, Checked, Finding, Level, Profile, Settings, Stage, check_by};
+use charter_contract::Contract;
+use charter_source::{Store, TextEdit};
+use rayon::prelude::*;
+use serde::Serialize;
+
+use super::Progress;
+use crate::args::{CheckArgs, Format};
+use crate::config;
+use crate::console::Failure;
+use crate::findings::{self, Entry};
+use crate::load::{self, Common};
+
+/// What the arguments settle for all files.
+pub struct Options {
+    /// The profiles that are asked for.
+    profiles: Option<Vec<Profile>>,
+    notes: bool,
+    baseline: Option<PathBuf>,
+    format: Format,
+    width: usize,
+}
+
+/// A finding as it is shown.
+pub struct Shown {
+    pub finding: Finding,
+    pub entry: Entry,
+    /// For people.
+    pub text: String,
+    /// The edits that mend it, for programs that offer them.
+    pub fix: Vec<Replacement>,
+}
+
+/// A stretch of a file that a fix replaces.
+#[derive(Serialize)]
+pub struct Replacement {
+    pub file: String,
+    pub line: usize,
+    pub column: usize,
+    pub end_line: usize,
+    pub end_column: usize,
+    pub text: String,
+}
+
+/// How far a contract got, by stages.
+#[derive(Serialize, Default)]
+pub struct Reached {
+    /// The stages that it reached.
+    pub reached: Vec<&'static str>,
+    /// The others, with the number of findings that keep it back.
+    pub missed: Vec<Missed>,
+}
+
+/// A stage that was not reached.
+#[derive(Serialize)]
+pub struct Missed {
+    pub stage: &'static str,
+    pub findings: usize,
+}
+
+/// What a check of one file came to.
+pub struct Judged {
+    pub name: String,
+    pub shown: Vec<Shown>,
+    pub reached: Reached,
+    pub profiles: Vec<Profile>,
+    /// What an exception allows.
+    pub excepted: Vec<Entry>,
+    /// What is known already.
+    pub known: Vec<Entry>,
+    /// How many notes were left out.
+    pub unsaid: usize,
+    /// Whether a rule is broken that `--fix` knows a way to mend.
+    pub fixable: bool,
+    /// The files that were read.
+    pub read: Vec<PathBuf>,
+}
+
+impl Judged {
+    fn count(&self, level: Level) -> usize {
+        self.shown.iter().filter(|shown| shown.finding.level == level).count()
+    }
+
+    pub fn errors(&self) -> usize {
+        self.count(Level::Error)
+    }
+
+    pub fn warnings(&self) -> usize {
+        self.count(Level::Warning)
+    }
+
+    pub fn notes(&self) -> usize {
+        self.count(Level::Note)
+    }
+}
+
+impl Options {
+    pub fn of(args: &CheckArgs, format: Format, width: usize) -> Result<Options, Failure> {
+        Ok(Options {
+            profiles: profiles(&args.profiles)?,
+            notes: args.notes,
+            baseline: args.baseline.clone(),
+            format,
+            width,
+        })
+    }
+
+    /// What is settled for a file, by its `charter.toml` and by the arguments.
+    pub fn settings(&self, file: &str) -> Result<(Settings, Option<PathBuf>), Failure> {
+        let (mut settings, folder) = config::settings(file)?;
+        if self.profiles.is_some() {
+            settings.profiles.clone_from(&self.profiles);
+        }
+        let settled = settings.baseline.as_ref().map(|name| folder.unwrap_or_default().join(name));
+        Ok((settings, self.baseline.clone().or(settled)))
+    }
+}
+
+/// The profiles that names mean; `none` asks for none of them.
+fn profiles(names: &[String]) -> Result<Option<Vec<Profile>>, Failure> {
+    if names.is_empty() {
+        return Ok(None);
+    }
+    let mut found = Vec::new();
+    for name in names.iter().filter(|name| *name != "none") {
+        found.push(Profile::named(name).ok_or_else(|| {
+            let all: Vec<&str> = Profile::ALL.iter().map(|profile| profile.name()).collect();
+            let near = charter_source::nearest(name, all.iter().copied());
+            let help = near.map_or_else(
+                || format!("there is {}, and none", all.join(", ")),
+                |near| format!("did you mean {near}?"),
+            );
+            Failure::new(format!("there is no profile \"{name}\"")).help(help)
+        })?);
+    }
+    Ok(Some(found))
+}
+
+/// Judges files side by side; the results come in the order of the files.
+pub fn judge_all(
+    files: &[String],
+    options: &Options,
+    common: &Common,
+    progress: &Progress,
+) -> Vec<Result<Judged, Failure>> {
+    let one = |file: &String| {
+        let judged = judge(file, options, common);
+        progress.step();
+        judged
+    };
+    match files {
+        [only] => vec![one(only)],
+        // Standard input is read once, by whoever comes first.
+        several => several.par_iter().map(one).collect(),
+    }
+}
+
+fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failure> {
+    let (settings, baseline) = options.settings(file)?;
+    let mut baseline = baseline.as_deref().map(known).transpose()?.unwrap_or_default();
+    let contract = load::load(common, file)?;
+    let Checked { findings, excepted, profiles } = check_by(&contract, &settings);
+    // What is known is wrong all the same.
+    let reached = reached(&contract, &findings, &settings);
+    let (known, findings): (Vec<_>, Vec<_>) =
+        findings.into_iter().partition(|finding| baseline.takes(finding));
+    let all = findings.len();
+    let findings: Vec<Finding> =
+        findings.into_iter().filter(|finding| options.notes || finding.level != Level::Note).collect();
+    let entry = |finding: &Finding| findings::entry(&contract, finding);
+    let convention = common.convention(file)?;
+    let editing = Editing::of(&contract, &common.store, &convention);
+    let fixable = findings.iter().any(|finding| finding.rule.fix.is_some());
+    Ok(Judged {
+        name: file.to_owned(),
+        unsaid: all - findings.len(),
+        excepted: excepted.iter().map(entry).collect(),
+        known: known.iter().map(entry).collect(),
+        shown: findings.into_iter().enumerate().map(|(at, it)| shown(editing, it, at, options)).collect(),
+        reached,
+        profiles,
+        fixable,
+        read: contract.files.iter().filter_map(|file| file.location.path()).map(Path::to_owned).collect(),
+    })
+}
+
+/// How many fixes are worked out at most: some read the contract once more.
+const FIXES: usize = 200;
+
+fn shown(editing: Editing<'_>, finding: Finding, at: usize, options: &Options) -> Shown {
+    let contract = editing.contract;
+    let text = match options.format {
+        Format::Text => findings::text(contract, &finding, options.width),
+        _ => String::new(),
+    };
+    let wanted = matches!(options.format, Format::Json | Format::Sarif) && at < FIXES;
+    let edits = wanted.then(|| finding.fix(editing)).flatten().unwrap_or_default();
+    let fix = edits.iter().map(|edit| replacement(contract, edit)).collect();
+    Shown { entry: findings::entry(contract, &finding), finding, text, fix }
+}
+
+fn replacement(contract: &Contract, edit: &TextEdit) -> Replacement {
+    let file = contract.files.get(edit.place.file);
+    let (from, to) =
+        (file.text().position(edit.place.span.start), file.text().position(edit.place.span.end));
+    Replacement {
+        file: file.location.to_string(),
+        line: from.line,
+        column: from.column,
+        end_line: to.line,
+        end_column: to.column,
+        text: edit.replacement.clone(),
+    }
+}
+
+/// The findings that a file says are known.
+fn known(path: &Path) -> Result<Baseline, Failure> {
+    let shown = path.display().to_string();
+    let text = std::fs::read_to_string(path).map_err(|error| {
+        let failure = Failure::new(format!("the known findings cannot be read: {error}")).at(shown.clone());
+        failure.help("write the file with --write-baseline, or take it out of charter.toml")
+    })?;
+    Baseline::read(&text).map_err(|error| config::failure(&shown, &text, &error))
+}
+
+/// How far a contract gets: a stage is missed if a finding of its own keeps it back. What profiles ask keeps it
+/// back as a warning too, since it is an error only where the profile was asked for.
+fn reached(contract: &Contract, findings: &[Finding], settings: &Settings) -> Reached {
+    let mut result = Reached::default();
+    let readable = contract.files.first().root().is_some();
+    for stage in Stage::ALL {
+        let wanted = |finding: &&Finding| {
+            let most = if stage == Stage::Interoperable { Level::Warning } else { Level::Error };
+            finding.rule.stage() == Some(stage) && finding.level <= most
+        };
+        let against = findings.iter().filter(wanted).count();
+        if against > 0 {
+            result.missed.push(Missed { stage: stage.name(), findings: against });
+        } else if stage == Stage::House && !settings.has_house() || !readable {
+            // Nothing was settled, or nothing could be looked at.
+        } else {
+            result.reached.push(stage.name());
+        }
+    }
+    result
+}
+
+/// Where the contract was read from, for those who read it once more.
+pub fn store(common: &Common) -> &dyn Store {
+    &common.store
+}

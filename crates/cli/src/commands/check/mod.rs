@@ -1,0 +1,183 @@
+//! `charter check`
+
+mod each;
+mod fix;
+mod gather;
+mod junit;
+mod sarif;
+mod text;
+mod watch;
+
+use std::collections::HashSet;
+use std::path::PathBuf;
+
+use charter_check::{Baseline, Finding};
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::{CheckArgs, Format};
+use crate::console::{Console, Failure, Status};
+use crate::findings::{self, Entry};
+use crate::load::Common;
+use each::{Judged, Reached};
+
+#[derive(Serialize)]
+struct Report<'j> {
+    findings: Vec<Found<'j>>,
+    errors: usize,
+    warnings: usize,
+    notes: usize,
+    files: Vec<OfFile<'j>>,
+}
+
+#[derive(Serialize)]
+struct Found<'j> {
+    #[serde(flatten)]
+    entry: &'j Entry,
+    #[serde(skip_serializing_if = "<[_]>::is_empty")]
+    fix: &'j [each::Replacement],
+}
+
+/// How far a file got.
+#[derive(Serialize)]
+struct OfFile<'j> {
+    file: &'j str,
+    errors: usize,
+    warnings: usize,
+    #[serde(flatten)]
+    reached: &'j Reached,
+    profiles: Vec<&'static str>,
+    /// Findings that exceptions allow, or that are known already.
+    allowed: usize,
+    known: usize,
+}
+
+pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Console) -> Outcome {
+    if args.watch {
+        return watch::run(args, format, common, console);
+    }
+    let files = gather::files(&args.files)?;
+    if args.fix {
+        return fix::run(args, &files, common, console);
+    }
+    once(args, &files, format, common, console).map(|(status, _)| status)
+}
+
+/// Checks files once; what it comes to, and the files that were read for it.
+fn once(
+    args: &CheckArgs,
+    files: &[String],
+    format: Format,
+    common: &Common,
+    console: &mut Console,
+) -> Result<(Status, Vec<PathBuf>), Failure> {
+    let options = each::Options::of(args, format, console.width())?;
+    let progress = Progress::over(files.len());
+    let results = each::judge_all(files, &options, common, &progress);
+    progress.done();
+    let mut judged: Vec<Judged> = Vec::new();
+    let mut failures: Vec<Failure> = Vec::new();
+    for result in results {
+        match result {
+            Ok(one) => judged.push(one),
+            Err(failure) => failures.push(failure),
+        }
+    }
+    said_once(&mut judged);
+    if let Some(path) = &args.write_baseline {
+        write_baseline(path, &judged, console)?;
+        for failure in &failures {
+            console.fail(failure);
+        }
+        return Ok((if failures.is_empty() { Status::Yes } else { Status::NoAnswer }, Vec::new()));
+    }
+    show(&judged, files.len(), format, console);
+    for failure in &failures {
+        console.fail(failure);
+    }
+    let errors: usize = judged.iter().map(Judged::errors).sum();
+    let status = match (failures.is_empty(), errors) {
+        (false, _) => Status::NoAnswer,
+        (true, 0) => Status::Yes,
+        (true, _) => Status::No,
+    };
+    Ok((status, judged.into_iter().flat_map(|one| one.read).collect()))
+}
+
+/// A file that several contracts import is judged with each of them: what is wrong in it is said once.
+fn said_once(judged: &mut [Judged]) {
+    if judged.len() < 2 {
+        return;
+    }
+    let mut seen = HashSet::new();
+    for one in judged {
+        one.shown.retain(|shown| seen.insert(shown.entry.key()));
+    }
+}
+
+fn show(judged: &[Judged], asked: usize, format: Format, console: &mut Console) {
+    let count = |of: fn(&Judged) -> usize| judged.iter().map(of).sum();
+    let (errors, warnings, notes) = (count(Judged::errors), count(Judged::warnings), count(Judged::notes));
+    match format {
+        Format::Json => {
+            let shown = judged.iter().flat_map(|one| &one.shown);
+            let findings = shown.map(|it| Found { entry: &it.entry, fix: &it.fix }).collect();
+            let files = judged.iter().map(|one| OfFile {
+                file: &one.name,
+                errors: one.errors(),
+                warnings: one.warnings(),
+                reached: &one.reached,
+                profiles: one.profiles.iter().map(|profile| profile.name()).collect(),
+                allowed: one.excepted.len(),
+                known: one.known.len(),
+            });
+            console.json(&Report { findings, errors, warnings, notes, files: files.collect() });
+        }
+        Format::Sarif => console.json(&sarif::log(judged)),
+        Format::Junit => console.out(&junit::report(judged)),
+        Format::Text => {
+            judged.iter().for_each(|one| console.out(&text::of(one)));
+            if asked > 1 && !judged.is_empty() {
+                console.out(&format!("all: {}\n", findings::count(errors, warnings, notes)));
+            }
+        }
+    }
+}
+
+/// Writes what is known today, so that only what is new is said from now on.
+fn write_baseline(path: &PathBuf, judged: &[Judged], console: &mut Console) -> Result<(), Failure> {
+    let findings: Vec<&Finding> = judged.iter().flat_map(|one| one.shown.iter().map(|it| &it.finding)).collect();
+    let baseline = Baseline::of(findings);
+    crate::files::write(path, baseline.text().as_bytes())?;
+    let many = if baseline.len() == 1 { "finding" } else { "findings" };
+    console.out(&format!("{}: {} known {many}\n", path.display(), baseline.len()));
+    console.note(&format!("use it with --baseline {0}, or baseline = \"{0}\" in charter.toml\n", path.display()));
+    Ok(())
+}
+
+/// A bar on a terminal, for what takes more than a second.
+struct Progress(indicatif::ProgressBar);
+
+impl Progress {
+    fn over(files: usize) -> Progress {
+        let bar = indicatif::ProgressBar::with_draw_target(
+            Some(files as u64),
+            indicatif::ProgressDrawTarget::hidden(),
+        );
+        let style = indicatif::ProgressStyle::with_template("{pos} of {len} files {wide_bar} {elapsed}");
+        bar.set_style(style.unwrap_or_else(|_| indicatif::ProgressStyle::default_bar()).progress_chars("━╸ "));
+        Progress(bar)
+    }
+
+    /// One more file is done; the bar comes once it has taken a second.
+    fn step(&self) {
+        self.0.inc(1);
+        if self.0.is_hidden() && self.0.elapsed().as_secs() >= 1 && std::io::IsTerminal::is_terminal(&std::io::stderr()) {
+            self.0.set_draw_target(indicatif::ProgressDrawTarget::stderr());
+        }
+    }
+
+    fn done(&self) {
+        self.0.finish_and_clear();
+    }
+}

@@ -1,0 +1,136 @@
+//! SARIF 2.1.0 (OASIS), for programs that show findings beside the source.
+
+use charter_check::{Level, Rule, rules};
+use serde_json::{Value, json};
+
+use super::each::{Judged, Replacement, Shown};
+use crate::findings::Entry;
+
+/// The log of one run.
+pub fn log(judged: &[Judged]) -> Value {
+    // Only the rules that something broke are listed, in the order of the catalogue.
+    let entries = || {
+        judged.iter().flat_map(|one| {
+            one.shown.iter().map(|shown| &shown.entry).chain(&one.excepted).chain(&one.known)
+        })
+    };
+    let used: Vec<&Rule> =
+        rules().filter(|rule| entries().any(|entry| entry.rule() == rule.name)).collect();
+    let index = |entry: &Entry| used.iter().position(|rule| rule.name == entry.rule());
+    let mut results = Vec::new();
+    for one in judged {
+        results.extend(one.shown.iter().map(|shown| result(shown, index(&shown.entry))));
+        results.extend(one.excepted.iter().map(|entry| muted(entry, index(entry), "an exception allows it")));
+        results.extend(one.known.iter().map(|entry| muted(entry, index(entry), "it is known already")));
+    }
+    json!({
+        "$schema": "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json",
+        "version": "2.1.0",
+        "runs": [{
+            "tool": {
+                "driver": {
+                    "name": "charter",
+                    "fullName": "Neat Charter",
+                    "version": env!("CARGO_PKG_VERSION"),
+                    "semanticVersion": env!("CARGO_PKG_VERSION"),
+                    "rules": used.iter().map(|rule| descriptor(rule)).collect::<Vec<_>>(),
+                }
+            },
+            "columnKind": "unicodeCodePoints",
+            "results": results,
+        }]
+    })
+}
+
+fn level(level: Level) -> &'static str {
+    // SARIF knows the same three words.
+    level.name()
+}
+
+fn descriptor(rule: &Rule) -> Value {
+    json!({
+        "id": rule.name,
+        "shortDescription": { "text": rule.asks },
+        "fullDescription": { "text": rule.why },
+        "help": { "text": format!("{} ({})", rule.why, rule.standard) },
+        "defaultConfiguration": { "level": level(rule.level) },
+        "properties": { "family": rule.family.name(), "standard": rule.standard },
+    })
+}
+
+fn base(entry: &Entry, index: Option<usize>) -> Value {
+    let (line, column, end_line, end_column) = entry.region();
+    let mut result = json!({
+        "ruleId": entry.rule(),
+        "level": entry.severity(),
+        "message": { "text": entry.message() },
+        "locations": [{
+            "physicalLocation": {
+                "artifactLocation": { "uri": uri(entry.file()) },
+                "region": {
+                    "startLine": line, "startColumn": column, "endLine": end_line, "endColumn": end_column,
+                }
+            },
+            "logicalLocations": [{ "fullyQualifiedName": entry.path() }],
+        }],
+    });
+    if let Some(index) = index {
+        result["ruleIndex"] = json!(index);
+    }
+    result
+}
+
+fn result(shown: &Shown, index: Option<usize>) -> Value {
+    let mut result = base(&shown.entry, index);
+    if !shown.fix.is_empty() {
+        let words = shown.entry.help().unwrap_or("mend it");
+        result["fixes"] = json!([{
+            "description": { "text": words },
+            "artifactChanges": changes(&shown.fix),
+        }]);
+    }
+    result
+}
+
+/// The replacements of a fix, by file.
+fn changes(fix: &[Replacement]) -> Vec<Value> {
+    let mut files: Vec<&str> = fix.iter().map(|it| &*it.file).collect();
+    files.dedup();
+    let of = |file: &str| -> Vec<Value> {
+        let own = fix.iter().filter(|it| it.file == file);
+        own.map(|it| {
+            json!({
+                "deletedRegion": {
+                    "startLine": it.line, "startColumn": it.column,
+                    "endLine": it.end_line, "endColumn": it.end_column,
+                },
+                "insertedContent": { "text": it.text },
+            })
+        })
+        .collect()
+    };
+    files.iter().map(|file| json!({ "artifactLocation": { "uri": uri(file) }, "replacements": of(file) })).collect()
+}
+
+fn muted(entry: &Entry, index: Option<usize>, why: &str) -> Value {
+    let mut result = base(entry, index);
+    result["suppressions"] = json!([{ "kind": "external", "justification": why }]);
+    result
+}
+
+/// A path as a relative or absolute URI reference (RFC 3986).
+fn uri(path: &str) -> String {
+    let mut uri = String::with_capacity(path.len());
+    if path.starts_with('/') {
+        uri.push_str("file://");
+    }
+    for byte in path.replace('\\', "/").bytes() {
+        match byte {
+            b'A'..=b'Z' | b'a'..=b'z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => uri.push(byte as char),
+            // An address that was imported has a scheme; a colon elsewhere does no harm.
+            b':' => uri.push(':'),
+            other => uri.push_str(&format!("%{other:02X}")),
+        }
+    }
+    uri
+}

@@ -1,0 +1,42 @@
+//! The report for people.
+
+use super::each::{Judged, Reached};
+use crate::findings;
+use crate::paint;
+
+/// The findings of a file and of what it imports, and how far it gets.
+pub fn of(judged: &Judged) -> String {
+    let mut text: String = judged.shown.iter().map(|shown| &*shown.text).collect();
+    let count = findings::count(judged.errors(), judged.warnings(), judged.notes());
+    text.push_str(&format!("{}: {count}", judged.name));
+    let mut more = Vec::new();
+    if !judged.known.is_empty() {
+        more.push(format!("{} known already", judged.known.len()));
+    }
+    if !judged.excepted.is_empty() {
+        more.push(format!("{} allowed by exceptions", judged.excepted.len()));
+    }
+    if judged.unsaid > 0 {
+        more.push(format!("{} with --notes", findings::of(judged.unsaid, "note")));
+    }
+    if judged.fixable {
+        more.push("--fix may mend some".to_owned());
+    }
+    if !more.is_empty() {
+        text.push_str(&paint::faint(&format!("  ({})", more.join(", "))));
+    }
+    text.push('\n');
+    text.push_str(&format!("{}\n", stages(&judged.reached)));
+    text
+}
+
+/// How far the contract gets, in one line.
+fn stages(reached: &Reached) -> String {
+    let yes = reached.reached.iter().map(|stage| paint::good(stage));
+    let no = reached.missed.iter().map(|missed| {
+        let many = findings::of(missed.findings, "finding");
+        format!("{} {}", paint::error(&format!("not {}", missed.stage)), paint::faint(&format!("({many})")))
+    });
+    let all: Vec<String> = yes.chain(no).collect();
+    format!("  {}", all.join(", "))
+}
