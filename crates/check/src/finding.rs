@@ -102,7 +102,9 @@ pub fn check_by(contract: &Contract, settings: &Settings) -> Checked {
         }
     }
     checked.findings.sort_by_key(|finding| {
-        (finding.place.file, finding.level, finding.rule.family.ground(), finding.place.span)
+        // From a file that is not there, most of the rest may follow.
+        let gone = finding.rule.name.starts_with("import-") && finding.rule.family == Family::Xml;
+        (finding.place.file, !gone, finding.level, finding.rule.family.ground(), finding.place.span)
     });
     checked
 }

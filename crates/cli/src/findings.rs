@@ -248,7 +248,8 @@ pub fn count(errors: usize, warnings: usize, notes: usize) -> String {
         (warnings, paint::warning(&of(warnings, "warning"))),
         (notes, paint::note(&of(notes, "note"))),
     ];
-    let there: Vec<String> = all.into_iter().filter(|(count, _)| *count > 0).map(|(_, words)| words).collect();
+    let there: Vec<String> =
+        all.into_iter().filter(|(count, _)| *count > 0).map(|(_, words)| words).collect();
     if there.is_empty() { paint::good("no findings") } else { there.join(", ") }
 }
 

@@ -81,7 +81,9 @@ fn words(error: &ureq::Error) -> String {
     match error {
         ureq::Error::Timeout(_) => format!("there was no whole answer in {} s", PATIENCE.as_secs()),
         ureq::Error::HostNotFound => "there is no such host".to_owned(),
-        ureq::Error::TooManyRedirects => "the server leads from one address to the next without end".to_owned(),
+        ureq::Error::TooManyRedirects => {
+            "the server leads from one address to the next without end".to_owned()
+        }
         ureq::Error::ConnectionFailed => "no connection could be made".to_owned(),
         ureq::Error::Io(error) if error.kind() == std::io::ErrorKind::ConnectionRefused => {
             "nobody answers at this address".to_owned()

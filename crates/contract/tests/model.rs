@@ -377,13 +377,17 @@ fn faults_of_contracts() {
         ("<w:binding name='B' type='t:P'/>", "port-type-unknown"),
         ("<w:service name='S'><w:port name='Q'/></w:service>", "binding-unknown"),
         ("<w:message name='M'><w:part name='p' type='z:T'/></w:message>", "xml-prefix"),
-        ("<w:import/>", "import-not-found"),
+        ("<w:import namespace='urn:i'/>", "import-not-found"),
         (
             "<w:portType name='P'/><w:binding name='B' type='t:P'><s:binding style='letter'/></w:binding>",
-            "wsdl-structure",
+            "wsdl-value",
         ),
     ] {
-        assert_eq!(faults(&load(definitions)), [rule], "{definitions}");
+        // These stand where they are easily read, and not in the order that WSDL asks for.
+        let contract = load(definitions);
+        let mut found = faults(&contract);
+        found.retain(|found| *found != "wsdl-order");
+        assert_eq!(found, [rule], "{definitions}");
     }
 }
 

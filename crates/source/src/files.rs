@@ -227,7 +227,8 @@ fn has_known(namespace: &str) -> bool {
 fn import_fault(import: &Import, location: &Location, error: &ReadError) -> Fault {
     if matches!(error, ReadError::Remote) {
         let message = format!("{location} was not read: the network is not used");
-        let help = "save it beside this file, name it in a catalog (--catalog), or allow the network (--online)";
+        let help =
+            "save it beside this file, name it in a catalog (--catalog), or allow the network (--online)";
         return Fault::new("import-remote", import.place, message).help(help);
     }
     let message = format!("{location} cannot be imported: {error}");

@@ -15,6 +15,8 @@ pub(crate) struct BoundOperation<'c> {
     pub operation: Option<&'c Operation>,
     /// Its SOAP version and style, if this is a SOAP binding.
     pub soap: Option<(SoapVersion, Style)>,
+    /// Whether it is of another style than the binding, and the binding not of one style throughout.
+    pub mixed: bool,
 }
 
 /// A side of an operation of a binding.
@@ -32,14 +34,19 @@ pub(crate) fn operations(contract: &Contract) -> impl Iterator<Item = BoundOpera
     contract.bindings.iter().flat_map(move |(id, binding)| {
         let protocol = contract.protocol(id);
         let port_type = binding.port_type.target.map(|id| &contract.port_types[id]);
-        binding.operations.iter().map(move |bound| {
+        let style_of = move |bound: &BindingOperation| {
             let own = bound.extensions.iter().find_map(|extension| match &extension.kind {
                 ExtensionKind::SoapOperation { style, .. } => *style,
                 _ => None,
             });
+            protocol.map(|(version, style)| (version, own.unwrap_or(style)))
+        };
+        let first = binding.operations.first().and_then(style_of);
+        let uniform = binding.operations.iter().all(|bound| style_of(bound) == first);
+        binding.operations.iter().map(move |bound| {
             let operation = port_type.zip(bound.operation).map(|(of, index)| &of.operations[index]);
-            let soap = protocol.map(|(version, style)| (version, own.unwrap_or(style)));
-            BoundOperation { id, binding, bound, operation, soap }
+            let soap = style_of(bound);
+            BoundOperation { id, binding, bound, operation, soap, mixed: !uniform && soap != protocol }
         })
     })
 }

@@ -7,8 +7,8 @@ use charter_notation::{Convention, merged, read};
 use charter_source::{Catalogued, Disk, FileId, Limits, Location, Overlay, Store, Text};
 
 use super::change;
-use crate::online::Web;
 use crate::console::Failure;
+use crate::online::Web;
 
 /// A contract that is kept as notation.
 pub struct NotationFile<'s> {

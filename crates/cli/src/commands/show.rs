@@ -72,7 +72,12 @@ fn demands(contract: &Contract, component: Component) -> Vec<Demanded> {
                 None => contract.bindings[bound.binding].name.local.to_string(),
             };
             let words = demand.words();
-            found.push(Demanded { operation: operation.name.text.to_string(), port, ways: demand.ways, words });
+            found.push(Demanded {
+                operation: operation.name.text.to_string(),
+                port,
+                ways: demand.ways,
+                words,
+            });
         }
     }
     found
@@ -94,9 +99,12 @@ fn comments(demands: &[Demanded]) -> String {
             continue;
         }
         said.push(key);
-        let same = demands.iter().filter(|it| (&*it.port, &*it.words) == key);
-        let names: Vec<&str> = same.map(|it| &*it.operation).collect();
-        let line = format!("// {} by {}: demands {}\n", names.join(", "), demand.port, demand.words);
+        let of_port = demands.iter().filter(|it| it.port == demand.port);
+        let all = of_port.clone().all(|it| it.words == demand.words);
+        let names: Vec<&str> =
+            of_port.filter(|it| it.words == demand.words).map(|it| &*it.operation).collect();
+        let which = if all { String::new() } else { format!(" for {}", names.join(", ")) };
+        let line = format!("# {} demands {}{which}\n", demand.port, demand.words);
         text.push_str(&paint::faint(&line));
     }
     text

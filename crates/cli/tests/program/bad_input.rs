@@ -32,7 +32,7 @@ fn one_finding(content: impl AsRef<[u8]>, place: &str, words: &str) {
     assert_eq!(check.status, 1, "{}", check.out);
     assert!(check.out.contains(words), "{words:?} is not in\n{}", check.out);
     assert!(check.out.contains(&format!(" x.wsdl:{place} ")), "{place} is not in\n{}", check.out);
-    assert!(check.out.ends_with("x.wsdl: 1 error\n"), "{}", check.out);
+    assert!(check.out.contains("\nx.wsdl: 1 error\n"), "{}", check.out);
     for run in &runs[1..] {
         assert_eq!(run.status, 2, "{}", run.out);
         assert!(run.err.contains(words), "{}", run.err);
@@ -52,7 +52,11 @@ fn missing_files_and_folders() {
     for run in all_commands(&folder, "gone.wsdl") {
         run.ends(2).complains("gone.wsdl: there is no such file");
     }
-    for run in all_commands(&folder, "folder") {
+    let mut runs = all_commands(&folder, "folder").into_iter();
+    // Of folders, check looks for contracts in them.
+    let check = runs.next().unwrap();
+    check.ends(2).complains("folder: there is no contract and no schema in this folder");
+    for run in runs {
         run.ends(2).complains("folder: this is a folder, not a file");
     }
 }
@@ -101,7 +105,13 @@ fn other_xml() {
     one_finding("<d:description xmlns:d='http://www.w3.org/ns/wsdl'/>", "1:1", "this is no contract");
     let envelope = "<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'/>";
     folder.write("x.wsdl", envelope);
-    folder.run("check x.wsdl").ends(1).says("this is a message, not its contract");
+    folder
+        .run("show x.wsdl")
+        .ends(2)
+        .complains("its root element is")
+        .complains("this is a message, not its contract");
+    // Check has something to say about messages too.
+    folder.run("check x.wsdl").ends(1).says("this envelope has no body");
 }
 
 #[test]

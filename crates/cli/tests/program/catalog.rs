@@ -57,9 +57,9 @@ fn a_catalog_finds_what_lies_on_the_network() {
     let folder = folder();
     let run = folder.run("check tides.wsdl").ends(1);
     run.says("import-remote  tides.wsdl:6:")
-        .says("name the file in a catalog (--catalog)")
+        .says("name it in a catalog (--catalog)")
         .says("no type \"Gauge\"");
-    folder.run("check tides.wsdl --catalog catalog.xml").ends(0).says("tides.wsdl: 1 warning");
+    folder.run("check tides.wsdl --catalog catalog.xml").ends(0).says("tides.wsdl: 2 warnings");
     folder.run("show tides.wsdl type/Gauge --catalog catalog.xml").ends(0).says("one-of \"north mole\"");
     let run = folder.run("message tides.wsdl askTide --catalog catalog.xml").ends(0);
     run.says("<gauge>north mole</gauge>")

@@ -80,10 +80,22 @@ fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
     let contract = "saltmere/v1/pilotage.wsdl";
 
     let check = json("check saltmere/draft/towage.wsdl");
-    assert_eq!(keys(&check), ["errors", "findings", "warnings"]);
+    assert_eq!(keys(&check), ["errors", "files", "findings", "notes", "warnings"]);
     assert_eq!(
         keys(&check["findings"][0]),
-        ["column", "file", "help", "line", "message", "path", "rule", "severity", "standard"]
+        [
+            "column",
+            "end_column",
+            "end_line",
+            "file",
+            "help",
+            "line",
+            "message",
+            "path",
+            "rule",
+            "severity",
+            "standard"
+        ]
     );
     let compare = json("compare saltmere/v2/pilotage.wsdl saltmere/v3/pilotage.wsdl");
     assert_eq!(keys(&compare), ["changes", "consumers", "verdict"]);
@@ -107,6 +119,6 @@ fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
     assert_eq!(keys(&json("new B --namespace urn:b:c")), ["beside", "file", "text", "written"]);
     assert_eq!(
         keys(&json("explain part-content")),
-        ["asks", "family", "right", "rule", "severity", "standard", "why", "wrong"]
+        ["asks", "family", "fix", "right", "rule", "severity", "standard", "why", "wrong"]
     );
 }

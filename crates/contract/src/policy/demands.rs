@@ -13,16 +13,32 @@ pub struct Demand {
 }
 
 impl Demand {
-    /// The ways in one line.
+    /// All of it in one line: what every way demands, then the choice that is left.
     pub fn words(&self) -> String {
-        let way =
-            |words: &Vec<String>| if words.is_empty() { "nothing".to_owned() } else { words.join(", ") };
-        self.ways.iter().map(way).collect::<Vec<_>>().join("; or ")
+        let Some(first) = self.ways.first() else { return "what nobody can satisfy".to_owned() };
+        let common: Vec<&String> =
+            first.iter().filter(|word| self.ways.iter().all(|way| way.contains(word))).collect();
+        let rest = self.ways.iter().map(|way| {
+            let own: Vec<&str> =
+                way.iter().filter(|word| !common.contains(word)).map(String::as_str).collect();
+            own.join(" and ")
+        });
+        let rest: Vec<String> = rest.collect();
+        let mut parts: Vec<String> = Vec::new();
+        if !common.is_empty() {
+            parts.push(common.iter().map(|word| word.as_str()).collect::<Vec<_>>().join(", "));
+        }
+        let choices: Vec<&str> = rest.iter().map(String::as_str).filter(|words| !words.is_empty()).collect();
+        if !choices.is_empty() {
+            let free = if choices.len() < rest.len() { " if the consumer likes" } else { "" };
+            parts.push(format!("{}{free}", choices.join(" or ")));
+        }
+        parts.join("; ")
     }
 
     /// Whether credentials are sent in one of the ways.
     pub fn has_credentials(&self) -> bool {
-        self.ways.iter().flatten().any(|words| words.starts_with("user name") && !words.contains("hashed"))
+        self.ways.iter().flatten().any(|words| words.starts_with("user name with"))
     }
 }
 

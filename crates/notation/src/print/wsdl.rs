@@ -471,11 +471,11 @@ impl Printer<'_> {
         let mut entries = Vec::new();
         let mut addressed = false;
         while let Some(child) = taking.next() {
-            // A second address, or what stands before the first, could not be told from it again.
-            if &*child.name.local == "address" && (addressed || !entries.is_empty()) {
+            let location = child.text("location").filter(|_| &*child.name.local == "address");
+            // A second address could not be told from the first again.
+            if location.is_some() && addressed {
                 return None;
             }
-            let location = child.text("location").filter(|_| &*child.name.local == "address");
             let words = location.and_then(|location| address(protocol, child, location));
             match words {
                 Some(words) => {

@@ -11,9 +11,9 @@ use crate::rules::bound::{self, BoundSide};
 use crate::rules::operations::is_absolute;
 use crate::settings::Settings;
 
-/// The sides that are bound to SOAP in a style.
+/// The sides that are bound to SOAP in a style. Where styles are mixed, that is what is wrong.
 fn in_style(contract: &Contract, style: Style) -> impl Iterator<Item = BoundSide<'_>> {
-    bound::sides(contract).filter(move |side| side.of.style() == Some(style))
+    bound::sides(contract).filter(move |side| side.of.style() == Some(style) && !side.of.mixed)
 }
 
 fn is_literal(side: BoundSide<'_>) -> bool {
@@ -221,38 +221,21 @@ pub(super) fn other_transport(contract: &Contract, faults: &mut Vec<Fault>) {
 }
 
 pub(super) fn mixed_style(contract: &Contract, faults: &mut Vec<Fault>) {
-    for (id, binding) in contract.bindings.iter() {
-        let Some((_, default)) = contract.protocol(id) else { continue };
-        let own = |extension: &charter_contract::Extension| match extension.kind {
+    for operation in bound::operations(contract).filter(|operation| operation.mixed) {
+        let Some((_, default)) = contract.protocol(operation.id) else { continue };
+        let own = operation.bound.extensions.iter().find_map(|extension| match extension.kind {
             ExtensionKind::SoapOperation { style: Some(style), .. } => Some((extension.place, style)),
             _ => None,
-        };
-        let styles: Vec<(Option<Place>, Style)> = binding
-            .operations
-            .iter()
-            .map(|bound| match bound.extensions.iter().find_map(own) {
-                Some((place, style)) => (Some(place), style),
-                None => (None, default),
-            })
-            .collect();
-        // All of another style than the binding's default, but all of one, is one style.
-        let Some((_, first)) = styles.first() else { continue };
-        if styles.iter().all(|(_, style)| style == first) && (styles.len() > 1 || *first == default) {
-            continue;
-        }
-        for (place, style) in styles {
-            let Some(place) = place.filter(|_| style != default) else { continue };
-            let message = format!(
-                "this operation is in {} style, its binding \"{}\" in {} style",
-                style.name(),
-                binding.name.local,
-                default.name()
-            );
-            let fault = Fault::new("R2705", place, message);
-            faults.push(
-                fault.help("put operations of another style into a port type and binding of their own"),
-            );
-        }
+        });
+        let Some((place, style)) = own else { continue };
+        let message = format!(
+            "this operation is in {} style, its binding \"{}\" in {} style",
+            style.name(),
+            operation.binding.name.local,
+            default.name()
+        );
+        let fault = Fault::new("R2705", place, message);
+        faults.push(fault.help("put operations of another style into a port type and binding of their own"));
     }
 }
 

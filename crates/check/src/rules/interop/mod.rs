@@ -470,8 +470,10 @@ pub(crate) const RULES: &[Rule] = &[
         example: Example::of(
             Slot::Messages,
             r#"<wsdl:message name="mooringInput"/>
+<wsdl:message name="castOffInput"><wsdl:part name="parameters" element="tns:findBerth"/></wsdl:message>
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
+  <wsdl:operation name="castOff"><wsdl:input message="tns:castOffInput"/></wsdl:operation>
 </wsdl:portType>
 <wsdl:binding name="MooringsSoap" type="tns:Moorings">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -479,14 +481,24 @@ pub(crate) const RULES: &[Rule] = &[
     <soap:operation soapAction="" style="rpc"/>
     <wsdl:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></wsdl:input>
   </wsdl:operation>
+  <wsdl:operation name="castOff">
+    <soap:operation soapAction=""/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+  </wsdl:operation>
 </wsdl:binding>"#,
             r#"<wsdl:message name="mooringInput"/>
+<wsdl:message name="castOffInput"><wsdl:part name="parameters" element="tns:findBerth"/></wsdl:message>
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
+  <wsdl:operation name="castOff"><wsdl:input message="tns:castOffInput"/></wsdl:operation>
 </wsdl:portType>
 <wsdl:binding name="MooringsSoap" type="tns:Moorings">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
+    <soap:operation soapAction=""/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+  </wsdl:operation>
+  <wsdl:operation name="castOff">
     <soap:operation soapAction=""/>
     <wsdl:input><soap:body use="literal"/></wsdl:input>
   </wsdl:operation>

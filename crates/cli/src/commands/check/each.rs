@@ -4,7 +4,7 @@ use std::path::{Path, PathBuf};
 
 use charter_author::Editing;
 use charter_check::{Baseline, Checked, Finding, Level, Profile, Settings, Stage, check_by};
-use charter_contract::Contract;
+use charter_contract::{Contract, DocumentKind};
 use charter_source::{Store, TextEdit};
 use rayon::prelude::*;
 use serde::Serialize;
@@ -206,8 +206,7 @@ fn shown(editing: Editing<'_>, finding: Finding, at: usize, options: &Options) -
 
 fn replacement(contract: &Contract, edit: &TextEdit) -> Replacement {
     let file = contract.files.get(edit.place.file);
-    let (from, to) =
-        (file.text().position(edit.place.span.start), file.text().position(edit.place.span.end));
+    let (from, to) = (file.text().position(edit.place.span.start), file.text().position(edit.place.span.end));
     Replacement {
         file: file.location.to_string(),
         line: from.line,
@@ -233,7 +232,10 @@ fn known(path: &Path) -> Result<Baseline, Failure> {
 fn reached(contract: &Contract, findings: &[Finding], settings: &Settings) -> Reached {
     let mut result = Reached::default();
     let readable = contract.files.first().root().is_some();
-    for stage in Stage::ALL {
+    // A message is no contract: of it, only these two can be said.
+    let of_message = [Stage::WellFormed, Stage::Interoperable];
+    let is_message = matches!(contract.kind(), DocumentKind::Other(_));
+    for stage in Stage::ALL.into_iter().filter(|stage| !is_message || of_message.contains(stage)) {
         let wanted = |finding: &&Finding| {
             let most = if stage == Stage::Interoperable { Level::Warning } else { Level::Error };
             finding.rule.stage() == Some(stage) && finding.level <= most

@@ -32,13 +32,7 @@ pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mu
 }
 
 /// Mends one contract with all its files, and says what was done and what is left.
-fn mend(
-    file: &str,
-    settings: &Settings,
-    dry_run: bool,
-    common: &Common,
-    console: &mut Console,
-) -> Outcome {
+fn mend(file: &str, settings: &Settings, dry_run: bool, common: &Common, console: &mut Console) -> Outcome {
     let contract = load::load(common, file)?;
     let mut rounds = Rounds { store: Overlay::new(store(common)), done: BTreeMap::new(), files: Vec::new() };
     let convention = config::convention(file)?;

@@ -16,8 +16,11 @@ pub fn files(arguments: &[String]) -> Result<Vec<String>, Failure> {
                 Failure::new(format!("the folder cannot be read: {error}")).at(argument.clone())
             })?;
             if inside.is_empty() {
-                let failure = Failure::new("there is no contract and no schema in this folder").at(argument.clone());
-                return Err(failure.help("files are found by their endings, .wsdl and .xsd; give others by name"));
+                let failure =
+                    Failure::new("there is no contract and no schema in this folder").at(argument.clone());
+                return Err(
+                    failure.help("files are found by their endings, .wsdl and .xsd; give others by name")
+                );
             }
             found.extend(inside.into_iter().map(shown));
         } else if argument != "-" && !path.exists() && argument.contains(['*', '?', '[']) {
@@ -59,7 +62,8 @@ fn is_contract(path: &Path) -> bool {
 
 fn matching(pattern: &str) -> Result<Vec<String>, Failure> {
     let paths = glob::glob(pattern).map_err(|error| {
-        let failure = Failure::new(format!("this is no pattern of files: {}", error.msg)).at(pattern.to_owned());
+        let failure =
+            Failure::new(format!("this is no pattern of files: {}", error.msg)).at(pattern.to_owned());
         failure.help("* is anything in one name, ** any number of folders")
     })?;
     let mut found: Vec<String> =

@@ -146,12 +146,16 @@ fn show(judged: &[Judged], asked: usize, format: Format, console: &mut Console) 
 
 /// Writes what is known today, so that only what is new is said from now on.
 fn write_baseline(path: &PathBuf, judged: &[Judged], console: &mut Console) -> Result<(), Failure> {
-    let findings: Vec<&Finding> = judged.iter().flat_map(|one| one.shown.iter().map(|it| &it.finding)).collect();
+    let findings: Vec<&Finding> =
+        judged.iter().flat_map(|one| one.shown.iter().map(|it| &it.finding)).collect();
     let baseline = Baseline::of(findings);
     crate::files::write(path, baseline.text().as_bytes())?;
     let many = if baseline.len() == 1 { "finding" } else { "findings" };
     console.out(&format!("{}: {} known {many}\n", path.display(), baseline.len()));
-    console.note(&format!("use it with --baseline {0}, or baseline = \"{0}\" in charter.toml\n", path.display()));
+    console.note(&format!(
+        "use it with --baseline {0}, or baseline = \"{0}\" in charter.toml\n",
+        path.display()
+    ));
     Ok(())
 }
 
@@ -165,14 +169,19 @@ impl Progress {
             indicatif::ProgressDrawTarget::hidden(),
         );
         let style = indicatif::ProgressStyle::with_template("{pos} of {len} files {wide_bar} {elapsed}");
-        bar.set_style(style.unwrap_or_else(|_| indicatif::ProgressStyle::default_bar()).progress_chars("━╸ "));
+        bar.set_style(
+            style.unwrap_or_else(|_| indicatif::ProgressStyle::default_bar()).progress_chars("━╸ "),
+        );
         Progress(bar)
     }
 
     /// One more file is done; the bar comes once it has taken a second.
     fn step(&self) {
         self.0.inc(1);
-        if self.0.is_hidden() && self.0.elapsed().as_secs() >= 1 && std::io::IsTerminal::is_terminal(&std::io::stderr()) {
+        if self.0.is_hidden()
+            && self.0.elapsed().as_secs() >= 1
+            && std::io::IsTerminal::is_terminal(&std::io::stderr())
+        {
             self.0.set_draw_target(indicatif::ProgressDrawTarget::stderr());
         }
     }

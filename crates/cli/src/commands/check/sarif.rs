@@ -10,12 +10,11 @@ use crate::findings::Entry;
 pub fn log(judged: &[Judged]) -> Value {
     // Only the rules that something broke are listed, in the order of the catalogue.
     let entries = || {
-        judged.iter().flat_map(|one| {
-            one.shown.iter().map(|shown| &shown.entry).chain(&one.excepted).chain(&one.known)
-        })
+        judged
+            .iter()
+            .flat_map(|one| one.shown.iter().map(|shown| &shown.entry).chain(&one.excepted).chain(&one.known))
     };
-    let used: Vec<&Rule> =
-        rules().filter(|rule| entries().any(|entry| entry.rule() == rule.name)).collect();
+    let used: Vec<&Rule> = rules().filter(|rule| entries().any(|entry| entry.rule() == rule.name)).collect();
     let index = |entry: &Entry| used.iter().position(|rule| rule.name == entry.rule());
     let mut results = Vec::new();
     for one in judged {
@@ -109,7 +108,10 @@ fn changes(fix: &[Replacement]) -> Vec<Value> {
         })
         .collect()
     };
-    files.iter().map(|file| json!({ "artifactLocation": { "uri": uri(file) }, "replacements": of(file) })).collect()
+    files
+        .iter()
+        .map(|file| json!({ "artifactLocation": { "uri": uri(file) }, "replacements": of(file) }))
+        .collect()
 }
 
 fn muted(entry: &Entry, index: Option<usize>, why: &str) -> Value {
@@ -126,7 +128,9 @@ fn uri(path: &str) -> String {
     }
     for byte in path.replace('\\', "/").bytes() {
         match byte {
-            b'A'..=b'Z' | b'a'..=b'z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => uri.push(byte as char),
+            b'A'..=b'Z' | b'a'..=b'z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => {
+                uri.push(byte as char)
+            }
             // An address that was imported has a scheme; a colon elsewhere does no harm.
             b':' => uri.push(':'),
             other => uri.push_str(&format!("%{other:02X}")),

@@ -52,12 +52,16 @@ fn absolute(file: &Path) -> PathBuf {
 }
 
 /// Waits until one of the files, or a `charter.toml`, has changed, and all is quiet again.
-fn wait(changes: &mpsc::Receiver<notify::Result<notify::Event>>, files: &BTreeSet<PathBuf>) -> Result<(), Failure> {
+fn wait(
+    changes: &mpsc::Receiver<notify::Result<notify::Event>>,
+    files: &BTreeSet<PathBuf>,
+) -> Result<(), Failure> {
     let counts = |event: &notify::Result<notify::Event>| match event {
         Ok(event) => {
             !event.kind.is_access()
                 && event.paths.iter().any(|path| {
-                    files.contains(&absolute(path)) || path.file_name().is_some_and(|name| name == "charter.toml")
+                    files.contains(&absolute(path))
+                        || path.file_name().is_some_and(|name| name == "charter.toml")
                 })
         }
         Err(_) => true,
