@@ -198,7 +198,7 @@ pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
         schema = at(Slot::Schema, ""),
         types = at(Slot::Types, ""),
         messages = at(Slot::Messages, "") + &abstracts,
-        binding = format!("{binding}\n{more}{concrete}"),
+        binding = binding + "\n" + more + &concrete,
     );
     declared(&text)
 }

@@ -84,8 +84,16 @@ fn attribute_out(file: &File, place: Place) -> Edits {
     }
     let end = text.len() - value.len() + 1 + length + 1;
     (end >= place.span.end as usize).then_some(())?;
-    let start = text[..start].trim_end().len();
-    Some(vec![edit(Place { file: file.id, span: Span::new(start, end) }, "")])
+    // The first on its line leaves the line to those behind it.
+    let behind = text[end..].len() - text[end..].trim_start_matches([' ', '\t']).len();
+    let first = text[..start].trim_end_matches([' ', '\t']).ends_with('\n');
+    let followed = behind > 0 && !text[end + behind..].starts_with(['\r', '\n', '/', '>']);
+    let span = if first && followed {
+        Span::new(start, end + behind)
+    } else {
+        Span::new(text[..start].trim_end().len(), end)
+    };
+    Some(vec![edit(Place { file: file.id, span }, "")])
 }
 
 /// Takes out an attribute.
@@ -330,5 +338,5 @@ fn is_slip(contract: &Contract, place: Place) -> bool {
             .map(|it| &*it.text)
             .collect(),
     };
-    charter_source::nearest(word, names.into_iter()).is_some()
+    charter_source::nearest(word, names).is_some()
 }

@@ -229,8 +229,8 @@ impl Settings {
 
     /// The level that a rule has at a path, beginning with the one that it would have; `None` if it is off.
     pub(crate) fn level(&self, rule: &str, path: &str, level: Level) -> Option<Level> {
-        let changes = self.levels.iter().filter(|change| change.rule == rule && covers(&change.paths, path));
-        changes.last().map_or(Some(level), |change| change.level)
+        let fits = |change: &&LevelChange| change.rule == rule && covers(&change.paths, path);
+        self.levels.iter().rfind(fits).map_or(Some(level), |change| change.level)
     }
 
     /// The exception that allows a finding, if it has not ended; or the one that has.

@@ -4,6 +4,7 @@ mod authoring;
 mod bad_input;
 mod catalog;
 mod check;
+mod checks;
 mod compare;
 mod demo;
 mod derive;

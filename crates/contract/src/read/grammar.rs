@@ -1,7 +1,7 @@
 //! The grammar of WSDL 1.1 and of its SOAP, HTTP and MIME extensions, as the normative schemas have it (appendix A.4), as
 //! one table: which elements stand in which, how often and in which order, with which attributes and values.
 
-use Value::{Any, Bool, Name, QNameValue, Tokens, Uri};
+use Value::{Any, Bool, Name, Reference, Tokens, Uri};
 use charter_source::{
     Fault, FileId, Node, attribute_place, elements, is_ncname, is_nmtoken, nearest, ns, tag_place,
 };
@@ -14,7 +14,7 @@ enum Value {
     /// An NCName.
     Name,
     /// A QName.
-    QNameValue,
+    Reference,
     /// A list of NMTOKENs.
     Tokens,
     /// A URI reference.
@@ -98,7 +98,7 @@ static MESSAGE: Shape =
     Shape { name: "message", attributes: NAMED, children: &[many(&PART)], open: true, ..PLAIN };
 static PART: Shape = Shape {
     name: "part",
-    attributes: &[may("name", Any), may("element", QNameValue), may("type", QNameValue)],
+    attributes: &[may("name", Any), may("element", Reference), may("type", Reference)],
     ..PLAIN
 };
 static PORT_TYPE: Shape =
@@ -115,11 +115,11 @@ static OPERATION: Shape = Shape {
 static INPUT: Shape = Shape { name: "input", attributes: USE, ..PLAIN };
 static OUTPUT: Shape = Shape { name: "output", attributes: USE, ..PLAIN };
 static FAULT: Shape =
-    Shape { name: "fault", attributes: &[must("name", Name), may("message", QNameValue)], ..PLAIN };
-const USE: &[Attribute] = &[may("name", Name), may("message", QNameValue)];
+    Shape { name: "fault", attributes: &[must("name", Name), may("message", Reference)], ..PLAIN };
+const USE: &[Attribute] = &[may("name", Name), may("message", Reference)];
 static BINDING: Shape = Shape {
     name: "binding",
-    attributes: &[may("name", Any), may("type", QNameValue)],
+    attributes: &[may("name", Any), may("type", Reference)],
     children: &[many(&BOUND_OPERATION)],
     open: true,
     bindings: &[&SOAP_BINDING, &HTTP_BINDING],
@@ -144,7 +144,7 @@ static SERVICE: Shape =
     Shape { name: "service", attributes: NAMED, children: &[many(&PORT)], open: true, ..PLAIN };
 static PORT: Shape = Shape {
     name: "port",
-    attributes: &[may("name", Any), may("binding", QNameValue)],
+    attributes: &[may("name", Any), may("binding", Reference)],
     open: true,
     bindings: &[&SOAP_ADDRESS, &HTTP_ADDRESS],
     ..PLAIN
@@ -166,7 +166,7 @@ static SOAP_HEADER: Shape =
     Shape { name: "header", attributes: HEADER, children: &[many(&SOAP_HEADER_FAULT)], ..PLAIN };
 static SOAP_HEADER_FAULT: Shape = Shape { name: "headerfault", attributes: HEADER, ..PLAIN };
 const HEADER: &[Attribute] = &[
-    may("message", QNameValue),
+    may("message", Reference),
     must("part", Any),
     may("use", Any),
     may("encodingStyle", Any),
@@ -415,7 +415,7 @@ impl Judge<'_> {
         let (right, wanted) = match value {
             Any => (true, ""),
             Name => (is_ncname(text), "a name: a letter or _, then letters, digits, -, _ and ."),
-            QNameValue => {
+            Reference => {
                 (is_ncname(local()) && !text.starts_with(':'), "a name, with the prefix of its namespace")
             }
             Tokens => (text.split_ascii_whitespace().all(is_nmtoken), "names, apart by spaces"),

@@ -154,9 +154,12 @@ pub(super) fn begun_by_provider(contract: &Contract, faults: &mut Vec<Fault>) {
     }
 }
 
+/// The names of input and output.
+type SideNames = (Option<String>, Option<String>);
+
 pub(super) fn overloaded(contract: &Contract, faults: &mut Vec<Fault>) {
     for (_, port_type) in contract.port_types.iter() {
-        let mut seen: Map<&str, Set<(Option<String>, Option<String>)>> = Map::default();
+        let mut seen: Map<&str, Set<SideNames>> = Map::default();
         for operation in &port_type.operations {
             let own = seen.entry(&operation.name.text).or_default();
             // Two that nothing tells apart break WSDL itself.

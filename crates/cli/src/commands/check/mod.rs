@@ -9,7 +9,7 @@ mod text;
 mod watch;
 
 use std::collections::HashSet;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use charter_check::{Baseline, Finding};
 use serde::Serialize;
@@ -145,7 +145,7 @@ fn show(judged: &[Judged], asked: usize, format: Format, console: &mut Console) 
 }
 
 /// Writes what is known today, so that only what is new is said from now on.
-fn write_baseline(path: &PathBuf, judged: &[Judged], console: &mut Console) -> Result<(), Failure> {
+fn write_baseline(path: &Path, judged: &[Judged], console: &mut Console) -> Result<(), Failure> {
     let findings: Vec<&Finding> =
         judged.iter().flat_map(|one| one.shown.iter().map(|it| &it.finding)).collect();
     let baseline = Baseline::of(findings);
