@@ -15,7 +15,7 @@ use charter_source::{Disk, Limits, Location, Overlay};
 fn main() {
     // `cargo test --benches` only wants to know that this runs.
     let quick = std::env::args().any(|argument| argument == "--test");
-    let sizes: &[usize] = if quick { &[100] } else { &[100, 1_000, 10_000] };
+    let sizes: &[usize] = if quick { &[100] } else { &[100, 1_000, 10_000, 20_000] };
     println!("{:>8} {:>10} {:>12} {:>12} {:>8}", "types", "bytes", "parse", "check", "ratio");
     for &types in sizes {
         let text = contract(types);
@@ -32,6 +32,7 @@ fn main() {
     }
     if !quick {
         process();
+        side_by_side();
     }
 }
 
@@ -57,7 +58,7 @@ fn check_once(text: &str) {
     store.put(&location, text.as_bytes().to_vec());
     let contract = Contract::load(&store, &location, Limits::default()).unwrap();
     let findings = charter_check::check(&contract);
-    assert!(findings.is_empty(), "{:?}", findings[0]);
+    assert!(findings.is_empty(), "{:?}", findings[0].message);
 }
 
 /// `charter check` on the demo contract, start to end.
@@ -77,6 +78,31 @@ fn process() {
     run();
     let times = (0..50).map(|_| time(run)).collect();
     println!("\ncharter check on the demo contract, whole process: {:.2?}", median(times));
+    let _ = fs::remove_dir_all(&folder);
+}
+
+/// `charter check` on a folder of 200 contracts: on all cores, and on one.
+fn side_by_side() {
+    let folder = std::env::temp_dir().join(format!("charter-bench-many-{}", std::process::id()));
+    fs::create_dir_all(&folder).unwrap();
+    for n in 0..200 {
+        fs::write(folder.join(format!("visits{n}.wsdl")), contract(400)).unwrap();
+    }
+    let run = |threads: Option<&str>| {
+        let mut command = Command::new(env!("CARGO_BIN_EXE_charter"));
+        command.arg("check").arg(&folder).envs(threads.map(|threads| ("RAYON_NUM_THREADS", threads)));
+        assert!(command.output().unwrap().status.success());
+    };
+    let (mut all, mut one) = (Vec::new(), Vec::new());
+    for _ in 0..9 {
+        all.push(time(|| run(None)));
+        one.push(time(|| run(Some("1"))));
+    }
+    let (all, one) = (median(all), median(one));
+    let ratio = all.as_secs_f64() / one.as_secs_f64();
+    println!(
+        "200 contracts, whole process: {all:.2?} side by side, {one:.2?} one after the other, ratio {ratio:.2}"
+    );
     let _ = fs::remove_dir_all(&folder);
 }
 

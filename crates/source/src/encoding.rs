@@ -70,6 +70,31 @@ impl Encoding {
 
 /// Finds the encoding as XML 1.0, appendix F, describes it, and decodes.
 pub(crate) fn decode(bytes: Vec<u8>) -> Decoded {
+    let mut decoded = by_bytes(bytes);
+    if decoded.fault.is_none() {
+        decoded.fault = misdeclared(&decoded);
+    }
+    decoded
+}
+
+/// Where the XML declaration names another encoding than the first bytes show (XML 1.0, section 4.3.3).
+fn misdeclared(decoded: &Decoded) -> Option<(Span, String)> {
+    let shown = match decoded.encoding.form {
+        Form::Utf16Le | Form::Utf16Be => "UTF-16",
+        Form::Utf8 if decoded.encoding.bom => "UTF-8",
+        _ => return None,
+    };
+    let label = declared(decoded.content.as_bytes())?;
+    // The two kinds of UTF-16 are told apart by their bytes anyway.
+    if label.to_ascii_uppercase().starts_with(shown) {
+        return None;
+    }
+    let at = decoded.content.find(&label)?;
+    let message = format!("the file declares {label}, but is in {shown}");
+    Some((Span::new(at, at + label.len()), message))
+}
+
+fn by_bytes(bytes: Vec<u8>) -> Decoded {
     match bytes.as_slice() {
         [0xEF, 0xBB, 0xBF, ..] => utf8(bytes[3..].to_vec(), true),
         [0xFF, 0xFE, ..] => utf16(&bytes[2..], Form::Utf16Le, true),
@@ -196,5 +221,12 @@ mod tests {
         assert_eq!(at(b"\xFF\xFE<\0a"), Some(1));
         assert_eq!(at(b"<?xml version='1.0' encoding='SEA-7'?><a/>"), Some(30));
         assert_eq!(at(b"<?xml version='1.0' encoding='UTF-16'?><a/>"), Some(30));
+        assert_eq!(at(b"\xEF\xBB\xBF<?xml version='1.0' encoding='ISO-8859-1'?><a/>"), Some(30));
+        assert_eq!(at(b"\xEF\xBB\xBF<?xml version='1.0' encoding='utf-8'?><a/>"), None);
+        let wide: Vec<u8> = "\u{FEFF}<?xml version='1.0' encoding='UTF-8'?><a/>"
+            .encode_utf16()
+            .flat_map(u16::to_le_bytes)
+            .collect();
+        assert_eq!(at(&wide), Some(30));
     }
 }

@@ -1,6 +1,6 @@
 //! SOAP bindings.
 
-use charter_contract::{BindingMessage, Contract, ExtensionKind, Pattern, SoapVersion, UseKind};
+use charter_contract::{Binding, BindingMessage, Contract, ExtensionKind, Pattern, SoapVersion, UseKind};
 use charter_source::{Fault, Place, ns};
 
 use super::bound::{self, BoundSide};
@@ -363,32 +363,44 @@ fn is_foreign(side: &BindingMessage) -> bool {
 
 fn actions(contract: &Contract, faults: &mut Vec<Fault>) {
     for operation in bound::operations(contract) {
-        let over_http = operation.binding.extensions.iter().any(|extension| match &extension.kind {
-            ExtensionKind::SoapBinding { version: SoapVersion::V11, transport, .. } => {
-                transport.as_ref().is_some_and(|transport| &*transport.text == ns::SOAP_OVER_HTTP)
-            }
-            _ => false,
-        });
         // Where the provider begins, no request bears an action.
         let begun_by_consumer = operation
             .operation
             .is_some_and(|it| matches!(it.pattern, Pattern::OneWay | Pattern::RequestResponse));
-        if !over_http || !begun_by_consumer {
+        if !begun_by_consumer {
             continue;
         }
         let named = operation.bound.extensions.iter().find_map(|extension| match &extension.kind {
-            ExtensionKind::SoapOperation { action, .. } => Some((extension.place, action.is_some())),
+            ExtensionKind::SoapOperation { action, required, .. } => {
+                let required = required.as_ref().is_some_and(|it| matches!(&*it.text, "true" | "1"));
+                Some((extension.place, action.is_some(), required))
+            }
             _ => None,
         });
+        // SOAP 1.2 can do without an action, unless the binding says that it cannot.
+        let wanted = match named {
+            Some((_, _, true)) => true,
+            _ => is_soap11_over_http(operation.binding),
+        };
         let place: Place = match named {
-            Some((_, true)) => continue,
-            Some((place, false)) => place,
+            _ if !wanted => continue,
+            Some((_, true, _)) => continue,
+            Some((place, false, _)) => place,
             None => operation.bound.name.place,
         };
         let message = format!("\"{}\" names no action", operation.bound.name.text);
         let fault = Fault::new("soap-action", place, message);
         faults.push(fault.help("add a soap:operation with its soapAction; an empty one will do"));
     }
+}
+
+fn is_soap11_over_http(binding: &Binding) -> bool {
+    binding.extensions.iter().any(|extension| match &extension.kind {
+        ExtensionKind::SoapBinding { version: SoapVersion::V11, transport, .. } => {
+            transport.as_ref().is_some_and(|transport| &*transport.text == ns::SOAP_OVER_HTTP)
+        }
+        _ => false,
+    })
 }
 
 /// The literal or encoded bodies, headers and faults of a side, each with its place, its use and its encoding.

@@ -1,7 +1,10 @@
 //! `charter message`
 
-use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
+use charter_contract::{
+    Body, Component, Contract, OperationId, PortId, Side, WireElement, WireShape, reachable,
+};
 use charter_message::{Size, message};
+use charter_schema::{ElementId, TypeId};
 use charter_source::nearest;
 use serde::Serialize;
 
@@ -101,8 +104,50 @@ pub fn run(file: &str, wanted: &Wanted<'_>, common: &Common, console: &mut Conso
         return Ok(Status::Yes);
     }
     console.note(&summary(&contract, &shape, &sample, port.as_deref()));
+    console.note(&not_understood(&contract, &shape, file));
     console.out(&paint::xml(&envelope));
     Ok(Status::Yes)
+}
+
+/// How many faults are named: the rest are for `charter check`.
+const NAMED: usize = 3;
+
+/// What of a message could not be made as it was meant, since the contract has faults there.
+fn not_understood(contract: &Contract, shape: &WireShape, file: &str) -> String {
+    let mut elements: Vec<ElementId> = Vec::new();
+    let mut types: Vec<TypeId> = Vec::new();
+    let mut see = |element: &WireElement| match element {
+        WireElement::Declared(id) => elements.push(*id),
+        WireElement::Typed { ty, .. } => types.push(*ty),
+    };
+    shape.headers.iter().for_each(|header| see(&header.content));
+    match &shape.body {
+        Body::Elements(all) => all.iter().for_each(see),
+        Body::Content(ty) => types.push(*ty),
+        Body::Wrapper { parts, .. } => types.extend(parts.iter().map(|part| part.ty)),
+    }
+    if contract.faults().is_empty() {
+        return String::new();
+    }
+    let (elements, types) = reachable(&contract.schemas, elements, types);
+    let touches = |component: Component| match component {
+        Component::Element(id) => elements.contains(&id),
+        Component::Type(id) => types.contains(&id),
+        _ => false,
+    };
+    let all = contract.faults().into_iter().map(|fault| (contract.component_at(fault.place), fault));
+    let found: Vec<String> = all
+        .filter(|(component, _)| touches(*component))
+        .map(|(component, fault)| {
+            format!("{}: {}", paint::path(contract.path(component).as_str()), fault.message)
+        })
+        .collect();
+    let mut text: String =
+        found.iter().take(NAMED).map(|line| format!("{} {line}\n", paint::warning("left out:"))).collect();
+    if found.len() > NAMED {
+        text.push_str(&format!("and {} more: charter check {file}\n", found.len() - NAMED));
+    }
+    text
 }
 
 /// How the message travels, in two lines.

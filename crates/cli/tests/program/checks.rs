@@ -314,6 +314,18 @@ fn server(answer: &'static str, pause: Duration) -> String {
     address
 }
 
+/// A server that never ends its answer; its address.
+fn endless() -> String {
+    let listener = TcpListener::bind("127.0.0.1:0").unwrap();
+    let address = format!("http://{}/common.xsd", listener.local_addr().unwrap());
+    std::thread::spawn(move || {
+        let (mut stream, _) = listener.accept().unwrap();
+        let _ = stream.write_all(b"HTTP/1.1 200 OK\r\nContent-Type: text/xml\r\nConnection: close\r\n\r\n");
+        while stream.write_all(&[b' '; 65_536]).is_ok() {}
+    });
+    address
+}
+
 #[test]
 fn imports_from_the_network_only_where_that_is_allowed() {
     const SCHEMA: &str = "HTTP/1.1 200 OK\r\nContent-Type: text/xml\r\nConnection: close\r\n\r\n<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:c\"><xs:simpleType name=\"Gauge\"><xs:restriction base=\"xs:token\"/></xs:simpleType></xs:schema>";
@@ -344,6 +356,10 @@ fn imports_from_the_network_only_where_that_is_allowed() {
         folder.write("a.xsd", importing(&server(answer, Duration::ZERO)));
         folder.run("check a.xsd --online").ends(1).says(words);
     }
+    folder.write("a.xsd", importing(&endless()));
+    folder.run("check a.xsd --online").ends(1).says("the answer is larger than 32 MB");
+    folder.write("a.xsd", importing(&server(SCHEMA, Duration::from_secs(60))));
+    folder.run("check a.xsd --online").ends(1).says("there was no whole answer in 20 s");
     // Nobody listens here any more.
     let gone = TcpListener::bind("127.0.0.1:0").unwrap().local_addr().unwrap();
     folder.write("a.xsd", importing(&format!("http://{gone}/c.xsd")));
@@ -365,6 +381,21 @@ fn envelopes_are_judged_by_what_profiles_ask_of_them() {
         "<e:Envelope xmlns:e=\"http://www.w3.org/2003/05/soap-envelope\"><e:Body/></e:Envelope>",
     );
     folder.run("check a.xml").ends(0).says("a.xml: no findings");
+}
+
+#[test]
+fn a_contract_with_errors_can_be_used_as_far_as_it_is_understood() {
+    let folder = Folder::with_demo();
+    let draft = "saltmere/draft/towage.wsdl";
+    let run = folder.run(&format!("show {draft}")).ends(0).says("operation releaseTug");
+    assert!(run.err.contains("4 faults"), "{}", run.err);
+    let run = folder.run(&format!("message {draft} sendTug")).ends(0).says("<at>");
+    let words = "left out: element/sendTug/tug: there is no type \"TugNames\"";
+    assert!(run.err.contains(words), "{}", run.err);
+    let run = folder.run(&format!("message {draft} releaseTug")).ends(0);
+    assert!(!run.err.contains("left out"), "{}", run.err);
+    let run = folder.run(&format!("compare {draft} {draft}")).ends(0).says("keeps");
+    assert!(run.err.contains("compared as far as it could be read"), "{}", run.err);
 }
 
 #[test]
