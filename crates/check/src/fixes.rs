@@ -48,8 +48,10 @@ fn lead(text: &str, at: usize) -> &str {
 pub(crate) fn order(editing: Editing<'_>, place: Place) -> Edits {
     let (file, node) = element(editing.contract, place)?;
     let parent = node.parent_element()?;
-    let target = if node.has_tag_name((ns::WSDL, "documentation")) {
-        elements(parent).find(|child| *child != node)?
+    let text = file.text().content();
+    let lines = |node: Node<'_>| whole_lines(text, node.range());
+    let at = if node.has_tag_name((ns::WSDL, "documentation")) {
+        lines(elements(parent).find(|child| *child != node)?).start
     } else {
         const ORDER: [&str; 6] = ["import", "types", "message", "portType", "binding", "service"];
         let rank = |node: Node<'_>| {
@@ -57,16 +59,17 @@ pub(crate) fn order(editing: Editing<'_>, place: Place) -> Edits {
             ORDER.iter().position(|known| name.namespace() == Some(ns::WSDL) && *known == name.name())
         };
         let own = rank(node).filter(|_| parent.has_tag_name((ns::WSDL, "definitions")))?;
-        elements(parent).find(|child| rank(*child).is_some_and(|rank| rank > own))?
+        let start = node.range().start;
+        let mut earlier = elements(parent).take_while(|child| child.range().start < start);
+        let later = elements(parent).filter(|child| child.range().start > start);
+        match earlier.find(|child| rank(*child).is_some_and(|rank| rank > own)) {
+            Some(first) => lines(first).start,
+            None => lines(later.filter(|child| rank(*child).is_some_and(|rank| rank < own)).last()?).end,
+        }
     };
-    let text = file.text().content();
-    if target.range().start >= node.range().start {
-        return None;
-    }
-    let moved = whole_lines(text, node.range());
-    let target_lines = whole_lines(text, target.range());
+    let moved = lines(node);
     let cut = Place { file: file.id, span: moved.clone().into() };
-    Some(vec![insert(file, target_lines.start, &text[moved]), edit(cut, "")])
+    Some(vec![insert(file, at, &text[moved]), edit(cut, "")])
 }
 
 /// Takes out an attribute, of which the place is a piece.

@@ -315,7 +315,8 @@ fn protocol_of(kind: &ExtensionKind) -> Option<&'static str> {
 fn mixed_protocols(contract: &Contract, faults: &mut Vec<Fault>) {
     for operation in bound::operations(contract) {
         let mut own = operation.binding.extensions.iter().filter_map(|it| protocol_of(&it.kind));
-        let Some(wanted) = own.next() else { continue };
+        // Of a binding to two protocols, that is what is wrong.
+        let (Some(wanted), None) = (own.next(), own.next()) else { continue };
         let of_sides = operation.sides(contract).flat_map(BoundSide::all_extensions);
         for extension in operation.bound.extensions.iter().chain(of_sides) {
             if let Some(found) = protocol_of(&extension.kind).filter(|found| *found != wanted) {

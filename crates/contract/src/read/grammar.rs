@@ -249,7 +249,7 @@ impl Judge<'_> {
         self.attributes(node, shape);
         self.text(node);
         let mut counts = [0u32; 8];
-        let mut furthest: Option<(usize, Node<'_>)> = None;
+        let mut placed: Vec<(usize, Node<'_>)> = Vec::new();
         let mut seen_other = false;
         for child in elements(node) {
             let name = child.tag_name();
@@ -259,15 +259,16 @@ impl Judge<'_> {
                     continue;
                 }
                 Some(namespace) if namespace == home(node) && owns(shape, node, name.name()) => {
-                    if let Some(at) = self.known_child(child, shape, &mut counts) {
-                        self.order(child, shape, at, &mut furthest);
-                    }
+                    placed.extend(self.known_child(child, shape, &mut counts).map(|at| (at, child)));
                 }
                 // What is in no namespace, or in that of WSDL inside of a binding's element, has no place anywhere.
                 None | Some(ns::WSDL) => self.misplaced(child, node),
                 Some(namespace) => self.extension(child, node, shape, namespace),
             }
             seen_other = true;
+        }
+        if shape.ordered {
+            self.order(shape, &placed);
         }
     }
 
@@ -293,23 +294,29 @@ impl Judge<'_> {
         Some(at)
     }
 
-    fn order<'a>(
-        &mut self,
-        child: Node<'a>,
-        shape: &Shape,
-        at: usize,
-        furthest: &mut Option<(usize, Node<'a>)>,
-    ) {
-        match furthest {
-            Some((reached, last)) if at < *reached && shape.ordered => {
-                let (own, other) = (child.tag_name().name(), last.tag_name().name());
-                let message = format!("{own} stands behind {other}, and belongs before it");
-                let order: Vec<&str> = shape.children.iter().map(|child| child.shape.name).collect();
-                let help = format!("the order in {} is {}", shape.name, order.join(", "));
-                self.fault("wsdl-order", child, message, help);
-            }
-            Some((reached, _)) if at <= *reached => {}
-            _ => *furthest = Some((at, child)),
+    /// Says which children are out of order: as few as have to move for the others to be in it.
+    fn order(&mut self, shape: &Shape, placed: &[(usize, Node<'_>)]) {
+        if placed.is_sorted_by_key(|(rank, _)| *rank) {
+            return;
+        }
+        let stays = in_order(placed);
+        for (at, (rank, node)) in placed.iter().enumerate().filter(|(at, _)| !stays[*at]) {
+            let staying = |range: std::ops::Range<usize>| range.filter(|at| stays[*at]).map(|at| placed[at]);
+            let before = staying(0..at).find(|(other, _)| other > rank);
+            let behind = staying(at + 1..placed.len()).filter(|(other, _)| other < rank).last();
+            let own = node.tag_name().name();
+            let message = match (before, behind) {
+                (Some((_, other)), _) => {
+                    format!("{own} stands behind {}, and belongs before it", other.tag_name().name())
+                }
+                (None, Some((_, other))) => {
+                    format!("{own} stands before {}, and belongs behind it", other.tag_name().name())
+                }
+                (None, None) => continue,
+            };
+            let order: Vec<&str> = shape.children.iter().map(|child| child.shape.name).collect();
+            let help = format!("the order in {} is {}", shape.name, order.join(", "));
+            self.fault("wsdl-order", *node, message, help);
         }
     }
 
@@ -446,6 +453,25 @@ impl Judge<'_> {
             self.faults.push(fault.help("put it into documentation, or into a comment"));
         }
     }
+}
+
+/// Which of some children can stay: the longest run of them, with gaps, whose ranks do not fall.
+fn in_order(placed: &[(usize, Node<'_>)]) -> Vec<bool> {
+    // For each length of a run, the place of its last child that leaves most room for what follows.
+    let mut ends: Vec<usize> = Vec::new();
+    let mut before: Vec<Option<usize>> = Vec::with_capacity(placed.len());
+    for (at, (rank, _)) in placed.iter().enumerate() {
+        let length = ends.partition_point(|end| placed[*end].0 <= *rank);
+        before.push(length.checked_sub(1).map(|shorter| ends[shorter]));
+        if length == ends.len() { ends.push(at) } else { ends[length] = at }
+    }
+    let mut stays = vec![false; placed.len()];
+    let mut here = ends.last().copied();
+    while let Some(at) = here {
+        stays[at] = true;
+        here = before[at];
+    }
+    stays
 }
 
 const WHITE: [char; 4] = [' ', '\t', '\r', '\n'];
