@@ -1,8 +1,10 @@
 //! What a rule is, and the table of all.
 
+use std::sync::OnceLock;
+
 use charter_author::Editing;
 use charter_contract::Contract;
-use charter_source::{Fault, Place, TextEdit};
+use charter_source::{Fault, Map, Place, TextEdit};
 
 use crate::example::Example;
 use crate::rules::{
@@ -218,5 +220,7 @@ pub fn rules() -> impl Iterator<Item = &'static Rule> {
 
 /// The rule of that name.
 pub fn rule(name: &str) -> Option<&'static Rule> {
-    rules().find(|rule| rule.name == name)
+    // Asked once for each finding, and there may be many.
+    static NAMES: OnceLock<Map<&'static str, &'static Rule>> = OnceLock::new();
+    NAMES.get_or_init(|| rules().map(|rule| (rule.name, rule)).collect()).get(name).copied()
 }

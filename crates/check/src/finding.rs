@@ -41,6 +41,8 @@ pub struct Checked {
     pub findings: Vec<Finding>,
     /// What would be wrong, if no exception allowed it.
     pub excepted: Vec<Finding>,
+    /// How many notes were left out, since nobody asked for them.
+    pub unsaid: usize,
     /// The profiles that it was judged by.
     pub profiles: Vec<Profile>,
 }
@@ -63,26 +65,18 @@ pub struct Checked {
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 pub fn check(contract: &Contract) -> Vec<Finding> {
-    let mut findings = check_by(contract, &Settings::default()).findings;
-    findings.retain(|finding| finding.level != Level::Note);
-    findings
+    check_by(contract, &Settings::default()).findings
 }
 
 /// Everything that is wrong with a contract, or worth knowing, as it is settled.
 pub fn check_by(contract: &Contract, settings: &Settings) -> Checked {
     let mut faults: Vec<Fault> = contract.faults().into_iter().cloned().collect();
-    faults.extend(Engine::new(&contract.files, &contract.schemas).judge());
-    // What cannot be read at all has no components to look at.
-    if contract.files.first().root().is_some() {
-        for rule in catalogue::rules() {
-            if let Some(look) = rule.look {
-                look(contract, &mut faults);
-            }
-            if let Some(look) = rule.by_settings {
-                look(contract, settings, &mut faults);
-            }
-        }
-    }
+    // The rules look beside the schemas being judged, which stays here, where there is more room for what is nested deep.
+    std::thread::scope(|threads| {
+        let rules = threads.spawn(|| by_rules(contract, settings));
+        faults.extend(Engine::new(&contract.files, &contract.schemas).judge());
+        faults.extend(rules.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
+    });
     // A message is no contract, but can be judged as what it is.
     if envelope::is_message(contract) {
         faults.retain(|fault| fault.rule != "not-a-contract");
@@ -94,7 +88,17 @@ pub fn check_by(contract: &Contract, settings: &Settings) -> Checked {
     let asked = profile::asked(&profiles);
     let mut checked = Checked { profiles, ..Checked::default() };
     for fault in faults {
-        let Some(finding) = finding(contract, settings, &asked, fault) else { continue };
+        let Some(level) = level(settings, &asked, &fault) else { continue };
+        // To find the path of a component takes a while, which nobody wants to wait who does not hear of it.
+        if level == Level::Note && !settings.notes && !settings.looks_at_paths(fault.rule) {
+            checked.unsaid += 1;
+            continue;
+        }
+        let Some(finding) = finding(contract, settings, level, fault) else { continue };
+        if finding.level == Level::Note && !settings.notes {
+            checked.unsaid += 1;
+            continue;
+        }
         match settings.exception(&finding) {
             Some((_, true)) => checked.excepted.push(finding),
             Some((exception, false)) => checked.findings.push(ended(finding, exception)),
@@ -117,12 +121,25 @@ fn ended(mut finding: Finding, exception: &Exception) -> Finding {
     finding
 }
 
-fn finding(
-    contract: &Contract,
-    settings: &Settings,
-    asked: &Map<&'static str, Strength>,
-    fault: Fault,
-) -> Option<Finding> {
+/// What the rules find that have a function of their own.
+fn by_rules(contract: &Contract, settings: &Settings) -> Vec<Fault> {
+    let mut faults = Vec::new();
+    // What cannot be read at all has no components to look at.
+    if contract.files.first().root().is_some() {
+        for rule in catalogue::rules() {
+            if let Some(look) = rule.look {
+                look(contract, &mut faults);
+            }
+            if let Some(look) = rule.by_settings {
+                look(contract, settings, &mut faults);
+            }
+        }
+    }
+    faults
+}
+
+/// The level of a fault, wherever it stands; `None` if its rule is off, or not in force.
+fn level(settings: &Settings, asked: &Map<&'static str, Strength>, fault: &Fault) -> Option<Level> {
     let rule = catalogue::rule(fault.rule);
     debug_assert!(rule.is_some(), "the rule {} is not in the catalogue", fault.rule);
     let rule = rule?;
@@ -136,8 +153,17 @@ fn finding(
         (Some(_), Some(Strength::Should)) => rule.level.min(Level::Warning),
         _ => rule.level,
     };
+    if settings.looks_at_paths(rule.name) { Some(level) } else { settings.level(rule.name, "", level) }
+}
+
+fn finding(contract: &Contract, settings: &Settings, level: Level, fault: Fault) -> Option<Finding> {
+    let rule = catalogue::rule(fault.rule)?;
     let path = contract.path(contract.component_at(fault.place));
-    let level = settings.level(rule.name, path.as_str(), level)?;
+    let level = if settings.looks_at_paths(rule.name) {
+        settings.level(rule.name, path.as_str(), level)?
+    } else {
+        level
+    };
     let Fault { message, place, help, .. } = fault;
     Some(Finding { rule, level, message, place, help, path })
 }

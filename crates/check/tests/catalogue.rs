@@ -58,7 +58,7 @@ fn every_wrong_example_breaks_its_rule_alone_and_every_right_one_is_sound() {
             Slot::House => Settings::read(text).unwrap(),
             _ => Settings::default(),
         };
-        let settings = |text| Settings { profiles: none.then(Vec::new), ..house(text) };
+        let settings = |text| Settings { profiles: none.then(Vec::new), notes: true, ..house(text) };
         let wrong = broken(&example.wrong_whole(), &settings(example.wrong));
         assert!(wrong.iter().any(|(name, ..)| *name == rule.name), "{}: {wrong:?}", rule.name);
         let others = wrong.iter().filter(|(name, level, _)| *name != rule.name && *level != Level::Note);
@@ -75,7 +75,8 @@ fn mended(text: &str, rule: &str) -> String {
     let (store, convention) = (store(text), Convention::default());
     let contract = load(&store);
     let editing = Editing::of(&contract, &store, &convention);
-    let findings = check_by(&contract, &Settings::default()).findings;
+    let settings = Settings { notes: true, ..Settings::default() };
+    let findings = check_by(&contract, &settings).findings;
     let found = findings.iter().filter(|finding| finding.rule.name == rule);
     let edits: Vec<TextEdit> = found.filter_map(|finding| finding.fix(editing)).flatten().collect();
     assert!(!edits.is_empty(), "{rule}: nothing is mended");
@@ -89,7 +90,7 @@ fn every_fix_mends_the_wrong_example_and_breaks_nothing() {
         let example = rule.example.as_ref().unwrap();
         let wrong = example.wrong_whole();
         let text = mended(&wrong, rule.name);
-        let settings = Settings::default();
+        let settings = Settings { notes: true, ..Settings::default() };
         let (before, after) = (broken(&wrong, &settings), broken(&text, &settings));
         assert!(after.iter().all(|(name, ..)| *name != rule.name), "{}: {after:?}\n{text}", rule.name);
         let new: Vec<_> = after.iter().filter(|finding| !before.contains(finding)).collect();

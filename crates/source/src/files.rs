@@ -2,7 +2,7 @@
 
 use std::collections::VecDeque;
 
-use crate::imports::{imports_of, schemas_in};
+use crate::imports::{imports_of, schemas_of};
 use crate::known::{Known, known, mentioned};
 use crate::{
     Fault, FileId, Import, ImportKind, Location, Map, Node, Place, ReadError, Store, Text, Tree, Wanted,
@@ -215,7 +215,7 @@ impl Loader<'_> {
 
     /// Whether a schema of that namespace has been loaded, by itself or in a contract.
     fn provides(&self, namespace: &str) -> bool {
-        let schemas = self.files.files.iter().flat_map(schemas_in);
+        let schemas = self.files.files.iter().flat_map(schemas_of);
         schemas.map(|schema| schema.attribute("targetNamespace")).any(|target| target == Some(namespace))
     }
 }

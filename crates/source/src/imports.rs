@@ -52,14 +52,22 @@ pub(crate) fn imports_of(file: &File) -> Vec<Import> {
     found
 }
 
-/// The schema elements of a file: its root, or those embedded in a contract.
-pub(crate) fn schemas_in(file: &File) -> impl Iterator<Item = Node<'_>> {
-    let root = file.root();
-    let alone = root.filter(|root| root.has_tag_name((ns::XSD, "schema")));
-    let contract = root.filter(|root| root.has_tag_name((ns::WSDL, "definitions")));
+/// What stands in the types of a contract: schemas, most often.
+pub fn types_in(file: &File) -> impl Iterator<Item = Node<'_>> {
+    let contract = file.root().filter(|root| root.has_tag_name((ns::WSDL, "definitions")));
     let types = contract.into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
-    let embedded = types.flat_map(elements).filter(|it| it.has_tag_name((ns::XSD, "schema")));
-    alone.into_iter().chain(embedded)
+    types.flat_map(elements)
+}
+
+/// The schemas embedded in a contract.
+pub fn schemas_in(file: &File) -> impl Iterator<Item = Node<'_>> {
+    types_in(file).filter(|it| it.has_tag_name((ns::XSD, "schema")))
+}
+
+/// The schema elements of a file: its root, or those embedded in a contract.
+pub(crate) fn schemas_of(file: &File) -> impl Iterator<Item = Node<'_>> {
+    let alone = file.root().filter(|root| root.has_tag_name((ns::XSD, "schema")));
+    alone.into_iter().chain(schemas_in(file))
 }
 
 fn schema_imports(file: &File, schema: Node<'_>, found: &mut Vec<Import>) {

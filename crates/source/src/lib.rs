@@ -30,14 +30,14 @@ pub use edit::{EditError, TextEdit, apply};
 pub use encoding::{Encoding, Form};
 pub use fault::Fault;
 pub use files::{File, Files, Limits};
-pub use imports::{Import, ImportKind};
+pub use imports::{Import, ImportKind, schemas_in, types_in};
 pub use location::Location;
 pub use name::{
     Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, is_nmtoken, nearest, starts_name,
 };
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
-pub use text::Text;
+pub use text::{Text, mentions, places_of};
 pub use tree::{
     Tree, attribute_place, element_at, elements, first_qname, qname_tokens, resolve_qname, tag_place, text_of,
 };

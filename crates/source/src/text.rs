@@ -34,6 +34,16 @@ struct Index {
     characters: Vec<u32>,
 }
 
+/// Where a word stands in a text, quickly: a text may be many megabytes.
+pub fn places_of<'t>(text: &'t str, word: &'t str) -> impl Iterator<Item = usize> + 't {
+    memchr::memmem::find_iter(text.as_bytes(), word.as_bytes())
+}
+
+/// Whether a word stands in a text anywhere.
+pub fn mentions(text: &str, word: &str) -> bool {
+    memchr::memmem::find(text.as_bytes(), word.as_bytes()).is_some()
+}
+
 impl Text {
     /// Decodes the bytes of a file. What cannot be decoded stands as U+FFFD, and [`Text::fault`] says where.
     pub fn decode(bytes: Vec<u8>) -> Self {

@@ -2,7 +2,7 @@
 
 use charter_contract::{Component, Contract, ExtensionKind, Pattern};
 use charter_schema::{Builtin, Ref, SimpleDerivation, TypeDef, TypeKind};
-use charter_source::{Fault, ImportKind, Place, QName, ns};
+use charter_source::{Fault, ImportKind, Place, QName, ns, schemas_in};
 
 use super::bound;
 use crate::settings::{NamePattern, NamedKind, Settings};
@@ -306,12 +306,7 @@ fn target_namespaces(contract: &Contract) -> impl Iterator<Item = (String, Place
     let files = contract.files.iter().filter(|file| !file.is_known());
     files.flat_map(|file| {
         let root = file.root();
-        let types = root.into_iter().flat_map(charter_source::elements);
-        let schemas = types
-            .filter(|it| it.has_tag_name((ns::WSDL, "types")))
-            .flat_map(charter_source::elements)
-            .filter(|it| it.has_tag_name((ns::XSD, "schema")));
-        root.into_iter().chain(schemas).filter_map(move |node| {
+        root.into_iter().chain(schemas_in(file)).filter_map(move |node| {
             let attribute = node.attribute_node("targetNamespace")?;
             Some((attribute.value().to_owned(), charter_source::attribute_place(file.id, &attribute)))
         })

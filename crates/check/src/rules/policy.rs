@@ -1,7 +1,7 @@
 //! Policies, addressing, and what they say of credentials.
 
 use charter_contract::{Assertion, BindingId, Contract, Demand, Expression, ExtensionKind};
-use charter_source::{Fault, FileId, Node, attribute_place, ns, tag_place, text_of};
+use charter_source::{Fault, FileId, Node, attribute_place, mentions, ns, tag_place, text_of};
 
 use super::operations::is_absolute;
 use crate::{Example, Family, Level, Rule, Slot};
@@ -312,7 +312,7 @@ fn include_token(contract: &Contract, token: &Assertion, faults: &mut Vec<Fault>
 fn addressed(contract: &Contract) -> impl Iterator<Item = (FileId, Node<'_>)> {
     let files = contract.files.iter().filter(|file| {
         let text = file.text().content();
-        file.has_root(ns::WSDL, "definitions") && (text.contains(ns::WSAW) || text.contains(ns::WSAM))
+        file.has_root(ns::WSDL, "definitions") && (mentions(text, ns::WSAW) || mentions(text, ns::WSAM))
     });
     files.flat_map(|file| {
         let nodes = file.root().into_iter().flat_map(|root| root.descendants());

@@ -26,6 +26,8 @@ pub struct Settings {
     pub baseline: Option<String>,
     /// The rules of the house.
     pub house: House,
+    /// Whether to say what is merely worth knowing.
+    pub notes: bool,
     /// Today, as `2026-11-23`: exceptions end.
     pub today: String,
 }
@@ -225,6 +227,12 @@ impl Settings {
             && house.version.is_none()
             && house.soap.is_none()
             && house.styles.is_none())
+    }
+
+    /// Whether the level of a rule, or whether it is allowed, depends on where it is broken.
+    pub(crate) fn looks_at_paths(&self, rule: &str) -> bool {
+        self.levels.iter().any(|change| change.rule == rule && !change.paths.is_empty())
+            || self.exceptions.iter().any(|exception| exception.rule == rule)
     }
 
     /// The level that a rule has at a path, beginning with the one that it would have; `None` if it is off.

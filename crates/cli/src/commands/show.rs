@@ -86,7 +86,7 @@ fn demands(contract: &Contract, component: Component) -> Vec<Demanded> {
 /// Whether a binding or a port says by itself that addressing is used.
 fn has_addressing(contract: &Contract) -> bool {
     let texts = contract.files.iter().map(|file| file.text().content());
-    texts.into_iter().any(|text| text.contains(charter_source::ns::WSAW))
+    texts.into_iter().any(|text| charter_source::mentions(text, charter_source::ns::WSAW))
 }
 
 /// The demands as comments of the notation: operations that demand the same stand together.

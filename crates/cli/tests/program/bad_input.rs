@@ -183,6 +183,9 @@ fn long_chains_do_not_overflow() {
     let runs = all_commands(&folder, "x.wsdl");
     assert!(runs[0].out.contains("groups nest more than 1000 deep"));
     assert_eq!(runs[2].status, 0, "{}", runs[2].err);
+    // Side by side there is as much room.
+    folder.write("y.wsdl", folder.read("x.wsdl"));
+    folder.run("check x.wsdl y.wsdl").ends(1).says("groups nest more than 1000 deep");
 }
 
 #[test]

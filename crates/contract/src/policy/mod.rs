@@ -8,7 +8,7 @@ pub use demands::Demand;
 pub use expression::{Alternative, Assertion, Expression, MOST_ALTERNATIVES};
 
 use charter_source::{
-    Attribute, Fault, FileId, Map, Node, Place, QName, attribute_place, elements, ns, tag_place,
+    Attribute, Fault, FileId, Map, Node, Place, QName, attribute_place, elements, mentions, ns, tag_place,
 };
 
 use crate::Contract;
@@ -41,8 +41,8 @@ impl Policies {
     /// Reads the policies of a contract.
     pub(crate) fn read(contract: &Contract) -> Policies {
         let mut policies = Policies::default();
-        let mentions = |text: &str| ns::POLICY.iter().any(|namespace| text.contains(namespace));
-        let files = contract.files.iter().filter(|file| mentions(file.text().content()));
+        let known = |text: &str| ns::POLICY.iter().any(|namespace| mentions(text, namespace));
+        let files = contract.files.iter().filter(|file| known(file.text().content()));
         let roots: Vec<(FileId, Node<'_>)> = files.filter_map(|file| Some((file.id, file.root()?))).collect();
         for (file, root) in &roots {
             for node in root.descendants().filter(|node| is_policy(*node, "Policy")) {

@@ -303,7 +303,7 @@ impl Judge<'_> {
         for (at, (rank, node)) in placed.iter().enumerate().filter(|(at, _)| !stays[*at]) {
             let staying = |range: std::ops::Range<usize>| range.filter(|at| stays[*at]).map(|at| placed[at]);
             let before = staying(0..at).find(|(other, _)| other > rank);
-            let behind = staying(at + 1..placed.len()).filter(|(other, _)| other < rank).last();
+            let behind = staying(at + 1..placed.len()).rfind(|(other, _)| other < rank);
             let own = node.tag_name().name();
             let message = match (before, behind) {
                 (Some((_, other)), _) => {

@@ -4,7 +4,7 @@ use charter_contract::{Contract, MessageId, reachable};
 use charter_schema::{
     Builtin, ElementId, Owner, ParticleId, Schemas, SimpleDerivation, Term, TypeId, TypeKind,
 };
-use charter_source::{Fault, Set, elements, ns, tag_place};
+use charter_source::{Fault, Set, elements, ns, schemas_in, tag_place};
 
 /// Whether a part of the same name is carried both ways, told by the types that rpc style asks for.
 pub(super) fn in_out_parts(contract: &Contract, faults: &mut Vec<Fault>) {
@@ -187,10 +187,8 @@ pub(super) fn floating_money(contract: &Contract, faults: &mut Vec<Fault>) {
 }
 
 pub(super) fn unqualified(contract: &Contract, faults: &mut Vec<Fault>) {
-    for file in contract.files.iter().filter(|file| file.has_root(ns::WSDL, "definitions")) {
-        let types =
-            file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
-        for schema in types.flat_map(elements).filter(|it| it.has_tag_name((ns::XSD, "schema"))) {
+    for file in contract.files.iter() {
+        for schema in schemas_in(file) {
             let holds_local = schema.descendants().any(|node| {
                 node.has_tag_name((ns::XSD, "element"))
                     && node.has_attribute("name")

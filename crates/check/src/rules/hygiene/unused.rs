@@ -2,7 +2,7 @@
 
 use charter_contract::{Contract, DocumentKind};
 use charter_schema::{Owner, Ref};
-use charter_source::{Fault, File, ImportKind, Place, QName, Set, Span, nearest, ns};
+use charter_source::{Fault, File, ImportKind, Place, QName, Set, Span, mentions, nearest, ns, places_of};
 
 /// How many names that lead nowhere are looked at.
 const SLIPS: usize = 50;
@@ -96,7 +96,8 @@ struct Declared<'t> {
 /// The declarations of prefixes in a text, wherever they stand.
 fn declared(text: &str) -> Vec<Declared<'_>> {
     let mut found = Vec::new();
-    for (at, start) in text.match_indices("xmlns:") {
+    let start = "xmlns:";
+    for at in places_of(text, start) {
         if !text[..at].ends_with([' ', '\n', '\t', '\r']) {
             continue;
         }
@@ -114,7 +115,7 @@ fn declared(text: &str) -> Vec<Declared<'_>> {
 /// Whether a prefix stands before a name anywhere.
 fn is_used(text: &str, prefix: &str) -> bool {
     let bytes = text.as_bytes();
-    text.match_indices(&format!("{prefix}:")).any(|(at, _)| {
+    places_of(text, &format!("{prefix}:")).any(|at| {
         let before = at.checked_sub(1).map(|at| bytes[at]);
         before.is_none_or(|byte| !(byte.is_ascii_alphanumeric() || b"-_.:".contains(&byte) || byte >= 0x80))
     })
@@ -136,15 +137,15 @@ pub(super) fn prefixes(contract: &Contract, faults: &mut Vec<Fault>) {
 }
 
 /// Whether a file mentions a namespace through any prefix, or has it as its default.
-fn mentions(file: &File, namespace: &str) -> bool {
+fn names(file: &File, namespace: &str) -> bool {
     let text = file.text().content();
     if namespace == ns::XML {
         return is_used(text, "xml");
     }
     let by_default = format!("xmlns=\"{namespace}\"");
     let any = declared(text).into_iter().filter(|it| it.namespace == namespace);
-    text.contains(&by_default)
-        || text.contains(&by_default.replace('"', "'"))
+    mentions(text, &by_default)
+        || mentions(text, &by_default.replace('"', "'"))
         || any.into_iter().any(|it| is_used(text, it.prefix))
 }
 
@@ -155,7 +156,7 @@ pub(super) fn imports(contract: &Contract, faults: &mut Vec<Fault>) {
         let (file, target) = (contract.files.get(import.place.file), contract.files.get(target));
         // What refers to other namespaces itself may bring types that stand in for others, without being named.
         let alone = !contract.files.imports().iter().any(|it| it.place.file == target.id);
-        if alone && target.root().is_some() && !file.is_known() && !mentions(file, namespace) {
+        if alone && target.root().is_some() && !file.is_known() && !names(file, namespace) {
             let message = format!("nothing here uses the namespace {namespace}");
             let node = file.tree.node(import.node);
             let place = node.map_or(import.place, |node| charter_source::tag_place(file.id, node));

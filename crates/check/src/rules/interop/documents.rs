@@ -3,7 +3,8 @@
 use charter_contract::{Contract, ExtensionKind, HeaderExtension};
 use charter_schema::Ref;
 use charter_source::{
-    Fault, File, Form, ImportKind, Place, QName, Set, Span, attribute_place, elements, ns, tag_place,
+    Fault, File, Form, ImportKind, Place, QName, Set, Span, attribute_place, elements, ns, places_of,
+    schemas_in, tag_place, types_in,
 };
 
 use crate::rules::bound;
@@ -34,14 +35,9 @@ pub(super) fn relative_imports(contract: &Contract, faults: &mut Vec<Fault>) {
 
 pub(super) fn imports_in_types(contract: &Contract, faults: &mut Vec<Fault>) {
     for file in contracts(contract) {
-        for child in
-            file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")))
-        {
-            for import in elements(child).filter(|it| it.has_tag_name((ns::XSD, "import"))) {
-                let fault =
-                    Fault::new("R2003", tag_place(file.id, import), "this import stands in no schema");
-                faults.push(fault.help("put it into a schema, at its beginning"));
-            }
+        for import in types_in(file).filter(|it| it.has_tag_name((ns::XSD, "import"))) {
+            let fault = Fault::new("R2003", tag_place(file.id, import), "this import stands in no schema");
+            faults.push(fault.help("put it into a schema, at its beginning"));
         }
     }
 }
@@ -112,7 +108,8 @@ pub(super) fn declares_xml(contract: &Contract, faults: &mut Vec<Fault>) {
 pub(crate) fn xml_declared(rule: &'static str, file: &File, faults: &mut Vec<Fault>) {
     let content = file.text().content();
     let end = file.root().map_or(0, |root| root.range().end);
-    for (at, found) in content.match_indices("xmlns:xml").filter(|(at, _)| *at < end) {
+    let found = "xmlns:xml";
+    for at in places_of(content, found).filter(|at| *at < end) {
         let declares = content[at + found.len()..].trim_start().starts_with('=');
         if declares && content[..at].ends_with([' ', '\n', '\t', '\r']) {
             let place = Place { file: file.id, span: Span::new(at, at + found.len()) };
@@ -198,8 +195,7 @@ pub(super) fn foreign_types(contract: &Contract, faults: &mut Vec<Fault>) {
 /// The namespaces that the schemas in a contract file define or import.
 fn schema_namespaces(file: &File) -> Set<&str> {
     let mut found = Set::default();
-    let types = file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
-    for schema in types.flat_map(elements).filter(|it| it.has_tag_name((ns::XSD, "schema"))) {
+    for schema in schemas_in(file) {
         found.insert(schema.attribute("targetNamespace").unwrap_or(""));
         let imports = elements(schema).filter(|it| it.has_tag_name((ns::XSD, "import")));
         found.extend(imports.map(|import| import.attribute("namespace").unwrap_or("")));

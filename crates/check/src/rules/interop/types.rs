@@ -2,13 +2,11 @@
 
 use charter_contract::Contract;
 use charter_schema::{Owner, TypeKind};
-use charter_source::{Fault, attribute_place, elements, ns, tag_place};
+use charter_source::{Fault, attribute_place, elements, ns, schemas_in, tag_place, types_in};
 
 pub(super) fn nameless_schemas(contract: &Contract, faults: &mut Vec<Fault>) {
-    for file in contract.files.iter().filter(|file| file.has_root(ns::WSDL, "definitions")) {
-        let types =
-            file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
-        for schema in types.flat_map(elements).filter(|it| it.has_tag_name((ns::XSD, "schema"))) {
+    for file in contract.files.iter() {
+        for schema in schemas_in(file) {
             let only_imports =
                 elements(schema).all(|child| matches!(child.tag_name().name(), "import" | "annotation"));
             if schema.attribute("targetNamespace").is_none_or(str::is_empty) && !only_imports {
@@ -21,12 +19,9 @@ pub(super) fn nameless_schemas(contract: &Contract, faults: &mut Vec<Fault>) {
 }
 
 pub(super) fn other_languages(contract: &Contract, faults: &mut Vec<Fault>) {
-    for file in contract.files.iter().filter(|file| file.has_root(ns::WSDL, "definitions")) {
-        let types =
-            file.root().into_iter().flat_map(elements).filter(|it| it.has_tag_name((ns::WSDL, "types")));
-        let other = types
-            .flat_map(elements)
-            .filter(|child| !matches!(child.tag_name().namespace(), Some(ns::XSD | ns::WSDL)));
+    for file in contract.files.iter() {
+        let other =
+            types_in(file).filter(|child| !matches!(child.tag_name().namespace(), Some(ns::XSD | ns::WSDL)));
         for child in other {
             let message = format!("{} is not a schema of XML Schema", child.tag_name().name());
             let fault = Fault::new("R2801", tag_place(file.id, child), message);

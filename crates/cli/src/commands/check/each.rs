@@ -113,6 +113,7 @@ impl Options {
     /// What is settled for a file, by its `charter.toml` and by the arguments.
     pub fn settings(&self, file: &str) -> Result<(Settings, Option<PathBuf>), Failure> {
         let (mut settings, folder) = config::settings(file)?;
+        settings.notes = self.notes;
         if self.profiles.is_some() {
             settings.profiles.clone_from(&self.profiles);
         }
@@ -141,6 +142,9 @@ fn profiles(names: &[String]) -> Result<Option<Vec<Profile>>, Failure> {
     Ok(Some(found))
 }
 
+/// Bytes of stack for each file judged: chains of definitions in schemas are followed to their ends.
+const STACK: usize = 64 << 20;
+
 /// Judges files side by side; the results come in the order of the files.
 pub fn judge_all(
     files: &[String],
@@ -155,8 +159,11 @@ pub fn judge_all(
     };
     match files {
         [only] => vec![one(only)],
-        // Standard input is read once, by whoever comes first.
-        several => several.par_iter().map(one).collect(),
+        several => {
+            // A pool that is there already is as good; it has less room for schemas that are nested deep.
+            let _ = rayon::ThreadPoolBuilder::new().stack_size(STACK).build_global();
+            several.par_iter().map(one).collect()
+        }
     }
 }
 
@@ -164,21 +171,18 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
     let (settings, baseline) = options.settings(file)?;
     let mut baseline = baseline.as_deref().map(known).transpose()?.unwrap_or_default();
     let contract = load::load(common, file)?;
-    let Checked { findings, excepted, profiles } = check_by(&contract, &settings);
+    let Checked { findings, excepted, profiles, unsaid } = check_by(&contract, &settings);
     // What is known is wrong all the same.
     let reached = reached(&contract, &findings, &settings);
     let (known, findings): (Vec<_>, Vec<_>) =
         findings.into_iter().partition(|finding| baseline.takes(finding));
-    let all = findings.len();
-    let findings: Vec<Finding> =
-        findings.into_iter().filter(|finding| options.notes || finding.level != Level::Note).collect();
     let entry = |finding: &Finding| findings::entry(&contract, finding);
     let convention = common.convention(file)?;
     let editing = Editing::of(&contract, &common.store, &convention);
     let fixable = findings.iter().any(|finding| finding.rule.fix.is_some());
     Ok(Judged {
         name: file.to_owned(),
-        unsaid: all - findings.len(),
+        unsaid,
         excepted: excepted.iter().map(entry).collect(),
         known: known.iter().map(entry).collect(),
         shown: findings.into_iter().enumerate().map(|(at, it)| shown(editing, it, at, options)).collect(),

@@ -25,7 +25,9 @@ pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mu
         if file == "-" {
             return Err(Failure::new("standard input cannot be mended").help("save it as a file first"));
         }
-        let (settings, _) = options.settings(file)?;
+        // What is merely worth knowing is mended too.
+        let (mut settings, _) = options.settings(file)?;
+        settings.notes = true;
         status = status.max(mend(file, &settings, args.dry_run, common, console)?);
     }
     Ok(status)
