@@ -68,15 +68,25 @@ pub fn check(contract: &Contract) -> Vec<Finding> {
     check_by(contract, &Settings::default()).findings
 }
 
+/// Bytes of a contract whose rules are looked at beside its schemas.
+const LARGE: usize = 1 << 20;
+
 /// Everything that is wrong with a contract, or worth knowing, as it is settled.
 pub fn check_by(contract: &Contract, settings: &Settings) -> Checked {
     let mut faults: Vec<Fault> = contract.faults().into_iter().cloned().collect();
-    // The rules look beside the schemas being judged, which stays here, where there is more room for what is nested deep.
-    std::thread::scope(|threads| {
-        let rules = threads.spawn(|| by_rules(contract, settings));
-        faults.extend(Engine::new(&contract.files, &contract.schemas).judge());
-        faults.extend(rules.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
-    });
+    let size: usize = contract.files.iter().map(|file| file.text().content().len()).sum();
+    let judge = || Engine::new(&contract.files, &contract.schemas).judge();
+    if size < LARGE {
+        faults.extend(judge());
+        faults.extend(by_rules(contract, settings));
+    } else {
+        // The schemas are judged here, where there is more room for what is nested deep.
+        std::thread::scope(|threads| {
+            let rules = threads.spawn(|| by_rules(contract, settings));
+            faults.extend(judge());
+            faults.extend(rules.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
+        });
+    }
     // A message is no contract, but can be judged as what it is.
     if envelope::is_message(contract) {
         faults.retain(|fault| fault.rule != "not-a-contract");

@@ -113,6 +113,7 @@ fn contract(types: usize) -> String {
         let _ = writeln!(
             schema,
             "      <xs:simpleType name=\"Code{n}\">
+        <xs:annotation><xs:documentation>The code of visit {n}, as the harbour office writes it into its log of arrivals and departures; capital letters, at most eight of them.</xs:documentation></xs:annotation>
         <xs:restriction base=\"xs:string\">
           <xs:maxLength value=\"{}\"/>
           <xs:pattern value=\"[A-Z]{{1,8}}\"/>

@@ -15,6 +15,7 @@ pub(crate) struct Index {
     offers: OnceLock<Map<OperationId, Vec<Offer>>>,
     extents: OnceLock<Vec<Vec<Extent>>>,
     pub(crate) policies: OnceLock<crate::policy::Policies>,
+    pub(crate) relatives: OnceLock<charter_schema::Relatives>,
 }
 
 /// Components that a path can begin with, by the word of their kind and their local name.

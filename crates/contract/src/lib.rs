@@ -30,7 +30,7 @@ pub use model::{
 };
 pub use path::{ComponentPath, PathError};
 pub use policy::{Alternative, Assertion, Demand, Expression, MOST_ALTERNATIVES, Policies};
-pub use usage::{Usage, reachable};
+pub use usage::Usage;
 pub use wire::{Body, Bound, FaultShape, HeaderBlock, RpcPart, Unshaped, WireElement, WireShape};
 
 use charter_schema::Id;

@@ -29,9 +29,9 @@ impl Usage {
             elements.extend(part.element.as_ref().and_then(|element| element.target));
             types.extend(part.ty.as_ref().and_then(|ty| ty.target));
         }
-        let reached = reachable(&contract.schemas, elements, types.clone());
+        let reached = contract.reachable(elements, types.clone());
         let global = contract.schemas.elements.iter().filter(|(_, element)| element.owner == Owner::Schema);
-        let all = reachable(&contract.schemas, global.map(|(id, _)| id).collect(), types);
+        let all = contract.reachable(global.map(|(id, _)| id).collect(), types);
         Usage { messages, elements: reached.0, types: all.1 }
     }
 }
@@ -54,36 +54,35 @@ fn used_messages(contract: &Contract) -> Set<MessageId> {
     found
 }
 
-/// All elements and types that the given ones lead to: through content, attributes and derivation, by
-/// substitution, and from a base to what derives from it, since `xsi:type` may name that.
-pub fn reachable(
-    schemas: &Schemas,
-    elements: Vec<ElementId>,
-    types: Vec<TypeId>,
-) -> (Set<ElementId>, Set<TypeId>) {
-    let relatives = Relatives::of(schemas);
-    let mut reach = Reach {
-        schemas,
-        elements: Set::default(),
-        types: Set::default(),
-        groups: Set::default(),
-        waiting: types,
-    };
-    let mut heads = elements;
-    loop {
-        while let Some(id) = heads.pop() {
-            if reach.elements.insert(id) {
-                reach.waiting.extend(schemas.elements[id].ty.target);
-                heads.extend(relatives.substitutes(id));
+impl Contract {
+    /// All elements and types that the given ones lead to: through content, attributes and derivation, by
+    /// substitution, and from a base to what derives from it, since `xsi:type` may name that.
+    pub fn reachable(&self, elements: Vec<ElementId>, types: Vec<TypeId>) -> (Set<ElementId>, Set<TypeId>) {
+        let schemas = &self.schemas;
+        let relatives = self.index.relatives.get_or_init(|| Relatives::of(schemas));
+        let mut reach = Reach {
+            schemas,
+            elements: Set::default(),
+            types: Set::default(),
+            groups: Set::default(),
+            waiting: types,
+        };
+        let mut heads = elements;
+        loop {
+            while let Some(id) = heads.pop() {
+                if reach.elements.insert(id) {
+                    reach.waiting.extend(schemas.elements[id].ty.target);
+                    heads.extend(relatives.substitutes(id));
+                }
+            }
+            let Some(id) = reach.waiting.pop() else { break };
+            if reach.types.insert(id) {
+                reach.waiting.extend(relatives.derived(id));
+                reach.type_def(&schemas.types[id], &mut heads);
             }
         }
-        let Some(id) = reach.waiting.pop() else { break };
-        if reach.types.insert(id) {
-            reach.waiting.extend(relatives.derived(id));
-            reach.type_def(&schemas.types[id], &mut heads);
-        }
+        (reach.elements, reach.types)
     }
-    (reach.elements, reach.types)
 }
 
 struct Reach<'s> {

@@ -1,8 +1,6 @@
 //! `charter message`
 
-use charter_contract::{
-    Body, Component, Contract, OperationId, PortId, Side, WireElement, WireShape, reachable,
-};
+use charter_contract::{Body, Component, Contract, OperationId, PortId, Side, WireElement, WireShape};
 use charter_message::{Size, message};
 use charter_schema::{ElementId, TypeId};
 use charter_source::nearest;
@@ -129,7 +127,7 @@ fn not_understood(contract: &Contract, shape: &WireShape, file: &str) -> String 
     if contract.faults().is_empty() {
         return String::new();
     }
-    let (elements, types) = reachable(&contract.schemas, elements, types);
+    let (elements, types) = contract.reachable(elements, types);
     let touches = |component: Component| match component {
         Component::Element(id) => elements.contains(&id),
         Component::Type(id) => types.contains(&id),

@@ -1,6 +1,6 @@
 //! Shapes of messages that do harm.
 
-use charter_contract::{Contract, MessageId, reachable};
+use charter_contract::{Contract, MessageId};
 use charter_schema::{
     Builtin, ElementId, Owner, ParticleId, Schemas, SimpleDerivation, Term, TypeId, TypeKind,
 };
@@ -44,7 +44,7 @@ fn types_of(contract: &Contract, messages: impl Iterator<Item = MessageId>) -> S
         elements.extend(part.element.as_ref().and_then(|element| element.target));
         types.extend(part.ty.as_ref().and_then(|ty| ty.target));
     }
-    reachable(&contract.schemas, elements, types).1
+    contract.reachable(elements, types).1
 }
 
 pub(super) fn open_replies(contract: &Contract, faults: &mut Vec<Fault>) {
