@@ -459,11 +459,9 @@ fn encodings(contract: &Contract, faults: &mut Vec<Fault>) {
 
 fn encoded_parts(contract: &Contract, faults: &mut Vec<Fault>) {
     let mut seen = charter_source::Set::default();
-    for side in bound::sides(contract) {
-        let Some((_, body)) = side.body().filter(|(_, body)| body.use_kind == Some(UseKind::Encoded)) else {
-            continue;
-        };
-        debug_assert_eq!(body.use_kind, Some(UseKind::Encoded));
+    let is_encoded =
+        |side: &BoundSide<'_>| side.body().is_some_and(|(_, body)| body.use_kind == Some(UseKind::Encoded));
+    for side in bound::sides(contract).filter(is_encoded) {
         for part in side.body_parts(false) {
             if part.element.is_some() && part.ty.is_none() && seen.insert(part.place) {
                 let message = format!(

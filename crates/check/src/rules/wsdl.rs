@@ -160,7 +160,7 @@ pub(crate) const RULES: &[Rule] = &[
         name: "part-content",
         family: Family::Wsdl,
         level: Level::Error,
-        standard: "WSDL 1.1, section 2.3.1; Basic Profile 1.1, R2207",
+        standard: "WSDL 1.1, section 2.3.1; Basic Profile 1.1, R2306",
         asks: "A part names an element or a type, and only one of the two.",
         why: "With both, tools choose differently; with neither, the part says nothing.",
         example: Some(messages(

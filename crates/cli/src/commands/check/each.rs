@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use charter_author::Editing;
 use charter_check::{Baseline, Checked, Finding, Level, Profile, Settings, Stage, check_by};
 use charter_contract::{Contract, DocumentKind};
-use charter_source::{Store, TextEdit};
+use charter_source::TextEdit;
 use rayon::prelude::*;
 use serde::Serialize;
 
@@ -254,9 +254,4 @@ fn reached(contract: &Contract, findings: &[Finding], settings: &Settings) -> Re
         }
     }
     result
-}
-
-/// Where the contract was read from, for those who read it once more.
-pub fn store(common: &Common) -> &dyn Store {
-    &common.store
 }

@@ -7,7 +7,7 @@ use charter_check::{Finding, Level, Settings, check_by};
 use charter_contract::Contract;
 use charter_source::{Location, Overlay, Store, TextEdit};
 
-use super::each::{Options, store};
+use super::each::Options;
 use crate::args::{CheckArgs, Format};
 use crate::commands::{Outcome, change};
 use crate::config;
@@ -36,7 +36,7 @@ pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mu
 /// Mends one contract with all its files, and says what was done and what is left.
 fn mend(file: &str, settings: &Settings, dry_run: bool, common: &Common, console: &mut Console) -> Outcome {
     let contract = load::load(common, file)?;
-    let mut rounds = Rounds { store: Overlay::new(store(common)), done: BTreeMap::new(), files: Vec::new() };
+    let mut rounds = Rounds { store: Overlay::new(&common.store), done: BTreeMap::new(), files: Vec::new() };
     let convention = config::convention(file)?;
     let mut left = check_by(&contract, settings).findings;
     let mut again: Option<Contract> = None;

@@ -1,6 +1,6 @@
 //! SARIF 2.1.0 (OASIS), for programs that show findings beside the source.
 
-use charter_check::{Level, Rule, rules};
+use charter_check::{Rule, rules};
 use serde_json::{Value, json};
 
 use super::each::{Judged, Replacement, Shown};
@@ -41,18 +41,13 @@ pub fn log(judged: &[Judged]) -> Value {
     })
 }
 
-fn level(level: Level) -> &'static str {
-    // SARIF knows the same three words.
-    level.name()
-}
-
 fn descriptor(rule: &Rule) -> Value {
     json!({
         "id": rule.name,
         "shortDescription": { "text": rule.asks },
         "fullDescription": { "text": rule.why },
         "help": { "text": format!("{} ({})", rule.why, rule.standard) },
-        "defaultConfiguration": { "level": level(rule.level) },
+        "defaultConfiguration": { "level": rule.level.name() },
         "properties": { "family": rule.family.name(), "standard": rule.standard },
     })
 }

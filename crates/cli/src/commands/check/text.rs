@@ -6,7 +6,16 @@ use crate::paint;
 
 /// The findings of a file and of what it imports, and how far it gets.
 pub fn of(judged: &Judged) -> String {
-    let mut text: String = judged.shown.iter().map(|shown| &*shown.text).collect();
+    let mut text = String::new();
+    let several = judged.shown.iter().any(|shown| shown.entry.file() != judged.shown[0].entry.file());
+    let mut file = "";
+    for shown in &judged.shown {
+        if several && shown.entry.file() != file {
+            file = shown.entry.file();
+            text.push_str(&format!("{}\n", paint::strong(file)));
+        }
+        text.push_str(&shown.text);
+    }
     let count = findings::count(judged.errors(), judged.warnings(), judged.notes());
     text.push_str(&format!("{}: {count}", judged.name));
     let mut more = Vec::new();
