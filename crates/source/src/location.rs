@@ -41,10 +41,7 @@ impl Location {
         match self {
             Location::Path(base) => Location::Path(tidy(&base.parent().unwrap_or(Path::new("")).join(path))),
             Location::Standard | Location::Known(_) => Location::Path(tidy(Path::new(&path))),
-            Location::Remote(base) => {
-                let folder = base.rfind('/').map_or("", |at| &base[..=at]);
-                Location::Remote(format!("{folder}{reference}"))
-            }
+            Location::Remote(base) => Location::Remote(joined(base, reference)),
         }
     }
 
@@ -55,6 +52,25 @@ impl Location {
             _ => None,
         }
     }
+}
+
+/// A relative reference at an address (RFC 3986, section 5.2), so that a file is the same however it is called for.
+fn joined(base: &str, reference: &str) -> String {
+    let base = base.split(['?', '#']).next().unwrap_or("");
+    let (scheme, rest) = base.split_once("://").unwrap_or(("http", base));
+    let (host, path) = rest.split_at(rest.find('/').unwrap_or(rest.len()));
+    if let Some(other_host) = reference.strip_prefix("//") {
+        return format!("{scheme}://{other_host}");
+    }
+    let folder = if reference.starts_with('/') { "" } else { path.rfind('/').map_or("", |at| &path[..at]) };
+    let mut steps: Vec<&str> = Vec::new();
+    for step in folder.split('/').chain(reference.split('/')).filter(|step| !matches!(*step, "" | ".")) {
+        match step {
+            ".." => _ = steps.pop(),
+            step => steps.push(step),
+        }
+    }
+    format!("{scheme}://{host}/{}", steps.join("/"))
 }
 
 impl fmt::Display for Location {
@@ -124,5 +140,13 @@ mod tests {
         assert_eq!(joined("file:///port/vessel.xsd"), "/port/vessel.xsd");
         assert_eq!(joined("100%.xsd"), "port/contracts/100%.xsd");
         assert_eq!(base.join("http://localhost/v.xsd"), Location::Remote("http://localhost/v.xsd".into()));
+        let base = Location::Remote("https://saltmere.example/port/pilotage.wsdl?wsdl".into());
+        let joined = |reference: &str| base.join(reference).to_string();
+        assert_eq!(joined("./vessel.xsd"), "https://saltmere.example/port/vessel.xsd");
+        assert_eq!(joined("../types/vessel.xsd?v=1"), "https://saltmere.example/types/vessel.xsd?v=1");
+        assert_eq!(joined("/vessel.xsd"), "https://saltmere.example/vessel.xsd");
+        assert_eq!(joined("//tides.example/t.xsd"), "https://tides.example/t.xsd");
+        // No file here is read because somebody elsewhere names it.
+        assert!(joined("file:///etc/passwd").starts_with("https://saltmere.example/"));
     }
 }

@@ -11,6 +11,21 @@ use crate::{Example, Family, Level, Rule, Slot};
 const RULE: Rule = Rule::of(Family::Http, Level::Error);
 const WARNS: Rule = Rule::of(Family::Http, Level::Warning);
 
+/// A binding of the operation of the tides to HTTP: its verb, its location, and its input.
+macro_rules! tides {
+    ($verb:literal, $location:literal, $input:literal) => {
+        concat!(
+            "<wsdl:binding name=\"TidesHttp\" type=\"tns:Tides\">\n  <http:binding verb=\"",
+            $verb,
+            "\"/>\n  <wsdl:operation name=\"reportTide\">\n    <http:operation location=\"",
+            $location,
+            "\"/>\n    ",
+            $input,
+            "\n  </wsdl:operation>\n</wsdl:binding>"
+        )
+    };
+}
+
 pub(crate) const RULES: &[Rule] = &[
     Rule {
         name: "http-verb",
@@ -20,20 +35,8 @@ pub(crate) const RULES: &[Rule] = &[
               of the message go.",
         example: Example::of(
             Slot::Http,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="get"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="tide"/>
-    <wsdl:input><http:urlEncoded/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="tide"/>
-    <wsdl:input><http:urlEncoded/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
+            tides!("get", "tide", "<wsdl:input><http:urlEncoded/></wsdl:input>"),
+            tides!("GET", "tide", "<wsdl:input><http:urlEncoded/></wsdl:input>"),
         ),
         look: Some(verbs),
         ..RULE
@@ -46,20 +49,12 @@ pub(crate) const RULES: &[Rule] = &[
               address, and without one all operations are one.",
         example: Example::of(
             Slot::Http,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="https://tides.saltmere.example/report"/>
-    <wsdl:input><http:urlEncoded/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="report"/>
-    <wsdl:input><http:urlEncoded/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
+            tides!(
+                "GET",
+                "https://tides.saltmere.example/report",
+                "<wsdl:input><http:urlEncoded/></wsdl:input>"
+            ),
+            tides!("GET", "report", "<wsdl:input><http:urlEncoded/></wsdl:input>"),
         ),
         look: Some(locations),
         ..RULE
@@ -71,20 +66,8 @@ pub(crate) const RULES: &[Rule] = &[
         why: "A part that the location does not name is not sent; brackets around anything else are sent as they are.",
         example: Example::of(
             Slot::Http,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="tide/(day)"/>
-    <wsdl:input><http:urlReplacement/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="tide/(day)/(height)"/>
-    <wsdl:input><http:urlReplacement/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
+            tides!("GET", "tide/(day)", "<wsdl:input><http:urlReplacement/></wsdl:input>"),
+            tides!("GET", "tide/(day)/(height)", "<wsdl:input><http:urlReplacement/></wsdl:input>"),
         ),
         look: Some(replacements),
         ..RULE
@@ -97,20 +80,8 @@ pub(crate) const RULES: &[Rule] = &[
               both, nobody knows where the provider looks for them.",
         example: Example::of(
             Slot::Http,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="tide"/>
-    <wsdl:input/>
-  </wsdl:operation>
-</wsdl:binding>"#,
-            r#"<wsdl:binding name="TidesHttp" type="tns:Tides">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="reportTide">
-    <http:operation location="tide"/>
-    <wsdl:input><http:urlEncoded/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
+            tides!("GET", "tide", "<wsdl:input/>"),
+            tides!("GET", "tide", "<wsdl:input><http:urlEncoded/></wsdl:input>"),
         ),
         look: Some(inputs),
         ..RULE

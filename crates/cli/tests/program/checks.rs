@@ -195,6 +195,7 @@ fn fixes_mend_what_is_beyond_doubt_and_touch_nothing_else() {
     assert_eq!(mended, sound.replace("soapAction=\"urn:saltmere:tides:1:nextTide\"", "soapAction=\"\""));
     let again = folder.run("check tides.wsdl --fix").ends(0);
     assert!(again.err.contains("nothing to mend"), "{}", again.err);
+    folder.run("check tides.wsdl --fix --format json").ends(2).complains("told as text alone");
     folder.run("check - --fix").ends(2).complains("standard input cannot be mended");
     folder.run("check tides.wsdl --dry-run").ends(2);
 }

@@ -57,6 +57,10 @@ pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Cons
         return watch::run(args, format, common, console);
     }
     let files = gather::files(&args.files)?;
+    if args.fix && format != Format::Text {
+        let failure = Failure::new("what is mended is told as text alone");
+        return Err(failure.help("leave out --format; check with --format json gives the edits of each fix"));
+    }
     if args.fix {
         return fix::run(args, &files, common, console);
     }
