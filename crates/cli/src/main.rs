@@ -10,6 +10,7 @@ mod findings;
 mod load;
 mod online;
 mod paint;
+mod progress;
 mod unfinished;
 
 use std::process::ExitCode;

@@ -1,6 +1,6 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
-use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
+use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side, Unshaped, WireShape};
 use charter_schema::Owner;
 use charter_source::{Map, Place, Set};
 
@@ -163,10 +163,14 @@ impl Comparison<'_> {
 
     /// Compares a side as two bindings have it; where neither has a wire shape, by the parts of its messages.
     fn offers(&mut self, both: Both, sides: (Side, Side), offers: (Option<Bound<'_>>, Option<Bound<'_>>)) {
-        let old = self.old.wire_shape(both.0, sides.0, offers.0.and_then(|offer| offer.port));
-        let new = self.new.wire_shape(both.1, sides.1, offers.1.and_then(|offer| offer.port));
+        let old = comparable(self.old, both.0, sides.0, offers.0);
+        let new = comparable(self.new, both.1, sides.1, offers.1);
         match (old, new) {
-            (Ok(old), Ok(new)) => self.shapes(both, &old, &new),
+            (Ok(old), Ok(new)) => {
+                if let (Some(a), Some(b)) = (old.soap(), new.soap()) {
+                    self.shapes(both, (&old, a), (&new, b));
+                }
+            }
             (Err(_), Err(error)) => {
                 self.parts(both, sides);
                 let was = offers.0.map(|offer| written(self.old, offer, sides.0));
@@ -377,4 +381,23 @@ fn written(contract: &Contract, offer: Bound<'_>, side: Side) -> Vec<String> {
     let all = binding.iter().chain(&offer.operation.extensions).chain(sides);
     let source = |place| contract.files.slice(place).split_ascii_whitespace().collect::<Vec<_>>().join(" ");
     all.map(|extension| source(extension.extent)).collect()
+}
+
+/// The wire shape of a side, if it is of the kind that can be compared yet: literal, in an envelope, nothing beside it.
+fn comparable(
+    contract: &Contract,
+    id: OperationId,
+    side: Side,
+    offer: Option<Bound<'_>>,
+) -> Result<WireShape, Unshaped> {
+    let port = offer.and_then(|offer| offer.port);
+    let shape = contract.wire_shape(id, side, port)?;
+    let place = offer.map_or(contract.operation(id).place, |offer| offer.operation.place);
+    let reason = match shape.soap() {
+        None => "the binding is not a SOAP binding",
+        Some(soap) if !soap.attachments.is_empty() => "the message is multipart",
+        Some(soap) if !soap.is_plain() => "the message is encoded, not literal",
+        Some(_) => return Ok(shape),
+    };
+    Err(Unshaped { reason: reason.to_owned(), place })
 }

@@ -1,7 +1,7 @@
 //! Compares two wire shapes: what goes around the schemas, and where these come in.
 
 use charter_contract::{
-    Body, Component, Contract, HeaderBlock, MessageId, OperationId, Side, WireElement, WireShape,
+    Body, Component, Contract, HeaderBlock, MessageId, OperationId, Side, SoapShape, WireElement, WireShape,
 };
 use charter_schema::{Occurs, TypeId};
 use charter_source::{Place, QName};
@@ -12,13 +12,18 @@ use crate::operations::{Both, Comparison};
 use crate::report::{Difference, Effect};
 use crate::types::{Outcome, Step};
 
+/// A wire shape, and the envelope in it.
+pub(crate) type Enveloped<'s> = (&'s WireShape, &'s SoapShape);
+
 impl Comparison<'_> {
     /// Compares a side by the two shapes that it has on the wire.
-    pub(crate) fn shapes(&mut self, both: Both, old: &WireShape, new: &WireShape) {
+    pub(crate) fn shapes(&mut self, both: Both, old: Enveloped<'_>, new: Enveloped<'_>) {
         self.protocol(both, old, new);
         self.headers(both, old, new);
         let mut roots = Vec::new();
-        match (&old.body, &new.body) {
+        let (old, a) = old;
+        let (new, b) = new;
+        match (&a.body, &b.body) {
             (Body::Elements(a), Body::Elements(b)) => self.elements(both, new, a, b, &mut roots),
             (Body::Content(a), Body::Content(b)) => {
                 let side = |id, side| Component::OperationSide(id, side);
@@ -56,13 +61,15 @@ impl Comparison<'_> {
     }
 
     /// Everything that a consumer must do differently though the body is the same.
-    fn protocol(&mut self, both: Both, old: &WireShape, new: &WireShape) {
-        let binding = Component::Binding(new.binding);
-        let place = Some(self.new.bindings[new.binding].place);
+    fn protocol(&mut self, both: Both, (was, old): Enveloped<'_>, (is, new): Enveloped<'_>) {
+        let side = is.side;
+        let (old_binding, new_binding) = (was.binding, is.binding);
+        let binding = Component::Binding(new_binding);
+        let place = Some(self.new.bindings[new_binding].place);
         let mut changes = Vec::new();
-        if old.soap != new.soap {
-            let words = format!("SOAP {} became SOAP {}", old.soap.number(), new.soap.number());
-            let (was, is) = (old.soap.number().to_owned(), new.soap.number().to_owned());
+        if old.version != new.version {
+            let words = format!("SOAP {} became SOAP {}", old.version.number(), new.version.number());
+            let (was, is) = (old.version.number().to_owned(), new.version.number().to_owned());
             changes.push(("soap-version-changed", words, was, is));
         }
         if old.style != new.style {
@@ -83,10 +90,10 @@ impl Comparison<'_> {
                 effect: Effect::OTHER,
                 old: Some(was),
                 new: Some(is),
-                old_place: Some(self.old.bindings[old.binding].place),
+                old_place: Some(self.old.bindings[old_binding].place),
                 new_place: place,
             };
-            self.record(both, new.side, difference);
+            self.record(both, side, difference);
         }
         if old.action != new.action {
             let shown = |action: &Option<String>| action.clone().unwrap_or_else(|| "none".to_owned());
@@ -104,11 +111,12 @@ impl Comparison<'_> {
                 old_place: Some(self.old.operation(both.0).place),
                 new_place: Some(self.new.operation(both.1).place),
             };
-            self.record(both, new.side, difference);
+            self.record(both, side, difference);
         }
     }
 
-    fn headers(&mut self, both: Both, old: &WireShape, new: &WireShape) {
+    fn headers(&mut self, both: Both, (_, old): Enveloped<'_>, (is, new): Enveloped<'_>) {
+        let side = is.side;
         let keys = |contract: &Contract, headers: &[HeaderBlock]| -> Vec<(String, usize)> {
             let name = |block: &HeaderBlock| element_name(contract, &block.content).to_string();
             headers.iter().enumerate().map(|(index, block)| (name(block), index)).collect()
@@ -118,17 +126,17 @@ impl Comparison<'_> {
         let mut roots = Vec::new();
         for (was, is) in kept {
             let (was, is) = (&old.headers[was].content, &new.headers[is].content);
-            roots.extend(self.element_roots(both, new.side, was, is));
+            roots.extend(self.element_roots(both, side, was, is));
         }
-        self.follow(both, new.side, roots);
-        let request = new.side == Side::Input;
+        self.follow(both, side, roots);
+        let request = side == Side::Input;
         for index in gone {
             let block = &old.headers[index];
             let name = element_name(self.old, &block.content);
             let message = format!("the header \"{}\" is gone", name.local);
             // A header that is still sent may be ignored; one that was read is missed.
             let effect = if request { Effect::UNDECIDED } else { Effect::OTHER };
-            self.header(both, new.side, "header-removed", message, effect, (Some(block), None));
+            self.header(both, side, "header-removed", message, effect, (Some(block), None));
         }
         for index in come {
             let block = &new.headers[index];
@@ -139,7 +147,7 @@ impl Comparison<'_> {
                 format!("the header \"{}\" is new", name.local)
             };
             let effect = Effect::NEW_REQUIRED;
-            self.header(both, new.side, "header-added", message, effect, (None, Some(block)));
+            self.header(both, side, "header-added", message, effect, (None, Some(block)));
         }
     }
 

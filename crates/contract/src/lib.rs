@@ -31,7 +31,10 @@ pub use model::{
 pub use path::{ComponentPath, PathError};
 pub use policy::{Alternative, Assertion, Demand, Expression, MOST_ALTERNATIVES, Policies};
 pub use usage::Usage;
-pub use wire::{Body, Bound, FaultShape, HeaderBlock, RpcPart, Unshaped, WireElement, WireShape};
+pub use wire::{
+    Body, Bound, Carrier, Direction, FaultShape, HeaderBlock, HttpContent, HttpShape, MediaPart, RpcPart,
+    SoapShape, Unshaped, WireElement, WireShape,
+};
 
 use charter_schema::Id;
 

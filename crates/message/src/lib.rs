@@ -1,9 +1,28 @@
-//! Messages: what goes over the wire, filled with values.
+//! Messages: what goes over the wire, and what came from it.
 //!
-//! [`message`] takes a wire shape and gives the whole [`Message`]: HTTP method and headers, and an envelope of
-//! typed, plausible values. [`Element`] is a message as a tree, [`to_xml`] writes it.
+//! A [`Filling`] is what fills a wire shape: an element for each of its contents, made as a [`sample`] or read from
+//! values ([`values`]). [`assemble`] puts it into a [`Message`]: HTTP method and headers, and an envelope, a form, a
+//! document or several parts. [`captured`] takes messages apart that were caught on the wire, and [`matching`] finds out
+//! which operation and side each is, and whether it is right.
 
-mod envelope;
+mod assemble;
+pub mod blocks;
+pub mod captured;
+mod encode;
+mod fill;
+mod form;
+mod hostile;
+pub mod matching;
+mod multipart;
+mod notes;
+mod template;
+pub mod values;
+mod written;
 
+pub use assemble::{Message, Payload, Piece, assemble};
 pub use charter_schema::sample::{Element, Node, SampleError, Size, Text, to_xml};
-pub use envelope::{Message, message, sample_element};
+pub use fill::{Filling, sample};
+pub use hostile::{HostileMessage, hostile};
+pub use notes::Noting;
+pub use template::{Marks, template};
+pub use written::as_document;

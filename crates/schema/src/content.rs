@@ -102,6 +102,11 @@ impl Schemas {
         })
     }
 
+    /// Whether the type is simple, or a complex one with a simple content: its content is a value.
+    pub fn has_simple_content(&self, id: TypeId) -> bool {
+        self.complex(id).is_none_or(|complex| matches!(complex.content, Content::Simple { .. }))
+    }
+
     /// The particles of the type's content, those of its base first; they follow each other.
     ///
     /// Empty for a type without elements. `anyType` has no particles of its own: see [`Schemas::is_any`].

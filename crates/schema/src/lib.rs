@@ -35,15 +35,15 @@ pub use component::{
 };
 pub use content::Attribute;
 pub use engine::{
-    Accepted, Allowed, AllowedAttribute, Context, Datatype, Engine, Enumeration, Form, Leaf, Limit, Model,
-    PatternStep, Symbol, Texts, Violation, Walk,
+    Accepted, Allowed, AllowedAttribute, Context, Datatype, EncodedArray, Engine, Enumeration, Form, Leaf,
+    Limit, Model, PatternStep, Symbol, Texts, Violation, Walk,
 };
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use pattern::{Pattern, PatternError, parse_pattern};
 pub use relatives::Relatives;
 pub use set::{SchemaDocument, Schemas};
 pub use simple::{Bound, Facet, FacetKind, Facets, Simple, Variety};
-pub use valid::{Paths, Report, Wrong};
+pub use valid::{Assess, Paths, Report, Wrong};
 pub use value::{Duration, Moment, Value, compare_values, is_lexical};
 
 /// Names a type.

@@ -26,6 +26,8 @@ pub const SOAP11_ENVELOPE: &str = "http://schemas.xmlsoap.org/soap/envelope/";
 pub const SOAP11_ENCODING: &str = "http://schemas.xmlsoap.org/soap/encoding/";
 /// The SOAP 1.2 envelope.
 pub const SOAP12_ENVELOPE: &str = "http://www.w3.org/2003/05/soap-envelope";
+/// The SOAP 1.2 encoding.
+pub const SOAP12_ENCODING: &str = "http://www.w3.org/2003/05/soap-encoding";
 /// WS-Addressing 1.0.
 pub const ADDRESSING: &str = "http://www.w3.org/2005/08/addressing";
 /// WS-Addressing 1.0, WSDL Binding: `wsaw:Action`, `wsaw:UsingAddressing`.
@@ -42,3 +44,5 @@ pub const SECURITY_POLICY: [&str; 2] = [
 ];
 /// WS-Security, utility: `wsu:Id`.
 pub const WSU: &str = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
+/// WS-Security: `wsse:Security`, `wsse:UsernameToken`.
+pub const WSSE: &str = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-secext-1.0.xsd";

@@ -7,7 +7,6 @@ mod compare;
 mod demo;
 mod derive;
 mod edit;
-mod element;
 mod explain;
 mod matching;
 mod message;
@@ -58,18 +57,8 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         }
         Command::Check(args) => check::run(args, format, common, console),
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
-        Command::Message { file, operation, side, fault, port, size, seed, hostile } => {
-            let wanted = message::Wanted {
-                operation,
-                side: *side,
-                fault: fault.as_deref(),
-                port: port.as_deref(),
-                size: message::size(*size, *seed),
-                hostile: *hostile,
-            };
-            message::run(file, &wanted, common, console)
-        }
-        Command::Match { schema, files } => matching::run(schema, files, common, console),
+        Command::Message(args) => message::run(args, common, console),
+        Command::Match(args) => matching::run(args, common, console),
         Command::Compare { old, new, reader } => compare::run(old, new, *reader, common, console),
         Command::Demo { folder } => demo::run(folder, args, console),
     }

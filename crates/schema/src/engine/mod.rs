@@ -5,6 +5,7 @@ mod allowed;
 mod content;
 mod datatype;
 mod derived;
+mod encoded;
 mod enumeration;
 mod model;
 mod prepare;
@@ -21,6 +22,7 @@ use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
 pub(crate) use content::ContentKind;
 pub use datatype::{Accepted, Context, Datatype, Form, Limit, PatternStep};
+pub use encoded::EncodedArray;
 pub use enumeration::{Enumeration, Texts};
 pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm};
@@ -116,6 +118,13 @@ impl<'s> Engine<'s> {
     /// The global attribute of a name.
     pub fn global_attribute(&self, key: NameKey) -> Option<AttributeId> {
         self.schemas.names.attributes.get(key)
+    }
+
+    /// An element of a name as a content model sees it.
+    pub fn symbol<'n>(&'n self, namespace: &'n str, local: &str) -> Symbol<'n> {
+        let key = self.schemas.interner.key(namespace, local);
+        let global = key.filter(|_| self.has_substitutes()).and_then(|key| self.global_element(key));
+        Symbol { key, namespace, global, heads: global.map_or(&[], |id| self.heads(id)) }
     }
 
     /// Whether any element may stand for another.

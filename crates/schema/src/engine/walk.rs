@@ -54,7 +54,7 @@ struct Way {
 }
 
 /// A walk through a model.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub struct Walk<'m> {
     model: &'m Model,
     ways: Vec<Way>,

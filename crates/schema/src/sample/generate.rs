@@ -7,7 +7,7 @@ use fastrand::Rng;
 
 use super::values::{Hint, Values};
 use super::{Element, Node, SampleError, Size, Text};
-use crate::engine::{ContentKind, Engine};
+use crate::engine::{ContentKind, EncodedArray, Engine};
 use crate::{
     Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Schemas, Term,
     TypeId, TypeKind, Value, ValueConstraint,
@@ -39,6 +39,8 @@ pub(super) struct Generator<'e> {
     /// Whether what is made is part of the second of two.
     second: bool,
     ids: Vec<String>,
+    /// Whether arrays of the encoding of SOAP have members.
+    encoded: bool,
 }
 
 impl<'e> Generator<'e> {
@@ -54,7 +56,13 @@ impl<'e> Generator<'e> {
             turn: 0,
             second: false,
             ids: Vec::new(),
+            encoded: false,
         }
+    }
+
+    /// The same generator for what is written by the encoding of SOAP.
+    pub fn encoded(self, encoded: bool) -> Self {
+        Generator { encoded, ..self }
     }
 
     fn rng(&mut self) -> Option<&mut Rng> {
@@ -80,6 +88,7 @@ impl<'e> Generator<'e> {
     /// Gives an element the attributes and the content of a type.
     pub fn fill(mut self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
         let name = element.name.local.to_string();
+        element.ty = Some(ty);
         self.fill_named(element, ty, &name, "", place)?;
         self.point_references(element)
     }
@@ -120,6 +129,7 @@ impl<'e> Generator<'e> {
         }
         let mut element = Element::new(declared.name.clone());
         let ty = self.concrete(id, &mut element)?;
+        element.ty = Some(ty);
         if let Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) = &declared.value
             && self.schemas.element_type(id) == ty
         {
@@ -199,6 +209,9 @@ impl<'e> Generator<'e> {
         holder: &str,
         place: Place,
     ) -> Result<(), SampleError> {
+        if let Some(array) = self.array(ty) {
+            return self.members(element, &array, name, place);
+        }
         self.attributes(element, ty, name)?;
         if self.engine.datatype(ty).is_some() {
             let text = self.value(ty, name, holder, place)?;
@@ -222,6 +235,49 @@ impl<'e> Generator<'e> {
         Ok(())
     }
 
+    /// What a type holds that is an array of the encoding of SOAP.
+    fn array(&self, ty: TypeId) -> Option<EncodedArray> {
+        if self.encoded { self.engine.encoded_array(ty) } else { None }
+    }
+
+    /// Gives an array its members.
+    fn members(
+        &mut self,
+        element: &mut Element,
+        array: &EncodedArray,
+        name: &str,
+        place: Place,
+    ) -> Result<(), SampleError> {
+        let count = self.count(array.occurs, false);
+        let (around, inner) = (self.second, array.inner.matches('[').count());
+        for turn in 0..count {
+            if count > 1 {
+                self.second = turn == 1;
+            }
+            let mut member = Element::new(array.member.clone());
+            member.ty = (inner == 0).then_some(array.item);
+            self.made += 1;
+            if self.open.len() > DEEPEST || self.open.contains(&array.item) {
+                self.second = around;
+                return Ok(());
+            }
+            self.open.push(array.item);
+            let filled = match inner {
+                0 => self.fill_named(&mut member, array.item, &array.member.local, name, place),
+                _ => {
+                    let mut innermost = EncodedArray { inner: "[]".repeat(inner - 1), ..array.clone() };
+                    innermost.occurs.max = innermost.occurs.max.map(|max| max.min(2));
+                    self.members(&mut member, &innermost, name, place)
+                }
+            };
+            self.open.pop();
+            filled?;
+            element.children.push(Node::Element(member));
+        }
+        self.second = around;
+        Ok(())
+    }
+
     fn attributes(&mut self, element: &mut Element, ty: TypeId, name: &str) -> Result<(), SampleError> {
         if !matches!(self.schemas.types[ty].kind, TypeKind::Complex(_)) {
             return Ok(());
@@ -229,6 +285,16 @@ impl<'e> Generator<'e> {
         let (attributes, wildcard) = self.schemas.attributes(ty);
         for attribute in attributes {
             if !attribute.required && (self.size == Size::Least || self.chance(3)) {
+                continue;
+            }
+            // What any encoded value may carry is for references, of which a sample has none.
+            if !attribute.required
+                && self.schemas.is_known(self.schemas.attribute_decls[attribute.decl].place)
+                && self.schemas.types[ty]
+                    .name
+                    .as_ref()
+                    .is_some_and(|it| &*it.namespace == ns::SOAP11_ENCODING)
+            {
                 continue;
             }
             let text = match attribute.value {
@@ -505,7 +571,7 @@ fn walk(element: &mut Element, each: &mut impl FnMut(&mut String) -> bool) -> bo
         fine &= match child {
             Node::Element(child) => walk(child, each),
             Node::Text(Text::Plain(text)) => each(text),
-            Node::Text(Text::Name(_)) => true,
+            Node::Text(_) => true,
         };
     }
     fine

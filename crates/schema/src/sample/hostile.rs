@@ -9,7 +9,7 @@ use charter_source::{Files, Limits, Location, Overlay, QName, Set, ns};
 
 use super::{Element, Node, SampleError, Sampler, Size, Text, to_document};
 use crate::engine::{Datatype, Engine, Form};
-use crate::{Builtin, ElementId, Report, Wrong};
+use crate::{Assess, Builtin, ElementId, Report, Wrong};
 
 /// Changes that are tried for one element declaration.
 const MOST_TRIES: usize = 3_000;
@@ -50,22 +50,27 @@ impl Sampler<'_> {
     /// If there is no valid instance to begin with.
     pub fn hostile(&self, id: ElementId) -> Result<Vec<Hostile>, SampleError> {
         let base = Sampler::new(self.engine, Size::Typical).element(id)?;
-        let types = types(self.engine, &base);
+        Ok(self.hostile_to(&base, Assess::Strict))
+    }
+
+    /// Instances that break one constraint each, made from a valid one that is judged as given.
+    pub fn hostile_to(&self, base: &Element, assess: Assess) -> Vec<Hostile> {
+        let types = types(self.engine, base, assess);
         let mut places = Vec::new();
-        paths(&base, &mut Vec::new(), &mut places);
+        paths(base, &mut Vec::new(), &mut places);
         let mut seen: Set<(&'static str, String, String)> = Set::default();
         let mut found = Vec::new();
         let mut tries = 0;
         for (number, place) in places.iter().enumerate().take(MOST_PLACES) {
             let datatype = types.get(number).copied().flatten().and_then(|ty| self.engine.datatype(ty));
-            for change in changes(self.engine, &base, place, datatype) {
+            for change in changes(self.engine, base, place, datatype) {
                 tries += 1;
                 if tries > MOST_TRIES {
-                    return Ok(found);
+                    return found;
                 }
                 let mut instance = base.clone();
                 apply(&mut instance, place, change);
-                let Some(report) = judge(self.engine, &instance) else { continue };
+                let Some(report) = judge(self.engine, &instance, assess) else { continue };
                 let [wrong] = &report.wrong[..] else { continue };
                 if report.count == 1 && seen.insert(kind(wrong)) {
                     found.push(Hostile {
@@ -77,7 +82,7 @@ impl Sampler<'_> {
                 }
             }
         }
-        Ok(found)
+        found
     }
 }
 
@@ -95,10 +100,10 @@ fn kind(wrong: &Wrong) -> (&'static str, String, String) {
 }
 
 /// The verdict on an instance.
-fn judge(engine: &Engine<'_>, instance: &Element) -> Option<Report> {
+fn judge(engine: &Engine<'_>, instance: &Element, assess: Assess) -> Option<Report> {
     let files = files(instance)?;
     let root = files.first().root()?;
-    Some(engine.validate(files.first().id, root, 2))
+    Some(engine.validate_parts(files.first().id, &[(root, assess)], false, 2))
 }
 
 fn files(instance: &Element) -> Option<Files> {
@@ -108,10 +113,10 @@ fn files(instance: &Element) -> Option<Files> {
 }
 
 /// The types of all elements of an instance, in document order.
-fn types(engine: &Engine<'_>, instance: &Element) -> Vec<Option<crate::TypeId>> {
+fn types(engine: &Engine<'_>, instance: &Element, assess: Assess) -> Vec<Option<crate::TypeId>> {
     let Some(files) = files(instance) else { return Vec::new() };
     let Some(root) = files.first().root() else { return Vec::new() };
-    let known = engine.typing(files.first().id, root);
+    let known = engine.types_of(files.first().id, &[(root, assess)], false);
     let elements = root.descendants().filter(|node| node.is_element());
     elements.map(|node| known.get(&node.id()).copied()).collect()
 }

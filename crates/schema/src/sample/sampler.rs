@@ -25,12 +25,19 @@ pub enum Size {
 pub struct Sampler<'e> {
     pub(super) engine: &'e Engine<'e>,
     size: Size,
+    encoded: bool,
 }
 
 impl<'e> Sampler<'e> {
     /// A sampler for samples of that size.
     pub fn new(engine: &'e Engine<'e>, size: Size) -> Sampler<'e> {
-        Sampler { engine, size }
+        Sampler { engine, size, encoded: false }
+    }
+
+    /// The same sampler for what is written by the encoding of SOAP: arrays have members there, whatever their content
+    /// model says.
+    pub fn encoded(self, encoded: bool) -> Sampler<'e> {
+        Sampler { encoded, ..self }
     }
 
     /// A sample of a declared element.
@@ -59,7 +66,7 @@ impl<'e> Sampler<'e> {
     pub fn element(&self, id: ElementId) -> Result<Element, SampleError> {
         let element = self.made(id, false)?;
         // Values that suit their names may be the same where a key wants them to differ.
-        if self.engine.schemas.constraints.is_empty() || self.is_valid(&element) {
+        if self.encoded || self.engine.schemas.constraints.is_empty() || self.is_valid(&element) {
             return Ok(element);
         }
         let element = self.made(id, true)?;
@@ -75,7 +82,7 @@ impl<'e> Sampler<'e> {
     }
 
     fn made(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
-        Generator::new(self.engine, self.size, distinct).whole(id)
+        Generator::new(self.engine, self.size, distinct).encoded(self.encoded).whole(id)
     }
 
     /// Gives an element the attributes and the content of a type.
@@ -83,7 +90,7 @@ impl<'e> Sampler<'e> {
     /// # Errors
     /// If no instance of bearable size is valid.
     pub fn fill(&self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
-        Generator::new(self.engine, self.size, false).fill(element, ty, place)
+        Generator::new(self.engine, self.size, false).encoded(self.encoded).fill(element, ty, place)
     }
 
     fn is_valid(&self, element: &Element) -> bool {

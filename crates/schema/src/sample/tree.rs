@@ -2,6 +2,8 @@
 
 use charter_source::QName;
 
+use crate::TypeId;
+
 /// An element of a message.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Element {
@@ -11,6 +13,8 @@ pub struct Element {
     pub attributes: Vec<(QName, Text)>,
     /// What it holds.
     pub children: Vec<Node>,
+    /// The type that it was made by; `None` where no schema says anything.
+    pub ty: Option<TypeId>,
 }
 
 /// A child of an element.
@@ -29,12 +33,14 @@ pub enum Text {
     Plain(String),
     /// A name, whose prefix is chosen when it is written.
     Name(QName),
+    /// A list of names.
+    Names(Vec<QName>),
 }
 
 impl Element {
     /// An element without content.
     pub fn new(name: QName) -> Self {
-        Element { name, attributes: Vec::new(), children: Vec::new() }
+        Element { name, attributes: Vec::new(), children: Vec::new(), ty: None }
     }
 
     /// The same element with a child.
@@ -49,11 +55,28 @@ impl Element {
         self
     }
 
+    /// The same element with an attribute.
+    pub fn attribute(mut self, name: QName, value: impl Into<String>) -> Self {
+        self.attributes.push((name, Text::Plain(value.into())));
+        self
+    }
+
     /// The child elements.
     pub fn elements(&self) -> impl Iterator<Item = &Element> {
         self.children.iter().filter_map(|child| match child {
             Node::Element(element) => Some(element),
             Node::Text(_) => None,
         })
+    }
+}
+
+impl Text {
+    /// The names in it that need a prefix.
+    pub fn names(&self) -> &[QName] {
+        match self {
+            Text::Plain(_) => &[],
+            Text::Name(name) => std::slice::from_ref(name),
+            Text::Names(names) => names,
+        }
     }
 }

@@ -66,15 +66,12 @@ fn every_namespace(element: &Element, found: &mut Vec<String>) {
     add(&element.name);
     for (name, value) in &element.attributes {
         add(name);
-        if let Text::Name(name) = value {
-            add(name);
-        }
+        value.names().iter().for_each(&mut add);
     }
     for child in &element.children {
         match child {
-            Node::Text(Text::Name(name)) => found.push(name.namespace.to_string()),
+            Node::Text(text) => found.extend(text.names().iter().map(|name| name.namespace.to_string())),
             Node::Element(child) => every_namespace(child, found),
-            Node::Text(Text::Plain(_)) => {}
         }
     }
 }
@@ -93,6 +90,7 @@ fn write_plain(
     let value = |value: &Text, quoted: bool| match value {
         Text::Plain(text) => escaped(text, quoted),
         Text::Name(name) => qualified(name),
+        Text::Names(names) => names.iter().map(qualified).collect::<Vec<_>>().join(" "),
     };
     let name = qualified(&element.name);
     text.push_str(&format!("<{name}{declarations}"));
@@ -262,6 +260,7 @@ impl Writer<'_> {
         match text {
             Text::Plain(text) => escaped(text, attribute),
             Text::Name(name) => self.name(name),
+            Text::Names(names) => names.iter().map(|name| self.name(name)).collect::<Vec<_>>().join(" "),
         }
     }
 
@@ -287,8 +286,11 @@ fn namespaces(element: &Element) -> Vec<String> {
             if !name.namespace.is_empty() {
                 add(&name.namespace, &mut found);
             }
-            if let Text::Name(name) = value {
-                add(&name.namespace, &mut found);
+            value.names().iter().for_each(|name| add(&name.namespace, &mut found));
+        }
+        for child in &element.children {
+            if let Node::Text(text) = child {
+                text.names().iter().for_each(|name| add(&name.namespace, &mut found));
             }
         }
         let children: Vec<&Element> = element.elements().collect();

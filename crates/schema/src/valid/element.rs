@@ -18,8 +18,12 @@ impl<'v, 'd> Validator<'v, 'd> {
     }
 
     fn assess(&mut self, node: Node<'d>, assess: Assess) {
+        if self.encoded && self.refers(node, assess) {
+            return;
+        }
         let decl = match assess {
             Assess::By(id) => Some(id),
+            Assess::As(_) => None,
             Assess::Strict | Assess::Lax => self.key_of(node).and_then(|key| self.engine.global_element(key)),
         };
         let plain = node.attributes().len() == 0;
@@ -30,7 +34,10 @@ impl<'v, 'd> Validator<'v, 'd> {
             let help = self.advice_on_root(node);
             self.wrong("cvc-elt", tag_place(self.file, node), node, None, message, help);
         }
-        let declared = decl.map_or(Builtin::AnyType.id(), |id| self.engine.schemas.element_type(id));
+        let declared = match assess {
+            Assess::As(ty) => ty,
+            _ => decl.map_or(Builtin::AnyType.id(), |id| self.engine.schemas.element_type(id)),
+        };
         if let Some(decl) = decl
             && self.engine.schemas.elements[decl].is_abstract
         {
@@ -188,7 +195,10 @@ impl<'v, 'd> Validator<'v, 'd> {
             return false;
         }
         let nil = matches!(text, "true" | "1");
-        // Without a declaration there is nothing that could allow it.
+        // An encoded value may always be nil. Else, without a declaration, there is nothing that could allow it.
+        if self.encoded {
+            return nil;
+        }
         let Some(decl) = decl else { return false };
         let declared = &self.engine.schemas.elements[decl];
         if !declared.nillable {
@@ -222,6 +232,9 @@ impl<'v, 'd> Validator<'v, 'd> {
                     "remove the content, or xsi:nil",
                 );
             }
+            return None;
+        }
+        if self.encoded && self.array(node, ty) {
             return None;
         }
         let value = decl.and_then(|id| self.engine.schemas.elements[id].value.as_ref());

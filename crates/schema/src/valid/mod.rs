@@ -8,6 +8,7 @@ mod attributes;
 mod content;
 mod divided;
 mod element;
+mod encoded;
 mod identity;
 mod path;
 mod report;
@@ -64,20 +65,39 @@ impl Engine<'_> {
 }
 
 impl Engine<'_> {
-    /// The types by which the elements of a document are judged.
-    pub(crate) fn typing(&self, file: FileId, root: Node<'_>) -> Map<NodeId, TypeId> {
+    /// Judges elements of a document, each by what is given, such as the blocks and the body of an envelope. If they are
+    /// `encoded`, then by the encoding of SOAP 1.1, section 5: values may be references, arrays have members of any
+    /// name, and anything may be nil.
+    pub fn validate_parts(
+        &self,
+        file: FileId,
+        parts: &[(Node<'_>, Assess)],
+        encoded: bool,
+        most: usize,
+    ) -> Report {
+        let mut validator = Validator::new(self, file, most);
+        validator.encoded = encoded;
+        validator.parts(parts);
+        validator.report.report()
+    }
+
+    /// The types by which the elements of a document are judged, each of the given ones by what is given.
+    pub fn types_of(&self, file: FileId, parts: &[(Node<'_>, Assess)], encoded: bool) -> Map<NodeId, TypeId> {
         let mut validator = Validator::new(self, file, 0);
+        validator.encoded = encoded;
         validator.typing = Some(Map::default());
-        validator.document(root);
+        validator.parts(parts);
         validator.typing.unwrap_or_default()
     }
 }
 
 /// How an element is judged.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Assess {
+pub enum Assess {
     /// By this declaration.
     By(ElementId),
+    /// By this type, whatever its name.
+    As(TypeId),
     /// By the global declaration of its name, which must be there.
     Strict,
     /// By the global declaration of its name, if there is one.
@@ -104,6 +124,10 @@ pub(crate) struct Validator<'v, 'd> {
     divides: bool,
     /// The IDs found, if this judges only a part of the document.
     apart: Option<Vec<FoundId<'d>>>,
+    /// Whether values are written by the encoding of SOAP.
+    encoded: bool,
+    /// The references that are being followed, so that a circle of them ends.
+    followed: Vec<NodeId>,
 }
 
 /// An ID or a reference to one, and where it stands.
@@ -131,11 +155,17 @@ impl<'v, 'd> Validator<'v, 'd> {
             typing: None,
             divides: false,
             apart: None,
+            encoded: false,
+            followed: Vec::new(),
         }
     }
 
     fn document(&mut self, root: Node<'d>) {
-        self.element(root, Assess::Strict);
+        self.parts(&[(root, Assess::Strict)]);
+    }
+
+    fn parts(&mut self, parts: &[(Node<'d>, Assess)]) {
+        parts.iter().for_each(|(node, assess)| self.element(*node, *assess));
         for (id, place, node) in std::mem::take(&mut self.references) {
             if !self.ids.contains_key(&id) {
                 let message = format!("nothing here has the ID \"{id}\"");

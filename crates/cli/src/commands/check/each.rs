@@ -9,12 +9,12 @@ use charter_source::TextEdit;
 use rayon::prelude::*;
 use serde::Serialize;
 
-use super::Progress;
 use crate::args::{CheckArgs, Format};
 use crate::config;
 use crate::console::Failure;
 use crate::findings::{self, Entry};
 use crate::load::{self, Common};
+use crate::progress::Progress;
 
 /// What the arguments settle for all files.
 pub struct Options {

@@ -19,6 +19,7 @@ use crate::args::{CheckArgs, Format};
 use crate::console::{Console, Failure, Status};
 use crate::findings::{self, Entry};
 use crate::load::Common;
+use crate::progress::Progress;
 use each::{Judged, Reached};
 
 #[derive(Serialize)]
@@ -76,7 +77,7 @@ fn once(
     console: &mut Console,
 ) -> Result<(Status, Vec<PathBuf>), Failure> {
     let options = each::Options::of(args, format, console.width())?;
-    let progress = Progress::over(files.len());
+    let progress = Progress::over(files.len(), "files");
     let results = each::judge_all(files, &options, common, &progress);
     progress.done();
     let mut judged: Vec<Judged> = Vec::new();
@@ -161,36 +162,4 @@ fn write_baseline(path: &Path, judged: &[Judged], console: &mut Console) -> Resu
         path.display()
     ));
     Ok(())
-}
-
-/// A bar on a terminal, for what takes more than a second.
-struct Progress(indicatif::ProgressBar);
-
-impl Progress {
-    fn over(files: usize) -> Progress {
-        let bar = indicatif::ProgressBar::with_draw_target(
-            Some(files as u64),
-            indicatif::ProgressDrawTarget::hidden(),
-        );
-        let style = indicatif::ProgressStyle::with_template("{pos} of {len} files {wide_bar} {elapsed}");
-        bar.set_style(
-            style.unwrap_or_else(|_| indicatif::ProgressStyle::default_bar()).progress_chars("━╸ "),
-        );
-        Progress(bar)
-    }
-
-    /// One more file is done; the bar comes once it has taken a second.
-    fn step(&self) {
-        self.0.inc(1);
-        if self.0.is_hidden()
-            && self.0.elapsed().as_secs() >= 1
-            && std::io::IsTerminal::is_terminal(&std::io::stderr())
-        {
-            self.0.set_draw_target(indicatif::ProgressDrawTarget::stderr());
-        }
-    }
-
-    fn done(&self) {
-        self.0.finish_and_clear();
-    }
 }

@@ -1,8 +1,12 @@
 //! The command line.
 
+mod message;
+
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
+
+pub use message::{FormArg, MatchArgs, MessageArgs};
 
 /// Author, check, try and revise WSDL contracts.
 #[derive(Debug, Parser)]
@@ -289,38 +293,9 @@ pub enum Command {
         rule: Option<String>,
     },
     /// Show a message as it goes over the wire
-    Message {
-        /// The contract or schema, or - for standard input
-        file: String,
-        /// The operation, by name or component path; or an element by itself, such as element/arrival
-        operation: String,
-        /// Which side of it
-        #[arg(long, value_enum, default_value_t = SideArg::Input)]
-        side: SideArg,
-        /// Which fault, where there are several
-        #[arg(long, value_name = "NAME")]
-        fault: Option<String>,
-        /// Which port, where several offer the operation
-        #[arg(long, value_name = "NAME")]
-        port: Option<String>,
-        /// How much it holds
-        #[arg(long, value_enum)]
-        size: Option<SizeArg>,
-        /// A random message, the same for the same number
-        #[arg(long, value_name = "NUMBER")]
-        seed: Option<u64>,
-        /// For an element: messages that break one rule each
-        #[arg(long)]
-        hostile: bool,
-    },
-    /// Judge messages by a schema
-    Match {
-        /// The schema, or the contract that holds it
-        schema: String,
-        /// The messages, or - for standard input
-        #[arg(required = true)]
-        files: Vec<String>,
-    },
+    Message(Box<MessageArgs>),
+    /// Say which operation and side messages are, and whether they are right
+    Match(MatchArgs),
     /// Compare two versions: what breaks for those who use the old one
     Compare {
         /// The old version

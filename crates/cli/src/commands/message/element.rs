@@ -5,8 +5,8 @@ use charter_schema::sample::{Sampler, Size, to_document};
 use charter_schema::{ElementId, Engine};
 use serde::Serialize;
 
-use super::Outcome;
 use crate::args::Format;
+use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
 use crate::{load, paint};
 

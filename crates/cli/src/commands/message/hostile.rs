@@ -1,0 +1,76 @@
+//! Messages that must be refused.
+
+use std::path::Path;
+
+use charter_contract::WireShape;
+use charter_message::{HostileMessage, Message, as_document, hostile};
+use serde::Serialize;
+
+use super::made::Making;
+use crate::args::Format;
+use crate::commands::Outcome;
+use crate::console::{Console, Failure, Status};
+use crate::{files, load, paint};
+
+#[derive(Serialize)]
+struct All {
+    operation: String,
+    hostile: Vec<Entry>,
+}
+
+#[derive(Serialize)]
+struct Entry {
+    rule: &'static str,
+    path: String,
+    message: String,
+    body: String,
+}
+
+pub fn run(making: &Making<'_>, shape: &WireShape, format: Format, console: &mut Console) -> Outcome {
+    let found = made(making, shape)?;
+    let path = super::chosen::path(making.contract, shape);
+    if format == Format::Json {
+        let entries = found.into_iter().map(|it| Entry {
+            rule: it.rule,
+            path: it.path,
+            message: it.words,
+            body: text(making, &it.message),
+        });
+        console.json(&All { operation: path, hostile: entries.collect() });
+        return Ok(Status::Yes);
+    }
+    for it in &found {
+        console.out(&format!("{} {}: {}\n", paint::error(it.rule), paint::path(&it.path), it.words));
+        console.out(&paint::xml(&text(making, &it.message)));
+        console.out("\n");
+    }
+    console.out(&format!("{path}: {} that must be refused\n", crate::findings::of(found.len(), "message")));
+    Ok(Status::Yes)
+}
+
+/// Writes them into a folder, each in a file that is named after the rule that it breaks.
+pub fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> Result<usize, Failure> {
+    let found = made(making, shape)?;
+    for (number, it) in found.iter().enumerate() {
+        let path = folder.join(format!("{name}.{}.{}.xml", number + 1, it.rule));
+        files::write(&path, text(making, &it.message).as_bytes())?;
+    }
+    Ok(found.len())
+}
+
+/// The envelope; what goes along with it is never what is wrong.
+fn text(making: &Making<'_>, message: &Message) -> String {
+    match message.envelope() {
+        Some(envelope) => as_document(envelope, making.contract),
+        None => message.text(making.contract),
+    }
+}
+
+fn made(making: &Making<'_>, shape: &WireShape) -> Result<Vec<HostileMessage>, Failure> {
+    hostile(making.contract, making.engine, shape, &making.blocks(shape)).map_err(|error| {
+        Failure::new(error.to_string())
+            .at(load::place(making.contract, error.place()))
+            .of(super::chosen::path(making.contract, shape))
+            .help("change the type so that a message can be made")
+    })
+}

@@ -1,0 +1,317 @@
+//! Makes a message by the options: what fills it, the blocks beside it, and the form in which it is shown.
+
+use std::io::Read;
+
+use charter_contract::{Component, Contract, WireShape};
+use charter_message::blocks::{Credentials, Occasion, Password, Wanted};
+use charter_message::captured::split;
+use charter_message::matching::{Matcher, Severity};
+use charter_message::values::{self, ValueError};
+use charter_message::{
+    Element, Filling, Marks, Message, Payload, SampleError, Size, as_document, assemble, sample, template,
+};
+use charter_schema::Engine;
+use serde_json::Value as Json;
+
+use super::comments;
+use crate::args::{FormArg, MessageArgs};
+use crate::console::{Console, Failure};
+use crate::load;
+
+/// What all messages of a run have in common.
+pub struct Making<'m> {
+    pub contract: &'m Contract,
+    pub engine: &'m Engine<'m>,
+    pub args: &'m MessageArgs,
+    pub size: Size,
+    occasion: Occasion,
+}
+
+/// Values by wire path, a message a row.
+pub struct Rows {
+    /// The wire paths.
+    pub paths: Vec<String>,
+    /// The rows, or what is wrong with one, each with its number in the file.
+    pub rows: Vec<(usize, Result<Vec<String>, String>)>,
+}
+
+impl<'m> Making<'m> {
+    pub fn of(contract: &'m Contract, engine: &'m Engine<'m>, args: &'m MessageArgs) -> Making<'m> {
+        let size = super::size(args.size, args.seed);
+        let occasion = if args.fresh { fresh() } else { Occasion::default() };
+        Making { contract, engine, args, size, occasion }
+    }
+
+    /// The form in which a message is shown: an envelope, or the whole of what has none or more than that.
+    pub fn form(&self, shape: &WireShape) -> FormArg {
+        let whole = shape.soap().is_none_or(|soap| !soap.attachments.is_empty());
+        self.args.form.unwrap_or(if whole { FormArg::Http } else { FormArg::Envelope })
+    }
+
+    /// The header blocks that the contract itself does not name.
+    pub fn blocks(&self, shape: &WireShape) -> Vec<Element> {
+        let mut wanted = Wanted::of(self.contract, shape);
+        wanted.addressing |= self.args.addressing;
+        let kind = match (self.args.digest, &wanted.credentials) {
+            (true, _) => Password::Digest,
+            (false, Some(known)) => known.kind,
+            (false, None) => Password::Text,
+        };
+        if shape.is_request() && (self.args.user.is_some() || self.args.digest) {
+            let sample = Credentials::sample(kind);
+            let user = self.args.user.clone().unwrap_or(sample.user);
+            let password = self.args.password.clone().unwrap_or(sample.password);
+            wanted.credentials = Some(Credentials { user, password, kind });
+        }
+        wanted.blocks(self.contract, shape, &self.occasion)
+    }
+
+    pub fn message(&self, shape: &WireShape, filling: &Filling) -> Message {
+        assemble(self.contract, self.engine, shape, filling, &self.blocks(shape))
+    }
+
+    pub fn sample(&self, shape: &WireShape) -> Result<Filling, Failure> {
+        let path = self.contract.path(Component::OperationSide(shape.operation, shape.side)).to_string();
+        let failed = |error: SampleError| {
+            Failure::new(error.to_string())
+                .at(load::place(self.contract, error.place()))
+                .of(path.clone())
+                .help("change the type so that a message can be made")
+        };
+        sample(self.engine, shape, self.size).map_err(failed)
+    }
+
+    /// What fills a shape: a sample, or the values that the options give. `row` are values by wire path.
+    pub fn filling(
+        &self,
+        shape: &WireShape,
+        row: Option<(&[String], &[String])>,
+        console: &mut Console,
+    ) -> Result<Filling, Failure> {
+        let given = self.args.values.is_some() || !self.args.settings.is_empty() || row.is_some();
+        if !given {
+            return self.sample(shape);
+        }
+        let from_file = row.is_none().then_some(self.args.values.as_deref()).flatten();
+        let mut all = match from_file {
+            Some(file) => json(file)?,
+            None => values::write(self.engine, shape, &self.sample(shape)?),
+        };
+        if self.args.fill && from_file.is_some() {
+            let mut sample = values::write(self.engine, shape, &self.sample(shape)?);
+            lay_over(&mut sample, all);
+            all = sample;
+        }
+        let source = self.args.values.as_deref().unwrap_or(&self.args.file);
+        let of = |error: &ValueError| {
+            Failure::new(error.message.clone()).at(source).of(error.path.clone()).help(error.help.clone())
+        };
+        let pairs = self.pairs()?;
+        let cells = row.map(|(paths, cells)| paths.iter().cloned().zip(cells.iter().cloned()));
+        for (path, text) in cells.into_iter().flatten().chain(pairs) {
+            values::set(self.engine, shape, &mut all, &path, &text).map_err(|error| of(&error))?;
+        }
+        let filling = values::read(self.engine, shape, &all).map_err(|errors| {
+            let (last, before) = errors.split_last().unwrap_or((&NO_ERROR, &[]));
+            for error in before {
+                console.fail(&of(error));
+            }
+            of(last)
+        })?;
+        self.must_match(shape, &filling, source)?;
+        Ok(filling)
+    }
+
+    /// The wire paths and values on the command line.
+    fn pairs(&self) -> Result<Vec<(String, String)>, Failure> {
+        let pair = |setting: &String| {
+            // A namespace in a path may hold an equals sign.
+            let after = setting.rfind('}').map_or(0, |at| {
+                if setting[..at].contains('=') && !setting[..at].contains('{') { 0 } else { at }
+            });
+            match setting[after..].split_once('=') {
+                Some((path, value)) => Ok((format!("{}{path}", &setting[..after]), value.to_owned())),
+                None => Err(Failure::new(format!("\"{setting}\" sets nothing"))
+                    .help("write PATH=VALUE, such as vessel/draught=9.4")),
+            }
+        };
+        self.args.settings.iter().map(pair).collect()
+    }
+
+    /// Whether a message that was made of given values is what the contract asks for: keys and identifiers are only seen
+    /// on the whole.
+    fn must_match(&self, shape: &WireShape, filling: &Filling, source: &str) -> Result<(), Failure> {
+        let message = assemble(self.contract, self.engine, shape, filling, &self.blocks(shape));
+        let bytes = message.http(self.contract);
+        let Some(raw) = split("values", &bytes).into_iter().next() else { return Ok(()) };
+        let matched = Matcher::new(self.contract, self.engine, 5).judge(&raw.open());
+        match matched.found.iter().find(|found| found.severity == Severity::Error) {
+            None => Ok(()),
+            Some(found) => {
+                let failure = Failure::new(found.fault.message.clone()).at(source).of(found.path.clone());
+                Err(match &found.fault.help {
+                    Some(help) => failure.help(help.clone()),
+                    None => failure,
+                })
+            }
+        }
+    }
+
+    /// The message in a form.
+    pub fn rendered(&self, shape: &WireShape, filling: &Filling, form: FormArg) -> Result<Vec<u8>, Failure> {
+        if form == FormArg::Json {
+            let values = values::write(self.engine, shape, filling);
+            return Ok(pretty(&values).into_bytes());
+        }
+        if form == FormArg::Template {
+            let marks = Marks { place: self.args.place.clone() };
+            return Ok(template(self.contract, self.engine, shape, &self.blocks(shape), &marks).into_bytes());
+        }
+        let mut message = self.message(shape, filling);
+        if self.args.comments {
+            message = comments::noted(self.contract, message);
+        }
+        Ok(match form {
+            FormArg::Http => message.http(self.contract),
+            FormArg::Curl => {
+                if message.method.is_none() {
+                    let failure =
+                        Failure::new("a reply cannot be sent").of(super::chosen::path(self.contract, shape));
+                    return Err(failure.help("--as curl is for what begins an exchange: --side input"));
+                }
+                message.curl(self.contract).into_bytes()
+            }
+            FormArg::Body => match message.envelope().map(body) {
+                Some(elements) => {
+                    let texts = elements.iter().map(|element| as_document(element, self.contract));
+                    texts.collect::<String>().into_bytes()
+                }
+                None => message.body(self.contract),
+            },
+            _ => match message.envelope() {
+                Some(envelope) => as_document(envelope, self.contract).into_bytes(),
+                None => {
+                    let path = super::chosen::path(self.contract, shape);
+                    let failure = Failure::new("this message has no envelope").of(path);
+                    return Err(failure.help("see it with --as http or --as body"));
+                }
+            },
+        })
+    }
+}
+
+static NO_ERROR: ValueError = ValueError { path: String::new(), message: String::new(), help: String::new() };
+
+/// The elements in the body of an envelope.
+fn body(envelope: &Element) -> Vec<Element> {
+    let body = envelope.elements().find(|child| &*child.name.local == "Body");
+    body.into_iter().flat_map(Element::elements).cloned().collect()
+}
+
+/// The file ending of a form.
+pub fn ending(form: FormArg, message: &Message) -> &'static str {
+    match (form, &message.payload) {
+        (FormArg::Http, _) => "http",
+        (FormArg::Curl, _) => "sh",
+        (FormArg::Json, _) => "json",
+        (_, Payload::Xml(_)) | (FormArg::Template, _) => "xml",
+        _ => "txt",
+    }
+}
+
+/// JSON for people.
+pub fn pretty(values: &Json) -> String {
+    serde_json::to_string_pretty(values).unwrap_or_default() + "\n"
+}
+
+/// Lays values over others: objects by key, everything else as a whole.
+fn lay_over(base: &mut Json, over: Json) {
+    match (base, over) {
+        (Json::Object(base), Json::Object(over)) => {
+            for (key, value) in over {
+                match base.get_mut(&key) {
+                    Some(known) => lay_over(known, value),
+                    None => drop(base.insert(key, value)),
+                }
+            }
+        }
+        (base, over) => *base = over,
+    }
+}
+
+/// Time and identifiers of now.
+fn fresh() -> Occasion {
+    let now = jiff::Timestamp::now();
+    let shown = |time: jiff::Timestamp| time.strftime("%Y-%m-%dT%H:%M:%SZ").to_string();
+    let later = now.checked_add(jiff::SignedDuration::from_mins(5)).unwrap_or(now);
+    Occasion {
+        created: shown(now),
+        expires: shown(later),
+        nonce: uuid::Uuid::new_v4().as_bytes().to_vec(),
+        message_id: format!("urn:uuid:{}", uuid::Uuid::new_v4()),
+    }
+}
+
+fn text_of(file: &str) -> Result<Vec<u8>, Failure> {
+    let read = if file == "-" {
+        let mut bytes = Vec::new();
+        std::io::stdin().lock().read_to_end(&mut bytes).map(|_| bytes)
+    } else {
+        std::fs::read(file)
+    };
+    read.map_err(|error| {
+        let missing = error.kind() == std::io::ErrorKind::NotFound;
+        let words =
+            if missing { "there is no such file".to_owned() } else { format!("it cannot be read: {error}") };
+        Failure::new(words).at(file).help("give a file of JSON or CSV; - reads standard input")
+    })
+}
+
+fn json(file: &str) -> Result<Json, Failure> {
+    let bytes = text_of(file)?;
+    let bare = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(&bytes);
+    serde_json::from_slice(bare).map_err(|error| {
+        let words = error.to_string();
+        let words = words.split(" at line ").next().unwrap_or(&words);
+        let failure = Failure::new(format!("this is not JSON: {words}"));
+        failure
+            .at(format!("{file}:{}:{}", error.line(), error.column()))
+            .help("write an object: { \"name\": value }")
+    })
+}
+
+/// The rows of a CSV file, if the values are in one.
+pub fn rows(args: &MessageArgs) -> Result<Option<Rows>, Failure> {
+    let Some(file) = args.values.as_deref() else { return Ok(None) };
+    let ending = std::path::Path::new(file).extension();
+    if !ending.is_some_and(|ending| ending.eq_ignore_ascii_case("csv")) {
+        return Ok(None);
+    }
+    let bytes = text_of(file)?;
+    let mut reader = csv::ReaderBuilder::new().flexible(true).has_headers(false).from_reader(&bytes[..]);
+    let mut paths: Option<Vec<String>> = None;
+    let mut rows = Vec::new();
+    for (number, record) in reader.records().enumerate() {
+        let row = match record {
+            Ok(record) => {
+                record.iter().map(|cell| cell.trim_start_matches('\u{feff}').to_owned()).collect::<Vec<_>>()
+            }
+            Err(error) => {
+                rows.push((number + 1, Err(format!("it cannot be read: {error}"))));
+                continue;
+            }
+        };
+        match &paths {
+            None => paths = Some(row),
+            Some(paths) if row.len() != paths.len() => {
+                let words = format!("it has {} values, and the header has {}", row.len(), paths.len());
+                rows.push((number + 1, Err(words)));
+            }
+            Some(_) => rows.push((number + 1, Ok(row))),
+        }
+    }
+    let Some(paths) = paths else {
+        return Err(Failure::new("the file is empty").at(file).help("the first row names the wire paths"));
+    };
+    Ok(Some(Rows { paths, rows }))
+}

@@ -1,0 +1,224 @@
+//! `charter message`
+
+mod against;
+mod all;
+mod chosen;
+mod comments;
+mod element;
+mod hostile;
+mod made;
+mod many;
+
+use std::path::Path;
+
+use charter_contract::{Component, Contract, WireShape};
+use charter_message::{Message, Size};
+use charter_schema::Engine;
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::{FormArg, Format, MessageArgs, SizeArg};
+use crate::console::{Console, Failure, Status};
+use crate::load::Common;
+use crate::{files, load, paint};
+use made::Making;
+
+/// The size that the options ask for: a seed asks for a random message.
+fn size(size: Option<SizeArg>, seed: Option<u64>) -> Size {
+    match (size, seed) {
+        (Some(SizeArg::Least), _) => Size::Least,
+        (Some(SizeArg::Most), _) => Size::Most,
+        (Some(SizeArg::Random), seed) => Size::Random(seed.unwrap_or(1)),
+        (None, Some(seed)) => Size::Random(seed),
+        (Some(SizeArg::Typical) | None, _) => Size::Typical,
+    }
+}
+
+#[derive(Serialize)]
+struct Shown {
+    operation: String,
+    side: String,
+    port: Option<String>,
+    soap: Option<&'static str>,
+    style: Option<&'static str>,
+    encoding: Option<String>,
+    method: Option<&'static str>,
+    address: Option<String>,
+    status: Option<u16>,
+    headers: Vec<Header>,
+    envelope: Option<String>,
+    body: String,
+    values: serde_json::Value,
+}
+
+#[derive(Serialize)]
+struct Header {
+    name: &'static str,
+    value: String,
+}
+
+pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcome {
+    let contract = load::load_readable(common, &args.file)?;
+    let engine = Engine::new(&contract.files, &contract.schemas);
+    let making = Making::of(&contract, &engine, args);
+    if let Some(folder) = &args.all {
+        load::is_contract(&contract)?;
+        return all::run(&making, folder, console);
+    }
+    let name = args.operation.as_deref().unwrap_or_default();
+    if name.starts_with("element/") {
+        return element::run(&contract, name, making.size, args.hostile, common.format, console);
+    }
+    load::is_contract(&contract)?;
+    let shape = chosen::shape(&contract, name, args)?;
+    if let Some(other) = &args.against {
+        return against::run(&making, &shape, other, common, console);
+    }
+    if args.hostile {
+        return hostile::run(&making, &shape, common.format, console);
+    }
+    if let Some(rows) = made::rows(args)? {
+        return many::run(&making, &shape, &rows, console);
+    }
+    let filling = match making.filling(&shape, None, console) {
+        Ok(filling) => filling,
+        Err(failure) => return Err(failure),
+    };
+    let message = making.message(&shape, &filling);
+    if common.format == Format::Json {
+        console.json(&shown(&making, &shape, &message, &filling));
+        return Ok(Status::Yes);
+    }
+    let form = making.form(&shape);
+    let bytes = making.rendered(&shape, &filling, form)?;
+    if let Some(path) = args.output.as_deref().filter(|path| *path != Path::new("-")) {
+        files::write(path, &bytes)?;
+        console.out(&format!("wrote {}\n", path.display()));
+        return Ok(Status::Yes);
+    }
+    console.note(&summary(&contract, &shape, &message, form));
+    console.note(&not_understood(&contract, &shape, &args.file));
+    let ended = bytes.ends_with(b"\n");
+    match String::from_utf8(bytes) {
+        Ok(text) if form == FormArg::Json || form == FormArg::Curl => console.out(&text),
+        Ok(text) => console.out(&paint::xml(&text)),
+        Err(error) => console.bytes(error.as_bytes()),
+    }
+    if !ended {
+        // The message itself ends here; only what comes after it on the screen begins in a new line.
+        console.note("\n");
+    }
+    Ok(Status::Yes)
+}
+
+fn shown(
+    making: &Making<'_>,
+    shape: &WireShape,
+    message: &Message,
+    filling: &charter_message::Filling,
+) -> Shown {
+    let contract = making.contract;
+    let soap = shape.soap();
+    let headers = message.headers.iter().map(|(name, value)| Header { name, value: value.clone() });
+    let body = message.text(contract);
+    Shown {
+        operation: contract.operation(shape.operation).name.text.to_string(),
+        side: chosen::side_name(contract, shape),
+        port: shape.port.map(|port| contract.port(port).name.text.to_string()),
+        soap: soap.map(|soap| soap.version.number()),
+        style: soap.map(|soap| soap.style.name()),
+        encoding: soap.and_then(|soap| soap.encoding.clone()),
+        method: message.method,
+        address: message.address.clone(),
+        status: message.status,
+        headers: headers.collect(),
+        envelope: message.envelope().map(|envelope| charter_message::as_document(envelope, contract)),
+        body,
+        values: charter_message::values::write(making.engine, shape, filling),
+    }
+}
+
+/// How many faults are named: the rest are for `charter check`.
+const NAMED: usize = 3;
+
+/// What of a message could not be made as it was meant, since the contract has faults there.
+fn not_understood(contract: &Contract, shape: &WireShape, file: &str) -> String {
+    use charter_contract::WireElement;
+    if contract.faults().is_empty() {
+        return String::new();
+    }
+    let (mut elements, mut types) = (Vec::new(), Vec::new());
+    for content in shape.contents() {
+        match content {
+            WireElement::Declared(id) => elements.push(id),
+            WireElement::Typed { ty, .. } => types.push(ty),
+        }
+    }
+    let (elements, types) = contract.reachable(elements, types);
+    let touches = |component: Component| match component {
+        Component::Element(id) => elements.contains(&id),
+        Component::Type(id) => types.contains(&id),
+        _ => false,
+    };
+    let all = contract.faults().into_iter().map(|fault| (contract.component_at(fault.place), fault));
+    let found: Vec<String> = all
+        .filter(|(component, _)| touches(*component))
+        .map(|(component, fault)| {
+            format!("{}: {}", paint::path(contract.path(component).as_str()), fault.message)
+        })
+        .collect();
+    let mut text: String =
+        found.iter().take(NAMED).map(|line| format!("{} {line}\n", paint::warning("left out:"))).collect();
+    if found.len() > NAMED {
+        text.push_str(&format!("and {} more: charter check {file}\n", found.len() - NAMED));
+    }
+    text
+}
+
+/// How the message travels, in two lines.
+fn summary(contract: &Contract, shape: &WireShape, message: &Message, form: FormArg) -> String {
+    let path = chosen::path(contract, shape);
+    let port = shape.port.map(|port| format!(" by {}", contract.port(port).name.text)).unwrap_or_default();
+    let others: Vec<&str> = contract
+        .bound(shape.operation)
+        .filter_map(|bound| bound.port.filter(|port| Some(*port) != shape.port))
+        .map(|port| &*contract.port(port).name.text)
+        .collect();
+    let also = match others.as_slice() {
+        [] => String::new(),
+        others => paint::faint(&format!("  (or --port {})", others.join(", --port "))),
+    };
+    let first = format!("{}{port}, {}{also}\n", paint::path(&path), carrier(shape));
+    // The whole HTTP message says the rest itself.
+    if matches!(form, FormArg::Http | FormArg::Curl) {
+        return first;
+    }
+    let start = match (message.method, message.status) {
+        (Some(method), _) => format!("{method} {}", message.address.as_deref().unwrap_or("(no address)")),
+        (None, status) => format!("HTTP {}", status.unwrap_or(200)),
+    };
+    let headers: Vec<String> =
+        message.headers.iter().map(|(name, value)| format!("{name}: {value}")).collect();
+    let line = format!("{start}  {}", headers.join("  "));
+    format!("{first}{}\n", paint::faint(line.trim_end()))
+}
+
+/// What carries a message, in a few words.
+fn carrier(shape: &WireShape) -> String {
+    match shape.soap() {
+        Some(soap) => {
+            let encoded = if soap.encoding.is_some() { ", encoded" } else { "" };
+            let parts = if soap.attachments.is_empty() { "" } else { ", multipart" };
+            format!("SOAP {}{encoded}{parts}", soap.version.number())
+        }
+        None => format!("HTTP {}", shape.method),
+    }
+}
+
+/// Why a side has no message.
+fn unshaped(contract: &Contract, path: &str, file: &str, error: &charter_contract::Unshaped) -> Failure {
+    Failure::new(error.to_string())
+        .at(load::place(contract, error.place))
+        .of(path)
+        .help(format!("charter check {file} shows what is wrong"))
+}

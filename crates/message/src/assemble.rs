@@ -1,0 +1,269 @@
+//! Puts what fills a wire shape into the message around it: envelope, form, document or parts, with HTTP headers.
+
+use charter_contract::{
+    Body, Carrier, Contract, HttpContent, HttpShape, MediaPart, SoapShape, SoapVersion, WireShape,
+};
+use charter_schema::Engine;
+use charter_source::{QName, ns};
+
+use crate::encode::encoded;
+use crate::written::Value;
+use crate::{Element, Filling, Node, Text, form, multipart};
+
+/// A message as it goes over the wire.
+#[derive(Debug, Clone)]
+pub struct Message {
+    /// The HTTP method of a request; `None` for a reply.
+    pub method: Option<&'static str>,
+    /// Where a request goes, its query included.
+    pub address: Option<String>,
+    /// The HTTP status of a reply.
+    pub status: Option<u16>,
+    /// The HTTP headers, without those about length and host.
+    pub headers: Vec<(&'static str, String)>,
+    /// What it holds.
+    pub payload: Payload,
+}
+
+impl Message {
+    /// The envelope, if there is one.
+    pub fn envelope(&self) -> Option<&Element> {
+        let first = match &self.payload {
+            Payload::Parts { pieces, .. } => pieces.first().map(|piece| &piece.payload),
+            payload => Some(payload),
+        };
+        match first {
+            Some(Payload::Xml(element)) if &*element.name.local == "Envelope" => Some(element),
+            _ => None,
+        }
+    }
+}
+
+/// What a message holds.
+#[derive(Debug, Clone)]
+pub enum Payload {
+    /// Nothing.
+    Empty,
+    /// An envelope, or another XML document.
+    Xml(Element),
+    /// A value by itself, or a form.
+    Plain(Vec<u8>),
+    /// Several parts.
+    Parts {
+        /// The line that parts them.
+        boundary: String,
+        /// The parts, the envelope first if there is one.
+        pieces: Vec<Piece>,
+    },
+}
+
+/// A part of a multipart message.
+#[derive(Debug, Clone)]
+pub struct Piece {
+    /// Its headers.
+    pub headers: Vec<(&'static str, String)>,
+    /// What it holds: no parts again.
+    pub payload: Payload,
+}
+
+/// The message of a wire shape with what fills it, and with header blocks that the contract itself does not name, such
+/// as those of [`crate::blocks`].
+pub fn assemble(
+    contract: &Contract,
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    filling: &Filling,
+    extra: &[Element],
+) -> Message {
+    let request = shape.is_request();
+    let fault = shape.fault().is_some();
+    let mut message = Message {
+        method: request.then_some(shape.method),
+        address: shape.address.clone().filter(|_| request),
+        status: (!request).then_some(if fault { 500 } else { 200 }),
+        headers: Vec::new(),
+        payload: Payload::Empty,
+    };
+    match &shape.carrier {
+        Carrier::Soap(soap) => {
+            let envelope = envelope(engine, soap, filling, extra);
+            let headers = envelope_headers(soap, request);
+            if soap.attachments.is_empty() {
+                message.headers = headers;
+                message.payload = Payload::Xml(envelope);
+            } else {
+                let first = filling.contents.len() - soap.attachments.len();
+                let pieces = pieces(contract, &soap.attachments, &filling.contents[first..]);
+                multipart::related(&mut message, soap, headers, envelope, pieces);
+            }
+        }
+        Carrier::Http(http) => over_http(contract, http, filling, &mut message),
+    }
+    message
+}
+
+/// The envelope: header blocks, and the body or the fault.
+fn envelope(engine: &Engine<'_>, soap: &SoapShape, filling: &Filling, extra: &[Element]) -> Element {
+    let named = |local: &str| Element::new(QName::new(soap.version.envelope(), local));
+    let mut root = named("Envelope");
+    let (blocks, rest) = filling.contents.split_at(soap.headers.len());
+    if !blocks.is_empty() || !extra.is_empty() {
+        let mut header = named("Header");
+        header.children.extend(extra.iter().cloned().map(Node::Element));
+        for (block, element) in soap.headers.iter().zip(blocks) {
+            header = header.with(match &block.encoding {
+                Some(style) => encoded(engine, element, soap.version, Some(style)),
+                None => element.clone(),
+            });
+        }
+        root = root.with(header);
+    }
+    let mut body = named("Body");
+    match &soap.fault {
+        Some(fault) => {
+            let mut detail = match soap.version {
+                SoapVersion::V11 => Element::new(QName::new("", "detail")),
+                SoapVersion::V12 => named("Detail"),
+            };
+            fill_body(engine, soap, rest, &mut detail);
+            body = body.with(fault_element(soap.version, &fault.name, (!fault.of_header).then_some(detail)));
+        }
+        None => fill_body(engine, soap, rest, &mut body),
+    }
+    root.with(body)
+}
+
+fn fill_body(engine: &Engine<'_>, soap: &SoapShape, filling: &[Element], into: &mut Element) {
+    let style = soap.encoding.as_deref();
+    let written = |element: &Element, outermost: bool| match style {
+        Some(style) => encoded(engine, element, soap.version, outermost.then_some(style)),
+        None => element.clone(),
+    };
+    match &soap.body {
+        Body::Elements(elements) => {
+            let filling = filling.iter().take(elements.len());
+            into.children.extend(filling.map(|element| Node::Element(written(element, true))));
+        }
+        Body::Content(_) => {
+            if let Some(content) = filling.first() {
+                into.attributes.extend(content.attributes.iter().cloned());
+                into.children.extend(content.children.iter().cloned());
+            }
+        }
+        Body::Wrapper { name, parts } => {
+            let mut wrapper = Element::new(name.clone());
+            if let Some(style) = style {
+                let name = QName::new(soap.version.envelope(), "encodingStyle");
+                wrapper.attributes.push((name, Text::Plain(style.to_owned())));
+            }
+            let filling = filling.iter().take(parts.len());
+            wrapper.children.extend(filling.map(|element| Node::Element(written(element, false))));
+            into.children.push(Node::Element(wrapper));
+        }
+    }
+}
+
+/// Content type and action (SOAP 1.1, section 6; SOAP 1.2 part 2, section 7).
+fn envelope_headers(soap: &SoapShape, request: bool) -> Vec<(&'static str, String)> {
+    let action = soap.action.as_deref().unwrap_or("");
+    match soap.version {
+        SoapVersion::V11 => {
+            let mut headers = vec![("Content-Type", "text/xml; charset=utf-8".to_owned())];
+            if request {
+                headers.push(("SOAPAction", format!("\"{action}\"")));
+            }
+            headers
+        }
+        SoapVersion::V12 if request && !action.is_empty() => {
+            vec![("Content-Type", format!("application/soap+xml; charset=utf-8; action=\"{action}\""))]
+        }
+        SoapVersion::V12 => vec![("Content-Type", "application/soap+xml; charset=utf-8".to_owned())],
+    }
+}
+
+/// `Fault` (SOAP 1.1, section 4.4; SOAP 1.2 part 1, section 5.4).
+fn fault_element(version: SoapVersion, name: &str, detail: Option<Element>) -> Element {
+    let envelope = version.envelope();
+    let named = |local: &str| Element::new(QName::new(envelope, local));
+    let code = |local: &str| Node::Text(Text::Name(QName::new(envelope, local)));
+    let words = format!("The request was refused: {name}.");
+    let fault = match version {
+        SoapVersion::V11 => {
+            let mut faultcode = Element::new(QName::new("", "faultcode"));
+            faultcode.children.push(code("Server"));
+            named("Fault").with(faultcode).with(Element::new(QName::new("", "faultstring")).text(words))
+        }
+        SoapVersion::V12 => {
+            let mut value = named("Value");
+            value.children.push(code("Receiver"));
+            let text = named("Text").text(words).attribute(QName::new(ns::XML, "lang"), "en");
+            named("Fault").with(named("Code").with(value)).with(named("Reason").with(text))
+        }
+    };
+    match detail {
+        Some(detail) => fault.with(detail),
+        None => fault,
+    }
+}
+
+fn over_http(contract: &Contract, shape: &HttpShape, filling: &Filling, message: &mut Message) {
+    let values = || -> Vec<(&str, String)> {
+        filling.contents.iter().map(|it| (&*it.name.local, it.value())).collect()
+    };
+    match &shape.content {
+        HttpContent::Empty => {}
+        HttpContent::Form(_) if message.method == Some("GET") => {
+            if let Some(address) = &mut message.address {
+                form::add_query(address, &values());
+            }
+        }
+        HttpContent::Form(_) => {
+            message.headers.push(("Content-Type", "application/x-www-form-urlencoded".to_owned()));
+            message.payload = Payload::Plain(form::encode(&values()).into_bytes());
+        }
+        HttpContent::InPath(_) => {
+            if let Some(address) = &mut message.address {
+                *address = form::replaced(address, &values());
+            }
+        }
+        HttpContent::Part(part) => {
+            let content = &filling.contents[0];
+            message.headers.push(("Content-Type", content_type(part)));
+            message.payload = payload(contract, part, content);
+        }
+        HttpContent::Multipart(parts) => {
+            let pieces = pieces(contract, parts, &filling.contents);
+            multipart::mixed(message, pieces);
+        }
+    }
+}
+
+fn content_type(part: &MediaPart) -> String {
+    match part.xml && !part.media_type.contains("charset") {
+        true => format!("{}; charset=utf-8", part.media_type),
+        false => part.media_type.clone(),
+    }
+}
+
+/// A part as a document of its own.
+fn payload(contract: &Contract, part: &MediaPart, content: &Element) -> Payload {
+    if part.xml {
+        return Payload::Xml(content.clone());
+    }
+    Payload::Plain(multipart::octets(contract, part, content))
+}
+
+fn pieces(contract: &Contract, parts: &[MediaPart], contents: &[Element]) -> Vec<Piece> {
+    let piece = |(part, content): (&MediaPart, &Element)| {
+        let payload = payload(contract, part, content);
+        let mut headers =
+            vec![("Content-Type", content_type(part)), ("Content-ID", multipart::content_id(&part.name))];
+        let encoding = match &payload {
+            Payload::Plain(bytes) if std::str::from_utf8(bytes).is_err() => "base64",
+            _ => "8bit",
+        };
+        headers.push(("Content-Transfer-Encoding", encoding.to_owned()));
+        Piece { headers, payload }
+    };
+    parts.iter().zip(contents).map(piece).collect()
+}

@@ -1,0 +1,113 @@
+//! Header blocks that no message part declares: those of WS-Addressing, and the user name of WS-Security.
+//!
+//! [`Wanted::of`] says which of them the policies of a contract ask for.
+
+mod addressing;
+mod security;
+
+pub use security::{Credentials, Password};
+
+use charter_contract::{Contract, Demand, ExtensionKind, WireShape};
+use charter_source::ns;
+
+use crate::Element;
+
+/// Which blocks a message is to have.
+#[derive(Debug, Clone, Default)]
+pub struct Wanted {
+    /// Those of WS-Addressing.
+    pub addressing: bool,
+    /// A user name.
+    pub credentials: Option<Credentials>,
+    /// When the message is valid.
+    pub timestamp: bool,
+}
+
+/// What differs from one message to the next.
+#[derive(Debug, Clone)]
+pub struct Occasion {
+    /// The time, as `xsd:dateTime` in UTC.
+    pub created: String,
+    /// The time after which the message is no longer valid.
+    pub expires: String,
+    /// Octets that are used once.
+    pub nonce: Vec<u8>,
+    /// The identifier of the message, an absolute URI.
+    pub message_id: String,
+}
+
+impl Default for Occasion {
+    /// The same for every sample.
+    fn default() -> Self {
+        Occasion {
+            created: "2026-03-14T06:30:00Z".to_owned(),
+            expires: "2026-03-14T06:35:00Z".to_owned(),
+            nonce: b"saltmere-41702-0".to_vec(),
+            message_id: "urn:uuid:7f3a4170-2c1e-4b5d-9a60-54c1d2e83b17".to_owned(),
+        }
+    }
+}
+
+impl Wanted {
+    /// What the policies of the contract ask for in a request.
+    pub fn of(contract: &Contract, shape: &WireShape) -> Wanted {
+        let Some(demand) = demand(contract, shape) else {
+            return Wanted { addressing: uses_addressing(contract, shape), ..Wanted::default() };
+        };
+        let way = demand.ways.first().cloned().unwrap_or_default();
+        let has = |words: &str| way.iter().any(|it| it == words);
+        let addressing = way.iter().any(|it| it.starts_with("addressing") && !it.ends_with("likes"));
+        let password = if has("user name with hashed password") {
+            Some(Password::Digest)
+        } else if has("user name with password") {
+            Some(Password::Text)
+        } else if has("user name without password") {
+            Some(Password::None)
+        } else {
+            None
+        };
+        // A reply carries no credentials of those who asked.
+        let request = shape.is_request();
+        Wanted {
+            addressing: addressing || uses_addressing(contract, shape),
+            credentials: password.filter(|_| request).map(Credentials::sample),
+            timestamp: has("a timestamp"),
+        }
+    }
+
+    /// The blocks, addressing first; those that the contract declares itself are left to it.
+    pub fn blocks(&self, contract: &Contract, shape: &WireShape, occasion: &Occasion) -> Vec<Element> {
+        let Some(soap) = shape.soap() else { return Vec::new() };
+        let mut blocks = Vec::new();
+        if self.addressing {
+            blocks.extend(addressing::blocks(contract, shape, occasion));
+        }
+        if self.credentials.is_some() || self.timestamp {
+            let credentials = self.credentials.as_ref();
+            blocks.push(security::block(soap.version, credentials, self.timestamp, occasion));
+        }
+        let declared = |block: &Element| {
+            soap.headers.iter().any(|header| *header.content.name(&contract.schemas) == block.name)
+        };
+        blocks.retain(|block| !declared(block));
+        blocks
+    }
+}
+
+fn demand(contract: &Contract, shape: &WireShape) -> Option<Demand> {
+    let bound = contract.bound(shape.operation).find(|bound| bound.binding == shape.binding)?;
+    let operations = &contract.bindings[shape.binding].operations;
+    let index = operations.iter().position(|operation| std::ptr::eq(operation, bound.operation))?;
+    contract.demand(shape.binding, index, shape.port)
+}
+
+/// Whether an extension element says that messages must be addressed (WS-Addressing 1.0, WSDL Binding, 3.1).
+fn uses_addressing(contract: &Contract, shape: &WireShape) -> bool {
+    let of_port = shape.port.map(|port| &contract.port(port).extensions);
+    let all = contract.bindings[shape.binding].extensions.iter().chain(of_port.into_iter().flatten());
+    all.into_iter().any(|extension| {
+        let says =
+            matches!(&extension.kind, ExtensionKind::Other(name) if name.is(ns::WSAW, "UsingAddressing"));
+        says && extension.required
+    })
+}

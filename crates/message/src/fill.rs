@@ -1,0 +1,71 @@
+//! What fills a wire shape: an element for each of its contents.
+
+use charter_contract::{WireElement, WireShape};
+use charter_schema::Engine;
+use charter_schema::sample::{Sampler, Size};
+use charter_source::Place;
+
+use crate::{Element, SampleError};
+
+/// What fills a wire shape: an element for each of [`WireShape::contents`], in that order.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Filling {
+    /// The elements.
+    pub contents: Vec<Element>,
+}
+
+/// Fills a wire shape with values that could be real.
+///
+/// ```
+/// use charter_contract::{Contract, Side};
+/// use charter_message::{Size, assemble, sample};
+/// use charter_schema::Engine;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<definitions xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/"
+///     xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:t="urn:saltmere:tides:1" targetNamespace="urn:saltmere:tides:1">
+///   <message name="ask"><part name="berth" type="xs:string"/></message>
+///   <portType name="Tides"><operation name="nextTide"><input message="t:ask"/></operation></portType>
+///   <binding name="B" type="t:Tides"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+///     <operation name="nextTide"><input><soap:body use="literal" namespace="urn:saltmere:tides:1"/></input></operation></binding>
+/// </definitions>"#;
+/// let store = Overlay::of(&[("tides.wsdl", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("tides.wsdl"), Limits::default())?;
+/// let (operation, _) = contract.operations().next().unwrap();
+/// let shape = contract.wire_shape(operation, Side::Input, None).unwrap();
+/// let engine = Engine::new(&contract.files, &contract.schemas);
+/// let filling = sample(&engine, &shape, Size::Typical).unwrap();
+/// let message = assemble(&contract, &engine, &shape, &filling, &[]);
+/// assert!(message.text(&contract).contains("<berth>N4</berth>"));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+///
+/// # Errors
+/// If something in it has no valid instance of bearable size, or none was found.
+pub fn sample(engine: &Engine<'_>, shape: &WireShape, size: Size) -> Result<Filling, SampleError> {
+    let contents = shape.contents();
+    let made = |(at, content)| sample_element(engine, content, size, shape.is_encoded(at));
+    let elements = contents.iter().enumerate().map(made);
+    Ok(Filling { contents: elements.collect::<Result<_, _>>()? })
+}
+
+/// A sample of an element on the wire.
+///
+/// # Errors
+/// If it has no valid instance of bearable size, or none was found.
+pub(crate) fn sample_element(
+    engine: &Engine<'_>,
+    element: &WireElement,
+    size: Size,
+    encoded: bool,
+) -> Result<Element, SampleError> {
+    let sampler = Sampler::new(engine, size).encoded(encoded);
+    match element {
+        WireElement::Declared(id) => sampler.element(*id),
+        WireElement::Typed { name, ty } => {
+            let mut element = Element::new(name.clone());
+            sampler.fill(&mut element, *ty, Place::default())?;
+            Ok(element)
+        }
+    }
+}

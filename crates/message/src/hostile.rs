@@ -1,0 +1,156 @@
+//! Hostile messages: each breaks one thing that the contract asks for, and says which rule a judge must name.
+
+use charter_contract::{Body, Contract, WireElement, WireShape};
+use charter_schema::sample::{Sampler, Size};
+use charter_schema::{Assess, Engine};
+use charter_source::QName;
+
+use crate::{Element, Filling, Message, Node, Payload, SampleError, assemble, sample};
+
+/// A message that must be refused, for one reason.
+#[derive(Debug, Clone)]
+pub struct HostileMessage {
+    /// The rule that it breaks.
+    pub rule: &'static str,
+    /// Where: the wire path.
+    pub path: String,
+    /// What is wrong, in words.
+    pub words: String,
+    /// The message.
+    pub message: Message,
+}
+
+/// Messages of a shape that break one thing each: first the schemas, then what the envelope asks for. `extra` are header
+/// blocks as in [`assemble`].
+///
+/// # Errors
+/// If there is no valid message to begin with.
+pub fn hostile(
+    contract: &Contract,
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    extra: &[Element],
+) -> Result<Vec<HostileMessage>, SampleError> {
+    let filling = sample(engine, shape, Size::Typical)?;
+    let mut found = Vec::new();
+    let Some(soap) = shape.soap() else { return Ok(found) };
+    let sampler = Sampler::new(engine, Size::Typical);
+    for (at, content) in shape.contents().iter().enumerate() {
+        let encoded = match soap.headers.get(at) {
+            Some(block) => block.encoding.is_some(),
+            None => soap.encoding.is_some(),
+        };
+        // Where any value may be nil or stand for another, less is wrong. And the body element itself has no name.
+        if encoded || filling.contents[at].name.local.is_empty() {
+            continue;
+        }
+        let assess = match content {
+            WireElement::Declared(id) => Assess::By(*id),
+            WireElement::Typed { ty, .. } => Assess::As(*ty),
+        };
+        for hostile in sampler.hostile_to(&filling.contents[at], assess) {
+            // Under another name it would be another message.
+            if hostile.instance.name != filling.contents[at].name {
+                continue;
+            }
+            let mut contents = filling.contents.clone();
+            contents[at] = hostile.instance;
+            let message = assemble(contract, engine, shape, &Filling { contents }, extra);
+            found.push(HostileMessage {
+                rule: hostile.clause,
+                path: hostile.path,
+                words: hostile.message,
+                message,
+            });
+        }
+    }
+    let base = assemble(contract, engine, shape, &filling, extra);
+    if let Payload::Xml(envelope) = &base.payload {
+        let mut add = |rule, path: &str, words: &str, envelope: Element| {
+            let message = Message { payload: Payload::Xml(envelope), ..base.clone() };
+            found.push(HostileMessage { rule, path: path.to_owned(), words: words.to_owned(), message });
+        };
+        around(shape, envelope, &mut add);
+    }
+    Ok(found)
+}
+
+/// What breaks an envelope and not the schemas in it.
+fn around(shape: &WireShape, envelope: &Element, add: &mut dyn FnMut(&'static str, &str, &str, Element)) {
+    let Some(soap) = shape.soap() else { return };
+    let namespace = soap.version.envelope();
+    let child = |element: &Element, local: &str| {
+        element.children.iter().position(|node| matches!(node, Node::Element(it) if &*it.name.local == local))
+    };
+    let Some(body) = child(envelope, "Body") else { return };
+    let mut without = envelope.clone();
+    without.children.remove(body);
+    add("envelope-structure", "Envelope", "the envelope has no body", without);
+    let stranger = || Element::new(QName::new("urn:saltmere:elsewhere", "unheardOf"));
+    let mut with = envelope.clone();
+    let must = stranger().attribute(QName::new(namespace, "mustUnderstand"), "1");
+    match child(envelope, "Header") {
+        Some(header) => inside(&mut with, header).children.push(Node::Element(must)),
+        None => {
+            let header = Element::new(QName::new(namespace, "Header")).with(must);
+            with.children.insert(0, Node::Element(header));
+        }
+    }
+    add("header-not-understood", "$header/unheardOf", "a header block is not known, and must be", with);
+    if let (Some(header), Some(block)) = (child(envelope, "Header"), soap.headers.first())
+        && soap.fault.is_none()
+    {
+        let mut without = envelope.clone();
+        let blocks = inside(&mut without, header);
+        // The declared blocks come last.
+        let at = blocks.children.len() - soap.headers.len();
+        blocks.children.remove(at);
+        let path = format!("$header/{}", block.part);
+        add("header-missing", &path, "a header block is missing", without);
+    }
+    if soap.fault.is_some() {
+        return;
+    }
+    match &soap.body {
+        Body::Elements(elements) if !elements.is_empty() => {
+            let mut more = envelope.clone();
+            inside(&mut more, body).children.push(Node::Element(stranger()));
+            add("body-parts", "unheardOf", "the body holds one element too many", more);
+        }
+        Body::Wrapper { parts, .. } if soap.encoding.is_none() => {
+            let mut wrong = |rule, words, change: &dyn Fn(&mut Element)| {
+                let mut envelope = envelope.clone();
+                if let Some(Node::Element(wrapper)) = inside(&mut envelope, body).children.first_mut() {
+                    change(wrapper);
+                }
+                add(rule, "", words, envelope);
+            };
+            wrong("part-unknown", "a part is not known", &|wrapper| {
+                wrapper.children.push(Node::Element(Element::new(QName::new("", "unheardOf"))));
+            });
+            if !parts.is_empty() {
+                wrong("part-missing", "a part is missing", &|wrapper| drop(wrapper.children.remove(0)));
+                wrong("part-namespace", "a part is in a namespace", &|wrapper| {
+                    if let Some(Node::Element(part)) = wrapper.children.first_mut() {
+                        part.name = QName::new("urn:saltmere:elsewhere", &part.name.local);
+                    }
+                });
+            }
+            if parts.len() > 1 {
+                wrong("part-order", "the parts are in another order", &|wrapper| wrapper.children.swap(0, 1));
+            }
+        }
+        _ => {}
+    }
+}
+
+/// The element at a place among the children of another.
+fn inside(element: &mut Element, at: usize) -> &mut Element {
+    if matches!(element.children[at], Node::Text(_)) {
+        return element;
+    }
+    match &mut element.children[at] {
+        Node::Element(child) => child,
+        Node::Text(_) => unreachable!("this was an element a moment ago"),
+    }
+}

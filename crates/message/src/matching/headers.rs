@@ -1,0 +1,198 @@
+//! The header blocks of an envelope: those that the binding calls for, those of addressing and security, and others.
+
+use charter_contract::{SoapShape, SoapVersion};
+use charter_schema::Assess;
+use charter_source::{Fault, Node, QName, attribute_place, elements, nearest, ns, tag_place};
+
+use super::{Matched, Matcher, Severity, assess};
+use crate::captured::Captured;
+use crate::values::HEADER;
+
+/// An element of a message, and how it is judged.
+pub(super) type Judged<'a> = (Node<'a>, Assess);
+
+impl Matcher<'_> {
+    /// Judges the blocks themselves; their contents are left to the schema engine. Encoded ones come apart.
+    pub(super) fn blocks<'a>(
+        &self,
+        message: &Captured,
+        header: Option<Node<'a>>,
+        envelope: Node<'a>,
+        at: usize,
+        matched: &mut Matched,
+    ) -> (Vec<Judged<'a>>, Vec<Judged<'a>>) {
+        let known = &self.shapes.all[at];
+        let Some(soap) = known.shape.soap() else { return Default::default() };
+        let blocks: Vec<Node<'a>> = header.into_iter().flat_map(elements).collect();
+        let (mut literal, mut encoded) = (Vec::new(), Vec::new());
+        let mut taken: Vec<Node<'a>> = Vec::new();
+        for declared in &soap.headers {
+            let name = declared.content.name(self.engine.schemas());
+            match blocks.iter().find(|block| has_name(**block, name)) {
+                Some(block) => {
+                    taken.push(*block);
+                    let list = if declared.encoding.is_some() { &mut encoded } else { &mut literal };
+                    list.push((*block, assess(Some(&declared.content))));
+                }
+                None => self.missing(message, name, header.unwrap_or(envelope), &blocks, matched),
+            }
+        }
+        self.addressing(message, header.unwrap_or(envelope), &blocks, at, matched);
+        for block in blocks {
+            self.must_understand(message, block, soap.version, matched);
+            if !taken.contains(&block) {
+                self.unknown(message, block, soap, at, matched);
+            }
+        }
+        (literal, encoded)
+    }
+
+    fn missing(
+        &self,
+        message: &Captured,
+        name: &QName,
+        around: Node<'_>,
+        blocks: &[Node<'_>],
+        matched: &mut Matched,
+    ) {
+        let place = tag_place(message.file.id, around);
+        let local = &*name.local;
+        let path = format!("{HEADER}/{local}");
+        let same_local = blocks.iter().find(|block| block.tag_name().name() == local);
+        let near = nearest(local, blocks.iter().map(|block| block.tag_name().name()));
+        let help = match (same_local, near) {
+            (Some(_), _) => {
+                format!("the one that is here is in another namespace; it belongs to {}", name.namespace)
+            }
+            (None, Some(near)) => format!("is \"{near}\" meant to be it?"),
+            (None, None) => format!("add it to the header: an element \"{local}\" of {}", name.namespace),
+        };
+        matched.error(
+            "header-missing",
+            place,
+            &path,
+            format!("the header block \"{local}\" is missing"),
+            help,
+        );
+    }
+
+    /// What WS-Addressing asks for, if the contract does; an action that is there must be the right one anyway.
+    fn addressing(
+        &self,
+        message: &Captured,
+        around: Node<'_>,
+        blocks: &[Node<'_>],
+        at: usize,
+        matched: &mut Matched,
+    ) {
+        let shape = &self.shapes.all[at].shape;
+        let action = blocks.iter().find(|block| block.has_tag_name((ns::ADDRESSING, "Action")));
+        let Some(action) = action else {
+            if self.wanted(at).addressing {
+                let place = tag_place(message.file.id, around);
+                let expected = self.expected_action(at);
+                let help = format!("add Action of {} with {expected}", ns::ADDRESSING);
+                let path = format!("{HEADER}/Action");
+                matched.error(
+                    "addressing-missing",
+                    place,
+                    &path,
+                    "the policy asks for addressing, and there is no Action",
+                    help,
+                );
+            }
+            return;
+        };
+        // Any fault may have the action that the standard keeps for faults (SOAP Binding, section 6).
+        let found = action.text().unwrap_or("").trim();
+        let general = shape.fault().is_some() && found.starts_with(ns::ADDRESSING);
+        let expected = self.expected_action(at);
+        if found != expected && !general {
+            let place = tag_place(message.file.id, *action);
+            let words = format!("the action is \"{found}\"");
+            let path = format!("{HEADER}/Action");
+            matched.error(
+                "action-wrong",
+                place,
+                &path,
+                words,
+                format!("this message has the action \"{expected}\""),
+            );
+        }
+    }
+
+    fn expected_action(&self, at: usize) -> String {
+        let shape = &self.shapes.all[at].shape;
+        let soap_action = shape.soap().and_then(|soap| soap.action.as_deref());
+        self.contract.addressing_action(shape.operation, shape.side, soap_action)
+    }
+
+    /// `mustUnderstand` is 0 or 1 in SOAP 1.1 (4.2.3), a boolean in SOAP 1.2 (Part 1, 5.2.3).
+    fn must_understand(
+        &self,
+        message: &Captured,
+        block: Node<'_>,
+        version: SoapVersion,
+        matched: &mut Matched,
+    ) {
+        let Some(attribute) = block.attribute_node((version.envelope(), "mustUnderstand")) else { return };
+        let value = attribute.value().trim();
+        let fine = match version {
+            SoapVersion::V11 => matches!(value, "0" | "1"),
+            SoapVersion::V12 => matches!(value, "0" | "1" | "true" | "false"),
+        };
+        if !fine {
+            let place = attribute_place(message.file.id, &attribute);
+            let path = format!("{HEADER}/{}/@mustUnderstand", block.tag_name().name());
+            let words = format!("mustUnderstand is \"{value}\"");
+            let help = format!(
+                "SOAP {} has {}",
+                version.number(),
+                if version == SoapVersion::V11 { "0 and 1" } else { "true and false" }
+            );
+            matched.error("must-understand-value", place, &path, words, help);
+        }
+    }
+
+    fn unknown(
+        &self,
+        message: &Captured,
+        block: Node<'_>,
+        soap: &SoapShape,
+        at: usize,
+        matched: &mut Matched,
+    ) {
+        let tag = block.tag_name();
+        let namespace = tag.namespace().unwrap_or("");
+        let wanted = self.wanted(at);
+        let secured = wanted.credentials.is_some() || wanted.timestamp;
+        if (namespace == ns::ADDRESSING && wanted.addressing) || (namespace == ns::WSSE && secured) {
+            return;
+        }
+        let must = block.attribute((soap.version.envelope(), "mustUnderstand"));
+        let must = must.is_some_and(|value| matches!(value.trim(), "1" | "true"));
+        let place = tag_place(message.file.id, block);
+        let path = format!("{HEADER}/{}", tag.name());
+        let names = soap.headers.iter().map(|header| header.content.name(self.engine.schemas()));
+        let names: Vec<&str> = names.map(|name| &*name.local).collect();
+        let words = format!("the contract has no header block \"{}\"", tag.name());
+        let advice = match nearest(tag.name(), names.iter().copied()) {
+            Some(near) => format!("did you mean \"{near}\"?"),
+            None if must => {
+                "a receiver must refuse what it does not know: leave it out, or mustUnderstand".to_owned()
+            }
+            None => "a receiver may ignore it".to_owned(),
+        };
+        if must {
+            matched.error("header-not-understood", place, &path, words, advice);
+        } else {
+            matched.say(Severity::Note, path, Fault::new("header-unknown", place, words).help(advice));
+        }
+    }
+}
+
+/// Whether an element has a name.
+pub(super) fn has_name(node: Node<'_>, name: &QName) -> bool {
+    let tag = node.tag_name();
+    tag.name() == &*name.local && tag.namespace().unwrap_or("") == &*name.namespace
+}

@@ -1,0 +1,281 @@
+//! Finds out which operation and side a message is, and whether it is what the contract asks for.
+//!
+//! `shapes.rs` knows every wire shape of a contract by what its messages begin with. `envelope.rs` judges an envelope,
+//! `headers.rs` its header blocks, `http.rs` what stands around it and messages without one. A message that fits no
+//! shape is held against the one that it comes nearest to (`nearest.rs`).
+
+mod envelope;
+mod headers;
+mod http;
+mod nearest;
+mod shapes;
+
+use charter_contract::{Contract, OperationId, Side, WireElement};
+use charter_schema::{Assess, Engine, Paths, Report};
+use charter_source::{Fault, Node, Place, tag_place};
+
+use crate::blocks::Wanted;
+use crate::captured::Captured;
+use crate::{Filling, values};
+pub use shapes::Known;
+use shapes::Shapes;
+
+/// How serious it is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Severity {
+    /// The message is not what the contract asks for.
+    Error,
+    /// Somebody may refuse it.
+    Warning,
+    /// Worth knowing.
+    Note,
+}
+
+/// Something about a message.
+#[derive(Debug, Clone)]
+pub struct Found {
+    /// How serious it is.
+    pub severity: Severity,
+    /// The rule, the place and the words.
+    pub fault: Fault,
+    /// The wire path.
+    pub path: String,
+}
+
+/// What a message turned out to be.
+#[derive(Debug, Default)]
+pub struct Matched {
+    /// The number of its wire shape among [`Matcher::known`].
+    pub shape: Option<usize>,
+    /// Whether it is the body alone, without an envelope.
+    pub body_alone: bool,
+    /// Whether it is only held against that shape, since it fits none.
+    pub nearest: bool,
+    /// What there is to say, at most as much as was asked for.
+    pub found: Vec<Found>,
+    /// How many errors there are, those included that are not listed.
+    pub errors: usize,
+}
+
+impl Matched {
+    /// Whether it is what the contract asks for.
+    pub fn is_valid(&self) -> bool {
+        self.errors == 0
+    }
+
+    pub(crate) fn say(&mut self, severity: Severity, path: impl Into<String>, fault: Fault) {
+        if severity == Severity::Error {
+            self.errors += 1;
+        }
+        self.found.push(Found { severity, fault, path: path.into() });
+    }
+
+    pub(crate) fn error(
+        &mut self,
+        rule: &'static str,
+        place: Place,
+        path: &str,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) {
+        self.say(Severity::Error, path, Fault::new(rule, place, message).help(help));
+    }
+
+    pub(crate) fn warning(
+        &mut self,
+        rule: &'static str,
+        place: Place,
+        path: &str,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) {
+        self.say(Severity::Warning, path, Fault::new(rule, place, message).help(help));
+    }
+
+    /// Adds an error about the message as a whole.
+    pub fn add_fault(&mut self, fault: Fault, path: &str) {
+        self.say(Severity::Error, path, fault);
+    }
+
+    /// Adds what the schema engine found.
+    pub fn add(&mut self, report: Report) {
+        self.errors += report.count;
+        for wrong in report.wrong {
+            let path = wire_path(&wrong.path);
+            self.found.push(Found { severity: Severity::Error, fault: wrong.fault, path });
+        }
+    }
+}
+
+/// The wire path for a path in a document: what stands around the body is left out.
+fn wire_path(path: &str) -> String {
+    let inside = path.strip_prefix("Envelope/").unwrap_or(path);
+    if let Some(rest) = inside.strip_prefix("Header/") {
+        return format!("{}/{rest}", values::HEADER);
+    }
+    let inside = inside.strip_prefix("Body/").unwrap_or(inside);
+    let inside = inside
+        .strip_prefix("Fault/detail/")
+        .or_else(|| inside.strip_prefix("Fault/Detail/"))
+        .unwrap_or(inside);
+    inside.to_owned()
+}
+
+/// Matches messages against a contract.
+pub struct Matcher<'c> {
+    contract: &'c Contract,
+    engine: &'c Engine<'c>,
+    shapes: Shapes,
+    /// How many things about one message are listed.
+    most: usize,
+}
+
+impl<'c> Matcher<'c> {
+    /// A matcher that lists at most so many things about each message.
+    ///
+    /// ```
+    /// use charter_contract::Contract;
+    /// use charter_message::captured::split;
+    /// use charter_message::matching::Matcher;
+    /// use charter_schema::Engine;
+    /// use charter_source::{Limits, Location, Overlay};
+    ///
+    /// let text = r#"<definitions xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/"
+    ///     xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:t="urn:saltmere:tides:1" targetNamespace="urn:saltmere:tides:1">
+    ///   <message name="ask"><part name="depth" type="xs:decimal"/></message>
+    ///   <portType name="Tides"><operation name="nextTide"><input message="t:ask"/></operation></portType>
+    ///   <binding name="B" type="t:Tides"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+    ///     <operation name="nextTide"><input><soap:body use="literal" namespace="urn:saltmere:tides:1"/></input></operation></binding>
+    /// </definitions>"#;
+    /// let store = Overlay::of(&[("tides.wsdl", text)]);
+    /// let contract = Contract::load(&store, &Location::from_argument("tides.wsdl"), Limits::default())?;
+    /// let engine = Engine::new(&contract.files, &contract.schemas);
+    /// let envelope = r#"<e:Envelope xmlns:e="http://schemas.xmlsoap.org/soap/envelope/"><e:Body>
+    ///   <t:nextTide xmlns:t="urn:saltmere:tides:1"><depth>deep</depth></t:nextTide></e:Body></e:Envelope>"#;
+    /// let matched = Matcher::new(&contract, &engine, 10).judge(&split("ask.xml", envelope.as_bytes())[0].open());
+    /// assert_eq!(matched.found[0].path, "nextTide/depth");
+    /// assert_eq!(matched.found[0].fault.message, "\"deep\" is not a decimal");
+    /// # Ok::<(), charter_source::ReadError>(())
+    /// ```
+    pub fn new(contract: &'c Contract, engine: &'c Engine<'c>, most: usize) -> Matcher<'c> {
+        Matcher { contract, engine, shapes: Shapes::of(contract), most }
+    }
+
+    /// The wire shapes of the contract.
+    pub fn known(&self) -> &[Known] {
+        &self.shapes.all
+    }
+
+    /// The operation and the side that a message was matched to.
+    pub fn operation(&self, matched: &Matched) -> Option<(OperationId, Side)> {
+        matched.shape.map(|at| (self.shapes.all[at].shape.operation, self.shapes.all[at].shape.side))
+    }
+
+    /// What a message is, and what is wrong with it.
+    pub fn judge(&self, message: &Captured) -> Matched {
+        let mut matched = Matched::default();
+        if let Some(fault) = &message.fault {
+            matched.say(Severity::Error, "message", fault.clone());
+            return matched;
+        }
+        let Some(root) = message.file.root() else {
+            self.without_xml(message, &mut matched);
+            return matched;
+        };
+        match envelope::version(root) {
+            Some(version) => self.envelope(message, root, version, &mut matched),
+            None if root.tag_name().name() == "Envelope" => {
+                let place = tag_place(message.file.id, root);
+                let namespace = root.tag_name().namespace().unwrap_or("none");
+                let words = format!("this envelope is of no version of SOAP: its namespace is {namespace}");
+                let help = "SOAP 1.1 has http://schemas.xmlsoap.org/soap/envelope/, SOAP 1.2 http://www.w3.org/2003/05/soap-envelope";
+                matched.error("envelope-version", place, "Envelope", words, help);
+            }
+            None => self.document(message, root, &mut matched),
+        }
+        matched.found.truncate(self.most);
+        matched
+    }
+
+    /// A document without an envelope: a message over plain HTTP, the body of one, or any global element.
+    fn document(&self, message: &Captured, root: Node<'_>, matched: &mut Matched) {
+        if self.over_http(message, matched) {
+            return;
+        }
+        let tag = root.tag_name();
+        let name = charter_source::QName::new(tag.namespace().unwrap_or(""), tag.name());
+        matched.shape = self.shapes.beginning_with(&name).first().copied();
+        matched.body_alone = true;
+        if let Some(start) = &message.start {
+            let place = tag_place(message.file.id, root);
+            let direction = match start {
+                crate::captured::Start::Request { .. } => "request",
+                crate::captured::Start::Reply { .. } => "reply",
+            };
+            let words = format!("this {direction} has no envelope");
+            matched.error(
+                "envelope-missing",
+                place,
+                tag.name(),
+                words,
+                "put the message into Envelope and Body",
+            );
+        }
+        let report = match matched.shape {
+            Some(at) => {
+                let element = self.shapes.all[at].first.clone();
+                self.engine.validate_parts(
+                    message.file.id,
+                    &[(root, assess(element.as_ref()))],
+                    false,
+                    self.most,
+                )
+            }
+            None => self.engine.validate(message.file.id, root, self.most),
+        };
+        matched.add(report);
+    }
+
+    /// What fills the wire shape that a message was matched to, if all of it is there.
+    pub fn filling(&self, message: &Captured, matched: &Matched) -> Option<Filling> {
+        let shape = &self.shapes.all[matched.shape?].shape;
+        let root = message.file.root()?;
+        let contents = shape.contents();
+        if matched.body_alone {
+            let [only] = contents.as_slice() else { return None };
+            return Some(values::filling(self.engine, message.file.id, &[(root, only.clone())], false));
+        }
+        let soap = shape.soap()?;
+        let nodes = self.nodes(root, shape)?;
+        let mut filling = Vec::new();
+        for ((node, encoded), content) in nodes.into_iter().zip(&contents) {
+            filling.push(values::element(self.engine, message.file.id, node, content, encoded));
+        }
+        for (part, content) in
+            soap.attachments.iter().zip(&contents[contents.len() - soap.attachments.len()..])
+        {
+            filling.push(http::attached(self.contract, message, part, content)?);
+        }
+        Some(Filling { contents: filling })
+    }
+
+    /// Which header blocks beside those of the binding are asked for.
+    fn wanted(&self, at: usize) -> &Wanted {
+        let known = &self.shapes.all[at];
+        known.wanted.get_or_init(|| Wanted::of(self.contract, &known.shape))
+    }
+}
+
+/// How an element on the wire is judged.
+fn assess(element: Option<&WireElement>) -> Assess {
+    match element {
+        Some(WireElement::Declared(id)) => Assess::By(*id),
+        Some(WireElement::Typed { ty, .. }) => Assess::As(*ty),
+        None => Assess::Strict,
+    }
+}
+
+/// The wire path of an element.
+fn path_of(node: Node<'_>) -> String {
+    wire_path(&Paths::default().of(node))
+}

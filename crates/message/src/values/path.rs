@@ -1,0 +1,390 @@
+//! Sets one value by its wire path: `vessel/draught`, `cargo[2]/class`, `@verified`, `$header/AgentCredentials/agent`.
+
+use charter_contract::{WireElement, WireShape};
+use charter_schema::sample::{Sampler, Size};
+use charter_schema::{ElementId, Engine, TypeId};
+use serde_json::{Map, Value as Json};
+
+use super::known::Found;
+use super::order::arrange;
+use super::read::advice;
+use super::write::as_object;
+use super::{ATTACHED, BodyLayout, CONTENT, HEADER, Layout, Mapper, TEXT, TYPE, ValueError};
+
+/// A step of a wire path: a key, and which of several.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Step {
+    /// The key.
+    pub key: String,
+    /// Which of several, from 1.
+    pub number: Option<usize>,
+}
+
+/// The steps of a wire path. A namespace in braces may hold slashes.
+///
+/// ```
+/// use charter_message::values::steps;
+///
+/// let steps = steps("cargo[2]/{urn:a/b}class").unwrap();
+/// assert_eq!((steps[0].key.as_str(), steps[0].number), ("cargo", Some(2)));
+/// assert_eq!(steps[1].key, "{urn:a/b}class");
+/// ```
+///
+/// # Errors
+/// If a step is empty, or its number is none.
+pub fn steps(path: &str) -> Result<Vec<Step>, ValueError> {
+    let mut parts = vec![String::new()];
+    let mut inside = false;
+    for c in path.chars() {
+        match c {
+            '{' => inside = true,
+            '}' => inside = false,
+            _ => {}
+        }
+        match (c, inside, parts.last_mut()) {
+            ('/', false, _) => parts.push(String::new()),
+            (c, _, Some(last)) => last.push(c),
+            _ => {}
+        }
+    }
+    let wrong =
+        |message: &str| ValueError::new(path, message, "write it like vessel/draught or cargo[2]/@class");
+    let step = |part: &String| {
+        let (key, number) = match part.strip_suffix(']').and_then(|rest| rest.rsplit_once('[')) {
+            Some((key, number)) => match number.parse() {
+                Ok(number) if number > 0 => (key, Some(number)),
+                _ => return Err(wrong("the number of a step counts from 1")),
+            },
+            None => (part.as_str(), None),
+        };
+        if key.is_empty() {
+            return Err(wrong("a step of the path is empty"));
+        }
+        Ok(Step { key: key.to_owned(), number })
+    };
+    parts.iter().map(step).collect()
+}
+
+/// Sets the value at a wire path; a value that is not there yet is put in, with what it needs. An empty text takes the
+/// value away.
+///
+/// # Errors
+/// If there is no such place; the nearest is named.
+pub fn set(
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    values: &mut Json,
+    path: &str,
+    text: &str,
+) -> Result<(), ValueError> {
+    let steps = steps(path)?;
+    let setter = Setter { mapper: Mapper::new(engine), path };
+    let layout = Layout::of(engine.schemas(), shape);
+    // All contents of a body are encoded, or none is.
+    let in_header = steps[0].key == HEADER;
+    let at = if in_header { 0 } else { layout.headers.len() };
+    setter.mapper.encoded.set(steps[0].key != ATTACHED && layout.encoded.get(at).copied().unwrap_or(false));
+    if !values.is_object() {
+        *values = Json::Object(Map::new());
+    }
+    let Json::Object(top) = values else { return Ok(()) };
+    match (steps[0].key.as_str(), &layout.body) {
+        (HEADER, _) => setter.among(
+            &layout.headers,
+            top.entry(HEADER).or_insert_with(|| Json::Object(Map::new())),
+            &steps[1..],
+            text,
+        ),
+        (ATTACHED, _) => setter.among(
+            &layout.attached,
+            top.entry(ATTACHED).or_insert_with(|| Json::Object(Map::new())),
+            &steps[1..],
+            text,
+        ),
+        (_, BodyLayout::Named(entries)) => setter.among(entries, values, &steps, text),
+        (_, BodyLayout::Inline(element)) => {
+            let ty = setter.actual(element.ty(engine.schemas()), top);
+            setter.within(ty, top, &steps, text)
+        }
+    }
+}
+
+struct Setter<'e> {
+    mapper: Mapper<'e>,
+    path: &'e str,
+}
+
+impl Setter<'_> {
+    fn wrong<T>(&self, message: impl Into<String>, help: impl Into<String>) -> Result<T, ValueError> {
+        Err(ValueError::new(self.path, message, help))
+    }
+
+    /// The type of an object: the one that it names, or the declared one.
+    fn actual(&self, declared: TypeId, object: &Map<String, Json>) -> TypeId {
+        let key = object.get(TYPE).and_then(Json::as_str);
+        let named = key.and_then(|key| {
+            let schemas = self.mapper.schemas;
+            let name = schemas.type_names().find(|name| self.mapper.type_key(name) == key)?;
+            schemas.type_named(name)
+        });
+        named.unwrap_or(declared)
+    }
+
+    /// Sets a value in contents that stand under their names.
+    fn among(
+        &self,
+        entries: &[(String, WireElement)],
+        values: &mut Json,
+        steps: &[Step],
+        text: &str,
+    ) -> Result<(), ValueError> {
+        let Some((first, rest)) = steps.split_first() else {
+            return self.wrong("the path ends too early", "name one of its values");
+        };
+        let Some((key, element)) = entries.iter().find(|(key, _)| *key == first.key) else {
+            let keys: Vec<String> = entries.iter().map(|(key, _)| key.clone()).collect();
+            return self.wrong(format!("there is no \"{}\"", first.key), advice(&first.key, &keys));
+        };
+        let Json::Object(object) = values else {
+            return self.wrong("there is no object here", "write { … }");
+        };
+        let id = match element {
+            WireElement::Declared(id) => Some(*id),
+            WireElement::Typed { .. } => None,
+        };
+        let ty = element.ty(self.mapper.schemas);
+        if !object.contains_key(key) {
+            let made = crate::fill::sample_element(
+                self.mapper.engine,
+                element,
+                Size::Typical,
+                self.mapper.encoded.get(),
+            );
+            let made = made.map(|made| self.mapper.value(&made)).unwrap_or_default();
+            object.insert(key.clone(), made);
+        }
+        match object.get_mut(key) {
+            Some(value) => self.at(value, ty, id, rest, text),
+            None => Ok(()),
+        }
+    }
+
+    /// Sets a value at the end of the steps, below `value`.
+    fn at(
+        &self,
+        value: &mut Json,
+        ty: TypeId,
+        id: Option<ElementId>,
+        steps: &[Step],
+        text: &str,
+    ) -> Result<(), ValueError> {
+        if !steps.is_empty() {
+            if let Some(array) = self.mapper.array(ty) {
+                return self.in_array(value, &array, steps, text);
+            }
+            if value.is_null() {
+                // It was nil; now it has content.
+                *value = self.made(ty, id);
+            }
+            let taken = std::mem::take(value);
+            let mut object = as_object(taken);
+            let ty = self.actual(ty, &object);
+            let outcome = self.within(ty, &mut object, steps, text);
+            *value = Json::Object(object);
+            return outcome;
+        }
+        let ty = value.as_object().map_or(ty, |object| self.actual(ty, object));
+        if self.mapper.schemas.has_simple_content(ty) {
+            match value {
+                Json::Object(object) => drop(object.insert(TEXT.to_owned(), Json::String(text.to_owned()))),
+                other => *other = Json::String(text.to_owned()),
+            }
+            return Ok(());
+        }
+        if self.mapper.schemas.is_any(ty) || self.mapper.schemas.is_mixed(ty) {
+            *value = Json::String(text.to_owned());
+            return Ok(());
+        }
+        let keys: Vec<String> = self.mapper.known(ty).keys().take(12).collect();
+        self.wrong("this is no single value", format!("go on with one of {}", keys.join(", ")))
+    }
+
+    fn in_array(
+        &self,
+        value: &mut Json,
+        array: &charter_schema::EncodedArray,
+        steps: &[Step],
+        text: &str,
+    ) -> Result<(), ValueError> {
+        let step = &steps[0];
+        if step.key != *array.member.local {
+            let help = format!("write {}[1]", array.member.local);
+            return self.wrong(format!("there is no \"{}\"", step.key), help);
+        }
+        let Json::Array(members) = value else { return self.wrong("a list is wanted here", "write [ … ]") };
+        self.nth(members, step, array.item, None, &steps[1..], text)
+    }
+
+    /// Sets a value in one of several.
+    fn nth(
+        &self,
+        values: &mut Vec<Json>,
+        step: &Step,
+        ty: TypeId,
+        id: Option<ElementId>,
+        rest: &[Step],
+        text: &str,
+    ) -> Result<(), ValueError> {
+        let at = step.number.unwrap_or(1) - 1;
+        if at > values.len() {
+            let help = format!("the next would be {}[{}]", step.key, values.len() + 1);
+            return self.wrong(format!("there are only {} of \"{}\"", values.len(), step.key), help);
+        }
+        if text.is_empty() && rest.is_empty() {
+            if at < values.len() {
+                values.remove(at);
+            }
+            return Ok(());
+        }
+        if at == values.len() {
+            values.push(self.made(ty, id));
+        }
+        self.at(&mut values[at], ty, id, rest, text)
+    }
+
+    /// The value of a sample.
+    fn made(&self, ty: TypeId, id: Option<ElementId>) -> Json {
+        let sampler = Sampler::new(self.mapper.engine, Size::Typical).encoded(self.mapper.encoded.get());
+        let made = match id {
+            Some(id) => sampler.element(id).ok(),
+            None => {
+                let mut element = crate::Element::new(charter_source::QName::new("", "item"));
+                sampler.fill(&mut element, ty, charter_source::Place::default()).ok().map(|()| element)
+            }
+        };
+        made.map(|made| self.mapper.value(&made)).unwrap_or_default()
+    }
+
+    /// Sets a value in an object of a type.
+    fn within(
+        &self,
+        ty: TypeId,
+        object: &mut Map<String, Json>,
+        steps: &[Step],
+        text: &str,
+    ) -> Result<(), ValueError> {
+        let (step, rest) = (&steps[0], &steps[1..]);
+        if step.key.starts_with('@') {
+            return self.attribute(ty, object, &step.key, text);
+        }
+        if step.key == TEXT && rest.is_empty() {
+            object.insert(TEXT.to_owned(), Json::String(text.to_owned()));
+            return Ok(());
+        }
+        let known = self.mapper.known(ty);
+        let Found::Entry(at) = known.find(&step.key) else {
+            let keys: Vec<String> = known.keys().collect();
+            return self.wrong(format!("there is no \"{}\"", step.key), advice(&step.key, &keys));
+        };
+        let entry = known.entries[at].clone();
+        let element_type = self.mapper.schemas.element_type(entry.element);
+        let key = known.key(&entry.name);
+        if let Some(Json::Array(content)) = object.get_mut(CONTENT) {
+            let mut same = content.iter_mut().filter_map(|item| item.as_object_mut()?.get_mut(&key));
+            return match same.nth(step.number.unwrap_or(1) - 1) {
+                Some(value) => self.at(value, element_type, Some(entry.element), rest, text),
+                None => self.wrong("the order of the content counts here", "give the whole as --values"),
+            };
+        }
+        if entry.repeats {
+            let values = object.entry(key.clone()).or_insert_with(|| Json::Array(Vec::new()));
+            if !values.is_array() {
+                *values = Json::Array(vec![std::mem::take(values)]);
+            }
+            if let Json::Array(values) = values {
+                self.nth(values, step, element_type, Some(entry.element), rest, text)?;
+                if values.is_empty() {
+                    object.shift_remove(&key);
+                    return Ok(());
+                }
+            }
+            self.make_room(ty, object, &key);
+            return Ok(());
+        }
+        if step.number.is_some_and(|number| number > 1) {
+            return self.wrong(format!("\"{}\" is there only once", step.key), "leave the number out");
+        }
+        if text.is_empty() && rest.is_empty() {
+            object.shift_remove(&key);
+            return Ok(());
+        }
+        if !object.contains_key(&key) {
+            object.insert(key.clone(), self.made(element_type, Some(entry.element)));
+            self.make_room(ty, object, &key);
+        }
+        match object.get_mut(&key) {
+            Some(value) => self.at(value, element_type, Some(entry.element), rest, text),
+            None => Ok(()),
+        }
+    }
+
+    fn attribute(
+        &self,
+        ty: TypeId,
+        object: &mut Map<String, Json>,
+        key: &str,
+        text: &str,
+    ) -> Result<(), ValueError> {
+        let (declared, wildcard) = self.mapper.schemas.attributes(ty);
+        let keys: Vec<String> =
+            declared.iter().map(|attribute| super::write::attribute_key(attribute.name)).collect();
+        if !keys.iter().any(|known| known == key) && wildcard.is_none() {
+            return self.wrong(format!("there is no \"{key}\""), advice(key, &keys));
+        }
+        match text {
+            "" => drop(object.shift_remove(key)),
+            text => drop(object.insert(key.to_owned(), Json::String(text.to_owned()))),
+        }
+        Ok(())
+    }
+
+    /// Takes away what does not go together with a new value: the other side of a choice.
+    fn make_room(&self, ty: TypeId, object: &mut Map<String, Json>, new: &str) {
+        let engine = self.mapper.engine;
+        let Some(model) = engine.model(ty) else { return };
+        let known = self.mapper.known(ty);
+        let fits = |object: &Map<String, Json>| {
+            let mut given: Vec<(usize, usize)> = Vec::new();
+            for (key, value) in object {
+                if let Found::Entry(at) = known.find(key) {
+                    given.push((
+                        at,
+                        value.as_array().filter(|_| known.entries[at].repeats).map_or(1, Vec::len),
+                    ));
+                }
+            }
+            given.sort_unstable();
+            let symbol = |(at, count): &(usize, usize)| {
+                let name = &known.entries[*at].name;
+                (engine.symbol(&name.namespace, &name.local), *count)
+            };
+            arrange(model, &given.iter().map(symbol).collect::<Vec<_>>()).is_ok()
+        };
+        if fits(object) {
+            return;
+        }
+        // The members of the other side go one after the other, as long as that helps in the end.
+        let others: Vec<String> =
+            object.keys().filter(|key| *key != new && !key.starts_with(['@', '$'])).cloned().collect();
+        for first in 0..others.len() {
+            let mut trial = object.clone();
+            for key in &others[first..] {
+                trial.shift_remove(key);
+                if fits(&trial) {
+                    *object = trial;
+                    return;
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,647 @@
+//! Makes elements of values.
+
+use charter_contract::{WireElement, WireShape};
+use charter_schema::{ElementId, Engine, Leaf, Process, TypeId, ValueConstraint};
+use charter_source::{QName, nearest, ns};
+use serde_json::{Map, Value as Json};
+
+use super::known::{Found, Known};
+use super::order::{Stuck, arrange};
+use super::scalar::name_of;
+use super::{ATTACHED, BodyLayout, CONTENT, HEADER, Layout, Mapper, NIL, TEXT, TYPE, ValueError};
+use crate::{Element, Filling, Node, Text};
+
+/// Elements nested in each other; values that go deeper are refused.
+const DEEPEST: usize = 250;
+
+/// What fills a wire shape, made of values.
+///
+/// # Errors
+/// Everything that is wrong with the values, each at its wire path.
+pub fn read(engine: &Engine<'_>, shape: &WireShape, values: &Json) -> Result<Filling, Vec<ValueError>> {
+    let mut reader =
+        Reader { mapper: Mapper::new(engine), errors: Vec::new(), depth: 0, encoded: Vec::new() };
+    let layout = Layout::of(engine.schemas(), shape);
+    let Json::Object(all) = values else {
+        return Err(vec![ValueError::new("", "the values of a message are an object", "write { … }")]);
+    };
+    let mut rest = all.clone();
+    let mut contents = Vec::new();
+    let headers = rest.shift_remove(HEADER);
+    let attached = rest.shift_remove(ATTACHED);
+    reader.encoded.clone_from(&layout.encoded);
+    reader.named(&layout.headers, headers.as_ref(), HEADER, &mut contents);
+    match &layout.body {
+        BodyLayout::Named(entries) => reader.named(entries, Some(&Json::Object(rest)), "", &mut contents),
+        BodyLayout::Inline(element) => {
+            let value = simplified(rest);
+            reader.mapper.encoded.set(layout.encoded.get(contents.len()).copied().unwrap_or(false));
+            contents.push(reader.content(element, &value, ""));
+        }
+    }
+    reader.named(&layout.attached, attached.as_ref(), ATTACHED, &mut contents);
+    if reader.errors.is_empty() { Ok(Filling { contents }) } else { Err(reader.errors) }
+}
+
+/// An object that holds nothing but a value is that value.
+fn simplified(mut object: Map<String, Json>) -> Json {
+    match object.len() {
+        1 if object.contains_key(TEXT) => object.shift_remove(TEXT).unwrap_or_default(),
+        1 if object.get(NIL) == Some(&Json::Bool(true)) => Json::Null,
+        _ => Json::Object(object),
+    }
+}
+
+struct Reader<'e> {
+    mapper: Mapper<'e>,
+    errors: Vec<ValueError>,
+    depth: usize,
+    /// Which of the contents are encoded.
+    encoded: Vec<bool>,
+}
+
+/// A path with one more step.
+fn below(path: &str, step: &str) -> String {
+    if path.is_empty() { step.to_owned() } else { format!("{path}/{step}") }
+}
+
+impl Reader<'_> {
+    fn wrong(&mut self, path: &str, message: impl Into<String>, help: impl Into<String>) {
+        self.errors.push(ValueError::new(path, message, help));
+    }
+
+    /// Contents that stand under their names.
+    fn named(
+        &mut self,
+        entries: &[(String, WireElement)],
+        values: Option<&Json>,
+        path: &str,
+        into: &mut Vec<Element>,
+    ) {
+        let nothing = Map::new();
+        let object = match values {
+            None => &nothing,
+            Some(Json::Object(object)) => object,
+            Some(_) => {
+                self.wrong(path, "an object is wanted here", "write a value for each name");
+                return;
+            }
+        };
+        let keys = || entries.iter().map(|(key, _)| key.as_str());
+        for key in object.keys().filter(|key| !keys().any(|known| known == key.as_str())) {
+            let help = advice(key, &keys().map(str::to_owned).collect::<Vec<_>>());
+            self.wrong(&below(path, key), "there is no such value", help);
+        }
+        for (key, element) in entries {
+            let at = below(path, key);
+            match object.get(key) {
+                Some(value) => {
+                    self.mapper.encoded.set(self.encoded.get(into.len()).copied().unwrap_or(false));
+                    into.push(self.content(element, value, &at));
+                }
+                None => {
+                    let ty = element.ty(self.mapper.schemas);
+                    let help = self.wanted(ty);
+                    self.wrong(&at, "a value is missing", help);
+                }
+            }
+        }
+    }
+
+    /// What a value of a type is, in a few words.
+    fn wanted(&self, ty: TypeId) -> String {
+        match self.mapper.engine.datatype(ty) {
+            Some(datatype) => format!("its value is {}", datatype.describe()),
+            None => {
+                let keys: Vec<String> = self.mapper.known(ty).keys().take(8).collect();
+                if keys.is_empty() { "write {}".to_owned() } else { format!("it holds {}", keys.join(", ")) }
+            }
+        }
+    }
+
+    fn content(&mut self, element: &WireElement, value: &Json, path: &str) -> Element {
+        match element {
+            WireElement::Declared(id) => self.declared(*id, value, path),
+            WireElement::Typed { name, ty } => self.element(name, *ty, None, value, path),
+        }
+    }
+
+    fn declared(&mut self, id: ElementId, value: &Json, path: &str) -> Element {
+        let name = self.mapper.schemas.elements[id].name.clone();
+        self.element(&name, self.mapper.schemas.element_type(id), Some(id), value, path)
+    }
+
+    fn element(
+        &mut self,
+        name: &QName,
+        ty: TypeId,
+        decl: Option<ElementId>,
+        value: &Json,
+        path: &str,
+    ) -> Element {
+        let mut element = Element::new(name.clone());
+        element.ty = Some(ty);
+        if self.depth > DEEPEST {
+            self.wrong(path, "the values go too deep", "leave something out");
+            return element;
+        }
+        self.depth += 1;
+        self.fill(&mut element, ty, decl, value, path);
+        self.depth -= 1;
+        element
+    }
+
+    fn fill(&mut self, element: &mut Element, ty: TypeId, decl: Option<ElementId>, value: &Json, path: &str) {
+        let object = value.as_object();
+        let ty = match object.and_then(|object| object.get(TYPE)) {
+            Some(named) => self.named_type(element, ty, decl, named, path),
+            None => ty,
+        };
+        element.ty = Some(ty);
+        self.attributes(element, ty, object, path);
+        let says_nil = object.and_then(|object| object.get(NIL)) == Some(&Json::Bool(true));
+        if says_nil || (value.is_null() && !self.mapper.schemas.is_any(ty)) || value.is_null() {
+            let nillable = decl.is_none_or(|id| self.mapper.schemas.elements[id].nillable);
+            if !nillable {
+                self.wrong(path, "it is not nillable", "give it a value, or leave it out if it is optional");
+            }
+            element.attributes.push((QName::new(ns::XSI, "nil"), Text::Plain("true".into())));
+            return;
+        }
+        if self.mapper.schemas.complex(ty).is_some_and(|complex| complex.is_abstract) {
+            let help = format!("name one with \"{TYPE}\": {}", self.derived(ty));
+            return self.wrong(path, "its type is abstract", help);
+        }
+        let text = object.and_then(|object| object.get(TEXT));
+        if let Some(array) = self.mapper.array(ty) {
+            return self.members(element, &array, text.unwrap_or(value), path);
+        }
+        if self.mapper.schemas.has_simple_content(ty) {
+            return self.simple(element, ty, object, text, value, path);
+        }
+        if self.mapper.schemas.is_any(ty) {
+            return self.anything(element, object, value, path);
+        }
+        let mixed = self.mapper.schemas.is_mixed(ty);
+        match value {
+            Json::Object(object) => self.children(element, ty, object, path),
+            Json::String(text) if mixed => {
+                self.children(
+                    element,
+                    ty,
+                    &Map::from_iter([(CONTENT.to_owned(), Json::from(vec![text.as_str()]))]),
+                    path,
+                );
+            }
+            _ => {
+                let help = self.wanted(ty);
+                self.wrong(path, "an object is wanted here", help);
+            }
+        }
+    }
+
+    fn simple(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        object: Option<&Map<String, Json>>,
+        text: Option<&Json>,
+        value: &Json,
+        path: &str,
+    ) {
+        if let Some(object) = object {
+            let special = |key: &str| key.starts_with('@') || [TEXT, NIL, TYPE].contains(&key);
+            for key in object.keys().filter(|key| !special(key)) {
+                self.wrong(
+                    &below(path, key),
+                    "there is no such value",
+                    format!("it holds a value: \"{TEXT}\""),
+                );
+            }
+        }
+        let value = match (object, text) {
+            (Some(_), Some(text)) => text,
+            (Some(_), None) => {
+                let help = self.wanted(ty);
+                return self.wrong(path, format!("its value is missing: \"{TEXT}\""), help);
+            }
+            _ => value,
+        };
+        match self.mapper.text(ty, value, path) {
+            Ok(Text::Plain(text)) if text.is_empty() => {}
+            Ok(text) => element.children.push(Node::Text(text)),
+            Err(error) => self.errors.push(error),
+        }
+    }
+
+    fn members(
+        &mut self,
+        element: &mut Element,
+        array: &charter_schema::EncodedArray,
+        value: &Json,
+        path: &str,
+    ) {
+        let Json::Array(members) = value else {
+            return self.wrong(path, "a list is wanted here", "write [ … ]");
+        };
+        for (number, member) in members.iter().enumerate() {
+            let at = format!("{path}[{}]", number + 1);
+            let inner = array.inner.matches('[').count();
+            let child = if inner == 0 {
+                self.element(&array.member, array.item, None, member, &at)
+            } else {
+                let mut child = Element::new(array.member.clone());
+                let within = charter_schema::EncodedArray { inner: "[]".repeat(inner - 1), ..array.clone() };
+                self.members(&mut child, &within, member, &at);
+                child
+            };
+            element.children.push(Node::Element(child));
+        }
+    }
+
+    /// The type that a value names for itself.
+    fn named_type(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        decl: Option<ElementId>,
+        named: &Json,
+        path: &str,
+    ) -> TypeId {
+        let schemas = self.mapper.schemas;
+        let key = named.as_str().unwrap_or("");
+        let local: Vec<&QName> = schemas.type_names().filter(|name| &*name.local == key).collect();
+        let name = match local.as_slice() {
+            [only] => (*only).clone(),
+            _ => name_of(key),
+        };
+        let block = decl.map_or_else(charter_schema::DerivationSet::default, |id| schemas.elements[id].block);
+        let found = schemas.type_named(&name);
+        match found {
+            Some(found) if schemas.may_stand_for(found, ty, block) => {
+                element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name)));
+                found
+            }
+            Some(_) => {
+                let help = format!("there are {}", self.derived(ty));
+                self.wrong(&below(path, TYPE), format!("\"{key}\" may not stand here"), help);
+                ty
+            }
+            None => {
+                let help = format!("there are {}", self.derived(ty));
+                self.wrong(&below(path, TYPE), format!("there is no type \"{key}\""), help);
+                ty
+            }
+        }
+    }
+
+    /// The types that may stand for one.
+    fn derived(&self, ty: TypeId) -> String {
+        let schemas = self.mapper.schemas;
+        let mut found = Vec::new();
+        let mut waiting = self.mapper.engine.relatives().derived(ty).to_vec();
+        while let Some(next) = waiting.pop() {
+            waiting.extend(self.mapper.engine.relatives().derived(next));
+            let is_abstract = schemas.complex(next).is_some_and(|complex| complex.is_abstract);
+            if let Some(name) = schemas.types[next].name.as_ref().filter(|_| !is_abstract) {
+                found.push(self.mapper.type_key(name));
+            }
+        }
+        found.sort_unstable();
+        found.truncate(8);
+        if found.is_empty() { "none".to_owned() } else { found.join(", ") }
+    }
+
+    fn attributes(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        object: Option<&Map<String, Json>>,
+        path: &str,
+    ) {
+        let schemas = self.mapper.schemas;
+        let (declared, wildcard) = schemas.attributes(ty);
+        let anything = schemas.is_any(ty);
+        let given = object.into_iter().flatten().filter(|(key, _)| key.starts_with('@'));
+        for (key, value) in given {
+            let name = match key[1..].strip_prefix("xml:") {
+                Some(local) => QName::new(ns::XML, local),
+                None => name_of(&key[1..]),
+            };
+            let at = below(path, key);
+            let known = declared.iter().find(|attribute| *attribute.name == name);
+            let text = match known {
+                Some(attribute) => self.mapper.text(attribute.ty, value, &at),
+                None if anything
+                    || wildcard.as_ref().is_some_and(|any| any.namespaces.allows(&name.namespace)) =>
+                {
+                    let global = schemas.attribute_named(&name);
+                    let ty = global.and_then(|id| schemas.attribute_decls[id].ty.target);
+                    self.mapper.text(ty.unwrap_or(charter_schema::Builtin::AnySimpleType.id()), value, &at)
+                }
+                None => {
+                    let keys: Vec<String> = declared
+                        .iter()
+                        .map(|attribute| super::write::attribute_key(attribute.name))
+                        .collect();
+                    Err(ValueError::new(&at, "there is no such attribute", advice(key, &keys)))
+                }
+            };
+            match text {
+                Ok(text) => element.attributes.push((name, text)),
+                Err(error) => self.errors.push(error),
+            }
+        }
+        for attribute in declared.iter().filter(|attribute| attribute.required) {
+            if element.attributes.iter().any(|(name, _)| name == attribute.name) {
+                continue;
+            }
+            let key = super::write::attribute_key(attribute.name);
+            match attribute.value {
+                Some(ValueConstraint::Fixed(text)) => {
+                    element.attributes.push((attribute.name.clone(), Text::Plain(text.clone())));
+                }
+                _ => {
+                    // What was given wrongly has been said already.
+                    if object.is_none_or(|object| !object.contains_key(&key)) {
+                        let help = self.wanted(attribute.ty);
+                        self.wrong(&below(path, &key), "a value is missing", help);
+                    }
+                }
+            }
+        }
+    }
+
+    /// An element whose type lets in anything.
+    fn anything(
+        &mut self,
+        element: &mut Element,
+        object: Option<&Map<String, Json>>,
+        value: &Json,
+        path: &str,
+    ) {
+        let Some(object) = object else {
+            match value {
+                Json::String(text) if text.is_empty() => {}
+                Json::String(text) => element.children.push(Node::Text(Text::Plain(text.clone()))),
+                Json::Bool(_) | Json::Number(_) => {
+                    element.children.push(Node::Text(Text::Plain(value.to_string())));
+                }
+                _ => self.wrong(path, "a string or an object is wanted here", "write the text, or { … }"),
+            }
+            return;
+        };
+        if let Some(Json::String(text)) =
+            object.get(TEXT).filter(|text| **text != Json::String(String::new()))
+        {
+            element.children.push(Node::Text(Text::Plain(text.clone())));
+        }
+        for key in object.keys().filter(|key| !key.starts_with('@') && !key.starts_with('$')) {
+            let help = format!("its type lets in anything: put elements into \"{CONTENT}\", in order");
+            self.wrong(&below(path, key), "the order of this element is not known", help);
+        }
+        if let Some(content) = object.get(CONTENT) {
+            self.one_by_one(element, None, content, path);
+        }
+    }
+
+    fn children(&mut self, element: &mut Element, ty: TypeId, object: &Map<String, Json>, path: &str) {
+        let known = self.mapper.known(ty);
+        if let Some(content) = object.get(CONTENT) {
+            let others = object.keys().find(|key| !key.starts_with('@') && !key.starts_with('$'));
+            if let Some(key) = others {
+                let help = format!("put it into \"{CONTENT}\" too");
+                self.wrong(&below(path, key), format!("beside \"{CONTENT}\" nothing else may stand"), help);
+            }
+            return self.one_by_one(element, Some(ty), content, path);
+        }
+        let before = self.errors.len();
+        let mut given: Vec<Given<'_>> = Vec::new();
+        for (key, value) in object.iter().filter(|(key, _)| !key.starts_with('@')) {
+            if [NIL, TYPE].contains(&key.as_str()) {
+                continue;
+            }
+            let (rank, name, list) = match known.find(key) {
+                Found::Entry(at) => (at, known.entries[at].name.clone(), known.entries[at].repeats),
+                Found::Wild(name) => (usize::MAX, name, true),
+                Found::Several(names) => {
+                    let help = format!("write one of {}", names.join(", "));
+                    self.wrong(&below(path, key), "there are several of this name", help);
+                    continue;
+                }
+                Found::Unknown => {
+                    let help = advice(key, &known.keys().collect::<Vec<_>>());
+                    self.wrong(&below(path, key), "there is no such value", help);
+                    continue;
+                }
+            };
+            let values: Vec<&Json> = match value {
+                Json::Array(values) if list => values.iter().collect(),
+                single => vec![single],
+            };
+            given.push(Given { key, rank, name, values });
+        }
+        if self.errors.len() > before {
+            return;
+        }
+        given.sort_by(|a, b| (a.rank, &a.name).cmp(&(b.rank, &b.name)));
+        self.put_in_order(element, ty, &known, &given, path);
+    }
+
+    fn put_in_order(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        known: &Known,
+        given: &[Given<'_>],
+        path: &str,
+    ) {
+        let engine = self.mapper.engine;
+        let Some(model) = engine.model(ty) else { return };
+        let symbols =
+            given.iter().map(|it| (engine.symbol(&it.name.namespace, &it.name.local), it.values.len()));
+        let symbols: Vec<_> = symbols.collect();
+        match arrange(model, &symbols) {
+            Ok(order) => {
+                let mut next = vec![0; given.len()];
+                for (at, leaf) in order {
+                    let it = &given[at];
+                    let many = it.values.len() > 1
+                        || known.position(&it.name).is_none_or(|at| known.entries[at].repeats);
+                    let step = if many { format!("{}[{}]", it.key, next[at] + 1) } else { it.key.to_owned() };
+                    let value = it.values[next[at]];
+                    next[at] += 1;
+                    let child = self.matched(&leaf, &it.name, value, &below(path, &step));
+                    element.children.push(Node::Element(child));
+                }
+            }
+            Err(stuck) => self.stuck(known, given, &stuck, path),
+        }
+    }
+
+    /// Says why the elements have no order.
+    fn stuck(&mut self, known: &Known, given: &[Given<'_>], stuck: &Stuck<'_>, path: &str) {
+        let schemas = self.mapper.schemas;
+        let names: Vec<String> = stuck
+            .expected
+            .iter()
+            .filter_map(|leaf| match leaf {
+                Leaf::Element(id) => Some(known.key(&schemas.elements[*id].name)),
+                Leaf::Any(_) => None,
+            })
+            .collect();
+        let missing = names.iter().find(|name| given.iter().all(|it| it.key != name.as_str()));
+        let too_many = stuck.left.iter().find_map(|at| {
+            let it = &given[*at];
+            known
+                .position(&it.name)
+                .filter(|at| !known.entries[*at].repeats && it.values.len() > 1)
+                .map(|_| it.key)
+        });
+        if let Some(key) = too_many {
+            return self.wrong(&below(path, key), "it may be there only once", "give one value");
+        }
+        match (missing, stuck.left.first()) {
+            (Some(name), None) => {
+                let Found::Entry(at) = known.find(name) else { return };
+                let help = self.wanted(schemas.element_type(known.entries[at].element));
+                let words = if names.len() > 1 {
+                    format!("a value is missing: one of {}", names.join(", "))
+                } else {
+                    "a value is missing".to_owned()
+                };
+                self.wrong(&below(path, name), words, help);
+            }
+            (Some(name), Some(left)) => {
+                let key = given[*left].key;
+                let required = names.len() == 1;
+                if required {
+                    let Found::Entry(at) = known.find(name) else { return };
+                    let help = self.wanted(schemas.element_type(known.entries[at].element));
+                    return self.wrong(&below(path, name), "a value is missing", help);
+                }
+                let message = "it does not go together with the others".to_owned();
+                let help = format!(
+                    "leave it out, or one of the others; after those there may follow {}",
+                    names.join(", ")
+                );
+                self.wrong(&below(path, key), message, help);
+            }
+            (None, Some(left)) => {
+                let it = &given[*left];
+                let message = match it.values.len() {
+                    0 | 1 => "it does not go together with the others",
+                    _ => "there are too many, or they do not go together with the others",
+                };
+                self.wrong(&below(path, it.key), message, "leave one out");
+            }
+            (None, None) => {
+                let keys: Vec<String> = known.keys().take(8).collect();
+                let help = if keys.is_empty() {
+                    "an element of another namespace is wanted".to_owned()
+                } else {
+                    format!("it holds {}", keys.join(", "))
+                };
+                self.wrong(path, "values are missing", help);
+            }
+        }
+    }
+
+    fn matched(&mut self, leaf: &Leaf<'_>, name: &QName, value: &Json, path: &str) -> Element {
+        match leaf {
+            Leaf::Element(id) => self.declared(*id, value, path),
+            Leaf::Any(wildcard) => self.let_in(name, wildcard.process, value, path),
+        }
+    }
+
+    /// An element that a wildcard lets in.
+    fn let_in(&mut self, name: &QName, process: Process, value: &Json, path: &str) -> Element {
+        let declared = self.mapper.schemas.element_named(name).filter(|_| process != Process::Skip);
+        match declared {
+            Some(id) => self.declared(id, value, path),
+            None => {
+                let mut element =
+                    self.element(name, charter_schema::Builtin::AnyType.id(), None, value, path);
+                element.ty = None;
+                element
+            }
+        }
+    }
+
+    /// Content whose order counts: strings are text, objects with one key are elements.
+    fn one_by_one(&mut self, element: &mut Element, ty: Option<TypeId>, content: &Json, path: &str) {
+        let Json::Array(items) = content else {
+            return self.wrong(&below(path, CONTENT), "a list is wanted here", "write [ … ]");
+        };
+        let known = ty.map(|ty| self.mapper.known(ty));
+        let engine = self.mapper.engine;
+        let mut walk = ty.and_then(|ty| engine.model(ty)).map(|model| charter_schema::Walk::new(model));
+        for (number, item) in items.iter().enumerate() {
+            let at = below(path, &format!("{CONTENT}[{}]", number + 1));
+            let (key, value) = match item {
+                Json::String(text) => {
+                    element.children.push(Node::Text(Text::Plain(text.clone())));
+                    continue;
+                }
+                Json::Object(object) if object.len() == 1 => match object.iter().next() {
+                    Some(pair) => pair,
+                    None => continue,
+                },
+                _ => {
+                    self.wrong(
+                        &at,
+                        "text, or an object with one key, is wanted here",
+                        "write \"text\" or {\"name\": value}",
+                    );
+                    continue;
+                }
+            };
+            let name = match known.as_ref().map(|known| (known, known.find(key))) {
+                Some((known, Found::Entry(at))) => known.entries[at].name.clone(),
+                Some((_, Found::Wild(name))) => name,
+                Some((known, _)) => {
+                    let help = advice(key, &known.keys().collect::<Vec<_>>());
+                    self.wrong(&below(&at, key), "there is no such value", help);
+                    continue;
+                }
+                None => name_of(key),
+            };
+            let child = match &mut walk {
+                Some(walk) => match walk.step(&engine.symbol(&name.namespace, &name.local)) {
+                    Some(leaf) => self.matched(&leaf, &name, value, &below(&at, key)),
+                    None => {
+                        self.wrong(
+                            &below(&at, key),
+                            "it has no place here",
+                            "see the content model of the type",
+                        );
+                        continue;
+                    }
+                },
+                None => self.let_in(&name, Process::Lax, value, &below(&at, key)),
+            };
+            element.children.push(Node::Element(child));
+        }
+        if walk.is_some_and(|walk| !walk.complete()) {
+            self.wrong(&below(path, CONTENT), "it ends too early", "see the content model of the type");
+        }
+    }
+}
+
+/// Values under one key.
+struct Given<'v> {
+    key: &'v str,
+    /// The number of the name in the order of the content model.
+    rank: usize,
+    name: QName,
+    values: Vec<&'v Json>,
+}
+
+/// What to do about a key that means nothing.
+pub(super) fn advice(key: &str, keys: &[String]) -> String {
+    match nearest(key, keys.iter().map(String::as_str)) {
+        Some(near) => format!("did you mean \"{near}\"?"),
+        None if keys.is_empty() => "leave it out".to_owned(),
+        None => format!("there are {}", keys.iter().take(12).cloned().collect::<Vec<_>>().join(", ")),
+    }
+}

@@ -1,0 +1,170 @@
+//! Elements of a document that was read, as elements that know their types.
+
+use charter_contract::WireElement;
+use charter_schema::{Assess, Engine, TypeId};
+use charter_source::{FileId, Map, Node as XmlNode, QName, ns};
+use roxmltree::NodeId;
+
+use super::scalar::is_name;
+use crate::{Element, Filling, Node, Text};
+
+/// What fills a wire shape, read from the elements that are its contents, in order.
+pub fn filling(
+    engine: &Engine<'_>,
+    file: FileId,
+    contents: &[(XmlNode<'_>, WireElement)],
+    encoded: bool,
+) -> Filling {
+    let elements = contents.iter().map(|(node, content)| element(engine, file, *node, content, encoded));
+    Filling { contents: elements.collect() }
+}
+
+/// An element of a document, with the types of all that it holds.
+pub fn element(
+    engine: &Engine<'_>,
+    file: FileId,
+    node: XmlNode<'_>,
+    content: &WireElement,
+    encoded: bool,
+) -> Element {
+    let (assess, declared) = match content {
+        WireElement::Declared(id) => (Assess::By(*id), engine.schemas().element_type(*id)),
+        WireElement::Typed { ty, .. } => (Assess::As(*ty), *ty),
+    };
+    let types = engine.types_of(file, &[(node, assess)], encoded);
+    Reader { engine, types, encoded }.element(node, None, Some(declared), 0)
+}
+
+struct Reader<'r> {
+    engine: &'r Engine<'r>,
+    types: Map<NodeId, TypeId>,
+    encoded: bool,
+}
+
+/// References that are followed from one value to the next.
+const MOST_FOLLOWED: usize = 50;
+
+impl Reader<'_> {
+    /// `given` is the type of a member of an array; `declared` the type that the content model says.
+    fn element(
+        &self,
+        node: XmlNode<'_>,
+        given: Option<TypeId>,
+        declared: Option<TypeId>,
+        followed: usize,
+    ) -> Element {
+        let tag = node.tag_name();
+        let name = QName::new(tag.namespace().unwrap_or(""), tag.name());
+        if self.encoded
+            && followed < MOST_FOLLOWED
+            && let Some(target) = referred(node)
+        {
+            let mut element = self.element(target, given, declared, followed + 1);
+            element.name = name;
+            return element;
+        }
+        let mut element = Element::new(name);
+        element.ty = self.types.get(&node.id()).copied().or(given);
+        let array = element.ty.filter(|_| self.encoded).and_then(|ty| self.engine.encoded_array(ty));
+        for attribute in node.attributes() {
+            let name = QName::new(attribute.namespace().unwrap_or(""), attribute.name());
+            let of_encoding = match &*name.namespace {
+                "" => self.encoded && matches!(&*name.local, "id" | "href"),
+                ns::SOAP11_ENCODING | ns::SOAP12_ENCODING => true,
+                ns::SOAP11_ENVELOPE | ns::SOAP12_ENVELOPE => &*name.local == "encodingStyle",
+                // An encoded value always names its type; only one that is not declared says something.
+                ns::XSI => &*name.local == "type" && self.encoded && element.ty == declared.or(given),
+                _ => false,
+            };
+            if !of_encoding {
+                let text = self.attribute(node, element.ty, &name, attribute.value());
+                element.attributes.push((name, text));
+            }
+        }
+        let simple = element.ty.is_some_and(|ty| self.engine.schemas().has_simple_content(ty));
+        let mixed = element
+            .ty
+            .is_none_or(|ty| self.engine.schemas().is_mixed(ty) || self.engine.schemas().is_any(ty));
+        let has_elements = node.children().any(|child| child.is_element());
+        for child in node.children() {
+            if child.is_element() {
+                let item = array.as_ref().filter(|array| array.inner.is_empty()).map(|array| array.item);
+                let declared = item.or_else(|| self.declared_in(element.ty, child));
+                element.children.push(Node::Element(self.element(child, item, declared, followed)));
+            } else if child.is_text() {
+                let text = child.text().unwrap_or("");
+                let blank = text.trim().is_empty();
+                // White space around elements is layout; around text in mixed content it may mean something.
+                if simple || (mixed && array.is_none() && !(blank && has_elements)) {
+                    element.children.push(Node::Text(Text::Plain(text.to_owned())));
+                }
+            }
+        }
+        if simple {
+            self.as_names(&mut element, node);
+        }
+        element
+    }
+
+    /// The type that the content model gives a child.
+    fn declared_in(&self, parent: Option<TypeId>, child: XmlNode<'_>) -> Option<TypeId> {
+        let schemas = self.engine.schemas();
+        let children = schemas.children(parent.filter(|_| self.encoded)?);
+        let tag = child.tag_name();
+        let same = |name: &QName| name.is(tag.namespace().unwrap_or(""), tag.name());
+        let found = children.iter().find(|(id, _)| same(&schemas.elements[*id].name));
+        found.map(|(id, _)| schemas.element_type(*id))
+    }
+
+    fn attribute(&self, node: XmlNode<'_>, ty: Option<TypeId>, name: &QName, value: &str) -> Text {
+        if name.is(ns::XSI, "type") {
+            return expanded(node, value.trim()).map_or(Text::Plain(value.to_owned()), Text::Name);
+        }
+        let schemas = self.engine.schemas();
+        let (attributes, _) = ty.map(|ty| schemas.attributes(ty)).unwrap_or_default();
+        let declared =
+            attributes.iter().find(|attribute| attribute.name == name).map(|attribute| attribute.ty);
+        let global = || schemas.attribute_named(name).and_then(|id| schemas.attribute_decls[id].ty.target);
+        let ty = declared.or_else(global);
+        self.names(node, ty, value).unwrap_or_else(|| Text::Plain(value.to_owned()))
+    }
+
+    /// Replaces a text that is a name by the name.
+    fn as_names(&self, element: &mut Element, node: XmlNode<'_>) {
+        let text = crate::written::Value::value(element);
+        if let Some(names) = self.names(node, element.ty, &text) {
+            element.children = vec![Node::Text(names)];
+        }
+    }
+
+    fn names(&self, node: XmlNode<'_>, ty: Option<TypeId>, text: &str) -> Option<Text> {
+        let datatype = self.engine.datatype(ty?)?;
+        if is_name(datatype) {
+            return expanded(node, text.trim()).map(Text::Name);
+        }
+        match &datatype.form {
+            charter_schema::Form::List(item) if is_name(item) => {
+                let names = text.split_ascii_whitespace().map(|word| expanded(node, word));
+                names.collect::<Option<Vec<_>>>().map(Text::Names)
+            }
+            _ => None,
+        }
+    }
+}
+
+/// The value that an encoded one refers to.
+fn referred<'a>(node: XmlNode<'a>) -> Option<XmlNode<'a>> {
+    let reference = node.attribute("href").or_else(|| node.attribute((ns::SOAP12_ENCODING, "ref")))?;
+    let id = reference.trim().trim_start_matches('#');
+    node.document().descendants().find(|other| {
+        other.attribute("id") == Some(id) || other.attribute((ns::SOAP12_ENCODING, "id")) == Some(id)
+    })
+}
+
+fn expanded(node: XmlNode<'_>, text: &str) -> Option<QName> {
+    match text.split_once(':') {
+        None => Some(QName::new(node.lookup_namespace_uri(None).unwrap_or(""), text)),
+        Some(("xml", local)) => Some(QName::new(ns::XML, local)),
+        Some((prefix, local)) => Some(QName::new(node.lookup_namespace_uri(Some(prefix))?, local)),
+    }
+}

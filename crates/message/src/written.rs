@@ -1,0 +1,183 @@
+//! A message as text: the body alone, and the whole HTTP message with its headers.
+
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
+use charter_contract::Contract;
+use charter_schema::sample::to_xml;
+
+use crate::notes::as_comments;
+use crate::{Element, Message, Node, Payload, Piece, Text};
+
+impl Message {
+    /// The body: an envelope, a document, a form, or the parts of a multipart message.
+    pub fn body(&self, contract: &Contract) -> Vec<u8> {
+        match &self.payload {
+            Payload::Empty => Vec::new(),
+            Payload::Xml(element) => as_document(element, contract).into_bytes(),
+            Payload::Plain(bytes) => bytes.clone(),
+            Payload::Parts { boundary, pieces } => {
+                let mut bytes = Vec::new();
+                for piece in pieces {
+                    bytes.extend(format!("--{boundary}\r\n").into_bytes());
+                    bytes.extend(piece_text(piece, contract));
+                    bytes.extend(b"\r\n");
+                }
+                bytes.extend(format!("--{boundary}--\r\n").into_bytes());
+                bytes
+            }
+        }
+    }
+
+    /// The body for people: bytes that are no text are shown in base64.
+    pub fn text(&self, contract: &Contract) -> String {
+        String::from_utf8(self.body(contract)).unwrap_or_else(|error| STANDARD.encode(error.as_bytes()))
+    }
+
+    /// The whole HTTP message (RFC 9112): the first line, the headers, and the body.
+    pub fn http(&self, contract: &Contract) -> Vec<u8> {
+        let body = self.body(contract);
+        let mut head = match (self.method, self.status) {
+            (Some(method), _) => {
+                let (host, target) = split_address(self.address.as_deref().unwrap_or(""));
+                format!("{method} {target} HTTP/1.1\r\nHost: {host}\r\n")
+            }
+            (None, status) => {
+                let status = status.unwrap_or(200);
+                format!(
+                    "HTTP/1.1 {status} {}\r\n",
+                    if status == 200 { "OK" } else { "Internal Server Error" }
+                )
+            }
+        };
+        for (name, value) in &self.headers {
+            head.push_str(&format!("{name}: {value}\r\n"));
+        }
+        if !body.is_empty() || self.method != Some("GET") {
+            head.push_str(&format!("Content-Length: {}\r\n", body.len()));
+        }
+        head.push_str("\r\n");
+        let mut bytes = head.into_bytes();
+        bytes.extend(body);
+        bytes
+    }
+
+    /// A line for a shell that sends the request with curl.
+    pub fn curl(&self, contract: &Contract) -> String {
+        let mut words = vec!["curl".to_owned()];
+        let method = self.method.unwrap_or("POST");
+        let body = self.body(contract);
+        if method != if body.is_empty() { "GET" } else { "POST" } {
+            words.push(format!("--request {method}"));
+        }
+        for (name, value) in &self.headers {
+            words.push(format!("--header {}", quoted(&format!("{name}: {value}"))));
+        }
+        let mut before = String::new();
+        if !body.is_empty() {
+            match String::from_utf8(body) {
+                Ok(text) => words.push(format!("--data-raw {}", quoted(&text))),
+                Err(error) => {
+                    let octal: String = error.as_bytes().iter().map(|byte| format!("\\{byte:03o}")).collect();
+                    before = format!("printf '{octal}' | ");
+                    words.push("--data-binary @-".to_owned());
+                }
+            }
+        }
+        // Brackets and braces in an address would mean several addresses.
+        let address = self.address.as_deref().unwrap_or("http://localhost/");
+        if address.contains(['[', ']', '{', '}']) {
+            words.push("--globoff".to_owned());
+        }
+        words.push(quoted(address));
+        format!("{before}{}\n", words.join(" \\\n  "))
+    }
+}
+
+/// A part with its headers.
+fn piece_text(piece: &Piece, contract: &Contract) -> Vec<u8> {
+    let mut head = String::new();
+    for (name, value) in &piece.headers {
+        head.push_str(&format!("{name}: {value}\r\n"));
+    }
+    head.push_str("\r\n");
+    let mut bytes = head.into_bytes();
+    match &piece.payload {
+        Payload::Xml(element) => bytes.extend(as_document(element, contract).trim_end().bytes()),
+        Payload::Plain(octets) if std::str::from_utf8(octets).is_err() => {
+            let text = STANDARD.encode(octets);
+            let lines = text.as_bytes().chunks(76).map(<[u8]>::to_vec).collect::<Vec<_>>();
+            bytes.extend(lines.join(&b"\r\n"[..]));
+        }
+        Payload::Plain(octets) => bytes.extend(octets),
+        Payload::Empty | Payload::Parts { .. } => {}
+    }
+    bytes
+}
+
+/// An element as indented XML, with the prefixes of the contract.
+pub fn as_document(element: &Element, contract: &Contract) -> String {
+    let prefix = match element.name.local.as_ref() {
+        "Envelope" => Some("env".to_owned()),
+        _ => contract_prefix(contract, &element.name.namespace),
+    };
+    as_comments(match prefix {
+        _ if element.name.namespace.is_empty() => charter_schema::sample::to_document(element),
+        Some(prefix) => to_xml(element, &prefix, &|namespace| contract_prefix(contract, namespace)),
+        None => charter_schema::sample::to_document(element),
+    })
+}
+
+/// The prefix that the contract declares for a namespace, unless it only says "this namespace".
+fn contract_prefix(contract: &Contract, namespace: &str) -> Option<String> {
+    use charter_source::ns;
+    let usual = match namespace {
+        ns::XSD => Some("xs"),
+        ns::SOAP11_ENCODING | ns::SOAP12_ENCODING => Some("enc"),
+        ns::ADDRESSING => Some("wsa"),
+        ns::WSSE => Some("wsse"),
+        ns::WSU => Some("wsu"),
+        _ => None,
+    };
+    if let Some(usual) = usual {
+        return Some(usual.to_owned());
+    }
+    contract.files.iter().filter_map(|file| file.root()).find_map(|root| {
+        let declared = root.namespaces().filter(|declared| declared.uri() == namespace);
+        let mut named = declared.filter_map(|declared| declared.name());
+        named.find(|prefix| !matches!(*prefix, "tns" | "this" | "env")).map(str::to_owned)
+    })
+}
+
+/// The host and the target of an address.
+fn split_address(address: &str) -> (&str, String) {
+    let rest = address.split_once("://").map_or(address, |(_, rest)| rest);
+    match rest.find(['/', '?']) {
+        Some(at) if rest[at..].starts_with('/') => (&rest[..at], rest[at..].to_owned()),
+        Some(at) => (&rest[..at], format!("/{}", &rest[at..])),
+        None => (rest, "/".to_owned()),
+    }
+}
+
+/// A word as a shell needs it.
+fn quoted(word: &str) -> String {
+    format!("'{}'", word.replace('\'', "'\\''"))
+}
+
+/// The text of an element that holds nothing else.
+pub(crate) trait Value {
+    /// The text; names without their prefix.
+    fn value(&self) -> String;
+}
+
+impl Value for Element {
+    fn value(&self) -> String {
+        let text = |node: &Node| match node {
+            Node::Text(Text::Plain(text)) => text.clone(),
+            Node::Text(text) => {
+                text.names().iter().map(|name| name.local.to_string()).collect::<Vec<_>>().join(" ")
+            }
+            Node::Element(_) => String::new(),
+        };
+        self.children.iter().map(text).collect()
+    }
+}
