@@ -3,6 +3,7 @@
 
 mod change;
 mod keep;
+mod messages;
 mod notation;
 mod oracle;
 mod read_back;
@@ -36,6 +37,9 @@ struct Args {
     /// Instead: how many random schemas to edit, each result read back in part and as a whole
     #[arg(long)]
     read_back: Option<usize>,
+    /// Instead: of how many random contracts to make and match all messages
+    #[arg(long)]
+    contracts: Option<usize>,
     /// Where the files are written
     #[arg(long, default_value = "target/second-opinion")]
     folder: PathBuf,
@@ -65,6 +69,10 @@ fn main() -> std::io::Result<()> {
     if let Some(count) = args.read_back {
         read_back::read_back(count, &mut Rng::with_seed(args.seed));
         return Ok(());
+    }
+    if let Some(count) = args.contracts {
+        let oracle = args.oracle.canonicalize().ok();
+        return messages::messages(count, &mut Rng::with_seed(args.seed), &args.folder, oracle.as_deref());
     }
     args.oracle = args.oracle.canonicalize()?;
     std::fs::create_dir_all(&args.folder)?;

@@ -44,10 +44,13 @@ pub struct Filling {
 /// If something in it has no valid instance of bearable size, or none was found.
 pub fn sample(engine: &Engine<'_>, shape: &WireShape, size: Size) -> Result<Filling, SampleError> {
     let contents = shape.contents();
-    let made = |(at, content)| sample_element(engine, content, size, shape.is_encoded(at));
+    let made = |(at, content)| sample_element(engine, content, size, (shape.is_encoded(at), at));
     let elements = contents.iter().enumerate().map(made);
     Ok(Filling { contents: elements.collect::<Result<_, _>>()? })
 }
+
+/// Values that one of the contents of a message has at most before identifiers might meet.
+const VALUES: usize = 1000;
 
 /// A sample of an element on the wire.
 ///
@@ -57,9 +60,9 @@ pub(crate) fn sample_element(
     engine: &Engine<'_>,
     element: &WireElement,
     size: Size,
-    encoded: bool,
+    (encoded, at): (bool, usize),
 ) -> Result<Element, SampleError> {
-    let sampler = Sampler::new(engine, size).encoded(encoded);
+    let sampler = Sampler::new(engine, size).encoded(encoded).after(at * VALUES);
     match element {
         WireElement::Declared(id) => sampler.element(*id),
         WireElement::Typed { name, ty } => {

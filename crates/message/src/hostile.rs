@@ -35,7 +35,9 @@ pub fn hostile(
     let mut found = Vec::new();
     let Some(soap) = shape.soap() else { return Ok(found) };
     let sampler = Sampler::new(engine, Size::Typical);
-    for (at, content) in shape.contents().iter().enumerate() {
+    // What goes along is never what is wrong.
+    let judged = filling.contents.len() - soap.attachments.len();
+    for (at, content) in shape.contents().iter().enumerate().take(judged) {
         let encoded = match soap.headers.get(at) {
             Some(block) => block.encoding.is_some(),
             None => soap.encoding.is_some(),

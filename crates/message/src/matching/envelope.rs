@@ -5,7 +5,7 @@ use charter_schema::Assess;
 use charter_source::{Fault, Node, QName, elements, nearest, tag_place};
 
 use super::headers::{Judged, has_name};
-use super::{Matched, Matcher, Severity, assess, path_of};
+use super::{Matched, Matcher, Severity, path_of};
 use crate::captured::{Captured, Start};
 
 /// The version of an envelope; `None` if the element is none.
@@ -181,6 +181,15 @@ impl Matcher<'_> {
         };
         let fits = |at: &usize| self.may_be(*at, parts.fault.is_some(), message.start.as_ref());
         found.retain(fits);
+        let action = super::http::action(message, version).filter(|action| !action.is_empty());
+        let named = |at: &usize| {
+            action.is_some() && self.soap(*at).and_then(|soap| soap.action.as_deref()) == action.as_deref()
+        };
+        // What looks like the body of one operation may be the content of another, which the action tells.
+        let of_content = || self.shapes.of_content.iter().copied().filter(|at| fits(at));
+        if !found.iter().any(named) && of_content().any(|at| named(&at)) {
+            found = of_content().filter(named).collect();
+        }
         if found.is_empty() {
             found = self.shapes.of_content.iter().copied().filter(|at| fits(at)).collect();
         }
@@ -243,7 +252,15 @@ impl Matcher<'_> {
         }
         let errors = |at: &usize| {
             let mut trial = Matched::default();
-            self.contents(message, root, parts, holder, *at, &mut trial);
+            match (certain(at), holder, self.soap(*at)) {
+                // Whether it is that content at all, the header cannot say.
+                (false, Some(holder), Some(soap)) => {
+                    let mut list = Vec::new();
+                    self.body(message, soap, holder, &mut list, &mut trial);
+                    trial.add(self.engine.validate_parts(message.file.id, &list, soap.encoding.is_some(), 0));
+                }
+                _ => self.contents(message, root, parts, holder, *at, &mut trial),
+            }
             trial.errors
         };
         let best = left.into_iter().min_by_key(errors)?;
@@ -402,7 +419,7 @@ impl Matcher<'_> {
             }
             Body::Elements(expected) => {
                 for (child, element) in children.iter().zip(expected) {
-                    list.push((*child, assess(Some(element))));
+                    list.push((*child, self.assess(*child, Some(element))));
                 }
                 for (number, (child, element)) in children.iter().zip(expected).enumerate().skip(1) {
                     let name = element.name(self.engine.schemas());

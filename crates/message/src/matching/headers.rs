@@ -4,7 +4,7 @@ use charter_contract::{SoapShape, SoapVersion};
 use charter_schema::Assess;
 use charter_source::{Fault, Node, QName, attribute_place, elements, nearest, ns, tag_place};
 
-use super::{Matched, Matcher, Severity, assess};
+use super::{Matched, Matcher, Severity};
 use crate::captured::Captured;
 use crate::values::HEADER;
 
@@ -32,7 +32,7 @@ impl Matcher<'_> {
                 Some(block) => {
                     taken.push(*block);
                     let list = if declared.encoding.is_some() { &mut encoded } else { &mut literal };
-                    list.push((*block, assess(Some(&declared.content))));
+                    list.push((*block, self.assess(*block, Some(&declared.content))));
                 }
                 None => self.missing(message, name, header.unwrap_or(envelope), &blocks, matched),
             }

@@ -8,7 +8,7 @@ use charter_contract::{
 use charter_schema::{Builtin, Engine};
 use charter_source::{FileId, Node, Place, nearest};
 
-use super::{Matched, Matcher, Severity, assess};
+use super::{Matched, Matcher, Severity};
 use crate::captured::{Captured, Start, parameter};
 use crate::{Element, form};
 
@@ -267,7 +267,7 @@ impl Matcher<'_> {
             if !super::headers::has_name(root, name) {
                 return None;
             }
-            let judged = [(root, assess(Some(&part.content)))];
+            let judged = [(root, self.assess(root, Some(&part.content)))];
             matched.add(self.engine.validate_parts(message.file.id, &judged, false, self.most));
             return Some(());
         }

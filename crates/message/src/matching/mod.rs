@@ -158,7 +158,7 @@ impl<'c> Matcher<'c> {
     /// # Ok::<(), charter_source::ReadError>(())
     /// ```
     pub fn new(contract: &'c Contract, engine: &'c Engine<'c>, most: usize) -> Matcher<'c> {
-        Matcher { contract, engine, shapes: Shapes::of(contract), most }
+        Matcher { contract, engine, shapes: Shapes::of(contract, engine.relatives()), most }
     }
 
     /// The wire shapes of the contract.
@@ -226,7 +226,7 @@ impl<'c> Matcher<'c> {
                 let element = self.shapes.all[at].first.clone();
                 self.engine.validate_parts(
                     message.file.id,
-                    &[(root, assess(element.as_ref()))],
+                    &[(root, self.assess(root, element.as_ref()))],
                     false,
                     self.most,
                 )
@@ -266,7 +266,17 @@ impl<'c> Matcher<'c> {
     }
 }
 
-/// How an element on the wire is judged.
+impl Matcher<'_> {
+    /// How an element on the wire is judged: by its declaration, or by that of what may stand for it.
+    fn assess(&self, node: Node<'_>, element: Option<&WireElement>) -> Assess {
+        let Some(WireElement::Declared(id)) = element else { return assess(element) };
+        let tag = node.tag_name();
+        let global = self.engine.symbol(tag.namespace().unwrap_or(""), tag.name());
+        let stands_for = global.heads.iter().any(|(_, head)| head == id);
+        Assess::By(global.global.filter(|_| stands_for).unwrap_or(*id))
+    }
+}
+
 fn assess(element: Option<&WireElement>) -> Assess {
     match element {
         Some(WireElement::Declared(id)) => Assess::By(*id),

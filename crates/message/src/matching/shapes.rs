@@ -3,6 +3,7 @@
 use std::sync::OnceLock;
 
 use charter_contract::{Body, Contract, WireElement, WireShape};
+use charter_schema::{ElementId, Relatives};
 use charter_source::{Map, QName};
 
 use crate::blocks::Wanted;
@@ -21,6 +22,8 @@ pub struct Known {
 pub(super) struct Shapes {
     pub all: Vec<Known>,
     by_name: Map<QName, Vec<usize>>,
+    /// The same by what may stand for that element.
+    by_substitute: Map<QName, Vec<usize>>,
     /// Those whose body is the content of a type.
     pub of_content: Vec<usize>,
     /// Those whose body is empty.
@@ -32,10 +35,11 @@ pub(super) struct Shapes {
 }
 
 impl Shapes {
-    pub fn of(contract: &Contract) -> Shapes {
+    pub fn of(contract: &Contract, relatives: &Relatives) -> Shapes {
         let mut shapes = Shapes {
             all: Vec::new(),
             by_name: Map::default(),
+            by_substitute: Map::default(),
             of_content: Vec::new(),
             empty: Vec::new(),
             header_faults: Map::default(),
@@ -45,10 +49,10 @@ impl Shapes {
             for side in contract.sides(id) {
                 for bound in contract.bound(id) {
                     if let Ok(shape) = contract.shape_of(id, side, bound) {
-                        shapes.add(contract, shape);
+                        shapes.add(contract, relatives, shape);
                     }
                     if let Ok(faults) = contract.header_faults(id, side, bound) {
-                        faults.into_iter().for_each(|shape| shapes.add(contract, shape));
+                        faults.into_iter().for_each(|shape| shapes.add(contract, relatives, shape));
                     }
                 }
             }
@@ -56,7 +60,7 @@ impl Shapes {
         shapes
     }
 
-    fn add(&mut self, contract: &Contract, shape: WireShape) {
+    fn add(&mut self, contract: &Contract, relatives: &Relatives, shape: WireShape) {
         let at = self.all.len();
         let mut first = None;
         let mut note = |name: QName| self.by_name.entry(name).or_default().push(at);
@@ -72,6 +76,12 @@ impl Shapes {
                 Body::Elements(elements) => match elements.first() {
                     Some(element) => {
                         note(element.name(&contract.schemas).clone());
+                        if let WireElement::Declared(id) = element {
+                            // What may stand for it by its substitution group may stand here too.
+                            for name in substitutes(contract, relatives, *id) {
+                                self.by_substitute.entry(name).or_default().push(at);
+                            }
+                        }
                         first = Some(element.clone());
                     }
                     None => self.empty.push(at),
@@ -85,7 +95,7 @@ impl Shapes {
 
     /// The shapes whose body begins with an element of that name.
     pub fn beginning_with(&self, name: &QName) -> &[usize] {
-        self.by_name.get(name).map_or(&[], Vec::as_slice)
+        self.by_name.get(name).or_else(|| self.by_substitute.get(name)).map_or(&[], Vec::as_slice)
     }
 
     /// The faults about a header block of that name.
@@ -99,4 +109,15 @@ impl Shapes {
         names.sort_unstable();
         names
     }
+}
+
+/// The names of the elements that may stand for one.
+fn substitutes(contract: &Contract, relatives: &Relatives, id: ElementId) -> Vec<QName> {
+    let mut found = Vec::new();
+    let mut waiting = relatives.substitutes(id).to_vec();
+    while let Some(member) = waiting.pop() {
+        waiting.extend(relatives.substitutes(member));
+        found.push(contract.schemas.elements[member].name.clone());
+    }
+    found
 }

@@ -158,7 +158,7 @@ impl Setter<'_> {
                 self.mapper.engine,
                 element,
                 Size::Typical,
-                self.mapper.encoded.get(),
+                (self.mapper.encoded.get(), 0),
             );
             let made = made.map(|made| self.mapper.value(&made)).unwrap_or_default();
             object.insert(key.clone(), made);

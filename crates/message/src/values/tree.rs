@@ -70,7 +70,7 @@ impl Reader<'_> {
             let name = QName::new(attribute.namespace().unwrap_or(""), attribute.name());
             let of_encoding = match &*name.namespace {
                 "" => self.encoded && matches!(&*name.local, "id" | "href"),
-                ns::SOAP11_ENCODING | ns::SOAP12_ENCODING => true,
+                ns::SOAP11_ENCODING | ns::SOAP12_ENCODING => self.encoded,
                 ns::SOAP11_ENVELOPE | ns::SOAP12_ENVELOPE => &*name.local == "encodingStyle",
                 // An encoded value always names its type; only one that is not declared says something.
                 ns::XSI => &*name.local == "type" && self.encoded && element.ty == declared.or(given),

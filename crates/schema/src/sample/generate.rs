@@ -9,8 +9,8 @@ use super::values::{Hint, Values};
 use super::{Element, Node, SampleError, Size, Text};
 use crate::engine::{ContentKind, EncodedArray, Engine};
 use crate::{
-    Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Schemas, Term,
-    TypeId, TypeKind, Value, ValueConstraint,
+    Builtin, Compositor, DerivationSet, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process,
+    Schemas, Term, TypeId, TypeKind, Value, ValueConstraint,
 };
 
 /// Elements in one instance; beyond, what is optional is left out.
@@ -39,6 +39,8 @@ pub(super) struct Generator<'e> {
     /// Whether what is made is part of the second of two.
     second: bool,
     ids: Vec<String>,
+    /// Whether nothing is made yet.
+    outermost: bool,
     /// Whether arrays of the encoding of SOAP have members.
     encoded: bool,
 }
@@ -56,13 +58,14 @@ impl<'e> Generator<'e> {
             turn: 0,
             second: false,
             ids: Vec::new(),
+            outermost: false,
             encoded: false,
         }
     }
 
-    /// The same generator for what is written by the encoding of SOAP.
-    pub fn encoded(self, encoded: bool) -> Self {
-        Generator { encoded, ..self }
+    /// The same generator for what is written by the encoding of SOAP, and comes after so many values.
+    pub fn within(self, encoded: bool, before: usize) -> Self {
+        Generator { encoded, turn: before, ..self }
     }
 
     fn rng(&mut self) -> Option<&mut Rng> {
@@ -80,6 +83,7 @@ impl<'e> Generator<'e> {
 
     /// A whole instance.
     pub fn whole(mut self, id: ElementId) -> Result<Element, SampleError> {
+        self.outermost = true;
         let mut element = self.element(id, "")?;
         self.point_references(&mut element)?;
         Ok(element)
@@ -88,6 +92,10 @@ impl<'e> Generator<'e> {
     /// Gives an element the attributes and the content of a type.
     pub fn fill(mut self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
         let name = element.name.local.to_string();
+        let block = self.schemas.prohibited(ty);
+        let ty = self
+            .standing_for(ty, block, true, element)
+            .ok_or_else(|| SampleError::Abstract { name: name.clone(), place })?;
         element.ty = Some(ty);
         self.fill_named(element, ty, &name, "", place)?;
         self.point_references(element)
@@ -118,7 +126,10 @@ impl<'e> Generator<'e> {
         if declared.is_abstract {
             return self.substitute(id, holder);
         }
-        if self.chance(4)
+        // What stands at the root is asked for by its name.
+        let outermost = std::mem::take(&mut self.outermost);
+        if !outermost
+            && self.chance(4)
             && let Ok(other) = self.substitute(id, holder)
         {
             return Ok(other);
@@ -174,31 +185,41 @@ impl<'e> Generator<'e> {
 
     /// The type that the element is given; an abstract one is replaced by the nearest derived from it.
     fn concrete(&mut self, id: ElementId, element: &mut Element) -> Result<TypeId, SampleError> {
+        let declared = &self.schemas.elements[id];
+        let ty = self.schemas.element_type(id);
+        let block = declared.block.with(self.schemas.prohibited(ty));
+        // Its fixed value may not be one of a narrower type.
+        let free = declared.value.is_none();
+        self.standing_for(ty, block, free, element).ok_or_else(|| SampleError::Abstract {
+            name: declared.name.local.to_string(),
+            place: declared.place,
+        })
+    }
+
+    /// The type itself, or one that stands for it, which the element then names; none if all are abstract.
+    fn standing_for(
+        &mut self,
+        ty: TypeId,
+        block: DerivationSet,
+        free: bool,
+        element: &mut Element,
+    ) -> Option<TypeId> {
         let (schemas, engine) = (self.schemas, self.engine);
-        let declared = &schemas.elements[id];
-        let ty = schemas.element_type(id);
         let is_abstract = |ty| schemas.complex(ty).is_some_and(|complex| complex.is_abstract);
         if !is_abstract(ty) && !self.chance(5) {
-            return Ok(ty);
+            return Some(ty);
         }
-        let block = declared.block.with(schemas.prohibited(ty));
         let mut waiting: VecDeque<TypeId> = engine.relatives().derived(ty).iter().copied().collect();
         while let Some(derived) = waiting.pop_front() {
             waiting.extend(engine.relatives().derived(derived));
             let name = schemas.types[derived].name.as_ref().filter(|name| !name.local.contains(' '));
-            let allowed = schemas.may_stand_for(derived, ty, block) && !is_abstract(derived);
+            let allowed = free && schemas.may_stand_for(derived, ty, block) && !is_abstract(derived);
             if let Some(name) = name.filter(|_| allowed) {
-                // Its fixed value may not be one of a narrower type.
-                if declared.value.is_none() {
-                    element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name.clone())));
-                    return Ok(derived);
-                }
+                element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name.clone())));
+                return Some(derived);
             }
         }
-        if !is_abstract(ty) {
-            return Ok(ty);
-        }
-        Err(SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place })
+        (!is_abstract(ty)).then_some(ty)
     }
 
     fn fill_named(
@@ -288,13 +309,7 @@ impl<'e> Generator<'e> {
                 continue;
             }
             // What any encoded value may carry is for references, of which a sample has none.
-            if !attribute.required
-                && self.schemas.is_known(self.schemas.attribute_decls[attribute.decl].place)
-                && self.schemas.types[ty]
-                    .name
-                    .as_ref()
-                    .is_some_and(|it| &*it.namespace == ns::SOAP11_ENCODING)
-            {
+            if !attribute.required && self.is_of_encoding(attribute.decl) {
                 continue;
             }
             let text = match attribute.value {
@@ -328,6 +343,12 @@ impl<'e> Generator<'e> {
             }
         }
         Ok(())
+    }
+
+    /// Whether an attribute belongs to the encoding of SOAP.
+    fn is_of_encoding(&self, decl: crate::AttributeId) -> bool {
+        let document = self.schemas.document_of(self.schemas.attribute_decls[decl].place);
+        document.is_some_and(|document| &*document.namespace == ns::SOAP11_ENCODING)
     }
 
     /// A value that the schema states itself; a name is written with a prefix of the sample.

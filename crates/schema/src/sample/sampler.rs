@@ -26,18 +26,25 @@ pub struct Sampler<'e> {
     pub(super) engine: &'e Engine<'e>,
     size: Size,
     encoded: bool,
+    /// How many values other samples of the same document have.
+    before: usize,
 }
 
 impl<'e> Sampler<'e> {
     /// A sampler for samples of that size.
     pub fn new(engine: &'e Engine<'e>, size: Size) -> Sampler<'e> {
-        Sampler { engine, size, encoded: false }
+        Sampler { engine, size, encoded: false, before: 0 }
     }
 
     /// The same sampler for what is written by the encoding of SOAP: arrays have members there, whatever their content
     /// model says.
     pub fn encoded(self, encoded: bool) -> Sampler<'e> {
         Sampler { encoded, ..self }
+    }
+
+    /// The same sampler for one of several samples of one document, in which all identifiers must differ.
+    pub fn after(self, before: usize) -> Sampler<'e> {
+        Sampler { before, ..self }
     }
 
     /// A sample of a declared element.
@@ -82,7 +89,7 @@ impl<'e> Sampler<'e> {
     }
 
     fn made(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
-        Generator::new(self.engine, self.size, distinct).encoded(self.encoded).whole(id)
+        Generator::new(self.engine, self.size, distinct).within(self.encoded, self.before).whole(id)
     }
 
     /// Gives an element the attributes and the content of a type.
@@ -90,7 +97,9 @@ impl<'e> Sampler<'e> {
     /// # Errors
     /// If no instance of bearable size is valid.
     pub fn fill(&self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
-        Generator::new(self.engine, self.size, false).encoded(self.encoded).fill(element, ty, place)
+        Generator::new(self.engine, self.size, false)
+            .within(self.encoded, self.before)
+            .fill(element, ty, place)
     }
 
     fn is_valid(&self, element: &Element) -> bool {

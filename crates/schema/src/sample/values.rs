@@ -63,7 +63,16 @@ impl Values<'_> {
             let names = enumeration.names();
             return names.first().map(|name| Text::Name((*name).clone()));
         }
-        self.within(ty, hint, 0).map(Text::Plain)
+        let text = self.within(ty, hint, 0)?;
+        // A name without a namespace may need that no default namespace is declared around it.
+        let is_name = |ty: &Datatype| matches!(ty.builtin().map(Builtin::primitive), Some(Builtin::QName));
+        Some(match &ty.form {
+            _ if is_name(ty) => Text::Name(QName::new("", text.trim())),
+            Form::List(item) if is_name(item) => {
+                Text::Names(text.split_ascii_whitespace().map(|word| QName::new("", word)).collect())
+            }
+            _ => Text::Plain(text),
+        })
     }
 
     fn fits(&self, ty: &Datatype, value: &str) -> bool {

@@ -165,24 +165,25 @@ impl Writer<'_> {
             return;
         }
         self.text.push('>');
-        if element.elements().next().is_none() {
+        // White space between elements and text would be part of the content.
+        if element.children.iter().any(|child| matches!(child, Node::Text(_))) {
             for child in &element.children {
-                if let Node::Text(text) = child {
-                    let value = self.value(text, false);
-                    self.text.push_str(&value);
+                match child {
+                    Node::Text(text) => {
+                        let value = self.value(text, false);
+                        self.text.push_str(&value);
+                    }
+                    Node::Element(child) => {
+                        self.child(child, 0, frame);
+                        self.text.truncate(self.text.trim_end_matches('\n').len());
+                    }
                 }
             }
         } else {
             self.text.push('\n');
             for child in &element.children {
-                match child {
-                    Node::Element(child) => self.child(child, depth + 1, frame),
-                    Node::Text(text) => {
-                        let value = self.value(text, false);
-                        self.indent(depth + 1);
-                        self.text.push_str(&value);
-                        self.text.push('\n');
-                    }
+                if let Node::Element(child) = child {
+                    self.child(child, depth + 1, frame);
                 }
             }
             self.indent(depth);
@@ -194,10 +195,18 @@ impl Writer<'_> {
     fn child(&mut self, child: &Element, depth: usize, in_frame: bool) {
         // The envelope's own elements, and those without a namespace that a fault has, declare nothing.
         let own = child.name.namespace.is_empty() || *child.name.namespace == *self.envelope;
-        if in_frame && own {
-            return self.element(child, "", depth, true);
-        }
         let scope = self.scope();
+        if in_frame && own {
+            // What stands in it declares what it needs itself.
+            let bare = Element { children: texts(child), ..child.clone() };
+            let mut needed = namespaces(&bare);
+            needed.retain(|namespace| !namespace.is_empty());
+            let (scope, declarations) = self.prefixed(scope, needed);
+            self.scopes.push(scope);
+            self.element(child, &declarations, depth, true);
+            self.scopes.pop();
+            return;
+        }
         let known = match &*child.name.namespace {
             "" => scope.default_namespace().is_none_or(str::is_empty),
             namespace => scope.prefixes.contains_key(namespace),
@@ -222,11 +231,18 @@ impl Writer<'_> {
                 scope.prefixes.retain(|_, prefix| prefix.is_some());
                 declarations.push_str(" xmlns=\"\"");
             }
-        } else if !unqualified && !scope.prefixes.contains_key(own) {
+        } else if !unqualified && !scope.prefixes.contains_key(own) && !has_attribute_of(child, own) {
             scope.prefixes.retain(|_, prefix| prefix.is_some());
             scope.declare(own, None);
             declarations.push_str(&format!(" xmlns=\"{}\"", escaped(own, true)));
         }
+        let (scope, more) = self.prefixed(scope, needed);
+        (scope, declarations + &more)
+    }
+
+    /// Declares a prefix for each namespace that has none.
+    fn prefixed(&self, mut scope: Scope, needed: Vec<String>) -> (Scope, String) {
+        let mut declarations = String::new();
         let mut taken: Set<String> = scope.prefixes.values().flatten().cloned().collect();
         for namespace in needed {
             if namespace.is_empty() || namespace == ns::XML || scope.prefixes.contains_key(&namespace) {
@@ -267,6 +283,17 @@ impl Writer<'_> {
     fn indent(&mut self, depth: usize) {
         self.text.extend(std::iter::repeat_n("  ", depth));
     }
+}
+
+/// Whether an attribute in an element is in a namespace: it needs a prefix, the default one is not for it.
+fn has_attribute_of(element: &Element, namespace: &str) -> bool {
+    element.attributes.iter().any(|(name, _)| *name.namespace == *namespace)
+        || element.elements().any(|child| has_attribute_of(child, namespace))
+}
+
+/// The texts among the children of an element.
+fn texts(element: &Element) -> Vec<Node> {
+    element.children.iter().filter(|child| matches!(child, Node::Text(_))).cloned().collect()
 }
 
 /// The namespaces that an element and all within it use, in document order. Attributes in a namespace need a
