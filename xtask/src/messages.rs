@@ -266,7 +266,9 @@ fn contract(schema: &str, schemas: &Schemas, rng: &mut Rng) -> (String, Vec<(Str
     let mut elements: Vec<String> = schemas
         .element_names()
         .filter(|name| {
-            schemas.element_named(name).is_some_and(|id| !schemas.is_known(schemas.elements[id].place))
+            schemas.element_named(name).is_some_and(|id| {
+                !schemas.is_known(schemas.elements[id].place) && !schemas.elements[id].is_abstract
+            })
         })
         .map(|it| it.local.to_string())
         .collect();

@@ -3,7 +3,7 @@
 use charter_schema::{
     ElementId, Owner, Ref, Relatives, Schemas, SimpleDerivation, Term, TypeDef, TypeId, TypeKind,
 };
-use charter_source::Set;
+use charter_source::{Files, Set};
 
 use crate::{Contract, ExtensionKind, MessageId};
 
@@ -61,6 +61,7 @@ impl Contract {
         let schemas = &self.schemas;
         let relatives = self.index.relatives.get_or_init(|| Relatives::of(schemas));
         let mut reach = Reach {
+            files: &self.files,
             schemas,
             elements: Set::default(),
             types: Set::default(),
@@ -86,6 +87,7 @@ impl Contract {
 }
 
 struct Reach<'s> {
+    files: &'s Files,
     schemas: &'s Schemas,
     elements: Set<ElementId>,
     types: Set<TypeId>,
@@ -120,6 +122,14 @@ impl Reach<'_> {
                         uses.extend(&group.attributes);
                         groups.extend(group.groups.iter().filter_map(|group| group.target));
                     }
+                }
+                // The members of an array of the SOAP encoding are named nowhere else.
+                let of_array = |usage: &&charter_schema::AttributeUse| {
+                    usage.attribute.name.as_ref().is_some_and(|name| &*name.local == "arrayType")
+                };
+                for usage in complex.attributes.iter().filter(of_array) {
+                    let item = charter_schema::written_array_type(self.files, usage);
+                    self.waiting.extend(item.and_then(|(name, _)| self.schemas.type_named(&name)));
                 }
                 let attributes = uses.into_iter().filter_map(|usage| usage.attribute.target);
                 self.waiting.extend(attributes.filter_map(|id| self.schemas.attribute_decls[id].ty.target));

@@ -179,6 +179,11 @@ impl Writer<'_> {
         if framed {
             into.push(mark(&format!("{} {}", kind(occurs), declared.name.local)));
         }
+        // An attribute has no place for a mark of its own, so it is named before its element.
+        let (attributes, _) = schemas.attributes(ty);
+        for attribute in attributes.iter().filter(|attribute| !attribute.required) {
+            into.push(mark(&format!("optional {}", crate::values::key_of_attribute(attribute.name))));
+        }
         let mut made = Element::new(declared.name.clone());
         self.fill(&mut made, ty, Some(id), &at, open);
         into.push(Node::Element(made));

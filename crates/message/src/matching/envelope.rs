@@ -553,8 +553,8 @@ impl Matcher<'_> {
         let parts = parts(root, version)?;
         let mut found = Vec::new();
         for block in &soap.headers {
-            let name = block.content.name(self.engine.schemas());
-            let node = parts.header.into_iter().flat_map(elements).find(|node| has_name(*node, name))?;
+            let blocks = parts.header.into_iter().flat_map(elements);
+            let node = blocks.into_iter().find(|node| self.is_or_stands_for(*node, &block.content))?;
             found.push((node, block.encoding.is_some()));
         }
         let holder = match parts.fault {

@@ -28,7 +28,7 @@ impl Matcher<'_> {
         let mut taken: Vec<Node<'a>> = Vec::new();
         for declared in &soap.headers {
             let name = declared.content.name(self.engine.schemas());
-            match blocks.iter().find(|block| has_name(**block, name)) {
+            match blocks.iter().find(|block| self.is_or_stands_for(**block, &declared.content)) {
                 Some(block) => {
                     taken.push(*block);
                     let list = if declared.encoding.is_some() { &mut encoded } else { &mut literal };

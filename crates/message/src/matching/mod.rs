@@ -11,7 +11,7 @@ mod nearest;
 mod shapes;
 
 use charter_contract::{Contract, OperationId, Side, WireElement};
-use charter_schema::{Assess, Engine, Paths, Report};
+use charter_schema::{Assess, ElementId, Engine, Paths, Report};
 use charter_source::{Fault, Node, Place, tag_place};
 
 use crate::blocks::Wanted;
@@ -270,10 +270,20 @@ impl Matcher<'_> {
     /// How an element on the wire is judged: by its declaration, or by that of what may stand for it.
     fn assess(&self, node: Node<'_>, element: Option<&WireElement>) -> Assess {
         let Some(WireElement::Declared(id)) = element else { return assess(element) };
+        Assess::By(self.substitute(node, *id).unwrap_or(*id))
+    }
+
+    /// The declaration of an element that stands for another by its substitution group.
+    fn substitute(&self, node: Node<'_>, head: ElementId) -> Option<ElementId> {
         let tag = node.tag_name();
-        let global = self.engine.symbol(tag.namespace().unwrap_or(""), tag.name());
-        let stands_for = global.heads.iter().any(|(_, head)| head == id);
-        Assess::By(global.global.filter(|_| stands_for).unwrap_or(*id))
+        let symbol = self.engine.symbol(tag.namespace().unwrap_or(""), tag.name());
+        symbol.global.filter(|_| symbol.heads.iter().any(|(_, known)| *known == head))
+    }
+
+    /// Whether an element is the wanted one, or may stand for it.
+    fn is_or_stands_for(&self, node: Node<'_>, wanted: &WireElement) -> bool {
+        let by_name = headers::has_name(node, wanted.name(self.engine.schemas()));
+        by_name || matches!(wanted, WireElement::Declared(id) if self.substitute(node, *id).is_some())
     }
 }
 

@@ -104,10 +104,18 @@ pub fn set(
         (_, BodyLayout::Named(entries)) => setter.among(entries, values, &steps, text),
         (_, BodyLayout::Inline(element)) => {
             let ty = setter.actual(element.ty(engine.schemas()), top);
-            setter.within(ty, top, &steps, text)
+            // Findings name the body element too.
+            let name = &element.name(engine.schemas()).local;
+            let named = steps.len() > 1
+                && *steps[0].key == **name
+                && matches!(setter.mapper.known(ty).find(&steps[0].key), Found::Unknown);
+            setter.within(ty, top, &steps[usize::from(named)..], text)
         }
     }
 }
+
+/// Levels below a place at which a name is looked for.
+const DEEPER: usize = 5;
 
 struct Setter<'e> {
     mapper: Mapper<'e>,
@@ -284,7 +292,11 @@ impl Setter<'_> {
         let known = self.mapper.known(ty);
         let Found::Entry(at) = known.find(&step.key) else {
             let keys: Vec<String> = known.keys().collect();
-            return self.wrong(format!("there is no \"{}\"", step.key), advice(&step.key, &keys));
+            let help = match self.deeper(ty, &step.key) {
+                Some(path) => format!("did you mean \"{}{path}\"?", self.before(steps)),
+                None => advice(&step.key, &keys),
+            };
+            return self.wrong(format!("there is no \"{}\"", step.key), help);
         };
         let entry = known.entries[at].clone();
         let element_type = self.mapper.schemas.element_type(entry.element);
@@ -326,6 +338,35 @@ impl Setter<'_> {
             Some(value) => self.at(value, element_type, Some(entry.element), rest, text),
             None => Ok(()),
         }
+    }
+
+    /// The part of the path that leads to the steps that are left.
+    fn before(&self, steps: &[Step]) -> &str {
+        let rest: usize = self.path.split('/').rev().take(steps.len()).map(|part| part.len() + 1).sum();
+        &self.path[..(self.path.len() + 1).saturating_sub(rest)]
+    }
+
+    /// Where an element of that name stands further down, the shortest way.
+    fn deeper(&self, ty: TypeId, key: &str) -> Option<String> {
+        let mut level = vec![(ty, String::new())];
+        let mut seen = charter_source::Set::default();
+        for _ in 0..DEEPER {
+            let mut next = Vec::new();
+            for (ty, path) in level {
+                for entry in &self.mapper.known(ty).entries {
+                    let at = format!("{path}{}", entry.name.local);
+                    if &*entry.name.local == key && !path.is_empty() {
+                        return Some(at);
+                    }
+                    let inner = self.mapper.schemas.element_type(entry.element);
+                    if seen.insert(inner) {
+                        next.push((inner, at + "/"));
+                    }
+                }
+            }
+            level = next;
+        }
+        None
     }
 
     fn attribute(

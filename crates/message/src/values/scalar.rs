@@ -68,9 +68,14 @@ impl Mapper<'_> {
             return Err(ValueError::new(path, "a value is wanted here, not a structure", help));
         };
         let text = match value {
-            Json::Bool(_) if datatype.accept(&text, &Free, false).is_err() => {
+            // A truth value may be written in two ways, and a type may have only one, or take the other for something
+            // else.
+            Json::Bool(_) => {
                 let digit = if text == "true" { "1" } else { "0" };
-                if datatype.accept(digit, &Free, false).is_ok() { digit.to_owned() } else { text }
+                let means = |text: &str| {
+                    datatype.accept(text, &Free, false).is_ok() && plain(datatype, text) == *value
+                };
+                if !means(&text) && means(digit) { digit.to_owned() } else { text }
             }
             _ => text,
         };

@@ -111,9 +111,11 @@ impl Reader<'_> {
         let schemas = self.engine.schemas();
         let children = schemas.children(parent.filter(|_| self.encoded)?);
         let tag = child.tag_name();
-        let same = |name: &QName| name.is(tag.namespace().unwrap_or(""), tag.name());
-        let found = children.iter().find(|(id, _)| same(&schemas.elements[*id].name));
-        found.map(|(id, _)| schemas.element_type(*id))
+        let name = QName::new(tag.namespace().unwrap_or(""), tag.name());
+        let found = children.iter().find(|(id, _)| schemas.elements[*id].name == name).map(|(id, _)| *id);
+        // One that stands for another, or that a wildcard lets in.
+        let found = found.or_else(|| schemas.element_named(&name));
+        found.map(|id| schemas.element_type(id))
     }
 
     fn attribute(&self, node: XmlNode<'_>, ty: Option<TypeId>, name: &QName, value: &str) -> Text {

@@ -1,10 +1,10 @@
 //! Arrays of the encoding of SOAP: types derived from `soapenc:Array`, whose members `wsdl:arrayType` names
 //! (WSDL 1.1, section 2.2).
 
-use charter_source::{QName, ns};
+use charter_source::{Files, QName, ns};
 
 use super::{Engine, expanded};
-use crate::{Occurs, TypeId};
+use crate::{AttributeUse, Occurs, TypeId};
 
 /// What an array holds.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -21,6 +21,14 @@ pub struct EncodedArray {
     pub occurs: Occurs,
 }
 
+/// What `wsdl:arrayType` says on the use of an attribute: the type of the members, and the dimensions.
+pub fn written_array_type(files: &Files, usage: &AttributeUse) -> Option<(QName, String)> {
+    let node = files.get(usage.place.file).tree.node(usage.node)?;
+    let text = node.attribute((ns::WSDL, "arrayType"))?;
+    let (name, dimensions) = text.split_at(text.find('[')?);
+    Some((expanded(node, name.trim())?, dimensions.to_owned()))
+}
+
 impl Engine<'_> {
     /// What an array of the encoding holds; `None` for a type that is none.
     pub fn encoded_array(&self, id: TypeId) -> Option<EncodedArray> {
@@ -35,13 +43,7 @@ impl Engine<'_> {
                 break;
             }
             for usage in &complex.attributes {
-                let file = self.files.get(usage.place.file);
-                let written = file.tree.node(usage.node).and_then(|node| {
-                    let text = node.attribute((ns::WSDL, "arrayType"))?;
-                    let (name, dimensions) = text.split_at(text.find('[')?);
-                    Some((expanded(node, name.trim())?, dimensions.to_owned()))
-                });
-                found = found.or(written);
+                found = found.or_else(|| written_array_type(self.files, usage));
             }
             here = complex.base.target.filter(|base| *base != here)?;
         }

@@ -22,7 +22,7 @@ use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
 pub(crate) use content::ContentKind;
 pub use datatype::{Accepted, Context, Datatype, Form, Limit, PatternStep};
-pub use encoded::EncodedArray;
+pub use encoded::{EncodedArray, written_array_type};
 pub use enumeration::{Enumeration, Texts};
 pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm};

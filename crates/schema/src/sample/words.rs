@@ -27,6 +27,7 @@ const BY_WORD: &[(&str, &[&str])] = &[
     ("password", &["grey-heron-41"]),
     ("surname", &["Calloway"]),
     ("forename", &["Ines"]),
+    ("packing", &["drums on pallets"]),
     ("clerk", &["Mara Lindholm"]),
     ("sign", &["MHRS7"]),
     ("shift", &["2"]),

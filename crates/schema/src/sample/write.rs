@@ -15,8 +15,12 @@ pub fn to_xml(root: &Element, envelope: &str, wanted: &dyn Fn(&str) -> Option<St
         Writer { text: String::new(), wanted, scopes: Vec::new(), envelope: root.name.namespace.to_string() };
     let mut scope = Scope::default();
     scope.declare(&root.name.namespace, Some(envelope.to_owned()));
-    writer.scopes.push(scope);
     let declaration = format!(" xmlns:{envelope}=\"{}\"", escaped(&root.name.namespace, true));
+    let mut own = namespaces(&Element { children: texts(root), ..root.clone() });
+    own.retain(|namespace| !namespace.is_empty());
+    let (scope, more) = writer.prefixed(scope, own);
+    writer.scopes.push(scope);
+    let declaration = declaration + &more;
     writer.element(root, &declaration, 0, true);
     writer.text
 }

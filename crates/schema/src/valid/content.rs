@@ -5,8 +5,10 @@ use charter_source::{Node, nearest, tag_place};
 
 use super::{Assess, Validator};
 use crate::engine::{Leaf, Model, Symbol, Walk, quoted};
-use crate::{NamespaceConstraint, Process, TypeId, Wildcard};
+use crate::{ElementId, NamespaceConstraint, Process, TypeId, Wildcard};
 
+/// Nodes in an element that is held against another's type.
+const MOST_COMPARED: usize = 5_000;
 /// How many of the names that would be right are shown.
 const SHOWN: usize = 6;
 
@@ -70,13 +72,49 @@ impl<'v, 'd> Validator<'v, 'd> {
             Some(Leaf::Element(decl)) => self.element(child, Assess::By(decl)),
             Some(Leaf::Any(wildcard)) => self.through(child, wildcard),
             None if walk.lost() => self.guessed(child, ty),
-            None => {
-                self.unexpected(child, parent, walk);
-                self.guessed(child, ty);
-                return false;
-            }
+            None => match self.renamed(child, parent, walk) {
+                Some(decl) => self.by_another_name(child, decl, walk),
+                None => {
+                    self.unexpected(child, parent, walk);
+                    self.guessed(child, ty);
+                    return false;
+                }
+            },
         }
         true
+    }
+
+    /// The declaration of an element that is wanted here and missing, and whose content this child has under another
+    /// name.
+    fn renamed(&self, child: Node<'d>, parent: Node<'d>, walk: &Walk<'_>) -> Option<ElementId> {
+        let judged = self.report.admits() && child.children().any(|inner| inner.is_element());
+        if !judged || child.descendants().nth(MOST_COMPARED).is_some() {
+            return None;
+        }
+        let schemas = self.engine.schemas;
+        let there = |id: ElementId| {
+            let name = &schemas.elements[id].name;
+            parent.children().any(|other| other.tag_name().name() == &*name.local)
+        };
+        walk.expected(SHOWN + 1).into_iter().find_map(|leaf| match leaf {
+            Leaf::Element(id) if !there(id) && schemas.complex(schemas.element_type(id)).is_some() => {
+                let mut trial = Validator::new(self.engine, self.file, 0);
+                trial.element(child, Assess::As(schemas.element_type(id)));
+                (trial.report.count == 0).then_some(id)
+            }
+            _ => None,
+        })
+    }
+
+    /// Says that an element has another name, and goes on as if it had the right one.
+    fn by_another_name(&mut self, child: Node<'d>, decl: ElementId, walk: &mut Walk<'_>) {
+        let engine = self.engine;
+        let name = &engine.schemas.elements[decl].name;
+        let message = format!("{} has no place here", self.shown_name(child, walk));
+        let help = format!("it holds what {} holds, which is missing: was it renamed?", quoted(&name.local));
+        self.wrong("cvc-complex-type", tag_place(self.file, child), child, None, message, help);
+        walk.step(&engine.symbol(&name.namespace, &name.local));
+        self.element(child, Assess::As(engine.schemas.element_type(decl)));
     }
 
     /// A child as a content model sees it.
