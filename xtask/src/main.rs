@@ -117,6 +117,9 @@ fn examples(args: &Args, asked: &mut Vec<(Question, Verdict)>) -> std::io::Resul
     for rule in charter_check::rules() {
         let Some(example) = &rule.example else { continue };
         for (kind, text) in [("wrong", example.wrong_whole()), ("right", example.right_whole())] {
+            if example.slot == Slot::Exchange {
+                continue;
+            }
             if example.slot == Slot::Message {
                 let name = format!("{}-{kind}.xml", rule.name);
                 write(&name, &text)?;

@@ -8,7 +8,8 @@ use charter_source::{Fault, Map, Place, TextEdit};
 
 use crate::example::Example;
 use crate::rules::{
-    address, envelope, house, http, hygiene, instance, interop, mime, policy, schema, simple, soap, wsdl, xml,
+    address, envelope, house, http, hygiene, instance, interop, mime, policy, schema, simple, soap, wire,
+    wsdl, xml,
 };
 use crate::settings::Settings;
 
@@ -57,6 +58,8 @@ pub enum Family {
     Interop,
     /// What profiles ask of envelopes.
     Envelope,
+    /// What is asked of messages on the wire, and of what stands around them.
+    Wire,
     /// What is allowed but does harm.
     Hygiene,
     /// What the team has settled for its own contracts.
@@ -77,6 +80,7 @@ impl Family {
             Family::Policy => "Policies and addressing",
             Family::Interop => "Interoperability",
             Family::Envelope => "Interoperability of messages",
+            Family::Wire => "Messages on the wire",
             Family::Hygiene => "Hygiene",
             Family::House => "House rules",
         }
@@ -96,7 +100,7 @@ impl Family {
                 Some(Stage::Standard)
             }
             Family::Interop | Family::Envelope => Some(Stage::Interoperable),
-            Family::Hygiene => None,
+            Family::Hygiene | Family::Wire => None,
             Family::House => Some(Stage::House),
         }
     }
@@ -211,6 +215,7 @@ pub fn rules() -> impl Iterator<Item = &'static Rule> {
         interop::OF_DOCUMENTS,
         interop::OF_BINDINGS,
         envelope::RULES,
+        wire::RULES,
         hygiene::RULES,
         house::RULES,
     ]

@@ -45,6 +45,8 @@ pub enum Slot {
     House,
     /// A message, judged by the schema of [`Example::message_schema`].
     Message,
+    /// A message as it was caught on the wire, matched by the contract of [`Example::exchange_contract`].
+    Exchange,
 }
 
 /// A wrong and a right way.
@@ -154,7 +156,7 @@ pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
     if slot == Slot::House {
         return whole(Slot::Messages, "");
     }
-    if matches!(slot, Slot::File | Slot::Message | Slot::Envelope) {
+    if matches!(slot, Slot::File | Slot::Message | Slot::Envelope | Slot::Exchange) {
         return fragment.to_owned();
     }
     let at = |this: Slot, default: &str| if this == slot { fragment.to_owned() } else { default.to_owned() };
@@ -237,6 +239,11 @@ impl Example {
     /// The schema that examples of messages are judged by.
     pub fn message_schema() -> &'static str {
         crate::rules::instance::SCHEMA
+    }
+
+    /// The contract that examples of messages on the wire belong to.
+    pub fn exchange_contract() -> &'static str {
+        crate::rules::wire::CONTRACT
     }
 
     /// The whole contract with the wrong fragment.

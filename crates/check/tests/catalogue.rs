@@ -3,6 +3,8 @@
 use charter_author::Editing;
 use charter_check::{Example, Family, Level, Settings, Slot, check, check_by, rules};
 use charter_contract::Contract;
+use charter_message::captured::split;
+use charter_message::matching::Matcher;
 use charter_notation::Convention;
 use charter_schema::Engine;
 use charter_source::{Files, Limits, Location, Nowhere, Overlay, TextEdit, apply};
@@ -49,7 +51,8 @@ const PIERS: &str = "<wsdl:definitions xmlns:wsdl='http://schemas.xmlsoap.org/ws
 fn every_wrong_example_breaks_its_rule_alone_and_every_right_one_is_sound() {
     let mut companions = Vec::new();
     for rule in rules() {
-        let Some(example) = rule.example.as_ref().filter(|example| example.slot != Slot::Message) else {
+        let of_message = |example: &&Example| matches!(example.slot, Slot::Message | Slot::Exchange);
+        let Some(example) = rule.example.as_ref().filter(|example| !of_message(example)) else {
             continue;
         };
         // What is not SOAP, or not literal, breaks some profile by its nature.
@@ -125,6 +128,38 @@ fn every_wrong_message_breaks_its_rule_alone_and_every_right_one_is_valid() {
         );
         assert_eq!(broken_by(example.right), [], "{}", rule.name);
     }
+}
+
+/// The rules that a message on the wire breaks, notes included.
+fn broken_on_the_wire(message: &str) -> Vec<(&'static str, String)> {
+    let store = Overlay::of(&[("berths.wsdl", Example::exchange_contract())]);
+    let files = Files::load(&store, &Location::from_argument("berths.wsdl"), Limits::default()).unwrap();
+    let contract = Contract::read(files);
+    assert!(contract.faults().is_empty(), "{:?}", contract.faults());
+    let engine = Engine::new(&contract.files, &contract.schemas);
+    let matcher = Matcher::new(&contract, &engine, 100);
+    let messages = split("message", message.as_bytes());
+    let found = messages.iter().flat_map(|raw| matcher.judge(&raw.open()).found);
+    found.map(|found| (found.fault.rule, found.fault.message)).collect()
+}
+
+#[test]
+fn every_wrong_message_on_the_wire_breaks_its_rule_alone_and_every_right_one_matches() {
+    let mut seen = 0;
+    for rule in rules() {
+        let Some(example) = rule.example.as_ref().filter(|example| example.slot == Slot::Exchange) else {
+            continue;
+        };
+        let wrong = broken_on_the_wire(example.wrong);
+        assert!(
+            !wrong.is_empty() && wrong.iter().all(|(name, _)| *name == rule.name),
+            "{}: {wrong:?}",
+            rule.name
+        );
+        assert_eq!(broken_on_the_wire(example.right), [], "{}", rule.name);
+        seen += 1;
+    }
+    assert!(seen > 20, "{seen}");
 }
 
 #[test]

@@ -40,7 +40,8 @@ fn every_example_goes_through_the_notation_and_comes_back() {
     let mut seen = 0;
     let mut failed: Vec<String> = Vec::new();
     for rule in rules() {
-        let example = rule.example.as_ref().filter(|example| example.slot != Slot::Message);
+        let example =
+            rule.example.as_ref().filter(|example| !matches!(example.slot, Slot::Message | Slot::Exchange));
         // Which of two of one name is meant, nobody can say.
         // An import that stands in no schema is read as one of the schema.
         let meant = !["duplicate-name", "R2003"].contains(&rule.name);

@@ -127,7 +127,7 @@ fn around(shape: &WireShape, envelope: &Element, add: &mut dyn FnMut(&'static st
                 }
                 add(rule, "", words, envelope);
             };
-            wrong("part-unknown", "a part is not known", &|wrapper| {
+            wrong("part-surplus", "a part is not known", &|wrapper| {
                 wrapper.children.push(Node::Element(Element::new(QName::new("", "unheardOf"))));
             });
             if !parts.is_empty() {

@@ -15,5 +15,6 @@ pub(crate) mod policy;
 pub(crate) mod schema;
 pub(crate) mod simple;
 pub(crate) mod soap;
+pub(crate) mod wire;
 pub(crate) mod wsdl;
 pub(crate) mod xml;

@@ -96,7 +96,7 @@ impl Raw<'_> {
     /// Takes the message apart.
     pub fn open(&self) -> Captured {
         match self.form {
-            Form::Document(bytes) => Captured::of(&self.label, bytes.to_vec(), true),
+            Form::Document(bytes) => Captured::of(&self.label, bytes.to_vec(), false),
             Form::Http { whole, from, body, to } => http::open(&self.label, whole, from, body, to),
             Form::Line(line) => lines::open(&self.label, line),
         }

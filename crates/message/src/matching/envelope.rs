@@ -491,7 +491,7 @@ impl Matcher<'_> {
                     None => format!("there are {}", names().collect::<Vec<_>>().join(", ")),
                 };
                 matched.error(
-                    "part-unknown",
+                    "part-surplus",
                     place,
                     &path,
                     format!("there is no part \"{}\"", tag.name()),
@@ -511,7 +511,7 @@ impl Matcher<'_> {
             }
             if seen[at] {
                 matched.error(
-                    "part-unknown",
+                    "part-surplus",
                     place,
                     &path,
                     format!("the part \"{}\" is there twice", tag.name()),

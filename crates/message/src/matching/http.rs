@@ -286,7 +286,7 @@ impl Matcher<'_> {
                     Some(near) => format!("did you mean \"{near}\"?"),
                     None => format!("there are {}", names().collect::<Vec<_>>().join(", ")),
                 };
-                matched.error("part-unknown", place, name, format!("there is no part \"{name}\""), help);
+                matched.error("part-surplus", place, name, format!("there is no part \"{name}\""), help);
                 continue;
             };
             let element = Element::new(charter_source::QName::new("", name)).text(value.as_str());

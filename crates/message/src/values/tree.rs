@@ -71,7 +71,7 @@ impl Reader<'_> {
             let of_encoding = match &*name.namespace {
                 "" => self.encoded && matches!(&*name.local, "id" | "href"),
                 ns::SOAP11_ENCODING | ns::SOAP12_ENCODING => self.encoded,
-                ns::SOAP11_ENVELOPE | ns::SOAP12_ENVELOPE => &*name.local == "encodingStyle",
+                ns::SOAP11_ENVELOPE | ns::SOAP12_ENVELOPE => true,
                 // An encoded value always names its type; only one that is not declared says something.
                 ns::XSI => &*name.local == "type" && self.encoded && element.ty == declared.or(given),
                 _ => false,

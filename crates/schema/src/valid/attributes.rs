@@ -28,7 +28,7 @@ impl<'v, 'd> Validator<'v, 'd> {
         let mut wild_ids = 0;
         for attribute in node.attributes() {
             let namespace = attribute.namespace().unwrap_or("");
-            if namespace == ns::XSI && ALWAYS.contains(&attribute.name()) || self.of_encoding(&attribute) {
+            if namespace == ns::XSI && ALWAYS.contains(&attribute.name()) || self.of_soap(&attribute) {
                 continue;
             }
             match self.attribute_key(namespace, attribute.name()).and_then(|key| allowed.find(key)) {
@@ -85,7 +85,7 @@ impl<'v, 'd> Validator<'v, 'd> {
     fn none_allowed(&mut self, node: Node<'d>) {
         for attribute in node.attributes() {
             let always = attribute.namespace() == Some(ns::XSI) && ALWAYS.contains(&attribute.name());
-            if !always && !self.of_encoding(&attribute) {
+            if !always && !self.of_soap(&attribute) {
                 let place = attribute_place(self.file, &attribute);
                 let message = format!("{} may have no attributes", quoted(node.tag_name().name()));
                 self.wrong("cvc-type", place, node, Some(attribute.name()), message, "remove it");

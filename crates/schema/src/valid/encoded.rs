@@ -8,8 +8,13 @@ use crate::TypeId;
 use crate::engine::quoted;
 
 impl<'v, 'd> Validator<'v, 'd> {
-    /// Whether an attribute belongs to the encoding, and not to what is encoded.
-    pub(super) fn of_encoding(&self, attribute: &Attribute<'_>) -> bool {
+    /// Whether an attribute belongs to the envelope or to the encoding, and not to what stands there: any header block
+    /// may say who must understand it (SOAP 1.1, 4.2; SOAP 1.2 Part 1, 5.2).
+    pub(super) fn of_soap(&self, attribute: &Attribute<'_>) -> bool {
+        let of_envelope = matches!(attribute.namespace(), Some(ns::SOAP11_ENVELOPE | ns::SOAP12_ENVELOPE));
+        if self.in_envelope && self.depth == 1 && of_envelope {
+            return OF_BLOCKS.contains(&attribute.name());
+        }
         self.encoded
             && match attribute.namespace() {
                 None => matches!(attribute.name(), "id" | "href"),
@@ -86,6 +91,8 @@ impl<'v, 'd> Validator<'v, 'd> {
     }
 }
 
+/// What any header block may carry.
+const OF_BLOCKS: &[&str] = &["mustUnderstand", "actor", "role", "relay", "encodingStyle"];
 /// References that are followed from one to the next.
 const MOST_FOLLOWED: usize = 100;
 

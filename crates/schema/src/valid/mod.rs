@@ -77,6 +77,7 @@ impl Engine<'_> {
     ) -> Report {
         let mut validator = Validator::new(self, file, most);
         validator.encoded = encoded;
+        validator.in_envelope = true;
         validator.parts(parts);
         validator.report.report()
     }
@@ -126,6 +127,8 @@ pub(crate) struct Validator<'v, 'd> {
     apart: Option<Vec<FoundId<'d>>>,
     /// Whether values are written by the encoding of SOAP.
     encoded: bool,
+    /// Whether this judges what stands in an envelope.
+    in_envelope: bool,
     /// The references that are being followed, so that a circle of them ends.
     followed: Vec<NodeId>,
 }
@@ -156,6 +159,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             divides: false,
             apart: None,
             encoded: false,
+            in_envelope: false,
             followed: Vec::new(),
         }
     }
