@@ -143,10 +143,6 @@ fn http_and_mime_extensions_are_understood_and_others_kept() {
     assert!(matches!(&parts[1].extensions[0].kind, ExtensionKind::MimeXml { .. }));
     let (_, port) = contract.ports().next().unwrap();
     assert_eq!(&*port.address().unwrap().text, "https://t.example/");
-    // Such an operation has no wire shape yet, and says why.
-    let error =
-        contract.wire_shape(self::operation(&contract, "operation/o"), Side::Input, None).unwrap_err();
-    assert_eq!(error.reason, "the binding \"B\" is not a SOAP binding");
 }
 
 #[test]
@@ -159,12 +155,14 @@ fn document_shapes() {
     ));
     let id = operation(&contract, "operation/o");
     let input = contract.wire_shape(id, Side::Input, None).unwrap();
-    assert_eq!((input.method, input.soap, input.style), ("POST", SoapVersion::V11, Style::Document));
+    let soap = input.soap().unwrap();
+    assert_eq!((input.method, soap.version, soap.style), ("POST", SoapVersion::V11, Style::Document));
     assert_eq!(
-        (input.action.as_deref(), input.address.as_deref()),
+        (soap.action.as_deref(), input.address.as_deref()),
         (Some("urn:t:o"), Some("https://t.example/"))
     );
-    assert_eq!((input.headers.len(), input.headers[0].part.as_str()), (1, "head"));
+    assert_eq!((soap.headers.len(), soap.headers[0].part.as_str()), (1, "head"));
+    assert!(input.is_request() && soap.is_plain());
     let named = |body: &Body| -> Vec<String> {
         let Body::Elements(elements) = body else { panic!("{body:?}") };
         let name = |element: &WireElement| match element {
@@ -173,12 +171,14 @@ fn document_shapes() {
         };
         elements.iter().map(name).collect()
     };
-    assert_eq!(named(&input.body), ["{urn:t}ask"]);
+    assert_eq!(named(&soap.body), ["{urn:t}ask"]);
     let output = contract.wire_shape(id, Side::Output, None).unwrap();
-    assert_eq!((named(&output.body), output.action), (vec!["{urn:t}tell".to_owned()], None));
+    let soap = output.soap().unwrap();
+    assert_eq!((named(&soap.body), soap.action.clone()), (vec!["{urn:t}tell".to_owned()], None));
+    assert!(!output.is_request());
     let fault = contract.wire_shape(id, Side::Fault(0), None).unwrap();
     assert_eq!(
-        (fault.fault.unwrap().name.as_str(), named(&fault.body)),
+        (fault.fault().unwrap().name.as_str(), named(&fault.soap().unwrap().body)),
         ("F", vec!["{urn:t}tell".to_owned()])
     );
 }
@@ -187,7 +187,7 @@ fn document_shapes() {
 fn a_single_typed_part_is_the_body_itself_in_document_style() {
     let contract = load(&bound("document", "<s:body use='literal'/>", "<s:body use='literal'/>", "One"));
     let shape = contract.wire_shape(operation(&contract, "operation/o"), Side::Input, None).unwrap();
-    assert!(matches!(shape.body, Body::Content(_)));
+    assert!(matches!(shape.soap().unwrap().body, Body::Content(_)));
 }
 
 #[test]
@@ -199,14 +199,11 @@ fn rpc_shapes_wrap_the_parts_that_the_body_names() {
         "Typed",
     ));
     let id = operation(&contract, "operation/o");
-    let Body::Wrapper { name, parts } = contract.wire_shape(id, Side::Input, None).unwrap().body else {
-        panic!()
-    };
+    let body = |side| contract.wire_shape(id, side, None).unwrap().soap().unwrap().body.clone();
+    let Body::Wrapper { name, parts } = body(Side::Input) else { panic!() };
     assert_eq!(name.to_string(), "{urn:rpc}o");
     assert_eq!(parts.iter().map(|part| part.name.as_str()).collect::<Vec<_>>(), ["row", "n"]);
-    let Body::Wrapper { name, .. } = contract.wire_shape(id, Side::Output, None).unwrap().body else {
-        panic!()
-    };
+    let Body::Wrapper { name, .. } = body(Side::Output) else { panic!() };
     assert_eq!(name.to_string(), "oResponse");
 }
 
@@ -224,10 +221,12 @@ fn what_has_no_shape_says_why() {
         "no binding offers the operation \"o\""
     );
     assert_eq!(
-        reason(&bound("rpc", "<s:body use='encoded'/>", "", "Typed")),
-        "the body is encoded, not literal"
+        reason(&bound("document", "<m:multipartRelated/>", "", "Ask")),
+        "no part of the multipart message holds the envelope"
     );
-    assert_eq!(reason(&bound("document", "<m:multipartRelated/>", "", "Ask")), "the message is multipart");
+    let protocol = "<s:binding style='document' transport='http://schemas.xmlsoap.org/soap/http'/>";
+    let unknown = bound("document", "<s:body/>", "", "Tell").replace(protocol, "");
+    assert_eq!(reason(&unknown), "the binding \"B\" is neither to SOAP nor to HTTP");
     assert_eq!(reason(&bound("document", "<s:body/>", "", "Gone")), "the message of this input is not known");
     assert_eq!(
         reason(&bound("document", "<s:header message='t:Ask' part='gone'/><s:body/>", "", "Tell")),
@@ -246,7 +245,9 @@ fn the_first_soap_port_decides_unless_one_is_named() {
     let ports: Vec<_> = contract.bound(id).filter_map(|bound| bound.port).collect();
     assert_eq!(ports.len(), 2);
     assert_eq!(contract.wire_shape(id, Side::Input, None).unwrap().port, Some(ports[1]));
-    assert!(contract.wire_shape(id, Side::Input, Some(ports[0])).is_err());
+    let plain = contract.wire_shape(id, Side::Input, Some(ports[0])).unwrap();
+    assert_eq!((plain.method, plain.address.as_deref()), ("POST", Some("https://h.example/o")));
+    assert!(plain.soap().is_none());
 }
 
 #[test]

@@ -44,7 +44,7 @@ fn values_are_typed_and_plausible() {
     };
     let vessel = "Body/requestPilot/vessel";
     assert_eq!(value("Header/AgentCredentials/agent"), Some("tolland-reeve"));
-    assert_eq!(value(&format!("{vessel}/callSign")), Some("SALT"));
+    assert_eq!(value(&format!("{vessel}/callSign")), Some("MHRS7"));
     assert_eq!(value(&format!("{vessel}/name")), Some("Marsh Harrier"));
     assert_eq!(value(&format!("{vessel}/dimensions/draught")), Some("9.4"));
     assert_eq!(value("Body/requestPilot/eta"), Some("2026-03-14T06:30:00Z"));

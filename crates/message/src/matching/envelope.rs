@@ -1,11 +1,9 @@
-//! Envelopes: their structure, which shape they have, and whether their body is what it asks for.
+//! Envelopes: which shape they have.
 
-use charter_contract::{Body, RpcPart, SoapShape, SoapVersion, WireShape};
-use charter_schema::Assess;
-use charter_source::{Fault, Node, QName, elements, nearest, tag_place};
+use charter_contract::{Body, SoapShape, SoapVersion};
+use charter_source::{Node, QName, elements, tag_place};
 
-use super::headers::{Judged, has_name};
-use super::{Matched, Matcher, Severity, path_of};
+use super::{Matched, Matcher};
 use crate::captured::{Captured, Start};
 
 /// The version of an envelope; `None` if the element is none.
@@ -16,15 +14,15 @@ pub(super) fn version(root: Node<'_>) -> Option<SoapVersion> {
 
 /// What stands in an envelope.
 #[derive(Clone, Copy)]
-struct Parts<'a> {
-    header: Option<Node<'a>>,
-    body: Node<'a>,
+pub(super) struct Parts<'a> {
+    pub header: Option<Node<'a>>,
+    pub body: Node<'a>,
     /// The fault in the body.
-    fault: Option<Node<'a>>,
+    pub fault: Option<Node<'a>>,
 }
 
 /// Finds header and body, wherever they stand.
-fn parts<'a>(root: Node<'a>, version: SoapVersion) -> Option<Parts<'a>> {
+pub(super) fn parts<'a>(root: Node<'a>, version: SoapVersion) -> Option<Parts<'a>> {
     let named = |local: &str| elements(root).find(|child| child.has_tag_name((version.envelope(), local)));
     let body = named("Body")?;
     let fault = elements(body).find(|child| child.has_tag_name((version.envelope(), "Fault")));
@@ -32,7 +30,7 @@ fn parts<'a>(root: Node<'a>, version: SoapVersion) -> Option<Parts<'a>> {
 }
 
 /// The detail of a fault.
-fn detail(fault: Node<'_>, version: SoapVersion) -> Option<Node<'_>> {
+pub(super) fn detail(fault: Node<'_>, version: SoapVersion) -> Option<Node<'_>> {
     elements(fault).find(|child| match version {
         SoapVersion::V11 => child.tag_name().name() == "detail" && child.tag_name().namespace().is_none(),
         SoapVersion::V12 => child.has_tag_name((version.envelope(), "Detail")),
@@ -63,103 +61,6 @@ impl Matcher<'_> {
             self.around(message, root, at, matched);
         }
         self.contents(message, root, &parts, holder, at, matched);
-    }
-
-    /// An envelope is an optional header and a body (SOAP 1.1, section 4; SOAP 1.2 Part 1, section 5).
-    fn structure(&self, message: &Captured, root: Node<'_>, version: SoapVersion, matched: &mut Matched) {
-        let file = message.file.id;
-        if message.has_document_type() {
-            let place = tag_place(file, root);
-            let help = "take it out: entities in it can be made to do harm, so receivers refuse it";
-            matched.error("R1008", place, "Envelope", "the message declares a document type", help);
-        }
-        let mut body = false;
-        for (number, child) in elements(root).enumerate() {
-            let name = child.tag_name().name();
-            let own = child.tag_name().namespace() == Some(version.envelope());
-            let place = tag_place(file, child);
-            if own && name == "Body" && !body {
-                body = true;
-            } else if own && name == "Header" {
-                if number > 0 {
-                    let words = "the header comes after something else";
-                    matched.error("envelope-structure", place, "Envelope/Header", words, "put it first");
-                }
-            } else {
-                let words = format!("an envelope has no \"{name}\"");
-                let help = "an envelope holds Header and Body, and nothing else";
-                matched.error("envelope-structure", place, &format!("Envelope/{name}"), words, help);
-            }
-        }
-        if !body {
-            let help = match elements(root).find(|child| child.tag_name().name() == "Body") {
-                Some(_) => "the Body that is here is in another namespace than the envelope",
-                None => "put the message into Body",
-            };
-            matched.error(
-                "envelope-structure",
-                tag_place(file, root),
-                "Envelope",
-                "the envelope has no body",
-                help,
-            );
-        }
-    }
-
-    /// A fault has a code and a reason, in this order (SOAP 1.1, 4.4; SOAP 1.2 Part 1, 5.4).
-    fn fault_structure(
-        &self,
-        message: &Captured,
-        fault: Node<'_>,
-        version: SoapVersion,
-        matched: &mut Matched,
-    ) {
-        let (names, required): (&[&str], &[&str]) = match version {
-            SoapVersion::V11 => {
-                (&["faultcode", "faultstring", "faultactor", "detail"], &["faultcode", "faultstring"])
-            }
-            SoapVersion::V12 => (&["Code", "Reason", "Node", "Role", "Detail"], &["Code", "Reason"]),
-        };
-        let namespace = (version == SoapVersion::V12).then(|| version.envelope());
-        let mut last = 0;
-        for child in elements(fault) {
-            let tag = child.tag_name();
-            let place = tag_place(message.file.id, child);
-            let path = format!("Fault/{}", tag.name());
-            let at = names.iter().position(|name| *name == tag.name());
-            let Some(at) = at.filter(|_| tag.namespace() == namespace) else {
-                let words = format!("a fault has no \"{}\"", tag.name());
-                let words = if at.is_some() {
-                    format!("\"{}\" is in the wrong namespace", tag.name())
-                } else {
-                    words
-                };
-                let help = match namespace {
-                    Some(namespace) => format!("a fault holds {}, of {namespace}", names.join(", ")),
-                    None => format!("a fault holds {}, without a namespace", names.join(", ")),
-                };
-                matched.error("fault-structure", place, &path, words, help);
-                continue;
-            };
-            if at < last {
-                let words = format!("\"{}\" comes too late", tag.name());
-                matched.error(
-                    "fault-structure",
-                    place,
-                    &path,
-                    words,
-                    format!("the order is {}", names.join(", ")),
-                );
-            }
-            last = last.max(at);
-        }
-        for name in
-            required.iter().filter(|name| elements(fault).all(|child| child.tag_name().name() != **name))
-        {
-            let place = tag_place(message.file.id, fault);
-            let words = format!("the fault has no \"{name}\"");
-            matched.error("fault-structure", place, "Fault", words, format!("add \"{name}\""));
-        }
     }
 
     /// The shapes that a message may have, by what its body or its detail begins with.
@@ -211,7 +112,7 @@ impl Matcher<'_> {
         direction && shape.fault().is_some() == fault
     }
 
-    fn soap(&self, at: usize) -> Option<&SoapShape> {
+    pub(super) fn soap(&self, at: usize) -> Option<&SoapShape> {
         self.shapes.all[at].shape.soap()
     }
 
@@ -373,231 +274,6 @@ impl Matcher<'_> {
         );
         matched.error("envelope-version", tag_place(message.file.id, root), "Envelope", words, help);
         false
-    }
-
-    /// Judges the contents: header blocks, and what the body or the detail holds.
-    fn contents(
-        &self,
-        message: &Captured,
-        root: Node<'_>,
-        parts: &Parts<'_>,
-        holder: Option<Node<'_>>,
-        at: usize,
-        matched: &mut Matched,
-    ) {
-        let Some(soap) = self.soap(at) else { return };
-        let (mut literal, mut encoded) = self.blocks(message, parts.header, root, at, matched);
-        let list = if soap.encoding.is_some() { &mut encoded } else { &mut literal };
-        if let Some(holder) = holder {
-            self.body(message, soap, holder, list, matched);
-        }
-        for (list, as_encoded) in [(literal, false), (encoded, true)] {
-            if !list.is_empty() {
-                matched.add(self.engine.validate_parts(message.file.id, &list, as_encoded, self.most));
-            }
-        }
-        self.attachments(message, soap, root, matched);
-    }
-
-    /// The elements of a body that the schema engine is to judge.
-    fn body<'a>(
-        &self,
-        message: &Captured,
-        soap: &SoapShape,
-        holder: Node<'a>,
-        list: &mut Vec<Judged<'a>>,
-        matched: &mut Matched,
-    ) {
-        let children: Vec<Node<'a>> = elements(holder).collect();
-        match &soap.body {
-            Body::Content(ty) => list.push((holder, Assess::As(*ty))),
-            Body::Wrapper { parts, .. } => {
-                if let Some(wrapper) = children.first() {
-                    self.accessors(message, *wrapper, parts, list, matched);
-                }
-                self.surplus(message, &children, 1, matched);
-            }
-            Body::Elements(expected) => {
-                for (child, element) in children.iter().zip(expected) {
-                    list.push((*child, self.assess(*child, Some(element))));
-                }
-                for (number, (child, element)) in children.iter().zip(expected).enumerate().skip(1) {
-                    let name = element.name(self.engine.schemas());
-                    if !has_name(*child, name) {
-                        let words =
-                            format!("\"{}\" stands where \"{}\" should", child.tag_name().name(), name.local);
-                        let help = format!("it is element {} of the body", number + 1);
-                        matched.error(
-                            "body-parts",
-                            tag_place(message.file.id, *child),
-                            &path_of(*child),
-                            words,
-                            help,
-                        );
-                    }
-                }
-                for element in expected.iter().skip(children.len()) {
-                    let name = element.name(self.engine.schemas());
-                    let words = format!("the element \"{}\" is missing", name.local);
-                    matched.error(
-                        "body-parts",
-                        tag_place(message.file.id, holder),
-                        &name.local.clone(),
-                        words,
-                        "add it to the body",
-                    );
-                }
-                self.surplus(message, &children, expected.len(), matched);
-            }
-        }
-    }
-
-    fn surplus(&self, message: &Captured, children: &[Node<'_>], expected: usize, matched: &mut Matched) {
-        for child in children.iter().skip(expected) {
-            // An encoded body may hold the values that others refer to.
-            if child.attribute("id").is_some() {
-                continue;
-            }
-            let words = format!("\"{}\" is one element too many", child.tag_name().name());
-            let help = if expected == 1 {
-                "the body holds one element".to_owned()
-            } else {
-                format!("the body holds {expected} elements")
-            };
-            matched.error("body-parts", tag_place(message.file.id, *child), &path_of(*child), words, help);
-        }
-    }
-
-    /// The accessors of an rpc wrapper: all there, by their names, without a namespace, in the order of the parts.
-    fn accessors<'a>(
-        &self,
-        message: &Captured,
-        wrapper: Node<'a>,
-        parts: &[RpcPart],
-        list: &mut Vec<Judged<'a>>,
-        matched: &mut Matched,
-    ) {
-        let file = message.file.id;
-        let names = || parts.iter().map(|part| part.name.as_str());
-        let mut last = 0;
-        let mut seen = vec![false; parts.len()];
-        for child in elements(wrapper) {
-            let tag = child.tag_name();
-            let place = tag_place(file, child);
-            let path = path_of(child);
-            let Some(at) = parts.iter().position(|part| part.name == tag.name()) else {
-                let help = match nearest(tag.name(), names()) {
-                    Some(near) => format!("did you mean \"{near}\"?"),
-                    None => format!("there are {}", names().collect::<Vec<_>>().join(", ")),
-                };
-                matched.error(
-                    "part-surplus",
-                    place,
-                    &path,
-                    format!("there is no part \"{}\"", tag.name()),
-                    help,
-                );
-                continue;
-            };
-            if let Some(namespace) = tag.namespace() {
-                let words = format!("the part \"{}\" is in {namespace}", tag.name());
-                matched.error(
-                    "part-namespace",
-                    place,
-                    &path,
-                    words,
-                    "parts in rpc style are in no namespace: declare xmlns=\"\"",
-                );
-            }
-            if seen[at] {
-                matched.error(
-                    "part-surplus",
-                    place,
-                    &path,
-                    format!("the part \"{}\" is there twice", tag.name()),
-                    "leave one out",
-                );
-                continue;
-            }
-            seen[at] = true;
-            if at < last {
-                let help = format!("the order is {}", names().collect::<Vec<_>>().join(", "));
-                matched.error(
-                    "part-order",
-                    place,
-                    &path,
-                    format!("the part \"{}\" comes too late", tag.name()),
-                    help,
-                );
-            }
-            last = last.max(at);
-            list.push((child, Assess::As(parts[at].ty)));
-        }
-        for (part, _) in parts.iter().zip(&seen).filter(|(_, seen)| !**seen) {
-            let path = format!("{}/{}", wrapper.tag_name().name(), part.name);
-            matched.error(
-                "part-missing",
-                tag_place(file, wrapper),
-                &path,
-                format!("the part \"{}\" is missing", part.name),
-                "add it",
-            );
-        }
-    }
-
-    /// The elements that are the contents of a shape, in the order of [`WireShape::contents`], attachments left out, each
-    /// with whether it is encoded.
-    pub(super) fn nodes<'a>(&self, root: Node<'a>, shape: &WireShape) -> Option<Vec<(Node<'a>, bool)>> {
-        let soap = shape.soap()?;
-        let version = version(root)?;
-        let parts = parts(root, version)?;
-        let mut found = Vec::new();
-        for block in &soap.headers {
-            let blocks = parts.header.into_iter().flat_map(elements);
-            let node = blocks.into_iter().find(|node| self.is_or_stands_for(*node, &block.content))?;
-            found.push((node, block.encoding.is_some()));
-        }
-        let holder = match parts.fault {
-            Some(fault) if soap.fault.is_some() => match detail(fault, version) {
-                Some(detail) => detail,
-                None => return Some(found),
-            },
-            _ => parts.body,
-        };
-        let encoded = soap.encoding.is_some();
-        match &soap.body {
-            Body::Content(_) => found.push((holder, encoded)),
-            Body::Elements(expected) => {
-                let children: Vec<Node<'a>> = elements(holder).take(expected.len()).collect();
-                if children.len() < expected.len() {
-                    return None;
-                }
-                found.extend(children.into_iter().map(|child| (child, encoded)));
-            }
-            Body::Wrapper { parts, .. } => {
-                let wrapper = elements(holder).next()?;
-                for part in parts {
-                    let node = elements(wrapper).find(|node| node.tag_name().name() == part.name)?;
-                    found.push((node, encoded));
-                }
-            }
-        }
-        Some(found)
-    }
-
-    /// Says something about a message as a whole.
-    pub(super) fn of_whole(
-        &self,
-        message: &Captured,
-        root: Node<'_>,
-        severity: Severity,
-        rule: &'static str,
-        words: String,
-        help: String,
-        matched: &mut Matched,
-    ) {
-        let fault = Fault::new(rule, tag_place(message.file.id, root), words).help(help);
-        matched.say(severity, "message", fault);
     }
 }
 

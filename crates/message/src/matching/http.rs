@@ -6,7 +6,7 @@ use charter_contract::{
     Carrier, Contract, HttpContent, MediaPart, RpcPart, SoapShape, SoapVersion, WireElement, WireShape,
 };
 use charter_schema::{Builtin, Engine};
-use charter_source::{FileId, Node, Place, nearest};
+use charter_source::{FileId, Node, Place, nearest, tag_place};
 
 use super::{Matched, Matcher, Severity};
 use crate::captured::{Captured, Start, parameter};
@@ -33,14 +33,12 @@ impl Matcher<'_> {
             Some(Start::Request { method, .. }) => {
                 if method != "POST" {
                     let words = format!("the method is {method}");
-                    self.of_whole(
-                        message,
-                        root,
+                    matched.of_whole(
                         Severity::Error,
+                        tag_place(message.file.id, root),
                         "http-method",
                         words,
                         "an envelope is sent with POST".to_owned(),
-                        matched,
                     );
                 }
                 self.action(message, root, soap, matched);
@@ -52,14 +50,12 @@ impl Matcher<'_> {
                     let words = format!("the status is {status}");
                     let help =
                         if fault { "a fault has the status 500" } else { "a reply has the status 200" };
-                    self.of_whole(
-                        message,
-                        root,
+                    matched.of_whole(
                         Severity::Warning,
+                        tag_place(message.file.id, root),
                         "http-status",
                         words,
                         help.to_owned(),
-                        matched,
                     );
                 }
             }
@@ -82,7 +78,7 @@ impl Matcher<'_> {
         if found != expected && !packed {
             let words = format!("the content type is {found}");
             let help = format!("SOAP {} has {expected}", soap.version.number());
-            self.of_whole(message, root, Severity::Error, "content-type", words, help, matched);
+            matched.of_whole(Severity::Error, tag_place(message.file.id, root), "content-type", words, help);
         }
     }
 
@@ -92,14 +88,12 @@ impl Matcher<'_> {
         match (found, soap.version) {
             (None, SoapVersion::V11) => {
                 let help = format!("add SOAPAction: \"{expected}\"");
-                self.of_whole(
-                    message,
-                    root,
+                matched.of_whole(
                     Severity::Error,
+                    tag_place(message.file.id, root),
                     "action-missing",
                     "the header SOAPAction is missing".to_owned(),
                     help,
-                    matched,
                 );
             }
             (None, SoapVersion::V12) => {}
@@ -110,7 +104,13 @@ impl Matcher<'_> {
                     format!("the action is \"{found}\"")
                 };
                 let help = format!("this message has the action \"{expected}\"");
-                self.of_whole(message, root, Severity::Error, "action-wrong", words, help, matched);
+                matched.of_whole(
+                    Severity::Error,
+                    tag_place(message.file.id, root),
+                    "action-wrong",
+                    words,
+                    help,
+                );
             }
             (Some(_), _) => {}
         }
@@ -132,14 +132,26 @@ impl Matcher<'_> {
             let Some(found) = attachment(message, &part.name) else {
                 let words = format!("the attachment \"{}\" is missing", part.name);
                 let help = format!("add a part of {} with Content-ID: <{}=…>", part.media_type, part.name);
-                self.of_whole(message, root, Severity::Error, "attachment-missing", words, help, matched);
+                matched.of_whole(
+                    Severity::Error,
+                    tag_place(message.file.id, root),
+                    "attachment-missing",
+                    words,
+                    help,
+                );
                 continue;
             };
             let expected = part.media_type.split(';').next().unwrap_or("").trim().to_ascii_lowercase();
             if found.media_type != expected && !found.media_type.is_empty() {
                 let words = format!("the attachment \"{}\" is {}", part.name, found.media_type);
                 let help = format!("the binding says {expected}");
-                self.of_whole(message, root, Severity::Warning, "attachment-type", words, help, matched);
+                matched.of_whole(
+                    Severity::Warning,
+                    tag_place(message.file.id, root),
+                    "attachment-type",
+                    words,
+                    help,
+                );
             }
         }
     }

@@ -1,14 +1,17 @@
 //! Finds out which operation and side a message is, and whether it is what the contract asks for.
 //!
-//! `shapes.rs` knows every wire shape of a contract by what its messages begin with. `envelope.rs` judges an envelope,
-//! `headers.rs` its header blocks, `http.rs` what stands around it and messages without one. A message that fits no
+//! `shapes.rs` knows every wire shape of a contract by what its messages begin with. `envelope.rs` finds that of an
+//! envelope; `structure.rs`, `headers.rs` and `body.rs` judge its pieces, `http.rs` what stands around it and messages
+//! without one. A message that fits no
 //! shape is held against the one that it comes nearest to (`nearest.rs`).
 
+mod body;
 mod envelope;
 mod headers;
 mod http;
 mod nearest;
 mod shapes;
+mod structure;
 
 use charter_contract::{Contract, OperationId, Side, WireElement};
 use charter_schema::{Assess, ElementId, Engine, Paths, Report};
@@ -61,6 +64,18 @@ impl Matched {
     /// Whether it is what the contract asks for.
     pub fn is_valid(&self) -> bool {
         self.errors == 0
+    }
+
+    /// Says something about a message as a whole.
+    fn of_whole(
+        &mut self,
+        severity: Severity,
+        place: Place,
+        rule: &'static str,
+        words: impl Into<String>,
+        help: impl Into<String>,
+    ) {
+        self.say(severity, "message", Fault::new(rule, place, words).help(help));
     }
 
     pub(crate) fn say(&mut self, severity: Severity, path: impl Into<String>, fault: Fault) {

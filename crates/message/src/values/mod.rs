@@ -4,6 +4,7 @@
 //! wire path. `docs/values.md` explains the mapping. It is unambiguous: of two messages that differ in a value, the
 //! values differ, and the values that a message gives make the same message.
 
+mod children;
 mod known;
 mod order;
 mod path;

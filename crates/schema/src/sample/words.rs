@@ -123,6 +123,7 @@ const SECOND: &[(&str, &[&str])] = &[
     ("pilot", &["Bram Okker"]),
     ("vessel", &["Grey Plover"]),
     ("ship", &["Grey Plover"]),
+    ("sign", &["GPLV2"]),
     ("port", &["Fennock"]),
     ("berth", &["S2"]),
     ("remark", &["Pilot ladder on the port side."]),
