@@ -11,4 +11,5 @@ pub const FILES: &[(&str, &str)] = &[
     ("sent/declare-cargo.xml", include_str!("../demo/sent/declare-cargo.xml")),
     ("sent/declare-cargo-late.xml", include_str!("../demo/sent/declare-cargo-late.xml")),
     ("draft/towage.wsdl", include_str!("../demo/draft/towage.wsdl")),
+    ("office/harbour.wsdl", include_str!("../demo/office/harbour.wsdl")),
 ];

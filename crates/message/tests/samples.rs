@@ -120,7 +120,7 @@ fn names_suggest_values_where_the_type_lets_them() {
         (
             "callSign",
             "<x:restriction base='x:string'><x:pattern value='[A-Z0-9]{4,7}'/></x:restriction>",
-            "SALT",
+            "MHRS7",
         ),
         (
             "booking",

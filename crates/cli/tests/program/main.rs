@@ -2,10 +2,13 @@
 
 mod authoring;
 mod bad_input;
+mod bindings;
+mod captured;
 mod catalog;
 mod check;
 mod checks;
 mod compare;
+mod curl;
 mod demo;
 mod derive;
 mod explain;
@@ -20,3 +23,4 @@ mod rename;
 mod schemas;
 mod show;
 mod unfinished;
+mod values;

@@ -74,7 +74,10 @@ fn a_closed_output_is_no_error() {
 fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
     let folder = Folder::with_demo();
     let keys = |value: &serde_json::Value| -> Vec<String> {
-        value.as_object().unwrap_or_else(|| panic!("{value}")).keys().cloned().collect()
+        let mut keys: Vec<String> =
+            value.as_object().unwrap_or_else(|| panic!("{value}")).keys().cloned().collect();
+        keys.sort_unstable();
+        keys
     };
     let json = |words: &str| folder.run(&format!("{words} --format json")).json();
     let contract = "saltmere/v1/pilotage.wsdl";
@@ -109,9 +112,31 @@ fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
     let message = json(&format!("message {contract} requestPilot"));
     assert_eq!(
         keys(&message),
-        ["address", "envelope", "headers", "method", "operation", "port", "side", "soap", "status"]
+        [
+            "address",
+            "body",
+            "encoding",
+            "envelope",
+            "headers",
+            "method",
+            "operation",
+            "port",
+            "side",
+            "soap",
+            "status",
+            "style",
+            "values"
+        ]
     );
     assert_eq!(keys(&message["headers"][0]), ["name", "value"]);
+    let matched = json(&format!("match {contract} saltmere/sent/declare-cargo-late.xml"));
+    assert_eq!(
+        keys(&matched["messages"][0]),
+        ["element", "errors", "file", "findings", "operation", "port", "side", "valid"]
+    );
+    let beside = json(&format!("message {contract} requestPilot --against saltmere/v3/pilotage.wsdl"));
+    assert_eq!(keys(&beside), ["lines", "operation", "same", "side"]);
+    assert_eq!(keys(&beside["lines"][0]), ["change", "new", "old"]);
     assert_eq!(keys(&json(&format!("show {contract}"))), ["notation", "path"]);
     let rename = json(&format!("rename {contract} type/Agent ShipAgent --dry-run"));
     assert_eq!(keys(&rename), ["diff", "name", "notes", "path", "places", "written"]);

@@ -131,7 +131,8 @@ fn body_of(label: &str, bytes: Vec<u8>, content_type: &str) -> Captured {
     let xml = content_type.contains("xml") && bytes.iter().any(|byte| !byte.is_ascii_whitespace());
     let mut captured = Captured::of(label, bytes, xml);
     // What stood before the body has been blanked out.
-    let start = captured.octets.iter().position(|byte| !byte.is_ascii_whitespace()).unwrap_or(0);
+    let start = captured.octets.iter().position(|byte| !byte.is_ascii_whitespace());
+    let start = start.unwrap_or(captured.octets.len());
     captured.octets.drain(..start);
     captured
 }

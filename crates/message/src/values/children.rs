@@ -104,14 +104,20 @@ impl Reader<'_> {
     /// Says why the elements have no order.
     fn stuck(&mut self, known: &Known, given: &[Given<'_>], stuck: &Stuck<'_>, path: &str) {
         let schemas = self.mapper.schemas;
-        let names: Vec<String> = stuck
-            .expected
-            .iter()
-            .filter_map(|leaf| match leaf {
-                Leaf::Element(id) => Some(known.key(&schemas.elements[*id].name)),
-                Leaf::Any(_) => None,
-            })
-            .collect();
+        let names = stuck.expected.iter().filter_map(|leaf| match leaf {
+            Leaf::Element(id) => Some(&schemas.elements[*id].name),
+            Leaf::Any(_) => None,
+        });
+        let names: Vec<&QName> = names.collect();
+        // Of what may follow, that which is enough is what is missing.
+        let is_enough = |name: &&QName| {
+            let mut walk = stuck.walk.clone();
+            let symbol = self.mapper.engine.symbol(&name.namespace, &name.local);
+            walk.step(&symbol).is_some() && walk.complete()
+        };
+        let enough: Vec<&QName> = names.iter().copied().filter(is_enough).collect();
+        let names = if stuck.left.is_empty() && !enough.is_empty() { enough } else { names };
+        let names: Vec<String> = names.into_iter().map(|name| known.key(name)).collect();
         let missing = names.iter().find(|name| given.iter().all(|it| it.key != name.as_str()));
         let too_many = stuck.left.iter().find_map(|at| {
             let it = &given[*at];

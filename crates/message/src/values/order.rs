@@ -10,6 +10,8 @@ const MOST_STEPS: usize = 20_000;
 
 /// Why there is no order.
 pub(crate) struct Stuck<'m> {
+    /// The walk as far as it led.
+    pub walk: Walk<'m>,
     /// What may stand where no element fits.
     pub expected: Vec<Leaf<'m>>,
     /// The names that are left over.
@@ -52,7 +54,7 @@ pub(crate) fn arrange<'m>(
         }
     }
     let left = (0..names.len()).filter(|at| left[*at] > 0).collect();
-    Err(Stuck { expected: walk.expected(8), left })
+    Err(Stuck { expected: walk.expected(8), walk, left })
 }
 
 fn search<'m>(

@@ -207,8 +207,8 @@ impl Reader<'_> {
         value: &Json,
         path: &str,
     ) {
+        let special = |key: &str| key.starts_with('@') || [TEXT, NIL, TYPE].contains(&key);
         if let Some(object) = object {
-            let special = |key: &str| key.starts_with('@') || [TEXT, NIL, TYPE].contains(&key);
             for key in object.keys().filter(|key| !special(key)) {
                 self.wrong(
                     &below(path, key),
@@ -219,6 +219,8 @@ impl Reader<'_> {
         }
         let value = match (object, text) {
             (Some(_), Some(text)) => text,
+            // What it holds instead has been said already.
+            (Some(object), None) if object.keys().any(|key| !special(key)) => return,
             (Some(_), None) => {
                 let help = self.wanted(ty);
                 return self.wrong(path, format!("its value is missing: \"{TEXT}\""), help);

@@ -126,11 +126,13 @@ impl<'m> Making<'m> {
     fn pairs(&self) -> Result<Vec<(String, String)>, Failure> {
         let pair = |setting: &String| {
             // A namespace in a path may hold an equals sign.
-            let after = setting.rfind('}').map_or(0, |at| {
-                if setting[..at].contains('=') && !setting[..at].contains('{') { 0 } else { at }
+            let mut inside = false;
+            let at = setting.char_indices().find(|(_, c)| {
+                inside = (inside || *c == '{') && *c != '}';
+                *c == '=' && !inside
             });
-            match setting[after..].split_once('=') {
-                Some((path, value)) => Ok((format!("{}{path}", &setting[..after]), value.to_owned())),
+            match at.map(|(at, _)| (&setting[..at], &setting[at + 1..])) {
+                Some((path, value)) => Ok((path.to_owned(), value.to_owned())),
                 None => Err(Failure::new(format!("\"{setting}\" sets nothing"))
                     .help("write PATH=VALUE, such as vessel/draught=9.4")),
             }
