@@ -1,4 +1,5 @@
 //! Random contracts.
+#![allow(dead_code, reason = "each test uses what it needs")]
 
 use proptest::prelude::*;
 
@@ -94,5 +95,60 @@ pub fn contract(shapes: &[Shape], qualified: bool, version: &str) -> String {
 pub fn contracts() -> impl Strategy<Value = String> {
     (shapes(), any::<bool>(), any::<bool>()).prop_map(|(shapes, qualified, twelve)| {
         contract(&shapes, qualified, if twelve { "soap12" } else { "soap" })
+    })
+}
+
+/// A contract in which the types are parts: rpc literal and encoded, in both versions of SOAP, and, for what has one
+/// value, plain HTTP in three ways.
+pub fn parts_contract(shapes: &[Shape], qualified: bool) -> String {
+    let whole = contract(shapes, qualified, "soap");
+    let (types, _) = whole.split_once("<wsdl:message").unwrap();
+    let types = types.replacen(
+        "xmlns:wsdl=",
+        "xmlns:soap12=\"http://schemas.xmlsoap.org/wsdl/soap12/\" xmlns:http=\"http://schemas.xmlsoap.org/wsdl/http/\" xmlns:mime=\"http://schemas.xmlsoap.org/wsdl/mime/\" xmlns:wsdl=",
+        1,
+    );
+    let typed: String =
+        (0..shapes.len()).map(|n| format!("<wsdl:part name=\"p{n}\" type=\"tns:T{n}\"/>")).collect();
+    let simple = "<wsdl:part name=\"code\" type=\"tns:Code\"/><wsdl:part name=\"grade\" type=\"tns:Grade\"/><wsdl:part name=\"at\" type=\"xs:dateTime\"/>";
+    let mut text = format!(
+        "{types}<wsdl:message name=\"typed\">{typed}</wsdl:message>\n<wsdl:message name=\"simple\">{simple}</wsdl:message>\n<wsdl:message name=\"every\"><wsdl:part name=\"body\" element=\"tns:every\"/></wsdl:message>\n"
+    );
+    let operation = |name: &str, input: &str, output: &str| {
+        format!(
+            "<wsdl:portType name=\"{name}\"><wsdl:operation name=\"{name}Call\"><wsdl:input message=\"tns:{input}\"/><wsdl:output message=\"tns:{output}\"/></wsdl:operation></wsdl:portType>\n"
+        )
+    };
+    let mut services = String::new();
+    let mut bindings = String::new();
+    for (name, version, kind) in [
+        ("L11", "soap", "literal"),
+        ("L12", "soap12", "literal"),
+        ("E11", "soap", "encoded"),
+        ("E12", "soap12", "encoded"),
+    ] {
+        text.push_str(&operation(name, "typed", "typed"));
+        let body = format!("<{version}:body use=\"{kind}\" namespace=\"urn:saltmere:g\"/>");
+        bindings.push_str(&format!("<wsdl:binding name=\"{name}B\" type=\"tns:{name}\"><{version}:binding style=\"rpc\" transport=\"http://schemas.xmlsoap.org/soap/http\"/><wsdl:operation name=\"{name}Call\"><{version}:operation soapAction=\"urn:saltmere:g:{name}\"/><wsdl:input>{body}</wsdl:input><wsdl:output>{body}</wsdl:output></wsdl:operation></wsdl:binding>\n"));
+        services.push_str(&format!("<wsdl:port name=\"{name}Port\" binding=\"tns:{name}B\"><{version}:address location=\"https://g.saltmere.example/{name}\"/></wsdl:port>"));
+    }
+    for (name, verb, location, input) in [
+        ("Get", "GET", "get", "<http:urlEncoded/>"),
+        ("Path", "GET", "path/(code)/(grade)/(at)", "<http:urlReplacement/>"),
+        ("Form", "POST", "form", "<mime:content type=\"application/x-www-form-urlencoded\"/>"),
+    ] {
+        text.push_str(&operation(name, "simple", "every"));
+        bindings.push_str(&format!("<wsdl:binding name=\"{name}B\" type=\"tns:{name}\"><http:binding verb=\"{verb}\"/><wsdl:operation name=\"{name}Call\"><http:operation location=\"{location}\"/><wsdl:input>{input}</wsdl:input><wsdl:output><mime:mimeXml part=\"body\"/></wsdl:output></wsdl:operation></wsdl:binding>\n"));
+        services.push_str(&format!("<wsdl:port name=\"{name}Port\" binding=\"tns:{name}B\"><http:address location=\"https://g.saltmere.example\"/></wsdl:port>"));
+    }
+    format!("{text}{bindings}<wsdl:service name=\"G\">{services}</wsdl:service>\n</wsdl:definitions>\n")
+}
+
+/// Contracts of both kinds.
+pub fn all_contracts() -> impl Strategy<Value = String> {
+    (shapes(), any::<bool>(), 0..3u8).prop_map(|(shapes, qualified, kind)| match kind {
+        0 => contract(&shapes, qualified, "soap"),
+        1 => contract(&shapes, qualified, "soap12"),
+        _ => parts_contract(&shapes, qualified),
     })
 }

@@ -166,7 +166,9 @@ impl Reader<'_> {
             element.attributes.push((QName::new(ns::XSI, "nil"), Text::Plain("true".into())));
             return;
         }
-        if self.mapper.schemas.complex(ty).is_some_and(|complex| complex.is_abstract) {
+        // A type that was named wrongly has been said already.
+        let named = object.is_some_and(|object| object.contains_key(TYPE));
+        if !named && self.mapper.schemas.complex(ty).is_some_and(|complex| complex.is_abstract) {
             let help = format!("name one with \"{TYPE}\": {}", self.derived(ty));
             return self.wrong(path, "its type is abstract", help);
         }

@@ -91,14 +91,33 @@ impl<'e> Generator<'e> {
 
     /// Gives an element the attributes and the content of a type.
     pub fn fill(mut self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
+        let bare = element.clone();
+        match self.fill_by(element, ty, place, true) {
+            // A type that was drawn may need what its base can do without.
+            Err(SampleError::Endless { .. }) if self.values.rng.is_some() => {
+                *element = bare;
+                self.open.clear();
+                self.fill_by(element, ty, place, false)?;
+            }
+            made => made?,
+        }
+        self.point_references(element)
+    }
+
+    fn fill_by(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        place: Place,
+        by_chance: bool,
+    ) -> Result<(), SampleError> {
         let name = element.name.local.to_string();
         let block = self.schemas.prohibited(ty);
         let ty = self
-            .standing_for(ty, block, true, element)
+            .standing_for(ty, block, (true, by_chance), element)
             .ok_or_else(|| SampleError::Abstract { name: name.clone(), place })?;
         element.ty = Some(ty);
-        self.fill_named(element, ty, &name, "", place)?;
-        self.point_references(element)
+        self.fill_named(element, ty, &name, "", place)
     }
 
     /// Lets references point to the IDs that there are.
@@ -138,8 +157,26 @@ impl<'e> Generator<'e> {
         if self.made > LARGEST || self.open.len() > DEEPEST {
             return Err(SampleError::TooLarge { name, place });
         }
+        let own = self.schemas.element_type(id);
+        let (made, depth) = (self.of_type(id, holder, true), self.open.len());
+        match made {
+            // A type that was drawn may need what its base can do without.
+            Err(SampleError::Endless { .. } | SampleError::TooLarge { .. })
+                if self.values.rng.is_some() && self.made <= LARGEST && !self.open.contains(&own) =>
+            {
+                self.open.truncate(depth);
+                self.of_type(id, holder, false)
+            }
+            made => made,
+        }
+    }
+
+    /// An element of its own type, or by chance of one that may stand for it.
+    fn of_type(&mut self, id: ElementId, holder: &str, by_chance: bool) -> Result<Element, SampleError> {
+        let declared = &self.schemas.elements[id];
+        let (name, place) = (declared.name.local.to_string(), declared.place);
         let mut element = Element::new(declared.name.clone());
-        let ty = self.concrete(id, &mut element)?;
+        let ty = self.concrete(id, &mut element, by_chance)?;
         element.ty = Some(ty);
         if let Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) = &declared.value
             && self.schemas.element_type(id) == ty
@@ -184,13 +221,18 @@ impl<'e> Generator<'e> {
     }
 
     /// The type that the element is given; an abstract one is replaced by the nearest derived from it.
-    fn concrete(&mut self, id: ElementId, element: &mut Element) -> Result<TypeId, SampleError> {
+    fn concrete(
+        &mut self,
+        id: ElementId,
+        element: &mut Element,
+        by_chance: bool,
+    ) -> Result<TypeId, SampleError> {
         let declared = &self.schemas.elements[id];
         let ty = self.schemas.element_type(id);
         let block = declared.block.with(self.schemas.prohibited(ty));
         // Its fixed value may not be one of a narrower type.
         let free = declared.value.is_none();
-        self.standing_for(ty, block, free, element).ok_or_else(|| SampleError::Abstract {
+        self.standing_for(ty, block, (free, by_chance), element).ok_or_else(|| SampleError::Abstract {
             name: declared.name.local.to_string(),
             place: declared.place,
         })
@@ -201,12 +243,12 @@ impl<'e> Generator<'e> {
         &mut self,
         ty: TypeId,
         block: DerivationSet,
-        free: bool,
+        (free, by_chance): (bool, bool),
         element: &mut Element,
     ) -> Option<TypeId> {
         let (schemas, engine) = (self.schemas, self.engine);
         let is_abstract = |ty| schemas.complex(ty).is_some_and(|complex| complex.is_abstract);
-        if !is_abstract(ty) && !self.chance(5) {
+        if !is_abstract(ty) && !(by_chance && self.chance(5)) {
             return Some(ty);
         }
         let mut waiting: VecDeque<TypeId> = engine.relatives().derived(ty).iter().copied().collect();
