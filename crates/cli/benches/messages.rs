@@ -79,7 +79,8 @@ fn whole_program(envelopes: &[String], folder: &Path, rounds: usize) -> Vec<(&'s
         envelopes.iter().map(|text| serde_json::Value::from(text.as_str()).to_string()).collect();
     fs::write(&lines, text.join("\n")).unwrap();
     let run = |path: &Path| {
-        let output = Command::new(env!("CARGO_BIN_EXE_charter")).arg("match").arg(CONTRACT).arg(path).output();
+        let output =
+            Command::new(env!("CARGO_BIN_EXE_charter")).arg("match").arg(CONTRACT).arg(path).output();
         assert!(output.unwrap().status.success());
     };
     let mut found = Vec::new();

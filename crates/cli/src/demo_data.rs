@@ -10,6 +10,7 @@ pub const FILES: &[(&str, &str)] = &[
     ("v3/vessel.xsd", include_str!("../demo/v3/vessel.xsd")),
     ("sent/declare-cargo.xml", include_str!("../demo/sent/declare-cargo.xml")),
     ("sent/declare-cargo-late.xml", include_str!("../demo/sent/declare-cargo-late.xml")),
+    ("sent/amend-boarding.http", include_str!("../demo/sent/amend-boarding.http")),
     ("draft/towage.wsdl", include_str!("../demo/draft/towage.wsdl")),
     ("office/harbour.wsdl", include_str!("../demo/office/harbour.wsdl")),
 ];

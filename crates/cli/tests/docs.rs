@@ -6,7 +6,7 @@ use std::path::Path;
 #[test]
 fn the_pages_show_what_the_program_does() {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
-    for page in ["README", "docs/commands", "docs/checks", "docs/paths", "docs/notation"] {
+    for page in ["README", "docs/commands", "docs/checks", "docs/paths", "docs/notation", "docs/values"] {
         // Each page has a folder of its own with the demo data, since its commands may change it.
         let work = tempfile::tempdir().unwrap();
         let name = Path::new(page).file_name().unwrap().to_str().unwrap();

@@ -3,7 +3,7 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use charter_contract::Contract;
-use charter_schema::sample::to_xml;
+use charter_schema::sample::{to_fragment, to_xml};
 
 use crate::notes::as_comments;
 use crate::{Element, Message, Node, Payload, Piece, Text};
@@ -89,7 +89,10 @@ impl Message {
             words.push("--globoff".to_owned());
         }
         words.push(quoted(address));
-        format!("{before}{}\n", words.join(" \\\n  "))
+        // What fits on a line stands on one.
+        let short =
+            words.iter().map(String::len).sum::<usize>() < 100 && !words.iter().any(|it| it.contains('\n'));
+        format!("{before}{}\n", words.join(if short { " " } else { " \\\n  " }))
     }
 }
 
@@ -116,14 +119,10 @@ fn piece_text(piece: &Piece, contract: &Contract) -> Vec<u8> {
 
 /// An element as indented XML, with the prefixes of the contract.
 pub fn as_document(element: &Element, contract: &Contract) -> String {
-    let prefix = match element.name.local.as_ref() {
-        "Envelope" => Some("env".to_owned()),
-        _ => contract_prefix(contract, &element.name.namespace),
-    };
-    as_comments(match prefix {
-        _ if element.name.namespace.is_empty() => charter_schema::sample::to_document(element),
-        Some(prefix) => to_xml(element, &prefix, &|namespace| contract_prefix(contract, namespace)),
-        None => charter_schema::sample::to_document(element),
+    let wanted = |namespace: &str| contract_prefix(contract, namespace);
+    as_comments(match &*element.name.local {
+        "Envelope" => to_xml(element, "env", &wanted),
+        _ => to_fragment(element, &wanted),
     })
 }
 

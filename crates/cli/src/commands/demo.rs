@@ -33,8 +33,24 @@ const STORY: &[(&str, &str)] = &[
         "message DIR/v1/pilotage.wsdl requestPilot --fault NoPilotFree --port PilotagePort12",
     ),
     (
+        "The values alone, to change one and send it: PATH=VALUE sets it, --values reads them again.",
+        "message DIR/v1/pilotage.wsdl declareCargo hazard[2]/class=3 --as json",
+    ),
+    (
+        "A contract of the old days: rpc, encoded, with an array.",
+        "message DIR/office/harbour.wsdl listBerths --side output",
+    ),
+    (
         "Two bodies that agents sent: is each what the contract asks for?",
         "match DIR/v1/pilotage.wsdl DIR/sent/declare-cargo.xml DIR/sent/declare-cargo-late.xml",
+    ),
+    (
+        "An exchange, caught after the platform was upgraded: what is wrong with the reply?",
+        "match DIR/v1/pilotage.wsdl DIR/sent/amend-boarding.http",
+    ),
+    (
+        "That reply as two contracts have it, side by side.",
+        "message DIR/v1/pilotage.wsdl amendBoarding --side output --against DIR/v3/pilotage.wsdl",
     ),
     (
         "Revise it with care: version 2 keeps every consumer.",
@@ -129,6 +145,9 @@ fn ending(name: &str) -> String {
     let commands = [
         format!("show {name}/v1/pilotage.wsdl operation/requestPilot"),
         format!("message {name}/v1/pilotage.wsdl settleDues --side output"),
+        format!("message {name}/v1/pilotage.wsdl requestPilot --as curl"),
+        format!("message {name}/v1/pilotage.wsdl requestPilot --comments"),
+        format!("message {name}/v1/pilotage.wsdl --all {name}/messages --as http"),
         format!("message {name}/v1/pilotage.wsdl element/declareCargo --hostile"),
         format!("add {name}/v1/pilotage.wsdl --to type/Passage 'draught: v:Metres?' --dry-run"),
         format!("rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run"),

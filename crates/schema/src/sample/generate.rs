@@ -248,7 +248,8 @@ impl<'e> Generator<'e> {
     ) -> Option<TypeId> {
         let (schemas, engine) = (self.schemas, self.engine);
         let is_abstract = |ty| schemas.complex(ty).is_some_and(|complex| complex.is_abstract);
-        if !is_abstract(ty) && !(by_chance && self.chance(5)) {
+        let drawn = by_chance && self.chance(5);
+        if !is_abstract(ty) && !drawn {
             return Some(ty);
         }
         let mut waiting: VecDeque<TypeId> = engine.relatives().derived(ty).iter().copied().collect();

@@ -14,4 +14,4 @@ pub use error::SampleError;
 pub use hostile::Hostile;
 pub use sampler::{Sampler, Size};
 pub use tree::{Element, Node, Text};
-pub use write::{to_document, to_xml};
+pub use write::{to_document, to_fragment, to_xml};

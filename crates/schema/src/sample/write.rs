@@ -25,6 +25,14 @@ pub fn to_xml(root: &Element, envelope: &str, wanted: &dyn Fn(&str) -> Option<St
     writer.text
 }
 
+/// The element by itself, as it would stand in an envelope: its own namespace is the default one, where it can be.
+pub fn to_fragment(element: &Element, wanted: &dyn Fn(&str) -> Option<String>) -> String {
+    let scopes = vec![Scope::default()];
+    let mut writer = Writer { text: String::new(), wanted, scopes, envelope: String::new() };
+    writer.child(element, 0, false);
+    writer.text
+}
+
 /// The element as a document of its own: all namespaces are declared at the root, each with a prefix.
 pub fn to_document(root: &Element) -> String {
     let mut prefixes: Map<String, String> = Map::default();

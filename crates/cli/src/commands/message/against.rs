@@ -111,13 +111,16 @@ fn aligned(old: &str, new: &str) -> Vec<Line> {
     lines
 }
 
+/// How a cell is painted.
+type Painted = fn(&str) -> String;
+
 /// Two columns with a mark between them.
 fn columns(lines: &[Line], old: &str, new: &str, width: usize) -> String {
     let half = (width.max(60) - 5) / 2;
     let mut text = row(old, "", new, half, paint::strong, paint::strong);
     for line in lines {
-        let plain: fn(&str) -> String = str::to_owned;
-        let (mark, left, right): (&str, fn(&str) -> String, fn(&str) -> String) = match line.change {
+        let plain: Painted = str::to_owned;
+        let (mark, left, right): (&str, Painted, Painted) = match line.change {
             "same" => (" ", plain, plain),
             "removed" => ("-", paint::removed, plain),
             "added" => ("+", plain, paint::added),
@@ -131,14 +134,7 @@ fn columns(lines: &[Line], old: &str, new: &str, width: usize) -> String {
 }
 
 /// A row of two cells; what is too long goes on below.
-fn row(
-    old: &str,
-    mark: &str,
-    new: &str,
-    half: usize,
-    left: fn(&str) -> String,
-    right: fn(&str) -> String,
-) -> String {
+fn row(old: &str, mark: &str, new: &str, half: usize, left: Painted, right: Painted) -> String {
     let (old, new) = (wrapped(old, half), wrapped(new, half));
     let mut text = String::new();
     for number in 0..old.len().max(new.len()) {

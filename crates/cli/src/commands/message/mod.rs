@@ -80,10 +80,7 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
     if let Some(rows) = made::rows(args)? {
         return many::run(&making, &shape, &rows, console);
     }
-    let filling = match making.filling(&shape, None, console) {
-        Ok(filling) => filling,
-        Err(failure) => return Err(failure),
-    };
+    let filling = making.filling(&shape, None, console)?;
     let message = making.message(&shape, &filling);
     if common.format == Format::Json {
         console.json(&shown(&making, &shape, &message, &filling));
