@@ -113,7 +113,7 @@ fn values_that_do_not_fit_are_refused_at_their_path() {
     refuse(r#"{"depth": 1, "mark": "x", "gauge": {"at": "2026-03-14"}}"#)
         .complains("its type is abstract")
         .complains("Staff");
-    refuse(r#"{"depth": 1, "mark": "x", "gauge": {"$type": "Stuff", "at": "x"}}"#)
+    refuse(r#"{"depth": 1, "mark": "x", "gauge": {"$type": "Stuff", "at": "2026-03-14"}}"#)
         .complains("there is no type \"Stuff\"");
     refuse(r#"{"depth": 1, "mark": "x", "gauge": [{"$type": "Staff", "at": "soon"}]}"#)
         .complains("gauge[1]/at: \"soon\" is not a date");
