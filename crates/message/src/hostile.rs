@@ -1,11 +1,12 @@
 //! Hostile messages: each breaks one thing that the contract asks for, and says which rule a judge must name.
 
-use charter_contract::{Body, Contract, WireElement, WireShape};
+use charter_contract::{Body, Carrier, Contract, HttpContent, WireElement, WireShape};
 use charter_schema::sample::{Sampler, Size};
 use charter_schema::{Assess, Engine};
-use charter_source::QName;
+use charter_source::{QName, ns};
 
-use crate::{Element, Filling, Message, Node, Payload, SampleError, assemble, sample};
+use crate::values::HEADER;
+use crate::{Element, Filling, Message, Node, Payload, SampleError, Text, assemble, sample};
 
 /// A message that must be refused, for one reason.
 #[derive(Debug, Clone)]
@@ -33,7 +34,10 @@ pub fn hostile(
 ) -> Result<Vec<HostileMessage>, SampleError> {
     let filling = sample(engine, shape, Size::Typical)?;
     let mut found = Vec::new();
-    let Some(soap) = shape.soap() else { return Ok(found) };
+    let Some(soap) = shape.soap() else {
+        over_http(contract, engine, shape, &filling, &mut found);
+        return Ok(found);
+    };
     let sampler = Sampler::new(engine, Size::Typical);
     // What goes along is never what is wrong.
     let judged = filling.contents.len() - soap.attachments.len();
@@ -58,12 +62,9 @@ pub fn hostile(
             let mut contents = filling.contents.clone();
             contents[at] = hostile.instance;
             let message = assemble(contract, engine, shape, &Filling { contents }, extra);
-            found.push(HostileMessage {
-                rule: hostile.clause,
-                path: hostile.path,
-                words: hostile.message,
-                message,
-            });
+            let path =
+                if at < soap.headers.len() { format!("{HEADER}/{}", hostile.path) } else { hostile.path };
+            found.push(HostileMessage { rule: hostile.clause, path, words: hostile.message, message });
         }
     }
     let base = assemble(contract, engine, shape, &filling, extra);
@@ -75,6 +76,91 @@ pub fn hostile(
         around(shape, envelope, &mut add);
     }
     Ok(found)
+}
+
+/// What breaks a message over plain HTTP: its document, or one of its fields.
+fn over_http(
+    contract: &Contract,
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    filling: &Filling,
+    found: &mut Vec<HostileMessage>,
+) {
+    let Carrier::Http(http) = &shape.carrier else { return };
+    let mut add = |rule, path: &str, words: String, contents: Vec<Element>| {
+        let message = assemble(contract, engine, shape, &Filling { contents }, &[]);
+        found.push(HostileMessage { rule, path: path.to_owned(), words, message });
+    };
+    match &http.content {
+        HttpContent::Part(part) if part.xml => {
+            let WireElement::Declared(id) = &part.content else { return };
+            let sampler = Sampler::new(engine, Size::Typical);
+            for it in sampler.hostile_to(&filling.contents[0], Assess::By(*id)) {
+                if it.instance.name == filling.contents[0].name {
+                    add(it.clause, &it.path, it.message, vec![it.instance]);
+                }
+            }
+        }
+        HttpContent::Form(parts) | HttpContent::InPath(parts) => {
+            for (at, part) in parts.iter().enumerate() {
+                for value in ["~", "no-such-thing"] {
+                    let mut contents = filling.contents.clone();
+                    contents[at] = Element::new(contents[at].name.clone()).text(value);
+                    if let Err((rule, words, _)) = crate::values::accepted(engine, part.ty, &contents[at]) {
+                        add(rule, &part.name, words, contents);
+                        break;
+                    }
+                }
+                // In a path, every part has its place.
+                if matches!(http.content, HttpContent::Form(_)) {
+                    let mut contents = filling.contents.clone();
+                    contents.remove(at);
+                    add(
+                        "part-missing",
+                        &part.name,
+                        format!("the part \"{}\" is missing", part.name),
+                        contents,
+                    );
+                }
+            }
+            if matches!(http.content, HttpContent::Form(_)) {
+                let mut contents = filling.contents.clone();
+                contents.push(Element::new(QName::new("", "unheardOf")).text("1"));
+                add("part-surplus", "unheardOf", "there is no part \"unheardOf\"".to_owned(), contents);
+            }
+        }
+        _ => {}
+    }
+}
+
+/// What breaks the encoding of a value: a size that is not its own, a reference to nothing.
+fn encoded(envelope: &Element, add: &mut dyn FnMut(&'static str, &str, &str, Element)) {
+    let mut miscounted = envelope.clone();
+    if let Some(array) = first_with(&mut miscounted, ns::SOAP11_ENCODING, "arrayType") {
+        array.children.push(Node::Element(
+            Element::new(QName::new("", "item")).attribute(QName::new(ns::XSI, "nil"), "true"),
+        ));
+        let path = array.name.local.to_string();
+        add("encoded-array", &path, "the array has more members than it says", miscounted);
+    }
+    let mut dangling = envelope.clone();
+    if let Some(value) = first_with(&mut dangling, ns::XSI, "type") {
+        value.children.clear();
+        value.attributes = vec![(QName::new("", "href"), Text::Plain("#nowhere".to_owned()))];
+        let path = value.name.local.to_string();
+        add("encoded-reference", &path, "the value refers to nothing", dangling);
+    }
+}
+
+/// The first element in a body that has an attribute.
+fn first_with<'e>(element: &'e mut Element, namespace: &str, local: &str) -> Option<&'e mut Element> {
+    if element.attributes.iter().any(|(name, _)| name.is(namespace, local)) {
+        return Some(element);
+    }
+    element.children.iter_mut().find_map(|child| match child {
+        Node::Element(child) if &*child.name.local != "Header" => first_with(child, namespace, local),
+        _ => None,
+    })
 }
 
 /// What breaks an envelope and not the schemas in it.
@@ -119,7 +205,10 @@ fn around(shape: &WireShape, envelope: &Element, add: &mut dyn FnMut(&'static st
             inside(&mut more, body).children.push(Node::Element(stranger()));
             add("body-parts", "unheardOf", "the body holds one element too many", more);
         }
-        Body::Wrapper { parts, .. } if soap.encoding.is_none() => {
+        Body::Wrapper { parts, .. } => {
+            if soap.encoding.is_some() {
+                encoded(envelope, add);
+            }
             let mut wrong = |rule, words, change: &dyn Fn(&mut Element)| {
                 let mut envelope = envelope.clone();
                 if let Some(Node::Element(wrapper)) = inside(&mut envelope, body).children.first_mut() {

@@ -16,7 +16,7 @@ pub struct Marks {
 
 impl Default for Marks {
     fn default() -> Self {
-        Marks { place: "[[PATH]]".to_owned() }
+        Marks { place: "|PATH|".to_owned() }
     }
 }
 

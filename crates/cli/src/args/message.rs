@@ -75,7 +75,7 @@ pub struct MessageArgs {
     #[arg(long)]
     pub fresh: bool,
     /// How a template writes a place; PATH stands for the wire path
-    #[arg(long, value_name = "FORM", default_value = "[[PATH]]")]
+    #[arg(long, value_name = "FORM", default_value = "|PATH|")]
     pub place: String,
 }
 

@@ -214,12 +214,12 @@ fn templates_name_their_places_and_mark_what_may_be_left_out() {
     let folder = Folder::with_demo();
     let run = folder.run(&format!("message {V1} requestPilot --as template")).ends(0);
     let run =
-        run.says("<v:draught>[[vessel/dimensions/draught]]</v:draught>").says("<?charter optional remark?>");
+        run.says("<v:draught>|vessel/dimensions/draught|</v:draught>").says("<?charter optional remark?>");
     let run = run
         .says("<?charter repeat 0..* hazard?>")
-        .says("[[vessel/hazard[n]/class]]")
+        .says("|vessel/hazard[n]/class|")
         .says("<?charter end hazard?>");
-    let run = run.says("<?charter one-of 1..1?>").says("verified=\"[[vessel/@verified]]\"");
+    let run = run.says("<?charter one-of 1..1?>").says("verified=\"|vessel/@verified|\"");
     run.says("<?charter optional @verified?>").lacks("urn:mark");
     // Every place is a path that can be set.
     let text = folder.run(&format!("message {V1} requestPilot --as template --place !PATH!")).ends(0).out;

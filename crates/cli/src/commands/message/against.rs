@@ -140,9 +140,14 @@ fn row(old: &str, mark: &str, new: &str, half: usize, left: Painted, right: Pain
     for number in 0..old.len().max(new.len()) {
         let (a, a_width) = old.get(number).cloned().unwrap_or_default();
         let (b, _) = new.get(number).cloned().unwrap_or_default();
-        let mark = if number == 0 { mark } else { "" };
+        let mark = match if number == 0 { mark } else { "" } {
+            "-" => paint::removed("-"),
+            "+" => paint::added("+"),
+            "≠" => paint::warning("≠"),
+            _ => " ".to_owned(),
+        };
         let gap = " ".repeat(half - a_width.min(half));
-        let line = format!("{}{gap} {mark:1} {} {}", left(&a), paint::faint("│"), right(&b));
+        let line = format!("{}{gap} {mark} {} {}", left(&a), paint::faint("│"), right(&b));
         text.push_str(line.trim_end());
         text.push('\n');
     }

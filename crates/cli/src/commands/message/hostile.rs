@@ -52,17 +52,18 @@ pub fn run(making: &Making<'_>, shape: &WireShape, format: Format, console: &mut
 pub fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> Result<usize, Failure> {
     let found = made(making, shape)?;
     for (number, it) in found.iter().enumerate() {
-        let path = folder.join(format!("{name}.{}.{}.xml", number + 1, it.rule));
+        let ending = if it.message.envelope().is_some() { "xml" } else { "http" };
+        let path = folder.join(format!("{name}.{}.{}.{ending}", number + 1, it.rule));
         files::write(&path, text(making, &it.message).as_bytes())?;
     }
     Ok(found.len())
 }
 
-/// The envelope; what goes along with it is never what is wrong.
+/// The envelope, since what goes along with it is never what is wrong; or the whole of what has none.
 fn text(making: &Making<'_>, message: &Message) -> String {
     match message.envelope() {
         Some(envelope) => as_document(envelope, making.contract),
-        None => message.text(making.contract),
+        None => String::from_utf8_lossy(&message.http(making.contract)).into_owned(),
     }
 }
 
