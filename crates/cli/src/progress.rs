@@ -30,6 +30,11 @@ impl Progress {
         }
     }
 
+    /// So many more have come to light.
+    pub fn more(&self, count: usize) {
+        self.0.inc_length(count as u64);
+    }
+
     /// Takes the bar away.
     pub fn done(&self) {
         self.0.finish_and_clear();

@@ -20,6 +20,8 @@ pub const WSDL_HTTP: &str = "http://schemas.xmlsoap.org/wsdl/http/";
 pub const WSDL_MIME: &str = "http://schemas.xmlsoap.org/wsdl/mime/";
 /// The transport URI that means SOAP over HTTP.
 pub const SOAP_OVER_HTTP: &str = "http://schemas.xmlsoap.org/soap/http";
+/// The transport URI that some contracts use for SOAP 1.2 over HTTP.
+pub const SOAP12_OVER_HTTP: &str = "http://www.w3.org/2003/05/soap/bindings/HTTP/";
 /// The SOAP 1.1 envelope.
 pub const SOAP11_ENVELOPE: &str = "http://schemas.xmlsoap.org/soap/envelope/";
 /// The SOAP 1.1 encoding.

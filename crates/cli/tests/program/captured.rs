@@ -332,3 +332,12 @@ fn thousands_of_messages_come_out_in_their_order() {
         .collect();
     assert_eq!(order, ["captured#8", "captured#1008", "captured#2008"]);
 }
+
+#[test]
+fn a_part_in_rpc_style_is_never_nil() {
+    let folder = with_message(&format!("{OFFICE} listBerths --port BerthingPort12"), "m.xml");
+    let nil = "<depth xmlns:i=\"http://www.w3.org/2001/XMLSchema-instance\" i:nil=\"true\">";
+    judged(&folder, OFFICE, changed(&folder, "m.xml", "<depth>", nil))
+        .ends(1)
+        .says("the part \"depth\" is nil");
+}

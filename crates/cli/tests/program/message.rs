@@ -218,3 +218,17 @@ fn abstract_types_and_substitution_groups_are_filled() {
     assert!(ty.ends_with("SpringTide"), "{}", run.out);
     assert!(run.out.contains("<post>12</post>"), "{}", run.out);
 }
+
+#[test]
+fn what_does_not_travel_by_http_has_no_http_around_it() {
+    let folder = Folder::empty();
+    let mail = [("http://schemas.xmlsoap.org/soap/http", "urn:saltmere:mail")];
+    folder.write("tides.wsdl", contract(&mail));
+    let run = folder.run("message tides.wsdl nextTide").ends(0);
+    assert!(run.err.contains("by urn:saltmere:mail to "), "{}", run.err);
+    assert!(!run.err.contains("POST"), "{}", run.err);
+    folder
+        .run("message tides.wsdl nextTide --as http")
+        .ends(2)
+        .complains("the binding sends it by urn:saltmere:mail");
+}

@@ -184,6 +184,13 @@ impl WireShape {
         }
     }
 
+    /// The URI of its transport, if that is not HTTP: then nobody says here what stands around the envelope.
+    pub fn other_transport(&self) -> Option<&str> {
+        let transport = self.soap()?.transport.as_deref()?;
+        let http = [charter_source::ns::SOAP_OVER_HTTP, charter_source::ns::SOAP12_OVER_HTTP];
+        Some(transport).filter(|transport| !http.contains(transport) && !transport.is_empty())
+    }
+
     /// Whether this begins the exchange.
     pub fn is_request(&self) -> bool {
         self.direction == Direction::Request

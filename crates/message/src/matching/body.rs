@@ -2,7 +2,7 @@
 
 use charter_contract::{Body, RpcPart, SoapShape, WireShape};
 use charter_schema::Assess;
-use charter_source::{Node, elements, nearest, tag_place};
+use charter_source::{Node, elements, nearest, ns, tag_place};
 
 use super::envelope::{Parts, detail, parts, version};
 use super::headers::{Judged, has_name};
@@ -48,6 +48,9 @@ impl Matcher<'_> {
             Body::Content(ty) => list.push((holder, Assess::As(*ty))),
             Body::Wrapper { parts, .. } => {
                 if let Some(wrapper) = children.first() {
+                    if soap.encoding.is_none() {
+                        self.nil_accessors(message, *wrapper, matched);
+                    }
                     self.accessors(message, *wrapper, parts, list, matched);
                 }
                 self.surplus(message, &children, 1, matched);
@@ -100,6 +103,24 @@ impl Matcher<'_> {
                 format!("the body holds {expected} elements")
             };
             matched.error("body-parts", tag_place(message.file.id, *child), &path_of(*child), words, help);
+        }
+    }
+
+    /// A literal accessor has no declaration that could let it be nil (Basic Profile 1.1, R2211).
+    fn nil_accessors(&self, message: &Captured, wrapper: Node<'_>, matched: &mut Matched) {
+        for child in elements(wrapper) {
+            let nil = child.attribute((ns::XSI, "nil"));
+            if nil.is_some_and(|nil| matches!(nil.trim(), "true" | "1")) {
+                let words = format!("the part \"{}\" is nil", child.tag_name().name());
+                let place = tag_place(message.file.id, child);
+                matched.error(
+                    "part-missing",
+                    place,
+                    &path_of(child),
+                    words,
+                    "give it a value: a part is always there",
+                );
+            }
         }
     }
 

@@ -81,19 +81,13 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
         width: console.width(),
     };
     let files = gather::files(&args.files)?;
-    let progress = Progress::over(files.len(), "files");
+    let progress = Progress::over(files.len(), "messages");
     let mut answer = Answer { messages: Vec::new() };
     let mut failures = Vec::new();
     let (mut all, mut valid) = (0, 0);
     for some in files.chunks(AT_ONCE) {
-        let judged: Vec<Result<Vec<Message>, Failure>> = some
-            .par_iter()
-            .map(|file| {
-                let judged = read(file).map(|bytes| judge.file(file, &bytes));
-                progress.step();
-                judged
-            })
-            .collect();
+        let judged: Vec<Result<Vec<Message>, Failure>> =
+            some.par_iter().map(|file| read(file).map(|bytes| judge.file(file, &bytes, &progress))).collect();
         for one in judged {
             match one {
                 Ok(messages) => {
@@ -178,8 +172,14 @@ impl Answer {
 
 impl Judge<'_> {
     /// Judges the messages of a file, side by side where there are many.
-    fn file(&self, name: &str, bytes: &[u8]) -> Vec<Message> {
-        split(name, bytes).par_iter().with_min_len(16).map(|raw| self.message(raw)).collect()
+    fn file(&self, name: &str, bytes: &[u8], progress: &Progress) -> Vec<Message> {
+        let messages = split(name, bytes);
+        progress.more(messages.len().saturating_sub(1));
+        let judged = messages.par_iter().with_min_len(16).map(|raw| {
+            progress.step();
+            self.message(raw)
+        });
+        judged.collect()
     }
 
     /// Keeps what is for programs, and shows what is for people.

@@ -169,6 +169,11 @@ impl<'m> Making<'m> {
             let marks = Marks { place: self.args.place.clone() };
             return Ok(template(self.contract, self.engine, shape, &self.blocks(shape), &marks).into_bytes());
         }
+        if let (FormArg::Http | FormArg::Curl, Some(transport)) = (form, shape.other_transport()) {
+            let failure = Failure::new(format!("the binding sends it by {transport}, not by HTTP"));
+            let path = super::chosen::path(self.contract, shape);
+            return Err(failure.of(path).help("see it with --as envelope"));
+        }
         let mut message = self.message(shape, filling);
         if self.args.comments {
             message = comments::noted(self.contract, message);

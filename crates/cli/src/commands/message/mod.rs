@@ -194,6 +194,10 @@ fn summary(contract: &Contract, shape: &WireShape, message: &Message, form: Form
         (Some(method), _) => format!("{method} {}", message.address.as_deref().unwrap_or("(no address)")),
         (None, status) => format!("HTTP {}", status.unwrap_or(200)),
     };
+    if let Some(transport) = shape.other_transport() {
+        let to = message.address.as_deref().map(|address| format!(" to {address}")).unwrap_or_default();
+        return format!("{first}{}\n", paint::faint(&format!("by {transport}{to}")));
+    }
     let headers: Vec<String> =
         message.headers.iter().map(|(name, value)| format!("{name}: {value}")).collect();
     let line = format!("{start}  {}", headers.join("  "));
