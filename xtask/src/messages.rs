@@ -155,7 +155,7 @@ fn judge(
     name: &str,
     counts: &mut Counts,
 ) {
-    let message = assemble(contract, engine, shape, filling, &[]);
+    let message = assemble(engine, shape, filling, &[]);
     let bytes = message.http(contract);
     let captured = split("message", &bytes)[0].open();
     let matched = matcher.judge(&captured);
@@ -195,7 +195,7 @@ fn refused(
     number: usize,
     counts: &mut Counts,
 ) {
-    for it in hostile(contract, engine, shape, &[]).unwrap_or_default() {
+    for it in hostile(engine, shape, &[]).unwrap_or_default() {
         counts.hostile += 1;
         let bytes = it.message.http(contract);
         let captured = split("hostile", &bytes)[0].open();

@@ -30,7 +30,7 @@ fn sizes() -> impl Strategy<Value = Size> {
 
 /// The message of a filling as it is caught on the wire.
 fn wire(contract: &Contract, engine: &Engine<'_>, shape: &WireShape, filling: &Filling) -> Vec<u8> {
-    assemble(contract, engine, shape, filling, &[]).http(contract)
+    assemble(engine, shape, filling, &[]).http(contract)
 }
 
 proptest! {
@@ -81,7 +81,7 @@ proptest! {
         let engine = Engine::new(&contract.files, &contract.schemas);
         let matcher = Matcher::new(&contract, &engine, 10);
         for known in matcher.known() {
-            for it in hostile(&contract, &engine, &known.shape, &[]).unwrap() {
+            for it in hostile(&engine, &known.shape, &[]).unwrap() {
                 let bytes = it.message.http(&contract);
                 let matched = matcher.judge(&split("m", &bytes)[0].open());
                 let errors: Vec<&str> = matched

@@ -1,13 +1,10 @@
 //! Puts what fills a wire shape into the message around it: envelope, form, document or parts, with HTTP headers.
 
-use charter_contract::{
-    Body, Carrier, Contract, HttpContent, HttpShape, MediaPart, SoapShape, SoapVersion, WireShape,
-};
+use charter_contract::{Body, Carrier, HttpContent, HttpShape, MediaPart, SoapShape, SoapVersion, WireShape};
 use charter_schema::Engine;
 use charter_source::{QName, ns};
 
 use crate::encode::encoded;
-use crate::written::Value;
 use crate::{Element, Filling, Node, Text, form, multipart};
 
 /// A message as it goes over the wire.
@@ -68,13 +65,7 @@ pub struct Piece {
 
 /// The message of a wire shape with what fills it, and with header blocks that the contract itself does not name, such
 /// as those of [`crate::blocks`].
-pub fn assemble(
-    contract: &Contract,
-    engine: &Engine<'_>,
-    shape: &WireShape,
-    filling: &Filling,
-    extra: &[Element],
-) -> Message {
+pub fn assemble(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, extra: &[Element]) -> Message {
     let request = shape.is_request();
     let fault = shape.fault().is_some();
     let mut message = Message {
@@ -93,11 +84,11 @@ pub fn assemble(
                 message.payload = Payload::Xml(envelope);
             } else {
                 let first = filling.contents.len() - soap.attachments.len();
-                let pieces = pieces(contract, &soap.attachments, &filling.contents[first..]);
+                let pieces = pieces(engine, &soap.attachments, &filling.contents[first..]);
                 multipart::related(&mut message, soap, headers, envelope, pieces);
             }
         }
-        Carrier::Http(http) => over_http(contract, http, filling, &mut message),
+        Carrier::Http(http) => over_http(engine, http, filling, &mut message),
     }
     message
 }
@@ -206,7 +197,7 @@ fn fault_element(version: SoapVersion, name: &str, detail: Option<Element>) -> E
     }
 }
 
-fn over_http(contract: &Contract, shape: &HttpShape, filling: &Filling, message: &mut Message) {
+fn over_http(engine: &Engine<'_>, shape: &HttpShape, filling: &Filling, message: &mut Message) {
     let values = || -> Vec<(&str, String)> {
         filling.contents.iter().map(|it| (&*it.name.local, it.value())).collect()
     };
@@ -229,10 +220,10 @@ fn over_http(contract: &Contract, shape: &HttpShape, filling: &Filling, message:
         HttpContent::Part(part) => {
             let content = &filling.contents[0];
             message.headers.push(("Content-Type", content_type(part)));
-            message.payload = payload(contract, part, content);
+            message.payload = payload(engine, part, content);
         }
         HttpContent::Multipart(parts) => {
-            let pieces = pieces(contract, parts, &filling.contents);
+            let pieces = pieces(engine, parts, &filling.contents);
             multipart::mixed(message, pieces);
         }
     }
@@ -246,16 +237,16 @@ fn content_type(part: &MediaPart) -> String {
 }
 
 /// A part as a document of its own.
-fn payload(contract: &Contract, part: &MediaPart, content: &Element) -> Payload {
+fn payload(engine: &Engine<'_>, part: &MediaPart, content: &Element) -> Payload {
     if part.xml {
         return Payload::Xml(content.clone());
     }
-    Payload::Plain(multipart::octets(contract, part, content))
+    Payload::Plain(multipart::octets(engine, part, content))
 }
 
-fn pieces(contract: &Contract, parts: &[MediaPart], contents: &[Element]) -> Vec<Piece> {
+fn pieces(engine: &Engine<'_>, parts: &[MediaPart], contents: &[Element]) -> Vec<Piece> {
     let piece = |(part, content): (&MediaPart, &Element)| {
-        let payload = payload(contract, part, content);
+        let payload = payload(engine, part, content);
         let mut headers =
             vec![("Content-Type", content_type(part)), ("Content-ID", multipart::content_id(&part.name))];
         let encoding = match &payload {

@@ -1,6 +1,6 @@
 //! Hostile messages: each breaks one thing that the contract asks for, and says which rule a judge must name.
 
-use charter_contract::{Body, Carrier, Contract, HttpContent, WireElement, WireShape};
+use charter_contract::{Body, Carrier, HttpContent, WireElement, WireShape};
 use charter_schema::sample::{Sampler, Size};
 use charter_schema::{Assess, Engine};
 use charter_source::{QName, ns};
@@ -27,7 +27,6 @@ pub struct HostileMessage {
 /// # Errors
 /// If there is no valid message to begin with.
 pub fn hostile(
-    contract: &Contract,
     engine: &Engine<'_>,
     shape: &WireShape,
     extra: &[Element],
@@ -35,7 +34,7 @@ pub fn hostile(
     let filling = sample(engine, shape, Size::Typical)?;
     let mut found = Vec::new();
     let Some(soap) = shape.soap() else {
-        over_http(contract, engine, shape, &filling, &mut found);
+        over_http(engine, shape, &filling, &mut found);
         return Ok(found);
     };
     let sampler = Sampler::new(engine, Size::Typical);
@@ -61,13 +60,13 @@ pub fn hostile(
             }
             let mut contents = filling.contents.clone();
             contents[at] = hostile.instance;
-            let message = assemble(contract, engine, shape, &Filling { contents }, extra);
+            let message = assemble(engine, shape, &Filling { contents }, extra);
             let path =
                 if at < soap.headers.len() { format!("{HEADER}/{}", hostile.path) } else { hostile.path };
             found.push(HostileMessage { rule: hostile.clause, path, words: hostile.message, message });
         }
     }
-    let base = assemble(contract, engine, shape, &filling, extra);
+    let base = assemble(engine, shape, &filling, extra);
     if let Payload::Xml(envelope) = &base.payload {
         let mut add = |rule, path: &str, words: &str, envelope: Element| {
             let message = Message { payload: Payload::Xml(envelope), ..base.clone() };
@@ -79,16 +78,10 @@ pub fn hostile(
 }
 
 /// What breaks a message over plain HTTP: its document, or one of its fields.
-fn over_http(
-    contract: &Contract,
-    engine: &Engine<'_>,
-    shape: &WireShape,
-    filling: &Filling,
-    found: &mut Vec<HostileMessage>,
-) {
+fn over_http(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, found: &mut Vec<HostileMessage>) {
     let Carrier::Http(http) = &shape.carrier else { return };
     let mut add = |rule, path: &str, words: String, contents: Vec<Element>| {
-        let message = assemble(contract, engine, shape, &Filling { contents }, &[]);
+        let message = assemble(engine, shape, &Filling { contents }, &[]);
         found.push(HostileMessage { rule, path: path.to_owned(), words, message });
     };
     match &http.content {

@@ -3,10 +3,9 @@
 
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
-use charter_contract::{Contract, MediaPart, SoapShape, SoapVersion};
+use charter_contract::{MediaPart, SoapShape, SoapVersion};
 use charter_schema::{Builtin, Engine};
 
-use crate::written::Value;
 use crate::{Element, Message, Payload, Piece};
 
 /// The line between parts. It holds characters that no base64 has and no XML begins a line with.
@@ -59,10 +58,9 @@ pub(crate) fn mixed(message: &mut Message, pieces: Vec<Piece>) {
 }
 
 /// The value of a part as octets: those that it stands for, if its type is a binary one.
-pub(crate) fn octets(contract: &Contract, part: &MediaPart, content: &Element) -> Vec<u8> {
+pub(crate) fn octets(engine: &Engine<'_>, part: &MediaPart, content: &Element) -> Vec<u8> {
     let text = content.value();
-    let engine = Engine::new(&contract.files, &contract.schemas);
-    let builtin = engine.datatype(part.content.ty(&contract.schemas)).and_then(|datatype| datatype.builtin());
+    let builtin = engine.datatype(part.content.ty(engine.schemas())).and_then(|datatype| datatype.builtin());
     match builtin.map(Builtin::primitive) {
         Some(Builtin::Base64Binary) => {
             let bare: String = text.chars().filter(|c| !c.is_ascii_whitespace()).collect();

@@ -6,7 +6,7 @@ use charter_contract::Contract;
 use charter_schema::sample::{to_fragment, to_xml};
 
 use crate::notes::as_comments;
-use crate::{Element, Message, Node, Payload, Piece, Text};
+use crate::{Element, Message, Payload, Piece};
 
 impl Message {
     /// The body: an envelope, a document, a form, or the parts of a multipart message.
@@ -160,23 +160,4 @@ fn split_address(address: &str) -> (&str, String) {
 /// A word as a shell needs it.
 fn quoted(word: &str) -> String {
     format!("'{}'", word.replace('\'', "'\\''"))
-}
-
-/// The text of an element that holds nothing else.
-pub(crate) trait Value {
-    /// The text; names without their prefix.
-    fn value(&self) -> String;
-}
-
-impl Value for Element {
-    fn value(&self) -> String {
-        let text = |node: &Node| match node {
-            Node::Text(Text::Plain(text)) => text.clone(),
-            Node::Text(text) => {
-                text.names().iter().map(|name| name.local.to_string()).collect::<Vec<_>>().join(" ")
-            }
-            Node::Element(_) => String::new(),
-        };
-        self.children.iter().map(text).collect()
-    }
 }

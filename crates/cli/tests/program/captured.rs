@@ -81,6 +81,8 @@ fn a_message_that_fits_no_operation_is_held_against_the_nearest() {
     let other = changed(&folder, "m.xml", "requestPilot", "bookPilotFor");
     let run = judged(&folder, V1, other).ends(1).says("\"bookPilotFor\" belongs to no operation");
     run.says("it comes nearest to operation/requestPilot/input, where it is named \"requestPilot\"");
+    let json = folder.run(&format!("match {V1} captured --format json")).ends(1).json();
+    assert!(json["messages"][0]["operation"].is_null());
     let namespace = changed(
         &folder,
         "m.xml",

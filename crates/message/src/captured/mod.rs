@@ -6,7 +6,6 @@
 mod http;
 mod lines;
 
-use std::borrow::Cow;
 use std::path::PathBuf;
 
 use charter_source::{Fault, File, FileId, Limits, Location, Text, Tree};
@@ -163,7 +162,7 @@ pub(crate) fn parameter(value: &str, name: &str) -> Option<String> {
             },
         };
         if key.trim().eq_ignore_ascii_case(name) {
-            return Some(Cow::Borrowed(content.trim()).into_owned());
+            return Some(content.trim().to_owned());
         }
         rest = next?;
     }

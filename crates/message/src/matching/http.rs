@@ -3,7 +3,7 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use charter_contract::{
-    Carrier, Contract, HttpContent, MediaPart, RpcPart, SoapShape, SoapVersion, WireElement, WireShape,
+    Carrier, HttpContent, MediaPart, RpcPart, SoapShape, SoapVersion, WireElement, WireShape,
 };
 use charter_schema::{Builtin, Engine};
 use charter_source::{FileId, Node, Place, nearest, tag_place};
@@ -337,21 +337,20 @@ fn attachment<'m>(message: &'m Captured, part: &str) -> Option<&'m crate::captur
 
 /// An attachment as the element that would hold its value.
 pub(super) fn attached(
-    contract: &Contract,
+    engine: &Engine<'_>,
     message: &Captured,
     part: &MediaPart,
     content: &WireElement,
 ) -> Option<Element> {
     let found = attachment(message, &part.name)?;
-    let engine = Engine::new(&contract.files, &contract.schemas);
-    let ty = content.ty(&contract.schemas);
+    let ty = content.ty(engine.schemas());
     let builtin = engine.datatype(ty).and_then(|datatype| datatype.builtin()).map(Builtin::primitive);
     let text = match builtin {
         Some(Builtin::Base64Binary) => STANDARD.encode(&found.octets),
         Some(Builtin::HexBinary) => found.octets.iter().map(|byte| format!("{byte:02X}")).collect(),
         _ => String::from_utf8_lossy(&found.octets).into_owned(),
     };
-    let mut element = Element::new(content.name(&contract.schemas).clone()).text(text);
+    let mut element = Element::new(content.name(engine.schemas()).clone()).text(text);
     element.ty = Some(ty);
     Some(element)
 }

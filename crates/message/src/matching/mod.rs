@@ -269,7 +269,7 @@ impl<'c> Matcher<'c> {
         for (part, content) in
             soap.attachments.iter().zip(&contents[contents.len() - soap.attachments.len()..])
         {
-            filling.push(http::attached(self.contract, message, part, content)?);
+            filling.push(http::attached(self.engine, message, part, content)?);
         }
         Some(Filling { contents: filling })
     }

@@ -61,7 +61,7 @@ pub(crate) fn accepted(
     element: &crate::Element,
 ) -> Result<(), (&'static str, String, String)> {
     let Some(datatype) = engine.datatype(ty) else { return Ok(()) };
-    let text = crate::written::Value::value(element);
+    let text = element.value();
     // What a prefix means, a form cannot say.
     if scalar::is_name(datatype) {
         return Ok(());

@@ -158,7 +158,7 @@ impl Reader<'_> {
         element.ty = Some(ty);
         self.attributes(element, ty, object, path);
         let says_nil = object.and_then(|object| object.get(NIL)) == Some(&Json::Bool(true));
-        if says_nil || (value.is_null() && !self.mapper.schemas.is_any(ty)) || value.is_null() {
+        if says_nil || value.is_null() {
             let nillable = decl.is_none_or(|id| self.mapper.schemas.elements[id].nillable);
             if !nillable {
                 self.wrong(path, "it is not nillable", "give it a value, or leave it out if it is optional");
@@ -247,7 +247,7 @@ impl Reader<'_> {
             return self.wrong(path, "a list is wanted here", "write [ … ]");
         };
         for (number, member) in members.iter().enumerate() {
-            let at = format!("{path}[{}]", number + 1);
+            let at = format!("{path}/{}[{}]", array.member.local, number + 1);
             let inner = array.inner.matches('[').count();
             let child = if inner == 0 {
                 self.element(&array.member, array.item, None, member, &at)

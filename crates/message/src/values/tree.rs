@@ -133,7 +133,7 @@ impl Reader<'_> {
 
     /// Replaces a text that is a name by the name.
     fn as_names(&self, element: &mut Element, node: XmlNode<'_>) {
-        let text = crate::written::Value::value(element);
+        let text = element.value();
         if let Some(names) = self.names(node, element.ty, &text) {
             element.children = vec![Node::Text(names)];
         }

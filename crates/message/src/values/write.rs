@@ -150,10 +150,7 @@ impl Mapper<'_> {
             }
         }
         let known = self.known(ty);
-        names.sort_by_key(|(name, _)| {
-            known.position(name).map_or((1, *name), |at| (0, &known.entries[at].name))
-        });
-        names.sort_by_key(|(name, _)| known.position(name).unwrap_or(usize::MAX));
+        names.sort_by_key(|(name, _)| (known.position(name).unwrap_or(usize::MAX), *name));
         let symbols: Vec<_> = names
             .iter()
             .map(|(name, count)| (self.engine.symbol(&name.namespace, &name.local), *count))

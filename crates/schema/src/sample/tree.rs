@@ -61,6 +61,19 @@ impl Element {
         self
     }
 
+    /// The text of an element that holds nothing else; names without their namespaces.
+    pub fn value(&self) -> String {
+        let text = |node: &Node| match node {
+            Node::Text(Text::Plain(text)) => text.clone(),
+            Node::Text(text) => {
+                let names: Vec<&str> = text.names().iter().map(|name| &*name.local).collect();
+                names.join(" ")
+            }
+            Node::Element(_) => String::new(),
+        };
+        self.children.iter().map(text).collect()
+    }
+
     /// The child elements.
     pub fn elements(&self) -> impl Iterator<Item = &Element> {
         self.children.iter().filter_map(|child| match child {

@@ -199,8 +199,9 @@ impl Judge<'_> {
         if !self.args.notes {
             matched.found.retain(|found| found.severity != Severity::Note);
         }
-        let known =
-            matched.shape.and_then(|at| self.matcher.as_ref()?.known().get(at)).map(|known| &known.shape);
+        // What a message comes nearest to is not what it is.
+        let shape = matched.shape.filter(|_| !matched.nearest);
+        let known = shape.and_then(|at| self.matcher.as_ref()?.known().get(at)).map(|known| &known.shape);
         let operation = known.map(|shape| self.contract.operation(shape.operation).name.text.to_string());
         let side = known.map(|shape| match shape.fault() {
             Some(fault) if fault.of_header => format!("header fault {}", fault.name),
@@ -303,6 +304,9 @@ impl Judge<'_> {
             _ => self.contract.path(side).to_string(),
         };
         let path = paint::path(&path);
+        if matched.nearest {
+            return format!(", nearest to {path}");
+        }
         if matched.body_alone {
             return format!(" {path}, the body alone");
         }

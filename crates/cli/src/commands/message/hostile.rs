@@ -68,7 +68,7 @@ fn text(making: &Making<'_>, message: &Message) -> String {
 }
 
 fn made(making: &Making<'_>, shape: &WireShape) -> Result<Vec<HostileMessage>, Failure> {
-    hostile(making.contract, making.engine, shape, &making.blocks(shape)).map_err(|error| {
+    hostile(making.engine, shape, &making.blocks(shape)).map_err(|error| {
         Failure::new(error.to_string())
             .at(load::place(making.contract, error.place()))
             .of(super::chosen::path(making.contract, shape))

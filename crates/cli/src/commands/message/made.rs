@@ -67,7 +67,7 @@ impl<'m> Making<'m> {
     }
 
     pub fn message(&self, shape: &WireShape, filling: &Filling) -> Message {
-        assemble(self.contract, self.engine, shape, filling, &self.blocks(shape))
+        assemble(self.engine, shape, filling, &self.blocks(shape))
     }
 
     pub fn sample(&self, shape: &WireShape) -> Result<Filling, Failure> {
@@ -111,12 +111,12 @@ impl<'m> Making<'m> {
         for (path, text) in cells.into_iter().flatten().chain(pairs) {
             values::set(self.engine, shape, &mut all, &path, &text).map_err(|error| of(&error))?;
         }
-        let filling = values::read(self.engine, shape, &all).map_err(|errors| {
-            let (last, before) = errors.split_last().unwrap_or((&NO_ERROR, &[]));
-            for error in before {
+        let filling = values::read(self.engine, shape, &all).map_err(|mut errors| {
+            let last = errors.pop();
+            for error in &errors {
                 console.fail(&of(error));
             }
-            of(last)
+            last.as_ref().map_or_else(|| Failure::new("the values do not fit"), of)
         })?;
         self.must_match(shape, &filling, source)?;
         Ok(filling)
@@ -143,7 +143,7 @@ impl<'m> Making<'m> {
     /// Whether a message that was made of given values is what the contract asks for: keys and identifiers are only seen
     /// on the whole.
     fn must_match(&self, shape: &WireShape, filling: &Filling, source: &str) -> Result<(), Failure> {
-        let message = assemble(self.contract, self.engine, shape, filling, &self.blocks(shape));
+        let message = assemble(self.engine, shape, filling, &self.blocks(shape));
         let bytes = message.http(self.contract);
         let Some(raw) = split("values", &bytes).into_iter().next() else { return Ok(()) };
         let matched = Matcher::new(self.contract, self.engine, 5).judge(&raw.open());
@@ -206,8 +206,6 @@ impl<'m> Making<'m> {
         })
     }
 }
-
-static NO_ERROR: ValueError = ValueError { path: String::new(), message: String::new(), help: String::new() };
 
 /// The elements in the body of an envelope.
 fn body(envelope: &Element) -> Vec<Element> {

@@ -15,7 +15,6 @@ pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Co
         return Err(Failure::new("each row becomes a file").at(file).help("name a folder for them: -o DIR"));
     };
     make_folder(folder)?;
-    let form = making.form(shape);
     let mut written = 0;
     let mut failed = 0;
     for (number, row) in &rows.rows {
@@ -38,7 +37,6 @@ pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Co
             }
         }
     }
-    let _ = form;
     let words = crate::findings::of(written, "message");
     console.out(&format!("wrote {words} into {}\n", folder.display()));
     Ok(if failed == 0 { Status::Yes } else { Status::NoAnswer })
