@@ -36,7 +36,7 @@ pub use component::{
 pub use content::Attribute;
 pub use engine::{
     Accepted, Allowed, AllowedAttribute, Context, Datatype, EncodedArray, Engine, Enumeration, Form, Leaf,
-    Limit, Model, PatternStep, Symbol, Texts, Violation, Walk, written_array_type,
+    Limit, Model, PatternStep, Symbol, Texts, Violation, Walk, expanded, written_array_type,
 };
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use pattern::{Pattern, PatternError, parse_pattern};

@@ -1,7 +1,7 @@
 //! Elements of a document that was read, as elements that know their types.
 
 use charter_contract::WireElement;
-use charter_schema::{Assess, Engine, TypeId};
+use charter_schema::{Assess, Engine, TypeId, expanded};
 use charter_source::{FileId, Map, Node as XmlNode, QName, ns};
 use roxmltree::NodeId;
 
@@ -161,12 +161,4 @@ fn referred<'a>(node: XmlNode<'a>) -> Option<XmlNode<'a>> {
     node.document().descendants().find(|other| {
         other.attribute("id") == Some(id) || other.attribute((ns::SOAP12_ENCODING, "id")) == Some(id)
     })
-}
-
-fn expanded(node: XmlNode<'_>, text: &str) -> Option<QName> {
-    match text.split_once(':') {
-        None => Some(QName::new(node.lookup_namespace_uri(None).unwrap_or(""), text)),
-        Some(("xml", local)) => Some(QName::new(ns::XML, local)),
-        Some((prefix, local)) => Some(QName::new(node.lookup_namespace_uri(Some(prefix))?, local)),
-    }
 }

@@ -182,7 +182,7 @@ impl Context for Here<'_> {
 }
 
 /// The expanded name that a QName has at a node; `None` if its prefix is not declared.
-pub(crate) fn expanded(node: roxmltree::Node<'_, '_>, text: &str) -> Option<QName> {
+pub fn expanded(node: roxmltree::Node<'_, '_>, text: &str) -> Option<QName> {
     match text.split_once(':') {
         None => Some(QName::new(node.lookup_namespace_uri(None).unwrap_or(""), text)),
         Some(("xml", local)) => Some(QName::new(ns::XML, local)),
