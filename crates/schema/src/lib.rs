@@ -43,7 +43,7 @@ pub use pattern::{Pattern, PatternError, parse_pattern};
 pub use relatives::Relatives;
 pub use set::{SchemaDocument, Schemas};
 pub use simple::{Bound, Facet, FacetKind, Facets, Simple, Variety};
-pub use valid::{Assess, Paths, Report, Wrong};
+pub use valid::{Assess, Paths, Report, Wrong, targets};
 pub use value::{Duration, Moment, Value, compare_values, is_lexical};
 
 /// Names a type.

@@ -64,6 +64,8 @@ fn policies_ask_for_addressing_and_a_user_name() {
     let run = message(&folder, "listBerths --user okker --password knot --addressing").ends(0);
     let run = run.says("<Username>okker</Username>").says(">knot</Password>").says("#PasswordText");
     run.says("mustUnderstand=\"1\"").says("<Action");
+    // What an option adds is no reason to refuse the values that come with it.
+    message(&folder, "listBerths depth=4 --user okker").ends(0).says("Username").says(">4<");
     message(&folder, "listBerths").ends(0).lacks("Action>").lacks("Username");
 }
 

@@ -156,6 +156,14 @@ fn an_http_exchange_is_judged_with_what_stands_around_it() {
 }
 
 #[test]
+fn a_reply_that_is_sent_as_a_request_is_said_to_be_one() {
+    let folder = with_message(&format!("{V1} requestPilot --side output"), "m.xml");
+    let text = format!("POST /1 HTTP/1.1\r\nContent-Type: text/xml\r\n\r\n{}", folder.read("m.xml"));
+    let run = judged(&folder, V1, text).ends(1);
+    run.says("\"requestPilotResponse\" is that of operation/requestPilot/output, and this is a request");
+}
+
+#[test]
 fn chunks_wrong_lengths_and_other_encodings_are_borne() {
     let folder = with_message(&format!("{V1} declareCargo --as http"), "m.http");
     let text = folder.read("m.http");

@@ -109,6 +109,7 @@ fn values_that_do_not_fit_are_refused_at_their_path() {
         .complains("marc: there is no such value")
         .complains("did you mean \"mark\"?");
     refuse(r#"{"depth": {"m": 1}, "mark": "x"}"#).complains("depth/m: there is no such value");
+    refuse(r#"{"depth": [1, 2], "mark": "x"}"#).complains("depth: one value is wanted here, not a list");
     refuse(r#"{"depth": null, "mark": "x"}"#).complains("depth: it is not nillable");
     refuse(r#"{"depth": 1, "mark": "x", "gauge": {"at": "2026-03-14"}}"#)
         .complains("its type is abstract")

@@ -192,6 +192,9 @@ impl Matcher<'_> {
             }
             return None;
         };
+        if self.goes_the_other_way(message, first, matched) {
+            return None;
+        }
         let fault = parts.fault.is_some();
         let of_version = |at: usize| self.soap(at).is_some_and(|soap| soap.version == version);
         let may = |at: usize| self.may_be(at, fault, message.start.as_ref());
@@ -225,6 +228,22 @@ impl Matcher<'_> {
         matched.error("no-operation", place, tag.name(), words, help);
         matched.nearest = true;
         Some(at)
+    }
+
+    /// Whether a message is known, but not in this direction.
+    fn goes_the_other_way(&self, message: &Captured, first: Node<'_>, matched: &mut Matched) -> bool {
+        let this = match &message.start {
+            Some(Start::Request { .. }) => "a request",
+            Some(Start::Reply { .. }) => "a reply",
+            None => return false,
+        };
+        let Some(at) = self.shapes.beginning_with(&name_of(first)).first() else { return false };
+        let words =
+            format!("\"{}\" is that of {}, and this is {this}", first.tag_name().name(), self.path(*at));
+        let help = "is the exchange in the right order, and the contract the right one?";
+        let place = tag_place(message.file.id, first);
+        matched.error("no-operation", place, first.tag_name().name(), words, help);
+        true
     }
 
     /// The component path of the side that a shape is of.

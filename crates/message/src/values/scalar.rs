@@ -63,6 +63,10 @@ impl Mapper<'_> {
         {
             return Ok(Text::Names(items.iter().map(|item| name_of(item.as_str().unwrap_or(""))).collect()));
         }
+        if value.is_array() && !may_be_list(datatype) {
+            let help = format!("its value is {}", datatype.describe());
+            return Err(ValueError::new(path, "one value is wanted here, not a list", help));
+        }
         let Some(text) = flat(value) else {
             let help = format!("its value is {}", datatype.describe());
             return Err(ValueError::new(path, "a value is wanted here, not a structure", help));
@@ -90,6 +94,15 @@ impl Mapper<'_> {
 pub(super) fn is_name(datatype: &Datatype) -> bool {
     let primitive = datatype.builtin().map(Builtin::primitive);
     matches!(primitive, Some(Builtin::QName | Builtin::Notation))
+}
+
+/// Whether a value of the type may have several items.
+fn may_be_list(datatype: &Datatype) -> bool {
+    match &datatype.form {
+        Form::List(_) => true,
+        Form::Union(members) => members.iter().any(|member| may_be_list(member)),
+        Form::Atomic(_) => false,
+    }
 }
 
 /// The text of a value without structure; items of a list are parted by spaces.

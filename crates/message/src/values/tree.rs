@@ -1,7 +1,7 @@
 //! Elements of a document that was read, as elements that know their types.
 
 use charter_contract::WireElement;
-use charter_schema::{Assess, Engine, TypeId, expanded};
+use charter_schema::{Assess, Engine, TypeId, expanded, targets};
 use charter_source::{FileId, Map, Node as XmlNode, QName, ns};
 use roxmltree::NodeId;
 
@@ -9,10 +9,10 @@ use super::scalar::is_name;
 use crate::{Element, Filling, Node, Text};
 
 /// What fills a wire shape, read from the elements that are its contents, in order.
-pub fn filling(
-    engine: &Engine<'_>,
+pub fn filling<'r>(
+    engine: &'r Engine<'r>,
     file: FileId,
-    contents: &[(XmlNode<'_>, WireElement)],
+    contents: &[(XmlNode<'r>, WireElement)],
     encoded: bool,
 ) -> Filling {
     let elements = contents.iter().map(|(node, content)| element(engine, file, *node, content, encoded));
@@ -20,10 +20,10 @@ pub fn filling(
 }
 
 /// An element of a document, with the types of all that it holds.
-pub fn element(
-    engine: &Engine<'_>,
+pub fn element<'r>(
+    engine: &'r Engine<'r>,
     file: FileId,
-    node: XmlNode<'_>,
+    node: XmlNode<'r>,
     content: &WireElement,
     encoded: bool,
 ) -> Element {
@@ -32,23 +32,37 @@ pub fn element(
         WireElement::Typed { ty, .. } => (Assess::As(*ty), *ty),
     };
     let types = engine.types_of(file, &[(node, assess)], encoded);
-    Reader { engine, types, encoded }.element(node, None, Some(declared), 0)
+    Reader { engine, types, encoded, targets: std::cell::OnceCell::new() }.element(
+        node,
+        None,
+        Some(declared),
+        0,
+    )
 }
 
 struct Reader<'r> {
     engine: &'r Engine<'r>,
     types: Map<NodeId, TypeId>,
     encoded: bool,
+    /// The values that references may lead to, once there is a reference.
+    targets: std::cell::OnceCell<Map<&'r str, XmlNode<'r>>>,
 }
 
 /// References that are followed from one value to the next.
 const MOST_FOLLOWED: usize = 50;
 
-impl Reader<'_> {
+impl<'r> Reader<'r> {
+    /// The value that an encoded one refers to.
+    fn referred(&self, node: XmlNode<'r>) -> Option<XmlNode<'r>> {
+        let reference = node.attribute("href").or_else(|| node.attribute((ns::SOAP12_ENCODING, "ref")))?;
+        let id = reference.trim().trim_start_matches('#');
+        self.targets.get_or_init(|| targets(node)).get(id).copied()
+    }
+
     /// `given` is the type of a member of an array; `declared` the type that the content model says.
     fn element(
         &self,
-        node: XmlNode<'_>,
+        node: XmlNode<'r>,
         given: Option<TypeId>,
         declared: Option<TypeId>,
         followed: usize,
@@ -57,7 +71,7 @@ impl Reader<'_> {
         let name = QName::new(tag.namespace().unwrap_or(""), tag.name());
         if self.encoded
             && followed < MOST_FOLLOWED
-            && let Some(target) = referred(node)
+            && let Some(target) = self.referred(node)
         {
             let mut element = self.element(target, given, declared, followed + 1);
             element.name = name;
@@ -152,13 +166,4 @@ impl Reader<'_> {
             _ => None,
         }
     }
-}
-
-/// The value that an encoded one refers to.
-fn referred<'a>(node: XmlNode<'a>) -> Option<XmlNode<'a>> {
-    let reference = node.attribute("href").or_else(|| node.attribute((ns::SOAP12_ENCODING, "ref")))?;
-    let id = reference.trim().trim_start_matches('#');
-    node.document().descendants().find(|other| {
-        other.attribute("id") == Some(id) || other.attribute((ns::SOAP12_ENCODING, "id")) == Some(id)
-    })
 }

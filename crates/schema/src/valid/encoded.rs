@@ -1,7 +1,7 @@
 //! Values written by the encoding of SOAP (SOAP 1.1, section 5; SOAP 1.2 Part 2, section 3): references from one value
 //! to another, arrays, and the attributes that any value may carry.
 
-use charter_source::{Attribute, Node, attribute_place, ns, tag_place};
+use charter_source::{Attribute, Map, Node, attribute_place, ns, tag_place};
 
 use super::{Assess, Validator};
 use crate::TypeId;
@@ -31,10 +31,8 @@ impl<'v, 'd> Validator<'v, 'd> {
             return false;
         };
         let id = attribute.value().trim().trim_start_matches('#');
-        let named = |other: &Node<'d>| {
-            other.attribute("id") == Some(id) || other.attribute((ns::SOAP12_ENCODING, "id")) == Some(id)
-        };
-        let Some(target) = node.document().descendants().find(named) else {
+        let target = self.targets.get_or_init(|| targets(node)).get(id).copied();
+        let Some(target) = target else {
             let place = attribute_place(self.file, &attribute);
             let message = format!("nothing here has the id {}", quoted(id));
             let help = "correct the reference, or give the value that it means that id";
@@ -93,6 +91,16 @@ impl<'v, 'd> Validator<'v, 'd> {
 
 /// What any header block may carry.
 const OF_BLOCKS: &[&str] = &["mustUnderstand", "actor", "role", "relay", "encodingStyle"];
+/// The values of an encoded message by the ids that others refer to them by.
+pub fn targets(node: Node<'_>) -> Map<&str, Node<'_>> {
+    let elements = node.document().descendants().filter(Node::is_element);
+    let named = elements.filter_map(|element| {
+        let id = element.attribute("id").or_else(|| element.attribute((ns::SOAP12_ENCODING, "id")))?;
+        Some((id, element))
+    });
+    named.collect()
+}
+
 /// References that are followed from one to the next.
 const MOST_FOLLOWED: usize = 100;
 

@@ -22,6 +22,7 @@ use charter_source::{Fault, FileId, Map, NamespaceKey, Node, Place, QName, Set};
 
 use crate::engine::{Context, Engine, expanded};
 use crate::{Builtin, ElementId, TypeId};
+pub use encoded::targets;
 use identity::Tables;
 pub use path::Paths;
 use report::Findings;
@@ -129,6 +130,8 @@ pub(crate) struct Validator<'v, 'd> {
     encoded: bool,
     /// Whether this judges what stands in an envelope.
     in_envelope: bool,
+    /// The values that references may lead to, once there is a reference.
+    targets: std::cell::OnceCell<Map<&'d str, Node<'d>>>,
     /// The references that are being followed, so that a circle of them ends.
     followed: Vec<NodeId>,
 }
@@ -160,6 +163,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             apart: None,
             encoded: false,
             in_envelope: false,
+            targets: std::cell::OnceCell::new(),
             followed: Vec::new(),
         }
     }

@@ -143,8 +143,9 @@ impl<'m> Making<'m> {
     /// Whether a message that was made of given values is what the contract asks for: keys and identifiers are only seen
     /// on the whole.
     fn must_match(&self, shape: &WireShape, filling: &Filling, source: &str) -> Result<(), Failure> {
-        let message = assemble(self.engine, shape, filling, &self.blocks(shape));
-        let bytes = message.http(self.contract);
+        // What an option adds, the contract does not know.
+        let blocks = Wanted::of(self.contract, shape).blocks(self.contract, shape, &self.occasion);
+        let bytes = assemble(self.engine, shape, filling, &blocks).http(self.contract);
         let Some(raw) = split("values", &bytes).into_iter().next() else { return Ok(()) };
         let matched = Matcher::new(self.contract, self.engine, 5).judge(&raw.open());
         match matched.found.iter().find(|found| found.severity == Severity::Error) {
