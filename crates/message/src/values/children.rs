@@ -119,6 +119,8 @@ impl Reader<'_> {
         let names = if stuck.left.is_empty() && !enough.is_empty() { enough } else { names };
         let names: Vec<String> = names.into_iter().map(|name| known.key(name)).collect();
         let missing = names.iter().find(|name| given.iter().all(|it| it.key != name.as_str()));
+        // One more of what is there already.
+        let missing = missing.or(names.first().filter(|_| stuck.left.is_empty()));
         let too_many = stuck.left.iter().find_map(|at| {
             let it = &given[*at];
             known

@@ -10,7 +10,7 @@ use super::{Element, Node, SampleError, Size, Text};
 use crate::engine::{ContentKind, EncodedArray, Engine};
 use crate::{
     Builtin, Compositor, DerivationSet, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process,
-    Schemas, Term, TypeId, TypeKind, Value, ValueConstraint,
+    Schemas, Term, TypeId, ValueConstraint,
 };
 
 /// Elements in one instance; beyond, what is optional is left out.
@@ -22,27 +22,27 @@ const DEEP: usize = 40;
 /// Elements nested in each other; beyond, there is no instance.
 const DEEPEST: usize = 250;
 /// Stands for a reference to an ID until all IDs are known; no value can hold it.
-const PENDING: &str = "\u{1}";
+pub(super) const PENDING: &str = "\u{1}";
 
 /// Generates one instance.
 pub(super) struct Generator<'e> {
-    engine: &'e Engine<'e>,
-    schemas: &'e Schemas,
-    size: Size,
-    values: Values<'e>,
+    pub(super) engine: &'e Engine<'e>,
+    pub(super) schemas: &'e Schemas,
+    pub(super) size: Size,
+    pub(super) values: Values<'e>,
     /// Whether values must differ from each other.
-    distinct: bool,
+    pub(super) distinct: bool,
     /// The types of the elements around the one being made.
-    open: Vec<TypeId>,
-    made: usize,
-    turn: usize,
+    pub(super) open: Vec<TypeId>,
+    pub(super) made: usize,
+    pub(super) turn: usize,
     /// Whether what is made is part of the second of two.
-    second: bool,
-    ids: Vec<String>,
+    pub(super) second: bool,
+    pub(super) ids: Vec<String>,
     /// Whether nothing is made yet.
-    outermost: bool,
+    pub(super) outermost: bool,
     /// Whether arrays of the encoding of SOAP have members.
-    encoded: bool,
+    pub(super) encoded: bool,
 }
 
 impl<'e> Generator<'e> {
@@ -73,7 +73,7 @@ impl<'e> Generator<'e> {
     }
 
     /// Whether a random sample takes a chance of one in so many; others never do.
-    fn chance(&mut self, one_in: u32) -> bool {
+    pub(super) fn chance(&mut self, one_in: u32) -> bool {
         self.rng().is_some_and(|rng| rng.u32(..one_in) == 0)
     }
 
@@ -342,69 +342,13 @@ impl<'e> Generator<'e> {
         Ok(())
     }
 
-    fn attributes(&mut self, element: &mut Element, ty: TypeId, name: &str) -> Result<(), SampleError> {
-        if !matches!(self.schemas.types[ty].kind, TypeKind::Complex(_)) {
-            return Ok(());
-        }
-        let (attributes, wildcard) = self.schemas.attributes(ty);
-        for attribute in attributes {
-            if !attribute.required && (self.size == Size::Least || self.chance(3)) {
-                continue;
-            }
-            // What any encoded value may carry is for references, of which a sample has none.
-            if !attribute.required && self.is_of_encoding(attribute.decl) {
-                continue;
-            }
-            let text = match attribute.value {
-                Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) => {
-                    let usage = attribute.usage;
-                    Ok(self.stated(attribute.ty, text, usage.place, usage.node))
-                }
-                None => {
-                    let place = self.schemas.attribute_decls[attribute.decl].place;
-                    self.value(attribute.ty, &attribute.name.local, name, place)
-                }
-            };
-            match text {
-                // A reference needs an ID somewhere; what need not be there is not made to depend on one.
-                Ok(Text::Plain(text))
-                    if text.contains(PENDING) && !attribute.required && self.ids.is_empty() => {}
-                Ok(text) => element.attributes.push((attribute.name.clone(), text)),
-                Err(error) if attribute.required => return Err(error),
-                Err(_) => {}
-            }
-        }
-        if let Some(any) = wildcard.filter(|_| self.size == Size::Most || self.chance(3))
-            && any.process != Process::Strict
-            && let Some(namespace) = a_namespace(&any.namespaces)
-        {
-            let name = QName::new(namespace, "seenBy");
-            let taken = element.attributes.iter().any(|(known, _)| *known == name);
-            let declared = self.schemas.attribute_named(&name).is_some();
-            if !taken && !declared {
-                element.attributes.push((name, Text::Plain("i.calloway".into())));
-            }
-        }
-        Ok(())
-    }
-
-    /// Whether an attribute belongs to the encoding of SOAP.
-    fn is_of_encoding(&self, decl: crate::AttributeId) -> bool {
-        let document = self.schemas.document_of(self.schemas.attribute_decls[decl].place);
-        document.is_some_and(|document| &*document.namespace == ns::SOAP11_ENCODING)
-    }
-
-    /// A value that the schema states itself; a name is written with a prefix of the sample.
-    fn stated(&self, ty: TypeId, text: &str, place: Place, node: roxmltree::NodeId) -> Text {
-        let here = self.engine.here(place, node);
-        let accepted = self.engine.datatype(ty).and_then(|datatype| datatype.accept(text, &here, true).ok());
-        match accepted.and_then(|accepted| accepted.value) {
-            Some(Value::Name(name) | Value::Notation(name)) => Text::Name(*name),
-            _ => Text::Plain(text.to_owned()),
-        }
-    }
-
-    fn value(&mut self, ty: TypeId, name: &str, holder: &str, place: Place) -> Result<Text, SampleError> {
+    pub(super) fn value(
+        &mut self,
+        ty: TypeId,
+        name: &str,
+        holder: &str,
+        place: Place,
+    ) -> Result<Text, SampleError> {
         let hint =
             Hint { name, holder, turn: self.turn, second: self.second, item: false, distinct: self.distinct };
         self.turn += 1;
@@ -601,7 +545,7 @@ impl<'e> Generator<'e> {
 }
 
 /// A namespace that a wildcard lets in.
-fn a_namespace(namespaces: &NamespaceConstraint) -> Option<&str> {
+pub(super) fn a_namespace(namespaces: &NamespaceConstraint) -> Option<&str> {
     match namespaces {
         NamespaceConstraint::OneOf(these) => these.first().map(|first| &**first),
         NamespaceConstraint::Not(not) if &**not == "urn:saltmere:notice" => Some("urn:saltmere:notice:2"),

@@ -1,5 +1,6 @@
 //! Samples: instances of element declarations, from the least that is valid to everything that is allowed.
 
+mod attributes;
 mod draw;
 mod error;
 mod generate;

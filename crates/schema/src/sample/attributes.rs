@@ -1,0 +1,76 @@
+//! Generates the attributes of an element.
+
+use charter_source::{Place, QName, ns};
+
+use super::generate::{Generator, PENDING, a_namespace};
+use super::{Element, SampleError, Size, Text};
+use crate::{AttributeId, Process, TypeId, TypeKind, Value, ValueConstraint};
+
+impl Generator<'_> {
+    pub(super) fn attributes(
+        &mut self,
+        element: &mut Element,
+        ty: TypeId,
+        name: &str,
+    ) -> Result<(), SampleError> {
+        if !matches!(self.schemas.types[ty].kind, TypeKind::Complex(_)) {
+            return Ok(());
+        }
+        let (attributes, wildcard) = self.schemas.attributes(ty);
+        for attribute in attributes {
+            if !attribute.required && (self.size == Size::Least || self.chance(3)) {
+                continue;
+            }
+            // What any encoded value may carry is for references, of which a sample has none.
+            if !attribute.required && self.is_of_encoding(attribute.decl) {
+                continue;
+            }
+            let text = match attribute.value {
+                Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) => {
+                    let usage = attribute.usage;
+                    Ok(self.stated(attribute.ty, text, usage.place, usage.node))
+                }
+                None => {
+                    let place = self.schemas.attribute_decls[attribute.decl].place;
+                    self.value(attribute.ty, &attribute.name.local, name, place)
+                }
+            };
+            match text {
+                // A reference needs an ID somewhere; what need not be there is not made to depend on one.
+                Ok(Text::Plain(text))
+                    if text.contains(PENDING) && !attribute.required && self.ids.is_empty() => {}
+                Ok(text) => element.attributes.push((attribute.name.clone(), text)),
+                Err(error) if attribute.required => return Err(error),
+                Err(_) => {}
+            }
+        }
+        if let Some(any) = wildcard.filter(|_| self.size == Size::Most || self.chance(3))
+            && any.process != Process::Strict
+            && let Some(namespace) = a_namespace(&any.namespaces)
+        {
+            let name = QName::new(namespace, "seenBy");
+            let taken = element.attributes.iter().any(|(known, _)| *known == name);
+            let declared = self.schemas.attribute_named(&name).is_some();
+            if !taken && !declared {
+                element.attributes.push((name, Text::Plain("i.calloway".into())));
+            }
+        }
+        Ok(())
+    }
+
+    /// Whether an attribute belongs to the encoding of SOAP.
+    fn is_of_encoding(&self, decl: AttributeId) -> bool {
+        let document = self.schemas.document_of(self.schemas.attribute_decls[decl].place);
+        document.is_some_and(|document| &*document.namespace == ns::SOAP11_ENCODING)
+    }
+
+    /// A value that the schema states itself; a name is written with a prefix of the sample.
+    pub(super) fn stated(&self, ty: TypeId, text: &str, place: Place, node: roxmltree::NodeId) -> Text {
+        let here = self.engine.here(place, node);
+        let accepted = self.engine.datatype(ty).and_then(|datatype| datatype.accept(text, &here, true).ok());
+        match accepted.and_then(|accepted| accepted.value) {
+            Some(Value::Name(name) | Value::Notation(name)) => Text::Name(*name),
+            _ => Text::Plain(text.to_owned()),
+        }
+    }
+}
