@@ -136,7 +136,8 @@ fn whoever_speaks_first_begins_the_exchange() {
     let pattern = "<wsdl:input message=\"tns:listBerthsInput\"/>\n      <wsdl:output message=\"tns:listBerthsOutput\"/>";
     let turned = "<wsdl:output message=\"tns:listBerthsOutput\"/>\n      <wsdl:input message=\"tns:listBerthsInput\"/>";
     let contract = load(&[(pattern, turned)]);
-    assert!(shape(&contract, "listBerths", Side::Output, "BerthingPort").is_request());
+    let spoken = shape(&contract, "listBerths", Side::Output, "BerthingPort");
+    assert!(spoken.is_request() && spoken.soap().unwrap().action.is_some());
     assert!(!shape(&contract, "listBerths", Side::Input, "BerthingPort").is_request());
 }
 

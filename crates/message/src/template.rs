@@ -1,7 +1,7 @@
 //! Templates: a message whose leaves are places that a program fills in. What may be left out and what may be repeated
 //! is marked by processing instructions, which no message has, so that a program can find them and must take them out.
 
-use charter_contract::{Contract, WireElement, WireShape};
+use charter_contract::{Carrier, Contract, HttpContent, WireElement, WireShape};
 use charter_schema::{Compositor, ElementId, Engine, Occurs, ParticleId, TypeId, ValueConstraint};
 use charter_source::QName;
 
@@ -33,6 +33,9 @@ pub fn template(
 ) -> String {
     let layout = crate::values::Layout::of(engine.schemas(), shape);
     let writer = Writer { engine, marks };
+    if let Some(text) = writer.fields(shape) {
+        return text;
+    }
     let mut contents = Vec::new();
     let mut named = |entries: &[(String, WireElement)], before: &str| {
         for (key, element) in entries {
@@ -62,6 +65,27 @@ impl Writer<'_> {
     fn place(&self, path: &str) -> Text {
         let path = if path.is_empty() { "$text" } else { path };
         Text::Plain(self.marks.place.replace("PATH", path))
+    }
+
+    /// The address or the form of a message over plain HTTP, which holds its values alone. A value must be escaped when it
+    /// is filled in, so a place is not.
+    fn fields(&self, shape: &WireShape) -> Option<String> {
+        let Carrier::Http(http) = &shape.carrier else { return None };
+        let place = |name: &str| self.marks.place.replace("PATH", name);
+        let address = shape.address.clone().unwrap_or_default();
+        Some(match &http.content {
+            HttpContent::InPath(parts) => {
+                parts.iter().fold(address, |address, part| {
+                    address.replace(&format!("({})", part.name), &place(&part.name))
+                }) + "\n"
+            }
+            HttpContent::Form(parts) => {
+                let pairs = parts.iter().map(|part| format!("{}={}", part.name, place(&part.name)));
+                let pairs = pairs.collect::<Vec<_>>().join("&");
+                if shape.method == "GET" { format!("{address}?{pairs}\n") } else { pairs }
+            }
+            _ => return None,
+        })
     }
 
     fn content(&self, element: &WireElement, path: &str) -> Element {

@@ -222,6 +222,13 @@ fn templates_name_their_places_and_mark_what_may_be_left_out() {
         .says("<?charter end hazard?>");
     let run = run.says("<?charter one-of 1..1?>").says("verified=\"|vessel/@verified|\"");
     run.says("<?charter optional @verified?>").lacks("urn:mark");
+    let office = "saltmere/office/harbour.wsdl";
+    let run = folder.run(&format!("message {office} nextTide --as template")).ends(0);
+    assert_eq!(run.out, "https://harbour.saltmere.example/tides/next?berth=|berth|&day=|day|\n");
+    let run = folder.run(&format!("message {office} nextTide --as template --port TidesPathPort")).ends(0);
+    run.says("/tides/at/|berth|/on/|day|");
+    let run = folder.run(&format!("message {office} nextTide --as template --port TidesFormPort")).ends(0);
+    assert_eq!(run.out, "berth=|berth|&day=|day|");
     // Every place is a path that can be set.
     let text = folder.run(&format!("message {V1} requestPilot --as template --place !PATH!")).ends(0).out;
     let places: Vec<&str> = text.split('!').skip(1).step_by(2).collect();

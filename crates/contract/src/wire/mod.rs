@@ -116,12 +116,7 @@ impl Contract {
 
     /// The shape around what carries a message.
     fn framed(&self, id: OperationId, side: Side, offer: Bound<'_>, carrier: Carrier) -> WireShape {
-        let pattern = self.operation(id).pattern;
-        let begins = match side {
-            Side::Input => pattern != Pattern::SolicitResponse,
-            Side::Output => matches!(pattern, Pattern::SolicitResponse | Pattern::Notification),
-            Side::Fault(_) => false,
-        };
+        let begins = self.begins(id, side);
         // Where the service speaks first, nobody says where to.
         let address = match (side, offer.port) {
             (Side::Input, Some(port)) => self.port(port).address().map(|label| label.text.to_string()),
@@ -142,6 +137,16 @@ impl Contract {
             method,
             direction: if begins { Direction::Request } else { Direction::Reply },
             carrier,
+        }
+    }
+
+    /// Whether a side begins the exchange (2.4).
+    fn begins(&self, id: OperationId, side: Side) -> bool {
+        let pattern = self.operation(id).pattern;
+        match side {
+            Side::Input => pattern != Pattern::SolicitResponse,
+            Side::Output => matches!(pattern, Pattern::SolicitResponse | Pattern::Notification),
+            Side::Fault(_) => false,
         }
     }
 

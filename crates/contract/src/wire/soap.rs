@@ -27,7 +27,7 @@ impl Contract {
             version,
             transport: self.transport(offer.binding),
             style: own_style.unwrap_or(default_style),
-            action: (side == Side::Input).then(|| action.map(|label| label.text.to_string())).flatten(),
+            action: action.filter(|_| self.begins(id, side)).map(|label| label.text.to_string()),
             headers: Vec::new(),
             body: Body::Elements(Vec::new()),
             encoding: None,
