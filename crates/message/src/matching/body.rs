@@ -4,34 +4,27 @@ use charter_contract::{Body, RpcPart, SoapShape, WireShape};
 use charter_schema::Assess;
 use charter_source::{Node, elements, nearest, ns, tag_place};
 
-use super::envelope::{Parts, detail, parts, version};
+use super::envelope::{Envelope, detail, parts, version};
 use super::headers::{Judged, has_name};
 use super::{Matched, Matcher, path_of};
 use crate::captured::Captured;
 
 impl Matcher<'_> {
     /// Judges the contents: header blocks, and what the body or the detail holds.
-    pub(super) fn contents(
-        &self,
-        message: &Captured,
-        root: Node<'_>,
-        parts: &Parts<'_>,
-        holder: Option<Node<'_>>,
-        at: usize,
-        matched: &mut Matched,
-    ) {
+    pub(super) fn contents(&self, envelope: &Envelope<'_>, at: usize, matched: &mut Matched) {
+        let Envelope { message, root, holder, .. } = envelope;
         let Some(soap) = self.soap(at) else { return };
-        let (mut literal, mut encoded) = self.blocks(message, parts.header, root, at, matched);
+        let (mut literal, mut encoded) = self.blocks(envelope, at, matched);
         let list = if soap.encoding.is_some() { &mut encoded } else { &mut literal };
         if let Some(holder) = holder {
-            self.body(message, soap, holder, list, matched);
+            self.body(message, soap, *holder, list, matched);
         }
         for (list, as_encoded) in [(literal, false), (encoded, true)] {
             if !list.is_empty() {
                 matched.add(self.engine.validate_parts(message.file.id, &list, as_encoded, self.most));
             }
         }
-        self.attachments(message, soap, root, matched);
+        self.attachments(message, soap, *root, matched);
     }
 
     /// The elements of a body that the schema engine is to judge.

@@ -21,6 +21,28 @@ pub(super) struct Parts<'a> {
     pub fault: Option<Node<'a>>,
 }
 
+/// An envelope under judgement.
+pub(super) struct Envelope<'a> {
+    pub message: &'a Captured,
+    pub root: Node<'a>,
+    pub version: SoapVersion,
+    pub parts: Parts<'a>,
+    /// What holds the contents: the body, or the detail of a fault.
+    pub holder: Option<Node<'a>>,
+}
+
+impl<'a> Envelope<'a> {
+    /// The first element of the contents.
+    fn first(&self) -> Option<Node<'a>> {
+        self.holder.and_then(|holder| elements(holder).next())
+    }
+
+    /// The action that the HTTP headers name, if they name one.
+    fn action(&self) -> Option<String> {
+        super::http::action(self.message, self.version).filter(|action| !action.is_empty())
+    }
+}
+
 /// Finds header and body, wherever they stand.
 pub(super) fn parts<'a>(root: Node<'a>, version: SoapVersion) -> Option<Parts<'a>> {
     let named = |local: &str| elements(root).find(|child| child.has_tag_name((version.envelope(), local)));
@@ -52,27 +74,21 @@ impl Matcher<'_> {
         if let Some(fault) = parts.fault {
             self.fault_structure(message, fault, version, matched);
         }
-        let candidates = self.candidates(message, &parts, holder, version);
-        let chosen = self.choose(message, root, &parts, holder, &candidates, version);
-        let chosen = chosen.or_else(|| self.nearly(message, &parts, holder, version, matched));
+        let envelope = Envelope { message, root, version, parts, holder };
+        let chosen = self.choose(&envelope);
+        let chosen = chosen.or_else(|| self.nearly(&envelope, matched));
         let Some(at) = chosen else { return };
         matched.shape = Some(at);
-        if self.version_fits(message, root, at, version, matched) {
+        if self.version_fits(&envelope, at, matched) {
             self.around(message, root, at, matched);
         }
-        self.contents(message, root, &parts, holder, at, matched);
+        self.contents(&envelope, at, matched);
     }
 
     /// The shapes that a message may have, by what its body or its detail begins with.
-    fn candidates(
-        &self,
-        message: &Captured,
-        parts: &Parts<'_>,
-        holder: Option<Node<'_>>,
-        version: SoapVersion,
-    ) -> Vec<usize> {
-        let first = holder.and_then(|holder| elements(holder).next());
-        let mut found: Vec<usize> = match (parts.fault, first) {
+    fn candidates(&self, envelope: &Envelope<'_>) -> Vec<usize> {
+        let Envelope { message, version, parts, .. } = envelope;
+        let mut found: Vec<usize> = match (parts.fault, envelope.first()) {
             (_, Some(first)) => self.shapes.beginning_with(&name_of(first)).to_vec(),
             (Some(_), None) => {
                 let blocks = parts.header.into_iter().flat_map(elements);
@@ -82,7 +98,7 @@ impl Matcher<'_> {
         };
         let fits = |at: &usize| self.may_be(*at, parts.fault.is_some(), message.start.as_ref());
         found.retain(fits);
-        let action = super::http::action(message, version).filter(|action| !action.is_empty());
+        let action = envelope.action();
         let named = |at: &usize| {
             action.is_some() && self.soap(*at).and_then(|soap| soap.action.as_deref()) == action.as_deref()
         };
@@ -94,7 +110,7 @@ impl Matcher<'_> {
         if found.is_empty() {
             found = self.shapes.of_content.iter().copied().filter(|at| fits(at)).collect();
         }
-        let of_version = |at: &usize| self.soap(*at).is_some_and(|soap| soap.version == version);
+        let of_version = |at: &usize| self.soap(*at).is_some_and(|soap| soap.version == *version);
         if found.iter().any(of_version) {
             found.retain(of_version);
         }
@@ -117,29 +133,21 @@ impl Matcher<'_> {
     }
 
     /// The shape among the candidates that the action names, or that the message fits best.
-    fn choose(
-        &self,
-        message: &Captured,
-        root: Node<'_>,
-        parts: &Parts<'_>,
-        holder: Option<Node<'_>>,
-        candidates: &[usize],
-        version: SoapVersion,
-    ) -> Option<usize> {
+    fn choose(&self, envelope: &Envelope<'_>) -> Option<usize> {
+        let candidates = self.candidates(envelope);
         let certain = |at: &usize| {
             self.shapes.all[*at].shape.soap().is_some_and(|soap| !matches!(soap.body, Body::Content(_)))
         };
-        if let [only] = candidates
+        if let [only] = candidates.as_slice()
             && certain(only)
         {
             return Some(*only);
         }
-        let action = super::http::action(message, version);
+        let action = envelope.action();
         let named = |at: &usize| {
-            let own = self.soap(*at).and_then(|soap| soap.action.as_deref()).unwrap_or("");
-            action.as_deref().is_some_and(|action| !action.is_empty() && action == own)
+            action.is_some() && self.soap(*at).and_then(|soap| soap.action.as_deref()) == action.as_deref()
         };
-        let mut left: Vec<usize> = candidates.to_vec();
+        let mut left = candidates;
         if left.iter().any(named) {
             left.retain(named);
         }
@@ -153,14 +161,19 @@ impl Matcher<'_> {
         }
         let errors = |at: &usize| {
             let mut trial = Matched::default();
-            match (certain(at), holder, self.soap(*at)) {
+            match (certain(at), envelope.holder, self.soap(*at)) {
                 // Whether it is that content at all, the header cannot say.
                 (false, Some(holder), Some(soap)) => {
                     let mut list = Vec::new();
-                    self.body(message, soap, holder, &mut list, &mut trial);
-                    trial.add(self.engine.validate_parts(message.file.id, &list, soap.encoding.is_some(), 0));
+                    self.body(envelope.message, soap, holder, &mut list, &mut trial);
+                    trial.add(self.engine.validate_parts(
+                        envelope.message.file.id,
+                        &list,
+                        soap.encoding.is_some(),
+                        0,
+                    ));
                 }
-                _ => self.contents(message, root, parts, holder, *at, &mut trial),
+                _ => self.contents(envelope, *at, &mut trial),
             }
             trial.errors
         };
@@ -170,16 +183,10 @@ impl Matcher<'_> {
     }
 
     /// The shape that a message comes nearest to, and what keeps it from being of that shape.
-    fn nearly(
-        &self,
-        message: &Captured,
-        parts: &Parts<'_>,
-        holder: Option<Node<'_>>,
-        version: SoapVersion,
-        matched: &mut Matched,
-    ) -> Option<usize> {
+    fn nearly(&self, envelope: &Envelope<'_>, matched: &mut Matched) -> Option<usize> {
+        let Envelope { message, version, parts, .. } = envelope;
         let file = message.file.id;
-        let Some(first) = holder.and_then(|holder| elements(holder).next()) else {
+        let Some(first) = envelope.first() else {
             if parts.fault.is_none() {
                 let help = self.beginnings();
                 matched.error(
@@ -196,7 +203,7 @@ impl Matcher<'_> {
             return None;
         }
         let fault = parts.fault.is_some();
-        let of_version = |at: usize| self.soap(at).is_some_and(|soap| soap.version == version);
+        let of_version = |at: usize| self.soap(at).is_some_and(|soap| soap.version == *version);
         let may = |at: usize| self.may_be(at, fault, message.start.as_ref());
         let near = self.nearest(first, |at| may(at) && of_version(at)).or_else(|| self.nearest(first, may));
         let tag = first.tag_name();
@@ -272,16 +279,10 @@ impl Matcher<'_> {
         }
     }
 
-    fn version_fits(
-        &self,
-        message: &Captured,
-        root: Node<'_>,
-        at: usize,
-        version: SoapVersion,
-        matched: &mut Matched,
-    ) -> bool {
+    fn version_fits(&self, envelope: &Envelope<'_>, at: usize, matched: &mut Matched) -> bool {
+        let Envelope { message, root, version, .. } = envelope;
         let Some(soap) = self.soap(at) else { return false };
-        if soap.version == version {
+        if soap.version == *version {
             return true;
         }
         let words = format!("this is an envelope of SOAP {}", version.number());
@@ -291,7 +292,7 @@ impl Matcher<'_> {
             soap.version.number(),
             soap.version.envelope()
         );
-        matched.error("envelope-version", tag_place(message.file.id, root), "Envelope", words, help);
+        matched.error("envelope-version", tag_place(message.file.id, *root), "Envelope", words, help);
         false
     }
 }

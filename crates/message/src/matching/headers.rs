@@ -4,6 +4,7 @@ use charter_contract::{SoapShape, SoapVersion};
 use charter_schema::Assess;
 use charter_source::{Fault, Node, QName, attribute_place, elements, nearest, ns, tag_place};
 
+use super::envelope::Envelope;
 use super::{Matched, Matcher, Severity};
 use crate::captured::Captured;
 use crate::values::HEADER;
@@ -15,12 +16,12 @@ impl Matcher<'_> {
     /// Judges the blocks themselves; their contents are left to the schema engine. Encoded ones come apart.
     pub(super) fn blocks<'a>(
         &self,
-        message: &Captured,
-        header: Option<Node<'a>>,
-        envelope: Node<'a>,
+        envelope: &Envelope<'a>,
         at: usize,
         matched: &mut Matched,
     ) -> (Vec<Judged<'a>>, Vec<Judged<'a>>) {
+        let (message, header) = (envelope.message, envelope.parts.header);
+        let around = header.unwrap_or(envelope.root);
         let known = &self.shapes.all[at];
         let Some(soap) = known.shape.soap() else { return Default::default() };
         let blocks: Vec<Node<'a>> = header.into_iter().flat_map(elements).collect();
@@ -34,10 +35,10 @@ impl Matcher<'_> {
                     let list = if declared.encoding.is_some() { &mut encoded } else { &mut literal };
                     list.push((*block, self.assess(*block, Some(&declared.content))));
                 }
-                None => self.missing(message, name, header.unwrap_or(envelope), &blocks, matched),
+                None => self.missing(message, name, around, &blocks, matched),
             }
         }
-        self.addressing(message, header.unwrap_or(envelope), &blocks, at, matched);
+        self.addressing(message, around, &blocks, at, matched);
         for block in blocks {
             self.must_understand(message, block, soap.version, matched);
             if !taken.contains(&block) {
