@@ -2,6 +2,8 @@
 //! values taken out and put in again.
 #![no_main]
 
+use std::sync::LazyLock;
+
 use charter_contract::Contract;
 use charter_message::captured::split;
 use charter_message::matching::Matcher;
@@ -12,12 +14,16 @@ use libfuzzer_sys::fuzz_target;
 
 const CONTRACT: &str = include_str!("../../crates/cli/demo/office/harbour.wsdl");
 
-fuzz_target!(|bytes: &[u8]| {
+/// Loading the contract would take longer than all that is done with a message.
+static LOADED: LazyLock<Contract> = LazyLock::new(|| {
     let store = Overlay::of(&[("harbour.wsdl", CONTRACT)]);
-    let contract =
-        Contract::load(&store, &Location::from_argument("harbour.wsdl"), Limits::default()).expect("it is there");
+    Contract::load(&store, &Location::from_argument("harbour.wsdl"), Limits::default()).expect("it is there")
+});
+
+fuzz_target!(|bytes: &[u8]| {
+    let contract = &*LOADED;
     let engine = Engine::new(&contract.files, &contract.schemas);
-    let matcher = Matcher::new(&contract, &engine, 20);
+    let matcher = Matcher::new(contract, &engine, 20);
     for raw in split("captured", bytes) {
         let captured = raw.open();
         let matched = matcher.judge(&captured);
