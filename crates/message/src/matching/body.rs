@@ -133,7 +133,8 @@ impl Matcher<'_> {
         for child in elements(wrapper) {
             let tag = child.tag_name();
             let place = tag_place(file, child);
-            let path = path_of(child);
+            // Worked out only where something is wrong.
+            let path = || path_of(child);
             let Some(at) = parts.iter().position(|part| part.name == tag.name()) else {
                 let help = match nearest(tag.name(), names()) {
                     Some(near) => format!("did you mean \"{near}\"?"),
@@ -142,7 +143,7 @@ impl Matcher<'_> {
                 matched.error(
                     "part-surplus",
                     place,
-                    &path,
+                    &path(),
                     format!("there is no part \"{}\"", tag.name()),
                     help,
                 );
@@ -153,7 +154,7 @@ impl Matcher<'_> {
                 matched.error(
                     "part-namespace",
                     place,
-                    &path,
+                    &path(),
                     words,
                     "parts in rpc style are in no namespace: declare xmlns=\"\"",
                 );
@@ -162,7 +163,7 @@ impl Matcher<'_> {
                 matched.error(
                     "part-surplus",
                     place,
-                    &path,
+                    &path(),
                     format!("the part \"{}\" is there twice", tag.name()),
                     "leave one out",
                 );
@@ -174,7 +175,7 @@ impl Matcher<'_> {
                 matched.error(
                     "part-order",
                     place,
-                    &path,
+                    &path(),
                     format!("the part \"{}\" comes too late", tag.name()),
                     help,
                 );
