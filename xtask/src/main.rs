@@ -2,6 +2,7 @@
 #![allow(clippy::print_stdout, missing_docs, reason = "a program for those who work on the project")]
 
 mod change;
+mod inclusion;
 mod keep;
 mod messages;
 mod notation;
@@ -40,6 +41,9 @@ struct Args {
     /// Instead: of how many random contracts to make and match all messages
     #[arg(long)]
     contracts: Option<usize>,
+    /// Instead: how many random schemas to compare with revisions of them
+    #[arg(long)]
+    revisions: Option<usize>,
     /// Where the files are written
     #[arg(long, default_value = "target/second-opinion")]
     folder: PathBuf,
@@ -69,6 +73,9 @@ fn main() -> std::io::Result<()> {
     if let Some(count) = args.read_back {
         read_back::read_back(count, &mut Rng::with_seed(args.seed));
         return Ok(());
+    }
+    if let Some(count) = args.revisions {
+        return inclusion::inclusion(count, args.messages, &mut Rng::with_seed(args.seed), &args.folder);
     }
     if let Some(count) = args.contracts {
         let oracle = args.oracle.canonicalize().ok();

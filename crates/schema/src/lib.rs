@@ -13,6 +13,7 @@ mod component;
 mod content;
 mod cycles;
 mod engine;
+mod inclusion;
 mod judge;
 mod particle;
 mod pattern;
@@ -37,6 +38,10 @@ pub use content::Attribute;
 pub use engine::{
     Accepted, Allowed, AllowedAttribute, Context, Datatype, EncodedArray, Engine, Enumeration, Form, Leaf,
     Limit, Model, PatternStep, Symbol, Texts, Violation, Walk, expanded, written_array_type,
+};
+pub use inclusion::{
+    Clash, Edge, Inclusion, Judged, Kind as ClashKind, Meaning, Outcome, Pair, Reached, Stand, Texts as IncludedTexts,
+    Way, Weight, Witness, way,
 };
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use pattern::{Pattern, PatternError, parse_pattern};

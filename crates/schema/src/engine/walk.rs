@@ -213,6 +213,15 @@ impl<'m> Walk<'m> {
         self.ways.iter().any(|way| self.model.may_end(way))
     }
 
+    /// What tells this place in the model from others: equal keys, equal ways on.
+    pub(crate) fn key(&self) -> Vec<u32> {
+        let mut ways: Vec<Vec<u32>> = self.ways.iter().map(Way::key).collect();
+        ways.sort_unstable();
+        let mut key = vec![u32::from(self.begun)];
+        ways.iter().for_each(|way| key.extend(way));
+        key
+    }
+
     /// Whether the walk was given up because there were too many ways.
     pub fn lost(&self) -> bool {
         self.lost
@@ -411,7 +420,10 @@ impl Model {
         if let Some(frame) = way.frames.last_mut() {
             frame.at = member;
             if again {
-                frame.count = frame.count.saturating_add(1);
+                // Beyond what is asked, it makes no difference how often something without a bound has occurred.
+                let node = &self.nodes[frame.node as usize];
+                let more = frame.count.saturating_add(1);
+                frame.count = if node.max == u32::MAX { more.min(node.min.max(1)) } else { more };
                 way.seen.clear();
             }
         }
@@ -485,6 +497,13 @@ impl Model {
 }
 
 impl Way {
+    fn key(&self) -> Vec<u32> {
+        let mut key = vec![self.frames.len() as u32];
+        self.frames.iter().for_each(|frame| key.extend([frame.node, frame.count, frame.at]));
+        self.seen.iter().for_each(|word| key.extend([*word as u32, (*word >> 32) as u32]));
+        key
+    }
+
     fn has_seen(&self, member: u32) -> bool {
         self.seen.get(member as usize / 64).is_some_and(|word| word >> (member % 64) & 1 == 1)
     }

@@ -7,7 +7,7 @@ use super::{Element, SampleError, Size, Text};
 use crate::{AttributeId, Process, TypeId, TypeKind, Value, ValueConstraint};
 
 impl Generator<'_> {
-    pub(super) fn attributes(
+    pub(crate) fn attributes(
         &mut self,
         element: &mut Element,
         ty: TypeId,

@@ -22,10 +22,10 @@ const DEEP: usize = 40;
 /// Elements nested in each other; beyond, there is no instance.
 const DEEPEST: usize = 250;
 /// Stands for a reference to an ID until all IDs are known; no value can hold it.
-pub(super) const PENDING: &str = "\u{1}";
+pub(crate) const PENDING: &str = "\u{1}";
 
 /// Generates one instance.
-pub(super) struct Generator<'e> {
+pub(crate) struct Generator<'e> {
     pub(super) engine: &'e Engine<'e>,
     pub(super) schemas: &'e Schemas,
     pub(super) size: Size,
@@ -121,7 +121,7 @@ impl<'e> Generator<'e> {
     }
 
     /// Lets references point to the IDs that there are.
-    fn point_references(&mut self, element: &mut Element) -> Result<(), SampleError> {
+    pub(crate) fn point_references(&mut self, element: &mut Element) -> Result<(), SampleError> {
         let ids = std::mem::take(&mut self.ids);
         let mut turn = 0;
         let mut point = |text: &mut String| {
@@ -139,7 +139,7 @@ impl<'e> Generator<'e> {
         Err(SampleError::NoValue { name, place: Place::default() })
     }
 
-    fn element(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
+    pub(crate) fn element(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
         let declared = &self.schemas.elements[id];
         let (name, place) = (declared.name.local.to_string(), declared.place);
         if declared.is_abstract {
@@ -265,7 +265,7 @@ impl<'e> Generator<'e> {
         (!is_abstract(ty)).then_some(ty)
     }
 
-    fn fill_named(
+    pub(crate) fn fill_named(
         &mut self,
         element: &mut Element,
         ty: TypeId,

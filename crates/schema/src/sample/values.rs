@@ -46,6 +46,25 @@ impl Context for Plain<'_> {
     }
 }
 
+/// Some values of a type: those that a sample would have, and a few random ones.
+pub(crate) fn typical_values(engine: &Engine<'_>, ty: &Arc<Datatype>) -> Vec<String> {
+    let hint = |second| Hint { name: "value", holder: "", turn: 0, second, item: false, distinct: false };
+    let plain = |text: Option<Text>| match text? {
+        Text::Plain(text) => Some(text),
+        Text::Name(name) => Some(name.local.to_string()),
+        Text::Names(_) => None,
+    };
+    let mut found = Vec::new();
+    for second in [false, true] {
+        found.extend(plain(Values { engine, rng: None }.value(ty, hint(second))));
+    }
+    for seed in 1..=6 {
+        let rng = Some(Rng::with_seed(seed));
+        found.extend(plain(Values { engine, rng }.value(ty, hint(false))));
+    }
+    found
+}
+
 /// Makes values of simple types.
 pub(super) struct Values<'e> {
     pub engine: &'e Engine<'e>,

@@ -1,0 +1,188 @@
+//! Content models that are built alike: particle by particle, the second allows whatever the first does. That is what
+//! nearly all types are from one version to the next, and it is seen without a walk.
+
+use super::wild::Wild;
+use super::{Edge, Inclusion, Judged, Outcome, Pair};
+use crate::engine::Engine;
+use crate::{Compositor, ElementId, Owner, ParticleId, Term, TypeId};
+
+/// Pairs that the comparison came upon.
+#[derive(Default)]
+struct Found {
+    elements: Vec<(ElementId, ElementId)>,
+    wild: Vec<Wild>,
+}
+
+impl Inclusion<'_> {
+    /// Whether the content of the one type is seen to be within that of the other; then the outcome knows where it goes on.
+    pub(super) fn aligned(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) -> bool {
+        let (a, b) = (self.sub.schemas.content(sub), self.sup.schemas.content(sup));
+        let mut found = Found::default();
+        if !self.sequences(&a, &b, &mut found) {
+            return false;
+        }
+        let mut leads_to = Vec::new();
+        for (a, b) in found.elements {
+            if self.sub.schemas.elements[a].is_abstract {
+                continue;
+            }
+            // What can never be there may keep others from being there.
+            if !self.is_inhabited(Judged::Element(a)) {
+                return false;
+            }
+            let name = self.sub.schemas.elements[a].name.clone();
+            let pair = Pair::Elements(Judged::Element(a), Judged::Element(b));
+            let edge = Edge::Child { name, judged: Judged::Element(a), at: None };
+            if !leads_to.iter().any(|known: &(Edge, Pair)| known.1 == pair) {
+                leads_to.push((edge, pair));
+            }
+        }
+        outcome.leads_to.extend(leads_to);
+        found.wild.into_iter().for_each(|wild| self.let_in_by_both(wild, outcome));
+        true
+    }
+
+    fn particles(&self, a: ParticleId, b: ParticleId, found: &mut Found) -> bool {
+        let (ours, theirs) = (self.sub.schemas, self.sup.schemas);
+        let (p, q) = (&ours.particles[a], &theirs.particles[b]);
+        let most = |max: Option<u32>| max.unwrap_or(u32::MAX);
+        if p.occurs.min < q.occurs.min || most(p.occurs.max) > most(q.occurs.max) {
+            return false;
+        }
+        if let (Some(x), Some(y)) = (ours.particle_element(a), theirs.particle_element(b)) {
+            return self.element(x, y, found);
+        }
+        if let (Term::Any(x), Term::Any(y)) = (&p.term, &q.term) {
+            let within = x.namespaces.within(&y.namespaces);
+            if within {
+                found.wild.push(Wild::of(x, y));
+            }
+            return within;
+        }
+        match (ours.particle_group(a), theirs.particle_group(b)) {
+            (Some((Compositor::Sequence, a)), Some((Compositor::Sequence, b))) => self.sequences(a, b, found),
+            (Some((Compositor::Choice, a)), Some((Compositor::Choice, b))) => self.choices(a, b, found),
+            (Some((Compositor::All, a)), Some((Compositor::All, b))) => self.all(a, b, found),
+            _ => false,
+        }
+    }
+
+    /// Whether one element is the other, with all that may stand for it.
+    fn element(&self, a: ElementId, b: ElementId, found: &mut Found) -> bool {
+        if self.sub.schemas.elements[a].name != self.sup.schemas.elements[b].name {
+            return false;
+        }
+        found.elements.push((a, b));
+        for member in stand_ins(self.sub, a) {
+            let name = &self.sub.schemas.elements[member].name;
+            let all = stand_ins(self.sup, b);
+            let Some(other) = all.into_iter().find(|id| self.sup.schemas.elements[*id].name == *name) else {
+                return false;
+            };
+            found.elements.push((member, other));
+        }
+        true
+    }
+
+    /// Members in order; the second may have others that can be left out.
+    fn sequences(&self, a: &[ParticleId], b: &[ParticleId], found: &mut Found) -> bool {
+        let mut at = 0;
+        for member in a {
+            if is_void(self.sub, *member) {
+                continue;
+            }
+            loop {
+                let Some(other) = b.get(at) else { return false };
+                at += 1;
+                let (elements, wild) = (found.elements.len(), found.wild.len());
+                if !is_void(self.sup, *other) && self.particles(*member, *other, found) {
+                    break;
+                }
+                found.elements.truncate(elements);
+                found.wild.truncate(wild);
+                if !optional(self.sup, *other) {
+                    return false;
+                }
+            }
+        }
+        b[at..].iter().all(|other| optional(self.sup, *other))
+    }
+
+    /// Each member of the first is a member of the second.
+    fn choices(&self, a: &[ParticleId], b: &[ParticleId], found: &mut Found) -> bool {
+        let mut hint = 0;
+        for member in a {
+            if is_void(self.sub, *member) {
+                return false;
+            }
+            let order = (hint..b.len()).chain(0..hint);
+            let mut fits = |at: &usize| {
+                let (elements, wild) = (found.elements.len(), found.wild.len());
+                let fits = !is_void(self.sup, b[*at]) && self.particles(*member, b[*at], found);
+                if !fits {
+                    found.elements.truncate(elements);
+                    found.wild.truncate(wild);
+                }
+                fits
+            };
+            let Some(at) = order.into_iter().find(|at| fits(at)) else { return false };
+            hint = at + 1;
+        }
+        // A choice of nothing has no instance, which is no matter of the second.
+        !a.is_empty()
+    }
+
+    /// Members in any order.
+    fn all(&self, a: &[ParticleId], b: &[ParticleId], found: &mut Found) -> bool {
+        let mut taken = vec![false; b.len()];
+        for (hint, member) in a.iter().enumerate() {
+            if is_void(self.sub, *member) {
+                continue;
+            }
+            let order = (hint.min(b.len())..b.len()).chain(0..hint.min(b.len()));
+            let mut fits = |at: &usize| {
+                let length = found.elements.len();
+                let fits = !taken[*at] && !is_void(self.sup, b[*at]) && self.particles(*member, b[*at], found);
+                if !fits {
+                    found.elements.truncate(length);
+                }
+                fits
+            };
+            let Some(at) = order.into_iter().find(|at| fits(at)) else { return false };
+            taken[at] = true;
+        }
+        b.iter().zip(&taken).all(|(other, taken)| *taken || optional(self.sup, *other))
+    }
+}
+
+/// The elements that may stand for one, itself not among them.
+pub(super) fn stand_ins(engine: &Engine<'_>, id: ElementId) -> Vec<ElementId> {
+    let mut found = Vec::new();
+    if !engine.has_substitutes() || engine.schemas.elements[id].owner != Owner::Schema {
+        return found;
+    }
+    let mut waiting = engine.relatives().substitutes(id).to_vec();
+    while let Some(member) = waiting.pop() {
+        waiting.extend(engine.relatives().substitutes(member));
+        if engine.heads(member).iter().any(|(_, head)| *head == id) {
+            found.push(member);
+        }
+    }
+    found
+}
+
+fn is_void(engine: &Engine<'_>, id: ParticleId) -> bool {
+    engine.schemas.particles[id].occurs.max == Some(0)
+}
+
+fn optional(engine: &Engine<'_>, id: ParticleId) -> bool {
+    let particle = &engine.schemas.particles[id];
+    if particle.occurs.min == 0 || particle.occurs.max == Some(0) {
+        return true;
+    }
+    match engine.schemas.particle_group(id) {
+        Some((Compositor::Choice, members)) => members.iter().any(|member| optional(engine, *member)),
+        Some((_, members)) => members.iter().all(|member| optional(engine, *member)),
+        None => false,
+    }
+}

@@ -1,0 +1,343 @@
+//! Leads two content models side by side through all sequences of elements that the first allows.
+//!
+//! Where the second refuses an element, the search goes on as if the sequence had been mended there, so that one
+//! element that is gone does not hide what is amiss behind it; whatever is found then is marked as such.
+
+use std::collections::VecDeque;
+
+use charter_source::{Map, QName, Set};
+
+use super::aligned::stand_ins;
+use super::wild::{ELSEWHERE, Wild, is_abstract, unheard_of};
+use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Passed, let_in};
+use crate::engine::{Engine, Leaf, Model, Walk};
+use crate::{ElementId, Owner, TypeId, Wildcard};
+
+/// Places in the two models that are looked at before the search is given up, and how many of them after a mend.
+const MOST: usize = 40_000;
+const MOST_MENDED: usize = 4_000;
+/// Elements that are put in to mend a sequence, and the ways that are tried.
+const MOST_PUT_IN: usize = 3;
+const MOST_WAYS: usize = 200;
+
+impl Inclusion<'_> {
+    /// Compares the contents of two types that have no simple content.
+    pub(super) fn content(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
+        let (ours, theirs) = (self.sub.schemas, self.sup.schemas);
+        if theirs.is_any(sup) {
+            return self.within_anything(sub, outcome);
+        }
+        if ours.is_any(sub) {
+            outcome.clashes.push(Clash::new(Kind::Unexpected {
+                name: unheard_of(ELSEWHERE),
+                new: true,
+                decl: None,
+            }));
+            return;
+        }
+        if self.aligned(sub, sup, outcome) {
+            return;
+        }
+        let (Some(a), Some(b)) = (self.sub.model(sub), self.sup.model(sup)) else {
+            return outcome.undecided.push("a content model is too large to be compared");
+        };
+        let mut search = Search::new(self, sub, a, b, outcome);
+        if !search.run() {
+            search.outcome.undecided.push("the content models have too many ways to be compared");
+        }
+    }
+
+    /// Anything is allowed there, and judged where it has a declaration.
+    fn within_anything(&self, sub: TypeId, outcome: &mut Outcome) {
+        let anything = Wildcard::anything();
+        if self.sub.schemas.is_any(sub) {
+            return self.let_in_by_both(Wild::of(&anything, &anything), outcome);
+        }
+        let Some(model) = self.sub.model(sub) else {
+            return outcome.undecided.push("a content model is too large to be compared");
+        };
+        for leaf in (0..model.nodes.len() as u32).filter_map(|node| model.leaf(node)) {
+            match leaf {
+                Leaf::Element(id) => {
+                    for (name, judged) in self.standing_there(id) {
+                        let pair = Pair::Elements(judged, let_in(self.sup, anything.process, &name));
+                        outcome.leads_to.push((Edge::Child { name, judged, at: None }, pair));
+                    }
+                }
+                Leaf::Any(wildcard) => self.let_in_by_both(Wild::of(wildcard, &anything), outcome),
+            }
+        }
+    }
+
+    /// The elements that may really stand where one is declared.
+    pub(super) fn standing_there(&self, id: ElementId) -> Vec<(QName, Judged)> {
+        let mut all = vec![id];
+        all.extend(stand_ins(self.sub, id));
+        let elements = &self.sub.schemas.elements;
+        let able = |id: &ElementId| !elements[*id].is_abstract && self.is_inhabited(Judged::Element(*id));
+        all.into_iter().filter(able).map(|id| (elements[id].name.clone(), Judged::Element(id))).collect()
+    }
+}
+
+/// Where both walks are.
+#[derive(Clone)]
+struct Spot<'m> {
+    a: Walk<'m>,
+    b: Walk<'m>,
+    at: Option<u32>,
+    mended: bool,
+}
+
+struct Search<'i, 'e, 'm, 'o> {
+    inclusion: &'i Inclusion<'e>,
+    /// The type of the first side.
+    ty: TypeId,
+    /// The names in the second model.
+    theirs: Set<QName>,
+    start: Spot<'m>,
+    outcome: &'o mut Outcome,
+    /// The elements that each leaf of the first model stands for.
+    symbols: Map<ElementId, Vec<(QName, Judged)>>,
+    seen: Set<(Vec<u32>, Vec<u32>, bool)>,
+    waiting: VecDeque<Spot<'m>>,
+    mended: VecDeque<Spot<'m>>,
+    pairs: Set<Pair>,
+}
+
+impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
+    fn new(inclusion: &'i Inclusion<'e>, ty: TypeId, a: &'m Model, b: &'m Model, outcome: &'o mut Outcome) -> Self {
+        let start = Spot { a: Walk::new(a), b: Walk::new(b), at: None, mended: false };
+        Search {
+            inclusion,
+            ty,
+            theirs: names(inclusion.sup, b),
+            start,
+            outcome,
+            symbols: Map::default(),
+            seen: Set::default(),
+            waiting: VecDeque::new(),
+            mended: VecDeque::new(),
+            pairs: Set::default(),
+        }
+    }
+
+    /// Whether it came to an end.
+    fn run(&mut self) -> bool {
+        self.go_on(self.start.clone());
+        let mut mended = 0;
+        loop {
+            let spot = match self.waiting.pop_front() {
+                Some(spot) => spot,
+                None if mended >= MOST_MENDED => return true,
+                None => match self.mended.pop_front() {
+                    Some(spot) => {
+                        mended += 1;
+                        spot
+                    }
+                    None => return true,
+                },
+            };
+            if self.outcome.trail.len() > MOST || spot.a.lost() || spot.b.lost() {
+                return false;
+            }
+            self.look(&spot);
+        }
+    }
+
+    fn go_on(&mut self, spot: Spot<'m>) {
+        if self.seen.insert((spot.a.key(), spot.b.key(), spot.mended)) {
+            match spot.mended {
+                true => self.mended.push_back(spot),
+                false => self.waiting.push_back(spot),
+            }
+        }
+    }
+
+    /// Everything that may come next, and the end.
+    fn look(&mut self, spot: &Spot<'m>) {
+        if spot.a.complete() && !spot.b.complete() {
+            self.ends_too_early(spot);
+        }
+        for leaf in spot.a.expected(usize::MAX) {
+            for (name, judged) in self.symbols(leaf, spot) {
+                self.take(spot, name, judged);
+            }
+        }
+    }
+
+    /// The elements that a leaf stands for.
+    fn symbols(&mut self, leaf: Leaf<'m>, spot: &Spot<'m>) -> Vec<(QName, Judged)> {
+        match leaf {
+            Leaf::Element(id) => {
+                let inclusion = self.inclusion;
+                self.symbols.entry(id).or_insert_with(|| inclusion.standing_there(id)).clone()
+            }
+            Leaf::Any(wildcard) => {
+                let sub = self.inclusion.sub;
+                let mut found = self.inclusion.strangers(wildcard);
+                for name in self.theirs.iter().filter(|name| wildcard.namespaces.allows(&name.namespace)) {
+                    let judged = let_in(sub, wildcard.process, name);
+                    if judged != Judged::Unknown && !is_abstract(sub, judged) && self.inclusion.is_inhabited(judged) {
+                        found.push((name.clone(), judged));
+                    }
+                }
+                // Where both let in the same, every global element is a matter of the two wildcards alone.
+                let met = spot.b.expected(usize::MAX).into_iter().filter_map(|leaf| match leaf {
+                    Leaf::Any(other) if wildcard.namespaces.meets(&other.namespaces) => Some(Wild::of(wildcard, other)),
+                    _ => None,
+                });
+                let met: Vec<Wild> = met.collect();
+                met.into_iter().for_each(|wild| self.inclusion.let_in_by_both(wild, self.outcome));
+                found
+            }
+        }
+    }
+
+    fn take(&mut self, spot: &Spot<'m>, name: QName, judged: Judged) {
+        let sub = self.inclusion.sub;
+        let mut a = spot.a.clone();
+        if a.step(&sub.symbol(&name.namespace, &name.local)).is_none() {
+            return;
+        }
+        let at = self.outcome.trail.len() as u32;
+        self.outcome.trail.push(Passed { before: spot.at, name: name.clone(), judged });
+        let mut b = spot.b.clone();
+        let mut mended = spot.mended;
+        let met = match self.judged_by(&mut b, &name) {
+            Some(met) => Some(met),
+            None => {
+                mended = true;
+                self.mend(spot, &mut b, &name, judged, at)
+            }
+        };
+        if let Some(met) = met {
+            let pair = Pair::Elements(judged, met);
+            if self.pairs.insert(pair) {
+                self.outcome.leads_to.push((Edge::Child { name, judged, at: Some(at) }, pair));
+            }
+        }
+        self.go_on(Spot { a, b, at: Some(at), mended });
+    }
+
+    /// How the second side judges the next element, if it has a place.
+    fn judged_by(&self, b: &mut Walk<'m>, name: &QName) -> Option<Judged> {
+        let sup = self.inclusion.sup;
+        Some(match b.step(&sup.symbol(&name.namespace, &name.local))? {
+            Leaf::Element(id) => Judged::Element(id),
+            Leaf::Any(wildcard) => let_in(sup, wildcard.process, name),
+        })
+    }
+
+    /// Says what is wrong with an element, and goes on as if it were right.
+    fn mend(&mut self, spot: &Spot<'m>, b: &mut Walk<'m>, name: &QName, judged: Judged, at: u32) -> Option<Judged> {
+        let behind = spot.mended;
+        let renamed = self.inclusion.renamed.borrow().get(&(self.ty, name.clone())).cloned();
+        if let Some(to) = renamed
+            && let Some(met) = self.judged_by(b, &to)
+        {
+            self.clash(Kind::Renamed { from: name.clone(), to }, at, behind);
+            return Some(met);
+        }
+        let new = !self.theirs.contains(name);
+        if !new && let Some((missing, walk, met)) = self.put_in(&spot.b, name) {
+            for name in missing {
+                self.clash(Kind::Missing { name }, at, behind);
+            }
+            *b = walk;
+            return Some(met);
+        }
+        let decl = if let Judged::Element(id) = judged { Some(id) } else { None };
+        self.clash(Kind::Unexpected { name: name.clone(), new, decl }, at, behind);
+        None
+    }
+
+    /// The elements that the second side wants first, should there be such: those without which it lets nothing else in.
+    fn put_in(&self, from: &Walk<'m>, name: &QName) -> Option<(Vec<Option<QName>>, Walk<'m>, Judged)> {
+        let sup = self.inclusion.sup;
+        let mut ways = VecDeque::from([(Vec::new(), from.clone())]);
+        let mut tried = 0;
+        while let Some((missing, walk)) = ways.pop_front() {
+            if missing.len() >= MOST_PUT_IN {
+                continue;
+            }
+            let expected = walk.expected(8);
+            let alone = expected.len() == 1;
+            for leaf in expected {
+                let Leaf::Element(id) = leaf else { continue };
+                let put = &sup.schemas.elements[id].name;
+                let mut next = walk.clone();
+                if next.step(&sup.symbol(&put.namespace, &put.local)).is_none() {
+                    continue;
+                }
+                let mut missing = missing.clone();
+                missing.push(alone.then(|| put.clone()));
+                tried += 1;
+                let mut after = next.clone();
+                if let Some(met) = self.judged_by(&mut after, name) {
+                    return Some((missing, after, met));
+                }
+                if tried > MOST_WAYS {
+                    return None;
+                }
+                ways.push_back((missing, next));
+            }
+        }
+        None
+    }
+
+    fn ends_too_early(&mut self, spot: &Spot<'m>) {
+        // Each of the elements that are wanted to the end, as long as there is no choice between them.
+        let mut b = spot.b.clone();
+        let mut any = false;
+        for _ in 0..200 {
+            if b.complete() {
+                break;
+            }
+            let expected = b.expected(8);
+            let required = expected.iter().find_map(|leaf| match leaf {
+                Leaf::Element(id) => Some(self.inclusion.sup.schemas.elements[*id].name.clone()),
+                Leaf::Any(_) => None,
+            });
+            let alone = expected.len() == 1;
+            any = true;
+            let known = self.clash_of_end(required.clone().filter(|_| alone), spot);
+            let Some(name) = required.filter(|_| alone && !known) else { break };
+            if b.step(&self.inclusion.sup.symbol(&name.namespace, &name.local)).is_none() {
+                break;
+            }
+        }
+        debug_assert!(any);
+    }
+
+    /// Whether the same was said before.
+    fn clash_of_end(&mut self, name: Option<QName>, spot: &Spot<'m>) -> bool {
+        let count = self.outcome.clashes.len();
+        self.add(Clash { kind: Kind::Missing { name }, at: spot.at, behind: spot.mended });
+        self.outcome.clashes.len() == count
+    }
+
+    fn clash(&mut self, kind: Kind, at: u32, behind: bool) {
+        self.add(Clash { kind, at: Some(at), behind });
+    }
+
+    fn add(&mut self, clash: Clash) {
+        if !self.outcome.clashes.iter().any(|known| known.kind == clash.kind) {
+            self.outcome.clashes.push(clash);
+        }
+    }
+}
+
+/// The names of all elements that may stand in a model by a declaration.
+fn names(engine: &Engine<'_>, model: &Model) -> Set<QName> {
+    let mut found = Set::default();
+    for node in 0..model.nodes.len() as u32 {
+        if let Some(Leaf::Element(id)) = model.leaf(node) {
+            found.insert(engine.schemas.elements[id].name.clone());
+            if engine.schemas.elements[id].owner == Owner::Schema {
+                let others = stand_ins(engine, id).into_iter();
+                found.extend(others.map(|id| engine.schemas.elements[id].name.clone()));
+            }
+        }
+    }
+    found
+}

@@ -1,0 +1,120 @@
+//! Which types have an instance at all: one that must contain itself has none, and cannot break anything.
+
+use super::{Inclusion, Judged};
+use crate::engine::Engine;
+use crate::{Builtin, Compositor, ElementId, ParticleId, Term, TypeId};
+
+impl Inclusion<'_> {
+    /// Whether the first side has an instance that is judged so.
+    pub(super) fn is_inhabited(&self, judged: Judged) -> bool {
+        match judged {
+            Judged::Element(id) => self.stands(self.sub.schemas.element_type(id)),
+            Judged::Type(id) => self.stands(id),
+            Judged::Skipped => true,
+            Judged::Unknown => false,
+        }
+    }
+
+    /// Whether a type, or one derived from it, has an instance.
+    pub(super) fn stands(&self, id: TypeId) -> bool {
+        let inhabited = self.inhabited.get_or_init(|| Search::new(self.sub).run());
+        if inhabited[id.index()] && !is_abstract(self.sub, id) {
+            return true;
+        }
+        let mut waiting = self.sub.relatives().derived(id).to_vec();
+        while let Some(id) = waiting.pop() {
+            if inhabited[id.index()] && !is_abstract(self.sub, id) {
+                return true;
+            }
+            waiting.extend(self.sub.relatives().derived(id));
+        }
+        false
+    }
+
+    /// Whether a type itself has an instance.
+    pub(super) fn is_type_inhabited(&self, id: TypeId) -> bool {
+        self.inhabited.get_or_init(|| Search::new(self.sub).run())[id.index()]
+    }
+}
+
+pub(super) fn is_abstract(engine: &Engine<'_>, id: TypeId) -> bool {
+    engine.schemas.complex(id).is_some_and(|complex| complex.is_abstract)
+}
+
+struct Search<'s> {
+    engine: &'s Engine<'s>,
+    found: Vec<bool>,
+}
+
+impl<'s> Search<'s> {
+    fn new(engine: &'s Engine<'s>) -> Self {
+        Search { engine, found: vec![false; engine.schemas.types.len()] }
+    }
+
+    /// Goes through all types until no more are found.
+    fn run(mut self) -> Vec<bool> {
+        loop {
+            let mut more = false;
+            // Types mostly stand after those that they use, or before: both ways, few rounds are needed.
+            let all: Vec<TypeId> = self.engine.schemas.types.iter().map(|(id, _)| id).collect();
+            for id in all.iter().chain(all.iter().rev()) {
+                if !self.found[id.index()] && self.has_instance(*id) {
+                    self.found[id.index()] = true;
+                    more = true;
+                }
+            }
+            if !more {
+                return self.found;
+            }
+        }
+    }
+
+    fn has_instance(&self, id: TypeId) -> bool {
+        let schemas = self.engine.schemas;
+        if id == Builtin::AnyType.id() || schemas.has_simple_content(id) || schemas.is_any(id) {
+            return true;
+        }
+        schemas.content(id).into_iter().all(|particle| self.fills(particle))
+    }
+
+    fn fills(&self, id: ParticleId) -> bool {
+        let schemas = self.engine.schemas;
+        let particle = &schemas.particles[id];
+        if particle.occurs.min == 0 || particle.occurs.max == Some(0) {
+            return true;
+        }
+        if let Some(element) = schemas.particle_element(id) {
+            return self.element(element);
+        }
+        match schemas.particle_group(id) {
+            Some((Compositor::Choice, members)) => members
+                .iter()
+                .any(|member| schemas.particles[*member].occurs.max != Some(0) && self.fills(*member)),
+            Some((_, members)) => members.iter().all(|member| self.fills(*member)),
+            None => matches!(particle.term, Term::Any(_)) || schemas.particle_group(id).is_none(),
+        }
+    }
+
+    fn element(&self, id: ElementId) -> bool {
+        let (schemas, relatives) = (self.engine.schemas, self.engine.relatives());
+        let mut waiting = vec![id];
+        while let Some(id) = waiting.pop() {
+            waiting.extend(relatives.substitutes(id));
+            if !schemas.elements[id].is_abstract && self.stands(schemas.element_type(id)) {
+                return true;
+            }
+        }
+        false
+    }
+
+    fn stands(&self, id: TypeId) -> bool {
+        let mut waiting = vec![id];
+        while let Some(id) = waiting.pop() {
+            if self.found[id.index()] && !is_abstract(self.engine, id) {
+                return true;
+            }
+            waiting.extend(self.engine.relatives().derived(id));
+        }
+        false
+    }
+}

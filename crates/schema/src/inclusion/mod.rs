@@ -1,0 +1,200 @@
+//! Whether every instance of one set of schemas is an instance of another, and where it is not, an instance that shows it.
+//!
+//! The question is taken apart into [`Pair`]s: an element as the one side judges it and as the other does, two types
+//! that it may have there, and so on down. [`Inclusion::outcome`] says of one pair what is amiss at it alone, and to which
+//! other pairs it leads; that is worked out once, so types that hold each other come to an end. Content models are led
+//! side by side through all sequences of elements ([`content`]), or found to be alike without that ([`aligned`]); values are
+//! decided on their texts ([`text`]). [`Inclusion::witness`] turns the way to a pair, and what is amiss there, into an
+//! instance.
+//!
+//! What `xsi:type` may say is part of the language where it makes a difference: types derived from the declared one. That
+//! it may also name the declared type itself is not.
+
+mod aligned;
+mod attributes;
+mod clash;
+mod content;
+mod inhabited;
+mod meaning;
+mod pairs;
+mod reach;
+mod text;
+mod wild;
+mod witness;
+mod words;
+
+use std::cell::{OnceCell, RefCell};
+use std::rc::Rc;
+
+use charter_source::{Map, QName};
+
+use crate::engine::Engine;
+use crate::{DerivationSet, ElementId, Process, TypeId};
+pub use clash::{Clash, Kind, Weight};
+pub use meaning::Meaning;
+pub use reach::{Reached, way};
+pub use text::Texts;
+pub use witness::{Way, Witness};
+
+/// How a side judges an element.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Judged {
+    /// By a declaration.
+    Element(ElementId),
+    /// By a type alone.
+    Type(TypeId),
+    /// Not at all: a wildcard skips it.
+    Skipped,
+    /// It must have a declaration, and has none.
+    Unknown,
+}
+
+/// Something to compare.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Pair {
+    /// An element as the two sides judge it.
+    Elements(Judged, Judged),
+    /// Two declared types, and whatever may stand in their place.
+    Standing(Stand, Stand),
+    /// Two types that an element has in the end.
+    Types(TypeId, TypeId),
+    /// What two wildcards let in, by their number.
+    Wild(u32),
+}
+
+/// A declared type, and what may not stand in its place.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub struct Stand {
+    /// The type.
+    pub ty: TypeId,
+    extension: bool,
+    restriction: bool,
+}
+
+impl Stand {
+    fn new(ty: TypeId, block: DerivationSet) -> Stand {
+        Stand { ty, extension: block.extension, restriction: block.restriction }
+    }
+
+    fn block(self) -> DerivationSet {
+        DerivationSet { extension: self.extension, restriction: self.restriction, ..DerivationSet::default() }
+    }
+}
+
+/// How an instance gets from one pair to the next.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Edge {
+    /// It is the same element.
+    Same,
+    /// It is the same element, which names that type.
+    Named(TypeId),
+    /// It is a child of that name, judged so by the first side; the elements before it, if they matter, are those of the
+    /// trail.
+    Child {
+        /// Its name.
+        name: QName,
+        /// How the first side judges it.
+        judged: Judged,
+        /// The place in the trail where it was reached.
+        at: Option<u32>,
+    },
+}
+
+/// An element on the way through two content models.
+#[derive(Debug, Clone)]
+pub(crate) struct Passed {
+    /// The place of the element before it.
+    pub before: Option<u32>,
+    pub name: QName,
+    pub judged: Judged,
+}
+
+/// What was found at a pair.
+#[derive(Debug, Default)]
+pub struct Outcome {
+    /// What the one side allows and the other does not.
+    pub clashes: Vec<Clash>,
+    /// What was not decided, and why.
+    pub undecided: Vec<&'static str>,
+    /// Where it goes on.
+    pub leads_to: Vec<(Edge, Pair)>,
+    pub(crate) trail: Vec<Passed>,
+}
+
+/// Asks whether everything that `sub` allows is allowed by `sup`.
+pub struct Inclusion<'e> {
+    sub: &'e Engine<'e>,
+    sup: &'e Engine<'e>,
+    known: RefCell<Map<Pair, Rc<Outcome>>>,
+    texts: RefCell<Map<(TypeId, TypeId), Texts>>,
+    inhabited: OnceCell<Vec<bool>>,
+    wilds: RefCell<Vec<wild::Wild>>,
+    /// Names that `sub` and `sup` have for the same thing, by the type of `sub` that they stand in.
+    renamed: RefCell<Map<(TypeId, QName), QName>>,
+}
+
+impl<'e> Inclusion<'e> {
+    /// Asks whether everything that `sub` allows is allowed by `sup`.
+    pub fn new(sub: &'e Engine<'e>, sup: &'e Engine<'e>) -> Inclusion<'e> {
+        Inclusion {
+            sub,
+            sup,
+            known: RefCell::default(),
+            texts: RefCell::default(),
+            inhabited: OnceCell::new(),
+            wilds: RefCell::default(),
+            renamed: RefCell::default(),
+        }
+    }
+
+    /// The engine of the one side.
+    pub fn sub(&self) -> &'e Engine<'e> {
+        self.sub
+    }
+
+    /// The engine of the other side.
+    pub fn sup(&self) -> &'e Engine<'e> {
+        self.sup
+    }
+
+    /// Says that what has a name in the content of a type of `sub` has another name in `sup`.
+    pub fn rename(&self, within: TypeId, from: QName, to: QName) {
+        self.renamed.borrow_mut().insert((within, from), to);
+    }
+
+    /// What there is at a pair, worked out once.
+    pub fn outcome(&self, pair: Pair) -> Rc<Outcome> {
+        if let Some(known) = self.known.borrow().get(&pair) {
+            return known.clone();
+        }
+        let outcome = Rc::new(self.compare(pair));
+        self.known.borrow_mut().insert(pair, outcome.clone());
+        outcome
+    }
+
+    /// Whether the values of two types, simple or with simple content, are included.
+    fn texts(&self, sub: TypeId, sup: TypeId) -> Texts {
+        if let Some(known) = self.texts.borrow().get(&(sub, sup)) {
+            return known.clone();
+        }
+        let found = match (self.sub.datatype(sub), self.sup.datatype(sup)) {
+            (Some(a), Some(b)) => text::within((self.sub, a), (self.sup, b)),
+            _ => Texts::Undecided("a type is not known"),
+        };
+        self.texts.borrow_mut().insert((sub, sup), found.clone());
+        found
+    }
+}
+
+/// How a wildcard of that strictness judges an element of a name.
+fn let_in(engine: &Engine<'_>, process: Process, name: &QName) -> Judged {
+    let declared = || {
+        let key = engine.schemas.interner.key(&name.namespace, &name.local);
+        key.and_then(|key| engine.global_element(key)).map(Judged::Element)
+    };
+    match process {
+        Process::Skip => Judged::Skipped,
+        Process::Lax => declared().unwrap_or(Judged::Type(crate::Builtin::AnyType.id())),
+        Process::Strict => declared().unwrap_or(Judged::Unknown),
+    }
+}

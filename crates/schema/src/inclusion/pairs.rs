@@ -1,0 +1,281 @@
+//! What there is at a pair: declarations, what may stand in the place of a type, and two types.
+
+use std::sync::Arc;
+
+use super::inhabited::is_abstract;
+use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Stand, Texts, meaning};
+use crate::engine::{ContentKind, Datatype};
+use crate::sample::typical_values;
+use crate::{Builtin, ElementId, TypeId, Value, ValueConstraint};
+
+impl Inclusion<'_> {
+    pub(super) fn compare(&self, pair: Pair) -> Outcome {
+        let mut outcome = Outcome::default();
+        match pair {
+            Pair::Elements(sub, sup) => self.elements(sub, sup, &mut outcome),
+            Pair::Standing(sub, sup) => self.standing(sub, sup, &mut outcome),
+            Pair::Types(sub, sup) => self.types(sub, sup, &mut outcome),
+            Pair::Wild(index) => self.wild(index, &mut outcome),
+        }
+        outcome
+    }
+
+    fn elements(&self, sub: Judged, sup: Judged, outcome: &mut Outcome) {
+        if !self.is_inhabited(sub) || sup == Judged::Skipped {
+            return;
+        }
+        match (sub, sup) {
+            (_, Judged::Unknown) => outcome.clashes.push(Clash::new(Kind::Undeclared)),
+            (Judged::Skipped, _) => outcome.clashes.push(Clash::new(Kind::Judged)),
+            _ => {
+                self.declarations(sub, sup, outcome);
+                let stand = self.stand(sub, self.sub);
+                outcome.leads_to.push((Edge::Same, Pair::Standing(stand, self.stand(sup, self.sup))));
+            }
+        }
+    }
+
+    fn stand(&self, judged: Judged, engine: &crate::Engine<'_>) -> Stand {
+        match judged {
+            Judged::Element(id) => {
+                let ty = engine.schemas.element_type(id);
+                Stand::new(ty, engine.schemas.elements[id].block.with(engine.schemas.prohibited(ty)))
+            }
+            Judged::Type(ty) => Stand::new(ty, engine.schemas.prohibited(ty)),
+            _ => Stand::new(Builtin::AnyType.id(), crate::DerivationSet::default()),
+        }
+    }
+
+    /// What two declarations say beside their types.
+    fn declarations(&self, sub: Judged, sup: Judged, outcome: &mut Outcome) {
+        let a = if let Judged::Element(id) = sub { Some(id) } else { None };
+        let b = if let Judged::Element(id) = sup { Some(id) } else { None };
+        let declared = |id: Option<ElementId>, engine: &crate::Engine<'_>| {
+            id.map(|id| engine.schemas.elements[id].nillable)
+        };
+        let mut clash = |kind| outcome.clashes.push(Clash::new(kind));
+        let (was, is) = (declared(a, self.sub), declared(b, self.sup));
+        // What has no declaration may say that it is nil, which means nothing.
+        if was == Some(true) && is == Some(false) {
+            clash(Kind::Nil);
+        }
+        if b.is_some_and(|id| self.sup.schemas.elements[id].is_abstract) {
+            clash(Kind::AbstractElement);
+        }
+        let of = |id: Option<ElementId>, engine: &crate::Engine<'_>| {
+            id.and_then(|id| engine.schemas.elements[id].value.clone())
+        };
+        let (was, is) = (of(a, self.sub), of(b, self.sup));
+        if let (Some(b), Some(ValueConstraint::Fixed(fixed))) = (b, &is)
+            && let Some(other) = self.other_value(sub, was.as_ref(), b, fixed)
+        {
+            clash(Kind::Fixed(other));
+        }
+        self.defaults((sub, was.as_ref()), (sup, is.as_ref()), outcome);
+        self.constraints(a, b, outcome);
+    }
+
+    /// A value that the first side allows and that is not the fixed one of the other.
+    fn other_value(&self, sub: Judged, own: Option<&ValueConstraint>, sup: ElementId, fixed: &str) -> Option<String> {
+        let ty = match sub {
+            Judged::Element(id) => self.sub.schemas.element_type(id),
+            Judged::Type(ty) => ty,
+            _ => return None,
+        };
+        let theirs = self.sup.datatype(self.sup.schemas.element_type(sup));
+        let Some(datatype) = self.sub.datatype(ty) else {
+            let same = matches!(own, Some(ValueConstraint::Fixed(own)) if own == fixed);
+            return (!same).then(|| "Saltmere".to_owned());
+        };
+        if let Some(ValueConstraint::Fixed(own)) = own {
+            return (!same_value(theirs, own, fixed)).then(|| own.clone());
+        }
+        typical_values(self.sub, datatype).into_iter().find(|value| !same_value(theirs, value, fixed))
+    }
+
+    /// What stands for an empty element.
+    fn defaults(
+        &self,
+        (sub, was): (Judged, Option<&ValueConstraint>),
+        (sup, is): (Judged, Option<&ValueConstraint>),
+        outcome: &mut Outcome,
+    ) {
+        let stated = |value: Option<&ValueConstraint>| match value {
+            Some(ValueConstraint::Default(text) | ValueConstraint::Fixed(text)) => Some(text.clone()),
+            None => None,
+        };
+        let (was, is) = (stated(was), stated(is));
+        let (Judged::Element(a), Judged::Element(b)) = (sub, sup) else { return };
+        let theirs = self.sup.datatype(self.sup.schemas.element_type(b));
+        let same = match (&was, &is) {
+            (Some(was), Some(is)) => same_value(theirs, was, is),
+            (was, is) => was == is,
+        };
+        if same {
+            return;
+        }
+        let ours = self.sub.datatype(self.sub.schemas.element_type(a));
+        let empty = |ty: Option<&Arc<Datatype>>| ty.is_none_or(|ty| ty.accept("", &Anywhere, false).is_ok());
+        // Where nothing stands for it, an empty element must have a value of its own.
+        if was.is_some() && is.is_none() && !empty(theirs) {
+            outcome.clashes.push(Clash::new(Kind::Value(String::new())));
+        } else if was.is_some() || empty(ours) {
+            outcome.clashes.push(Clash::new(Kind::Default { attribute: None, was, is }));
+        }
+    }
+
+    /// Identity constraints that the other side has and this one has not.
+    fn constraints(&self, a: Option<ElementId>, b: Option<ElementId>, outcome: &mut Outcome) {
+        let written = |engine: &crate::Engine<'_>, id: Option<ElementId>| -> Vec<(String, String)> {
+            let ids = id.map_or(&[][..], |id| &engine.schemas.elements[id].constraints);
+            let all = ids.iter().map(|id| &engine.schemas.constraints[*id]);
+            let shown = |constraint: &crate::IdentityConstraint| {
+                let selector = constraint.selector.iter().map(|path| format!("{:?}", engine.xpath(path, false)));
+                let fields = constraint.fields.iter().map(|path| format!("{:?}", engine.xpath(path, true)));
+                let paths: Vec<String> = selector.chain(fields).collect();
+                let refer = constraint.refer.as_ref().and_then(|refer| refer.name.as_ref());
+                let refer = refer.map(|name| name.local.to_string()).unwrap_or_default();
+                let kind = match constraint.kind {
+                    // Where a key holds, what is unique holds as well; the reverse is not so.
+                    crate::ConstraintKind::Unique => "unique",
+                    crate::ConstraintKind::Key => "key",
+                    crate::ConstraintKind::KeyRef => "keyref",
+                };
+                (constraint.name.local.to_string(), format!("{kind} {} {refer}", paths.join(" | ")))
+            };
+            all.map(shown).collect()
+        };
+        let known = written(self.sub, a);
+        for (name, text) in written(self.sup, b) {
+            let held = known.iter().any(|(_, own)| {
+                *own == text || text.strip_prefix("unique").is_some_and(|rest| own.strip_prefix("key") == Some(rest))
+            });
+            if !held {
+                outcome.clashes.push(Clash::new(Kind::Identity(name)));
+            }
+        }
+    }
+
+    /// A declared type, and the types derived from it that `xsi:type` may name.
+    fn standing(&self, sub: Stand, sup: Stand, outcome: &mut Outcome) {
+        if !is_abstract(self.sub, sub.ty) && self.is_type_inhabited(sub.ty) {
+            if is_abstract(self.sup, sup.ty) {
+                outcome.clashes.push(Clash::new(Kind::AbstractType));
+            } else {
+                outcome.leads_to.push((Edge::Same, Pair::Types(sub.ty, sup.ty)));
+            }
+        }
+        let (ours, theirs) = (self.sub.schemas, self.sup.schemas);
+        let mut waiting = self.sub.relatives().derived(sub.ty).to_vec();
+        while let Some(id) = waiting.pop() {
+            waiting.extend(self.sub.relatives().derived(id));
+            let Some(name) = ours.types[id].name.as_ref().filter(|name| !name.local.contains(' ')) else { continue };
+            let usable = !is_abstract(self.sub, id) && self.is_type_inhabited(id);
+            if !usable || !ours.may_stand_for(id, sub.ty, sub.block()) {
+                continue;
+            }
+            let other = theirs.type_named(name).filter(|other| {
+                theirs.may_stand_for(*other, sup.ty, sup.block()) && !is_abstract(self.sup, *other)
+            });
+            match other {
+                Some(other) => outcome.leads_to.push((Edge::Named(id), Pair::Types(id, other))),
+                None => outcome.clashes.push(Clash::new(Kind::TypeName(id))),
+            }
+        }
+    }
+
+    fn types(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
+        if sub == sup && Builtin::from_id(sub).is_some() && sub != Builtin::AnyType.id() {
+            return;
+        }
+        self.attributes(sub, sup, outcome);
+        let (ours, theirs) = (self.sub.content_kind(sub), self.sup.content_kind(sup));
+        match (ours, theirs) {
+            (ContentKind::Simple, ContentKind::Simple) => self.values(sub, sup, outcome),
+            (ContentKind::Simple, _) => self.value_among_elements(sub, sup, theirs, outcome),
+            (_, ContentKind::Simple) => self.elements_for_value(sup, ours, outcome),
+            _ => {
+                if ours == ContentKind::Mixed && theirs != ContentKind::Mixed {
+                    outcome.clashes.push(Clash::new(Kind::Mixed));
+                }
+                self.content(sub, sup, outcome);
+            }
+        }
+    }
+
+    fn values(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
+        match self.texts(sub, sup) {
+            Texts::Within => {}
+            Texts::Beyond(text) => return outcome.clashes.push(Clash::new(Kind::Value(text))),
+            Texts::Undecided(reason) => outcome.undecided.push(reason),
+        }
+        let (Some(a), Some(b)) = (self.sub.datatype(sub), self.sup.datatype(sup)) else { return };
+        if let Some(meaning) = meaning::change(a, b) {
+            outcome.clashes.push(Clash::new(Kind::Meaning { attribute: None, meaning }));
+        }
+        identifiers(a, b, outcome);
+    }
+
+    /// A value where the other side has elements, or text between elements.
+    fn value_among_elements(&self, sub: TypeId, sup: TypeId, kind: ContentKind, outcome: &mut Outcome) {
+        let empty = self.sup.model(sup).is_none_or(|model| model.optional());
+        if kind == ContentKind::Mixed && empty {
+            let meaning = super::Meaning::Kind;
+            return outcome.clashes.push(Clash::new(Kind::Meaning { attribute: None, meaning }));
+        }
+        let values = self.sub.datatype(sub).map(|ty| typical_values(self.sub, ty)).unwrap_or_default();
+        let refused = |value: &String| !empty || !value.trim_matches([' ', '\t', '\n', '\r']).is_empty();
+        match values.into_iter().find(refused) {
+            Some(value) => outcome.clashes.push(Clash::new(Kind::Value(value))),
+            None => outcome.undecided.push("a value is empty where elements are wanted"),
+        }
+    }
+
+    /// Elements where the other side has a value.
+    fn elements_for_value(&self, sup: TypeId, kind: ContentKind, outcome: &mut Outcome) {
+        let accepts = self.sup.datatype(sup).is_some_and(|ty| ty.accept("", &Anywhere, false).is_ok());
+        if kind == ContentKind::Empty && accepts {
+            return;
+        }
+        outcome.clashes.push(Clash::new(Kind::Elements));
+    }
+}
+
+/// What only shows in a whole document: identifiers that must differ, and references to them.
+pub(super) fn identifiers(a: &Datatype, b: &Datatype, outcome: &mut Outcome) {
+    let kind = |ty: &Datatype| {
+        ty.builtin().filter(|builtin| builtin.is_within(Builtin::Id) || builtin.is_within(Builtin::IdRef))
+    };
+    let (was, is) = (kind(a), kind(b));
+    if b.has_ids() && was != is && !(was.is_none() && is.is_none() && a.has_ids()) {
+        match is {
+            Some(is) if is.is_within(Builtin::IdRef) => {
+                outcome.clashes.push(Clash::new(Kind::Value("unheard-of".into())));
+            }
+            _ => outcome.undecided.push("identifiers must now differ within a message"),
+        }
+    }
+}
+
+/// Whether two texts are the same value.
+pub(super) fn same_value(ty: Option<&Arc<Datatype>>, a: &str, b: &str) -> bool {
+    let value = |text: &str| ty.and_then(|ty| ty.accept(text, &Anywhere, true).ok()).and_then(|it| it.value);
+    a == b || value(a).is_some_and(|a: Value| Some(a) == value(b))
+}
+
+/// A context in which nothing is declared.
+pub(super) struct Anywhere;
+
+impl crate::engine::Context for Anywhere {
+    fn name(&self, text: &str) -> Option<charter_source::QName> {
+        Some(charter_source::QName::new("", text.rsplit(':').next().unwrap_or(text)))
+    }
+
+    fn has_notation(&self, _: &charter_source::QName) -> bool {
+        true
+    }
+
+    fn has_entity(&self, _: &str) -> bool {
+        true
+    }
+}

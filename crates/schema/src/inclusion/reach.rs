@@ -1,0 +1,51 @@
+//! All pairs that are reached from one, each by a shortest way.
+
+use charter_source::Set;
+
+use super::{Edge, Inclusion, Pair};
+
+/// A pair that was reached.
+#[derive(Debug, Clone)]
+pub struct Reached {
+    /// The pair.
+    pub pair: Pair,
+    /// From which of the pairs reached before, and how; nothing for the first.
+    pub from: Option<(usize, Edge)>,
+}
+
+impl Inclusion<'_> {
+    /// All pairs that are reached from one, nearest first.
+    pub fn reach(&self, root: Pair) -> Vec<Reached> {
+        self.reach_by(root, &|_| true)
+    }
+
+    /// All pairs that are reached from one by way of pairs that `follows` says yes to, nearest first.
+    pub fn reach_by(&self, root: Pair, follows: &dyn Fn(Pair) -> bool) -> Vec<Reached> {
+        let mut found = vec![Reached { pair: root, from: None }];
+        let mut seen: Set<Pair> = Set::default();
+        seen.insert(root);
+        let mut at = 0;
+        while at < found.len() {
+            let outcome = self.outcome(found[at].pair);
+            for (edge, pair) in &outcome.leads_to {
+                if follows(*pair) && seen.insert(*pair) {
+                    found.push(Reached { pair: *pair, from: Some((at, edge.clone())) });
+                }
+            }
+            at += 1;
+        }
+        found
+    }
+}
+
+/// The way to one of the pairs that were reached: each pair before it, with the edge that leads on.
+pub fn way(reached: &[Reached], to: usize) -> Vec<(Pair, Edge)> {
+    let mut way = Vec::new();
+    let mut here = to;
+    while let Some((before, edge)) = &reached[here].from {
+        way.push((reached[*before].pair, edge.clone()));
+        here = *before;
+    }
+    way.reverse();
+    way
+}

@@ -1,0 +1,111 @@
+//! Leads two machines through all texts at once.
+
+use std::collections::VecDeque;
+
+use charter_source::Set;
+
+use super::compile::{Gap, machine};
+use super::machine::{Machine, State, TooLarge};
+use super::{Judge, Texts, rules};
+
+/// Pairs of states that are looked at before the search is given up.
+const MOST_STATES: usize = 60_000;
+/// Texts that turn out not to be what the machines take them for, before the search is given up.
+const MOST_MISTAKEN: usize = 40;
+/// The readable bytes, which are tried first.
+const READABLE: &[u8] = b"SALTMERE saltmere4170258369BCDFGHIJKNOPQUVWXYZbcdfghijknopquvwxyz-_.:,/+@()'\"!?#%&*;<=>[]^`{|}~$\\";
+
+/// Decides by machines.
+pub(super) fn decide(judge: &Judge<'_, '_>) -> Texts {
+    let (mut of_sub, mut of_sup) = (Vec::new(), Vec::new());
+    let too_large = Texts::Undecided("a pattern is too large to be compared");
+    let Some(mut sub) = machine(judge.sub.1, &mut of_sub) else { return too_large };
+    let Some(mut sup) = machine(judge.sup.1, &mut of_sup) else { return too_large };
+    let exact = of_sup.iter().all(|gap| rules::covers(judge.sub.1, judge.sup.1, *gap));
+    match search(judge, &mut sub, &mut sup) {
+        Ok(Some(text)) => Texts::Beyond(text),
+        Ok(None) if exact => Texts::Within,
+        Ok(None) => Texts::Undecided(reason(&of_sup)),
+        Err(TooLarge) => Texts::Undecided("there are too many values to be compared one by one"),
+    }
+}
+
+fn reason(gaps: &[Gap]) -> &'static str {
+    match gaps.first() {
+        Some(Gap::Range) => "the bounds cannot be compared",
+        Some(Gap::Length) => "the lengths cannot be compared",
+        Some(Gap::Listed) => "the listed values cannot be compared",
+        Some(Gap::Patterns) => "a pattern is too large to be compared",
+        Some(Gap::Form) | None => "the forms of the values cannot be compared",
+    }
+}
+
+/// Where the machines are: the second may have refused already.
+type Spot = (State, Option<State>);
+
+/// The shortest text that the first machine accepts and the second does not, and that the types judge so too.
+fn search(judge: &Judge<'_, '_>, sub: &mut Machine, sup: &mut Machine) -> Result<Option<String>, TooLarge> {
+    let bytes = representatives(&[sub, sup]);
+    let Some(begin) = sub.start()? else { return Ok(None) };
+    let begin = (begin, sup.start()?);
+    let mut seen: Set<Spot> = Set::default();
+    seen.insert(begin.clone());
+    let mut spots: Vec<(Spot, usize, u8)> = vec![(begin, 0, 0)];
+    let mut waiting = VecDeque::from([0]);
+    let mut mistaken = 0;
+    while let Some(at) = waiting.pop_front() {
+        let (a, b) = spots[at].0.clone();
+        let refused = match &b {
+            Some(b) => !sup.accepts(b)?,
+            None => true,
+        };
+        if refused && sub.accepts(&a)? {
+            match spell(&spots, at).filter(|text| judge.parts(text)) {
+                Some(text) => return Ok(Some(text)),
+                None if mistaken >= MOST_MISTAKEN => return Err(TooLarge),
+                None => mistaken += 1,
+            }
+        }
+        for byte in &bytes {
+            let Some(next) = sub.step(&a, *byte)? else { continue };
+            let other = match &b {
+                Some(b) => sup.step(b, *byte)?,
+                None => None,
+            };
+            let next = (next, other);
+            if seen.insert(next.clone()) {
+                if spots.len() > MOST_STATES {
+                    return Err(TooLarge);
+                }
+                spots.push((next, at, *byte));
+                waiting.push_back(spots.len() - 1);
+            }
+        }
+    }
+    Ok(None)
+}
+
+/// One byte of each class that no machine tells apart, a readable one where there is one.
+fn representatives(machines: &[&mut Machine]) -> Vec<u8> {
+    let mut signatures: Vec<Vec<u32>> = vec![Vec::new(); 256];
+    for machine in machines {
+        machine.classes(&mut |class| {
+            (0..=255u8).for_each(|byte| signatures[byte as usize].push(class(byte)));
+        });
+    }
+    let mut known: Set<&[u32]> = Set::default();
+    let control = |byte: &u8| *byte >= 0x20 || matches!(byte, b'\t' | b'\n');
+    let all = READABLE.iter().copied().chain((0..=255u8).filter(control));
+    all.filter(|byte| known.insert(&signatures[*byte as usize])).collect()
+}
+
+/// The text that leads to a spot.
+fn spell(spots: &[(Spot, usize, u8)], mut at: usize) -> Option<String> {
+    let mut bytes = Vec::new();
+    while at > 0 {
+        bytes.push(spots[at].2);
+        at = spots[at].1;
+    }
+    bytes.reverse();
+    String::from_utf8(bytes).ok()
+}

@@ -1,0 +1,141 @@
+//! What wildcards let in.
+
+use std::sync::Arc;
+
+use charter_source::{QName, Set};
+
+use super::{Edge, Inclusion, Judged, Outcome, Pair, let_in};
+use crate::engine::Engine;
+use crate::{NamespaceConstraint, Owner, Process, Wildcard};
+
+/// A namespace that no schema knows.
+pub(super) const ELSEWHERE: &str = "urn:saltmere:elsewhere";
+/// A name that no schema knows.
+const UNHEARD_OF: &str = "unheardOf";
+
+/// Two wildcards that meet.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct Wild {
+    namespaces: NamespaceConstraint,
+    sub: Process,
+    sup: Process,
+}
+
+impl Wild {
+    pub fn of(sub: &Wildcard, sup: &Wildcard) -> Wild {
+        Wild { namespaces: sub.namespaces.clone(), sub: sub.process, sup: sup.process }
+    }
+}
+
+impl Inclusion<'_> {
+    /// It goes on for elements that wildcards on both sides let in.
+    pub(super) fn let_in_by_both(&self, wild: Wild, outcome: &mut Outcome) {
+        let mut wilds = self.wilds.borrow_mut();
+        let known = wilds.iter().position(|known| *known == wild);
+        let index = known.unwrap_or_else(|| {
+            wilds.push(wild);
+            wilds.len() - 1
+        });
+        let pair = Pair::Wild(index as u32);
+        if !outcome.leads_to.iter().any(|known| known.1 == pair) {
+            outcome.leads_to.push((Edge::Same, pair));
+        }
+    }
+
+    /// The elements that two wildcards let in.
+    pub(super) fn wild(&self, index: u32, outcome: &mut Outcome) {
+        let wild = self.wilds.borrow()[index as usize].clone();
+        let mut known: Set<Pair> = Set::default();
+        let mut add = |name: QName| {
+            let judged = let_in(self.sub, wild.sub, &name);
+            let pair = Pair::Elements(judged, let_in(self.sup, wild.sup, &name));
+            if known.insert(pair) && !is_abstract(self.sub, judged) {
+                outcome.leads_to.push((Edge::Child { name, judged, at: None }, pair));
+            }
+        };
+        for namespace in self.namespaces(&wild.namespaces) {
+            add(unheard_of(&namespace));
+        }
+        // What both skip is the same whatever it is called.
+        if (wild.sub, wild.sup) != (Process::Skip, Process::Skip) {
+            self.globals(&wild.namespaces).into_iter().for_each(add);
+        }
+    }
+
+    /// The global elements of either side that a wildcard lets in.
+    fn globals(&self, namespaces: &NamespaceConstraint) -> Vec<QName> {
+        let mut found = Vec::new();
+        let mut known: Set<QName> = Set::default();
+        for engine in [self.sup, self.sub] {
+            for (_, element) in engine.schemas.elements.iter() {
+                let own = element.owner == Owner::Schema && namespaces.allows(&element.name.namespace);
+                if own && !engine.schemas.is_known(element.place) && known.insert(element.name.clone()) {
+                    found.push(element.name.clone());
+                }
+            }
+        }
+        found
+    }
+
+    /// Namespaces that stand for all that a wildcard lets in: those that either side speaks of, and one of which no
+    /// one has heard.
+    pub(super) fn namespaces(&self, of: &NamespaceConstraint) -> Vec<Arc<str>> {
+        let mut found: Vec<Arc<str>> = vec![ELSEWHERE.into()];
+        let mut add = |namespace: &Arc<str>| {
+            if !found.contains(namespace) {
+                found.push(namespace.clone());
+            }
+        };
+        if let NamespaceConstraint::OneOf(these) = of {
+            these.iter().for_each(&mut add);
+        }
+        add(&"".into());
+        for engine in [self.sub, self.sup] {
+            engine.schemas.documents.iter().for_each(|document| add(&document.namespace));
+            for (_, particle) in engine.schemas.particles.iter() {
+                if let crate::Term::Any(wildcard) = &particle.term {
+                    named(&wildcard.namespaces).iter().for_each(&mut add);
+                }
+            }
+        }
+        found.retain(|namespace| of.allows(namespace));
+        found
+    }
+
+    /// Elements that a wildcard of the first side lets in, of which each stands for many: names that no schema knows, one
+    /// of each namespace, and where it asks for declarations, one that there is.
+    pub(super) fn strangers(&self, wildcard: &Wildcard) -> Vec<(QName, Judged)> {
+        let mut found = Vec::new();
+        for namespace in self.namespaces(&wildcard.namespaces) {
+            let mut name = unheard_of(&namespace);
+            if wildcard.process == Process::Strict {
+                let only = NamespaceConstraint::OneOf(vec![namespace.clone()]);
+                let declared = self.globals(&only).into_iter().find(|name| {
+                    let judged = let_in(self.sub, Process::Strict, name);
+                    judged != Judged::Unknown && self.is_inhabited(judged) && !is_abstract(self.sub, judged)
+                });
+                let Some(declared) = declared else { continue };
+                name = declared;
+            }
+            let judged = let_in(self.sub, wildcard.process, &name);
+            found.push((name, judged));
+        }
+        found
+    }
+}
+
+pub(super) fn is_abstract(engine: &Engine<'_>, judged: Judged) -> bool {
+    matches!(judged, Judged::Element(id) if engine.schemas.elements[id].is_abstract)
+}
+
+fn named(namespaces: &NamespaceConstraint) -> &[Arc<str>] {
+    match namespaces {
+        NamespaceConstraint::Any => &[],
+        NamespaceConstraint::Not(not) => std::slice::from_ref(not),
+        NamespaceConstraint::OneOf(these) => these,
+    }
+}
+
+pub(super) fn unheard_of(namespace: &str) -> QName {
+    QName::new(namespace, UNHEARD_OF)
+}

@@ -1,0 +1,371 @@
+//! An instance that the first side allows and the other does not: the least there is around a clash.
+
+use charter_source::{Files, Limits, Location, Overlay, Place, QName, ns};
+
+use super::wild::{ELSEWHERE, unheard_of};
+use super::words::{Wanted, Word};
+use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair};
+use crate::engine::{ContentKind, Engine};
+use crate::sample::{Element, Generator, PENDING, Node, Sampler, Size, Text, to_document, typical_values};
+use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
+
+/// Random instances that are tried where nothing else helps.
+const MOST_TRIED: u64 = 24;
+
+/// The way from an element to a pair below it.
+pub type Way = [(Pair, Edge)];
+
+/// An instance that shows a clash.
+#[derive(Debug, Clone)]
+pub struct Witness {
+    /// The instance.
+    pub element: Element,
+    /// What the other side finds wrong with it; nothing if it only reads it in another way.
+    pub refused: Report,
+}
+
+impl Inclusion<'_> {
+    /// An instance that shows a clash at the end of a way down from an element of that name, judged by both sides:
+    /// the first side finds nothing wrong with it, and the other does, unless it only means something else there.
+    ///
+    /// `way` holds each pair on the way with the edge that leads on; `end` is the last pair.
+    pub fn witness(&self, name: &QName, way: &Way, end: Pair, clash: &Clash) -> Option<Witness> {
+        let root = way.first().map_or(end, |(pair, _)| *pair);
+        let mut tried = self.candidates(name, way, end, clash);
+        let found = tried.find_map(|element| self.proves(root, element, clash));
+        found
+    }
+
+    fn candidates<'w>(
+        &'w self,
+        name: &'w QName,
+        way: &'w Way,
+        end: Pair,
+        clash: &'w Clash,
+    ) -> impl Iterator<Item = Element> + 'w {
+        let turns = match &clash.kind {
+            Kind::Identity(_) => 5 + MOST_TRIED,
+            Kind::Judged => 4,
+            Kind::Fixed(_) | Kind::Elements => 3,
+            _ => 2,
+        };
+        (0..turns).filter_map(move |turn| {
+            let generator = Generator::new(self.sub, Size::Least, turn == 1);
+            let mut maker = Maker { inclusion: self, generator, clash, turn };
+            let mut element = maker.element(name, way, end)?;
+            maker.generator.point_references(&mut element).ok()?;
+            Some(element)
+        })
+    }
+
+    /// Judges an instance by both sides.
+    fn proves(&self, root: Pair, element: Element, clash: &Clash) -> Option<Witness> {
+        let (sub, sup) = assessed(root)?;
+        let text = to_document(&element);
+        let store = Overlay::of(&[("witness.xml", &text)]);
+        let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default()).ok()?;
+        let node = files.first().root()?;
+        let judge = |engine: &Engine<'_>, assess| engine.validate_parts(files.first().id, &[(node, assess)], false, 4);
+        if !judge(self.sub, sub).is_valid() {
+            return None;
+        }
+        let refused = match sup {
+            Some(sup) => judge(self.sup, sup),
+            None => Report { wrong: Vec::new(), count: 1 },
+        };
+        let misread = clash.weight() != super::Weight::Refused;
+        (misread == refused.is_valid()).then_some(Witness { element, refused })
+    }
+}
+
+/// How the two sides judge the element at a pair; `None` for a side that never accepts it.
+fn assessed(pair: Pair) -> Option<(Assess, Option<Assess>)> {
+    let assess = |judged: Judged| match judged {
+        Judged::Element(id) => Some(Assess::By(id)),
+        Judged::Type(id) => Some(Assess::As(id)),
+        Judged::Skipped => Some(Assess::As(Builtin::AnyType.id())),
+        Judged::Unknown => None,
+    };
+    Some(match pair {
+        Pair::Elements(sub, sup) => (assess(sub)?, assess(sup)),
+        Pair::Standing(sub, sup) => (Assess::As(sub.ty), Some(Assess::As(sup.ty))),
+        Pair::Types(sub, sup) => (Assess::As(sub), Some(Assess::As(sup))),
+        Pair::Wild(_) => return None,
+    })
+}
+
+struct Maker<'w, 'e> {
+    inclusion: &'w Inclusion<'e>,
+    generator: Generator<'e>,
+    clash: &'w Clash,
+    /// Which of several ways to make it.
+    turn: u64,
+}
+
+impl Maker<'_, '_> {
+    /// The element at the beginning of a way.
+    fn element(&mut self, name: &QName, way: &Way, end: Pair) -> Option<Element> {
+        let mut element = Element::new(name.clone());
+        let mut way = way;
+        let mut types = None;
+        while let Some(((pair, edge), rest)) = way.split_first() {
+            // Between a type and what its wildcards let in there is a pair that is about neither.
+            if let Pair::Types(ty, _) = pair {
+                types = Some((*ty, *pair));
+            }
+            match edge {
+                Edge::Same => {}
+                Edge::Named(ty) => self.say_type(&mut element, *ty),
+                Edge::Child { name: child, judged, at } => {
+                    self.parent(&mut element, types?, (child, *judged, *at), rest, end)?;
+                    return Some(element);
+                }
+            }
+            way = rest;
+        }
+        self.clashing(&mut element, end)?;
+        Some(element)
+    }
+
+    fn say_type(&self, element: &mut Element, ty: TypeId) {
+        if let Some(name) = &self.inclusion.sub.schemas.types[ty].name {
+            element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name.clone())));
+        }
+    }
+
+    /// An element with the child that the way leads through.
+    fn parent(
+        &mut self,
+        element: &mut Element,
+        (ty, pair): (TypeId, Pair),
+        (child, judged, at): (&QName, Judged, Option<u32>),
+        rest: &Way,
+        end: Pair,
+    ) -> Option<()> {
+        let inclusion = self.inclusion;
+        let word = match at {
+            Some(_) => inclusion.completed(ty, &inclusion.outcome(pair).trail, at)?,
+            None => inclusion.holding(ty, &Wanted::Element(child, judged))?,
+        };
+        self.attributes(element, ty)?;
+        let below = (rest, end);
+        self.children(element, &word, Some(&below))
+    }
+
+    fn attributes(&mut self, element: &mut Element, ty: TypeId) -> Option<()> {
+        let name = element.name.local.to_string();
+        self.generator.attributes(element, ty, &name).ok()
+    }
+
+    /// Gives an element the children of a sequence; the one that it is about is made by the rest of the way.
+    fn children(&mut self, element: &mut Element, word: &Word, below: Option<&(&Way, Pair)>) -> Option<()> {
+        for (at, (name, judged)) in word.elements.iter().enumerate() {
+            let child = match below {
+                Some((rest, end)) if word.at == Some(at) => self.element(name, rest, *end)?,
+                _ => self.least(name, *judged)?,
+            };
+            element.children.push(Node::Element(child));
+        }
+        Some(())
+    }
+
+    /// The least element of a name.
+    fn least(&mut self, name: &QName, judged: Judged) -> Option<Element> {
+        match judged {
+            Judged::Element(id) => self.generator.element(id, "").ok(),
+            Judged::Type(ty) => {
+                let mut element = Element::new(name.clone());
+                self.filled(&mut element, ty)?;
+                Some(element)
+            }
+            Judged::Skipped => Some(Element::new(name.clone())),
+            Judged::Unknown => None,
+        }
+    }
+
+    fn filled(&mut self, element: &mut Element, ty: TypeId) -> Option<()> {
+        let name = element.name.local.to_string();
+        element.ty = Some(ty);
+        self.generator.fill_named(element, ty, &name, "", Place::default()).ok()
+    }
+
+    /// The element where the clash is.
+    fn clashing(&mut self, element: &mut Element, end: Pair) -> Option<()> {
+        match end {
+            Pair::Elements(sub, _) => self.declared(element, sub),
+            Pair::Standing(sub, _) => match self.clash.kind {
+                Kind::TypeName(ty) => {
+                    self.say_type(element, ty);
+                    self.filled(element, ty)
+                }
+                _ => self.filled(element, sub.ty),
+            },
+            Pair::Types(sub, sup) => {
+                let outcome = self.inclusion.outcome(Pair::Types(sub, sup));
+                self.typed(element, sub, sup, &outcome)
+            }
+            Pair::Wild(_) => None,
+        }
+    }
+
+    /// A clash of declarations.
+    fn declared(&mut self, element: &mut Element, judged: Judged) -> Option<()> {
+        let inclusion = self.inclusion;
+        let ty = match judged {
+            Judged::Element(id) => inclusion.sub.schemas.element_type(id),
+            Judged::Type(ty) => ty,
+            Judged::Skipped => return self.unjudged(element),
+            Judged::Unknown => return None,
+        };
+        match &self.clash.kind {
+            Kind::Nil => {
+                // What has a fixed value can only say that it is not nil.
+                let Judged::Element(id) = judged else { return None };
+                let fixed = matches!(inclusion.sub.schemas.elements[id].value, Some(ValueConstraint::Fixed(_)));
+                match fixed {
+                    true => *element = self.least(&element.name, judged)?,
+                    false => self.attributes(element, ty)?,
+                }
+                let nil = if fixed { "false" } else { "true" };
+                element.attributes.push((QName::new(ns::XSI, "nil"), Text::Plain(nil.into())));
+                Some(())
+            }
+            Kind::Fixed(value) | Kind::Value(value) => {
+                self.attributes(element, ty)?;
+                element.children.push(Node::Text(Text::Plain(value.clone())));
+                Some(())
+            }
+            Kind::Default { .. } => self.attributes(element, ty),
+            Kind::Identity(_) => self.repeating(element, judged),
+            _ => {
+                *element = self.least(&element.name, judged)?;
+                Some(())
+            }
+        }
+    }
+
+    /// What was skipped so far: something that no declaration would allow.
+    fn unjudged(&mut self, element: &mut Element) -> Option<()> {
+        let unknown = unheard_of(ELSEWHERE);
+        match self.turn {
+            0 => {}
+            1 => element.children.push(Node::Text(Text::Plain("~".into()))),
+            2 => element.children.push(Node::Element(Element::new(unknown))),
+            _ => element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(unknown))),
+        }
+        Some(())
+    }
+
+    /// Instances in which what repeats is the same each time, so that nothing is unique.
+    fn repeating(&mut self, element: &mut Element, judged: Judged) -> Option<()> {
+        let Judged::Element(id) = judged else { return None };
+        let size = match self.turn {
+            0 | 1 => Size::Least,
+            2 => Size::Typical,
+            3 => Size::Most,
+            turn => Size::Random(turn),
+        };
+        let mut made = Sampler::new(self.inclusion.sub, size).element(id).ok()?;
+        if self.turn > 0 {
+            alike(&mut made);
+        }
+        *element = made;
+        Some(())
+    }
+
+    /// A clash of types.
+    fn typed(&mut self, element: &mut Element, sub: TypeId, sup: TypeId, outcome: &Outcome) -> Option<()> {
+        let inclusion = self.inclusion;
+        let text = |element: &mut Element, value: &str| element.children.push(Node::Text(value_of(value)));
+        match &self.clash.kind {
+            Kind::Value(value) => {
+                self.attributes(element, sub)?;
+                text(element, value);
+            }
+            Kind::Meaning { attribute: None, .. } => {
+                self.attributes(element, sub)?;
+                text(element, &inclusion.accepted_by_both(sub, sup)?);
+            }
+            Kind::Unexpected { .. } | Kind::Missing { .. } | Kind::Renamed { .. } => {
+                self.attributes(element, sub)?;
+                if inclusion.sub.schemas.is_any(sub) {
+                    let Kind::Unexpected { name, .. } = &self.clash.kind else { return None };
+                    element.children.push(Node::Element(Element::new(name.clone())));
+                    return Some(());
+                }
+                let word = inclusion.completed(sub, &outcome.trail, self.clash.at)?;
+                self.children(element, &word, None)?;
+            }
+            Kind::Mixed => {
+                self.filled(element, sub)?;
+                element.children.insert(0, Node::Text(Text::Plain("Two tugs on arrival.".into())));
+            }
+            Kind::Elements => {
+                self.attributes(element, sub)?;
+                if inclusion.sub.content_kind(sub) == ContentKind::Mixed && self.turn == 0 {
+                    text(element, "Two tugs on arrival.");
+                } else if let Some(word) = inclusion.holding(sub, &Wanted::Something) {
+                    self.children(element, &word, None)?;
+                }
+            }
+            Kind::Attribute { name, value, .. } | Kind::AttributeValue { name, value, .. } => {
+                self.filled(element, sub)?;
+                element.attributes.retain(|(known, _)| known != name);
+                let value = if inclusion.is_reference(sub, name) { PENDING } else { value };
+                element.attributes.push((name.clone(), value_of(value)));
+            }
+            Kind::Meaning { attribute: Some(name), .. } => {
+                self.filled(element, sub)?;
+                let find = |engine: &Engine<'_>, ty| {
+                    let allowed = engine.allowed(ty).all();
+                    let mut all = allowed.iter();
+                    all.find(|own| engine.schemas.attribute_decls[own.decl].name == *name).map(|own| own.ty)
+                };
+                let (a, b) = (find(inclusion.sub, sub)?, find(inclusion.sup, sup)?);
+                element.attributes.retain(|(known, _)| known != name);
+                element.attributes.push((name.clone(), value_of(&inclusion.accepted_by_both(a, b)?)));
+            }
+            _ => self.filled(element, sub)?,
+        }
+        Some(())
+    }
+}
+
+fn value_of(text: &str) -> Text {
+    Text::Plain(text.to_owned())
+}
+
+impl Inclusion<'_> {
+    /// Whether an attribute refers to an ID on the first side.
+    fn is_reference(&self, ty: TypeId, name: &QName) -> bool {
+        let allowed = self.sub.allowed(ty).all();
+        let own = allowed.iter().find(|own| self.sub.schemas.attribute_decls[own.decl].name == *name);
+        let datatype = own.and_then(|own| self.sub.datatype(own.ty));
+        let builtin = datatype.and_then(|datatype| datatype.builtin());
+        builtin.is_some_and(|builtin| builtin.is_within(Builtin::IdRef))
+    }
+
+    /// A value that both accept.
+    fn accepted_by_both(&self, sub: TypeId, sup: TypeId) -> Option<String> {
+        let a = self.sub.datatype(sub)?;
+        let Some(b) = self.sup.datatype(sup) else { return typical_values(self.sub, a).into_iter().next() };
+        let values = typical_values(self.sub, a).into_iter().chain(typical_values(self.sup, b));
+        let both = |value: &String| {
+            a.accept(value, &super::pairs::Anywhere, false).is_ok() && b.accept(value, &super::pairs::Anywhere, false).is_ok()
+        };
+        values.into_iter().find(both)
+    }
+}
+
+/// Makes elements of one name that stand beside each other the same.
+fn alike(element: &mut Element) {
+    let mut first: Vec<Element> = Vec::new();
+    for child in &mut element.children {
+        let Node::Element(child) = child else { continue };
+        alike(child);
+        match first.iter().find(|known| known.name == child.name) {
+            Some(known) => *child = known.clone(),
+            None => first.push(child.clone()),
+        }
+    }
+}

@@ -1,0 +1,147 @@
+//! Sequences of elements that the first side allows: the shortest that goes a certain way.
+
+use std::collections::VecDeque;
+
+use charter_source::{QName, Set};
+
+use super::wild::{ELSEWHERE, unheard_of};
+use super::{Inclusion, Judged, Passed, let_in};
+use crate::TypeId;
+use crate::engine::{Leaf, Walk};
+
+/// Places in a model that are looked at.
+const MOST: usize = 200_000;
+
+/// A sequence of elements, and which of them it is about.
+pub(super) struct Word {
+    pub elements: Vec<(QName, Judged)>,
+    pub at: Option<usize>,
+}
+
+/// What a sequence must hold.
+pub(super) enum Wanted<'w> {
+    /// Nothing in particular.
+    Anything,
+    /// Some element.
+    Something,
+    /// An element of that name, judged so.
+    Element(&'w QName, Judged),
+}
+
+impl Inclusion<'_> {
+    /// The shortest sequence that begins with the elements up to a place in a trail, and ends as it may.
+    pub(super) fn completed(&self, ty: TypeId, trail: &[Passed], at: Option<u32>) -> Option<Word> {
+        let mut prefix = Vec::new();
+        let mut here = at;
+        while let Some(at) = here {
+            let passed = &trail[at as usize];
+            prefix.push((passed.name.clone(), passed.judged));
+            here = passed.before;
+        }
+        prefix.reverse();
+        self.word(ty, prefix, &Wanted::Anything)
+    }
+
+    /// The shortest sequence with what is wanted.
+    pub(super) fn holding(&self, ty: TypeId, wanted: &Wanted<'_>) -> Option<Word> {
+        self.word(ty, Vec::new(), wanted)
+    }
+
+    fn word(&self, ty: TypeId, prefix: Vec<(QName, Judged)>, wanted: &Wanted<'_>) -> Option<Word> {
+        if self.sub.schemas.is_any(ty) {
+            let mut elements = prefix;
+            match wanted {
+                Wanted::Element(name, judged) => elements.push(((*name).clone(), *judged)),
+                Wanted::Something => elements.push((unheard_of(ELSEWHERE), Judged::Skipped)),
+                Wanted::Anything => {}
+            }
+            let at = elements.len().checked_sub(1);
+            return Some(Word { elements, at });
+        }
+        let model = self.sub.model(ty)?;
+        let mut walk = Walk::new(model);
+        for (name, _) in &prefix {
+            walk.step(&self.sub.symbol(&name.namespace, &name.local))?;
+        }
+        let about = prefix.len().checked_sub(1);
+        let mut seen: Set<(Vec<u32>, bool)> = Set::default();
+        // Each step with the one before it, and whether what is wanted is there.
+        let mut steps: Vec<(Option<usize>, Option<(QName, Judged)>, bool)> = Vec::new();
+        let there = matches!(wanted, Wanted::Anything);
+        let mut waiting = VecDeque::from([(walk, 0)]);
+        steps.push((None, None, there));
+        while let Some((walk, at)) = waiting.pop_front() {
+            let there = steps[at].2;
+            if there && walk.complete() {
+                return Some(spelled(prefix, about, &steps, at));
+            }
+            if steps.len() > MOST {
+                return None;
+            }
+            for leaf in walk.expected(usize::MAX) {
+                for (name, judged) in self.ways(leaf, wanted) {
+                    let mut next = walk.clone();
+                    if next.step(&self.sub.symbol(&name.namespace, &name.local)).is_none() {
+                        continue;
+                    }
+                    let now = there
+                        || match wanted {
+                            Wanted::Element(name_wanted, judged_wanted) => {
+                                **name_wanted == name && *judged_wanted == judged
+                            }
+                            _ => true,
+                        };
+                    if seen.insert((next.key(), now)) {
+                        steps.push((Some(at), Some((name, judged)), now));
+                        waiting.push_back((next, steps.len() - 1));
+                    }
+                }
+            }
+        }
+        None
+    }
+
+    /// The elements that a leaf stands for, as far as they are needed.
+    fn ways(&self, leaf: Leaf<'_>, wanted: &Wanted<'_>) -> Vec<(QName, Judged)> {
+        match leaf {
+            Leaf::Element(id) => self.standing_there(id),
+            Leaf::Any(wildcard) => {
+                let mut found = self.strangers(wildcard);
+                if let Wanted::Element(name, _) = wanted
+                    && wildcard.namespaces.allows(&name.namespace)
+                {
+                    found.push(((*name).clone(), let_in(self.sub, wildcard.process, name)));
+                }
+                found
+            }
+        }
+    }
+}
+
+/// The sequence that leads to a step, and in it the first element that was wanted, or the last of the prefix.
+fn spelled(
+    prefix: Vec<(QName, Judged)>,
+    about: Option<usize>,
+    steps: &[(Option<usize>, Option<(QName, Judged)>, bool)],
+    end: usize,
+) -> Word {
+    let mut tail = Vec::new();
+    let mut found = None;
+    let mut here = Some(end);
+    while let Some(at) = here {
+        let (before, element, there) = &steps[at];
+        if let Some(element) = element {
+            tail.push(element.clone());
+            let new = *there && before.is_none_or(|before| !steps[before].2);
+            if new {
+                found = Some(tail.len());
+            }
+        }
+        here = *before;
+    }
+    tail.reverse();
+    let found = found.map(|back| prefix.len() + tail.len() - back);
+    let mut elements = prefix;
+    elements.extend(tail);
+    Word { elements, at: found.or(about) }
+}
