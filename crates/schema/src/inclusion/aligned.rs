@@ -4,7 +4,7 @@
 use super::wild::Wild;
 use super::{Edge, Inclusion, Judged, Outcome, Pair};
 use crate::engine::Engine;
-use crate::{Compositor, ElementId, Owner, ParticleId, Term, TypeId};
+use crate::{Compositor, ElementId, Owner, ParticleId, Process, Term, TypeId};
 
 /// Pairs that the comparison came upon.
 #[derive(Default)]
@@ -53,7 +53,8 @@ impl Inclusion<'_> {
             return self.element(x, y, found);
         }
         if let (Term::Any(x), Term::Any(y)) = (&p.term, &q.term) {
-            let within = x.namespaces.within(&y.namespaces);
+            let dead = x.process == Process::Strict && self.strangers(x).is_empty();
+            let within = x.namespaces.within(&y.namespaces) && !dead;
             if within {
                 found.wild.push(Wild::of(x, y));
             }

@@ -29,6 +29,10 @@ impl Inclusion<'_> {
         let known = named(self.sub, ours);
         for (at, own) in ours.all().iter().enumerate() {
             let name = name(self.sub, own.decl);
+            // A reference that nothing can be the end of is never there.
+            if self.is_idle_reference(own.ty) {
+                continue;
+            }
             let required = ours.required.contains(&at);
             match by_name.get(name) {
                 Some(other) => self.both((sub, at), (sup, *other), required, outcome),
@@ -45,6 +49,24 @@ impl Inclusion<'_> {
         if let Some(wildcard) = &ours.wildcard {
             self.wildcard(wildcard, (ours, theirs), outcome);
         }
+    }
+
+    /// Whether a type refers to identifiers, and there are none.
+    fn is_idle_reference(&self, ty: TypeId) -> bool {
+        let refers = |ty: TypeId| {
+            let builtin = self.sub.datatype(ty).and_then(|ty| ty.builtin());
+            builtin.is_some_and(|builtin| builtin.is_within(Builtin::IdRef))
+        };
+        refers(ty)
+            && !*self.has_ids.get_or_init(|| {
+                let schemas = self.sub.schemas;
+                let is_id = |ty: TypeId| {
+                    let builtin = self.sub.datatype(ty).and_then(|ty| ty.builtin());
+                    builtin.is_some_and(|builtin| builtin.is_within(Builtin::Id))
+                };
+                schemas.attribute_decls.iter().any(|(_, decl)| decl.ty.target.is_some_and(is_id))
+                    || schemas.elements.iter().any(|(id, _)| is_id(schemas.element_type(id)))
+            })
     }
 
     /// An attribute that both declare.

@@ -45,6 +45,21 @@ impl Inclusion<'_> {
         if !search.run() {
             search.outcome.undecided.push("the content models have too many ways to be compared");
         }
+        if search.dead {
+            self.without_dead_ends(sub, outcome);
+        }
+    }
+
+    /// Leaves out what was found on ways that no instance goes to the end.
+    fn without_dead_ends(&self, sub: TypeId, outcome: &mut Outcome) {
+        let trail = std::mem::take(&mut outcome.trail);
+        let alive = |at: Option<u32>| at.is_none() || self.completed(sub, &trail, at).is_some();
+        outcome.clashes.retain(|clash| alive(clash.at));
+        outcome.leads_to.retain(|(edge, _)| match edge {
+            Edge::Child { at, .. } => alive(*at),
+            _ => true,
+        });
+        outcome.trail = trail;
     }
 
     /// Anything is allowed there, and judged where it has a declaration.
@@ -102,6 +117,8 @@ struct Search<'i, 'e, 'm, 'o> {
     waiting: VecDeque<Spot<'m>>,
     mended: VecDeque<Spot<'m>>,
     pairs: Set<Pair>,
+    /// Whether something was met that has no instance.
+    dead: bool,
 }
 
 impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
@@ -118,6 +135,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             waiting: VecDeque::new(),
             mended: VecDeque::new(),
             pairs: Set::default(),
+            dead: false,
         }
     }
 
@@ -170,7 +188,9 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         match leaf {
             Leaf::Element(id) => {
                 let inclusion = self.inclusion;
-                self.symbols.entry(id).or_insert_with(|| inclusion.standing_there(id)).clone()
+                let found = self.symbols.entry(id).or_insert_with(|| inclusion.standing_there(id)).clone();
+                self.dead |= found.is_empty();
+                found
             }
             Leaf::Any(wildcard) => {
                 let sub = self.inclusion.sub;
@@ -187,6 +207,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
                     _ => None,
                 });
                 let met: Vec<Wild> = met.collect();
+                self.dead |= found.is_empty();
                 met.into_iter().for_each(|wild| self.inclusion.let_in_by_both(wild, self.outcome));
                 found
             }
@@ -340,4 +361,22 @@ fn names(engine: &Engine<'_>, model: &Model) -> Set<QName> {
         }
     }
     found
+}
+
+/// Whether an element that is judged so may have an attribute of which the name fits.
+pub(super) fn attributes_of(engine: &Engine<'_>, judged: Judged, fits: &dyn Fn(&QName) -> bool) -> bool {
+    let mut waiting = match judged {
+        Judged::Element(id) => vec![engine.schemas.element_type(id)],
+        Judged::Type(ty) => vec![ty],
+        _ => return true,
+    };
+    while let Some(ty) = waiting.pop() {
+        waiting.extend(engine.relatives().derived(ty));
+        let allowed = engine.allowed(ty);
+        let own = allowed.all().iter().any(|own| fits(&engine.schemas.attribute_decls[own.decl].name));
+        if own || allowed.wildcard.is_some() {
+            return true;
+        }
+    }
+    false
 }

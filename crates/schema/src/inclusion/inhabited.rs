@@ -2,13 +2,18 @@
 
 use super::{Inclusion, Judged};
 use crate::engine::Engine;
-use crate::{Builtin, Compositor, ElementId, ParticleId, Term, TypeId};
+use crate::{
+    Builtin, Compositor, ElementId, NamespaceConstraint, Owner, ParticleId, Process, Term, TypeId,
+};
 
 impl Inclusion<'_> {
     /// Whether the first side has an instance that is judged so.
     pub(super) fn is_inhabited(&self, judged: Judged) -> bool {
         match judged {
-            Judged::Element(id) => self.stands(self.sub.schemas.element_type(id)),
+            // What may be nil needs no content.
+            Judged::Element(id) => {
+                self.sub.schemas.elements[id].nillable || self.stands(self.sub.schemas.element_type(id))
+            }
             Judged::Type(id) => self.stands(id),
             Judged::Skipped => true,
             Judged::Unknown => false,
@@ -91,8 +96,19 @@ impl<'s> Search<'s> {
                 .iter()
                 .any(|member| schemas.particles[*member].occurs.max != Some(0) && self.fills(*member)),
             Some((_, members)) => members.iter().all(|member| self.fills(*member)),
-            None => matches!(particle.term, Term::Any(_)) || schemas.particle_group(id).is_none(),
+            None => match &particle.term {
+                Term::Any(wildcard) if wildcard.process == Process::Strict => self.strict(&wildcard.namespaces),
+                _ => true,
+            },
         }
+    }
+
+    /// Whether some element is declared that a wildcard may hold.
+    fn strict(&self, namespaces: &NamespaceConstraint) -> bool {
+        let schemas = self.engine.schemas;
+        schemas.elements.iter().any(|(id, element)| {
+            element.owner == Owner::Schema && namespaces.allows(&element.name.namespace) && self.element(id)
+        })
     }
 
     fn element(&self, id: ElementId) -> bool {
@@ -100,7 +116,8 @@ impl<'s> Search<'s> {
         let mut waiting = vec![id];
         while let Some(id) = waiting.pop() {
             waiting.extend(relatives.substitutes(id));
-            if !schemas.elements[id].is_abstract && self.stands(schemas.element_type(id)) {
+            let element = &schemas.elements[id];
+            if !element.is_abstract && (element.nillable || self.stands(schemas.element_type(id))) {
                 return true;
             }
         }

@@ -14,6 +14,7 @@ mod aligned;
 mod attributes;
 mod clash;
 mod content;
+mod identity;
 mod inhabited;
 mod meaning;
 mod pairs;
@@ -128,6 +129,8 @@ pub struct Inclusion<'e> {
     known: RefCell<Map<Pair, Rc<Outcome>>>,
     texts: RefCell<Map<(TypeId, TypeId), Texts>>,
     inhabited: OnceCell<Vec<bool>>,
+    /// Whether instances of the first side may have identifiers.
+    has_ids: OnceCell<bool>,
     wilds: RefCell<Vec<wild::Wild>>,
     /// Names that `sub` and `sup` have for the same thing, by the type of `sub` that they stand in.
     renamed: RefCell<Map<(TypeId, QName), QName>>,
@@ -142,6 +145,7 @@ impl<'e> Inclusion<'e> {
             known: RefCell::default(),
             texts: RefCell::default(),
             inhabited: OnceCell::new(),
+            has_ids: OnceCell::new(),
             wilds: RefCell::default(),
             renamed: RefCell::default(),
         }

@@ -53,12 +53,18 @@ impl Inclusion<'_> {
         let declared = |id: Option<ElementId>, engine: &crate::Engine<'_>| {
             id.map(|id| engine.schemas.elements[id].nillable)
         };
-        let mut clash = |kind| outcome.clashes.push(Clash::new(kind));
         let (was, is) = (declared(a, self.sub), declared(b, self.sup));
         // What has no declaration may say that it is nil, which means nothing.
         if was == Some(true) && is == Some(false) {
-            clash(Kind::Nil);
+            outcome.clashes.push(Clash::new(Kind::Nil));
         }
+        if was == Some(true) && is.is_none() && !self.sub.relatives().derived(self.stand(sub, self.sub).ty).is_empty() {
+            outcome.undecided.push("what may be nil has no declaration");
+        }
+        if is == Some(true) && was != Some(true) && self.is_key(b) {
+            outcome.undecided.push("a key may hold what may be nil");
+        }
+        let mut clash = |kind| outcome.clashes.push(Clash::new(kind));
         if b.is_some_and(|id| self.sup.schemas.elements[id].is_abstract) {
             clash(Kind::AbstractElement);
         }
@@ -72,7 +78,18 @@ impl Inclusion<'_> {
             clash(Kind::Fixed(other));
         }
         self.defaults((sub, was.as_ref()), (sup, is.as_ref()), outcome);
-        self.constraints(a, b, outcome);
+        let new = self.new_constraints(a, b).into_iter();
+        outcome.clashes.extend(new.map(|name| Clash::new(Kind::Identity(name))));
+    }
+
+    /// Whether an element of the other side may be a field of a key, by its name.
+    fn is_key(&self, id: Option<ElementId>) -> bool {
+        let Some(id) = id else { return false };
+        let name = &self.sup.schemas.elements[id].name.local;
+        self.sup.schemas.constraints.iter().any(|(_, constraint)| {
+            let ends = |text: &str| text.split(['/', ':', '|', ' ']).any(|step| *step == **name || step == "*" || step == ".");
+            constraint.kind == crate::ConstraintKind::Key && constraint.fields.iter().any(|field| ends(&field.text))
+        })
     }
 
     /// A value that the first side allows and that is not the fixed one of the other.
@@ -124,41 +141,9 @@ impl Inclusion<'_> {
         }
     }
 
-    /// Identity constraints that the other side has and this one has not.
-    fn constraints(&self, a: Option<ElementId>, b: Option<ElementId>, outcome: &mut Outcome) {
-        let written = |engine: &crate::Engine<'_>, id: Option<ElementId>| -> Vec<(String, String)> {
-            let ids = id.map_or(&[][..], |id| &engine.schemas.elements[id].constraints);
-            let all = ids.iter().map(|id| &engine.schemas.constraints[*id]);
-            let shown = |constraint: &crate::IdentityConstraint| {
-                let selector = constraint.selector.iter().map(|path| format!("{:?}", engine.xpath(path, false)));
-                let fields = constraint.fields.iter().map(|path| format!("{:?}", engine.xpath(path, true)));
-                let paths: Vec<String> = selector.chain(fields).collect();
-                let refer = constraint.refer.as_ref().and_then(|refer| refer.name.as_ref());
-                let refer = refer.map(|name| name.local.to_string()).unwrap_or_default();
-                let kind = match constraint.kind {
-                    // Where a key holds, what is unique holds as well; the reverse is not so.
-                    crate::ConstraintKind::Unique => "unique",
-                    crate::ConstraintKind::Key => "key",
-                    crate::ConstraintKind::KeyRef => "keyref",
-                };
-                (constraint.name.local.to_string(), format!("{kind} {} {refer}", paths.join(" | ")))
-            };
-            all.map(shown).collect()
-        };
-        let known = written(self.sub, a);
-        for (name, text) in written(self.sup, b) {
-            let held = known.iter().any(|(_, own)| {
-                *own == text || text.strip_prefix("unique").is_some_and(|rest| own.strip_prefix("key") == Some(rest))
-            });
-            if !held {
-                outcome.clashes.push(Clash::new(Kind::Identity(name)));
-            }
-        }
-    }
-
     /// A declared type, and the types derived from it that `xsi:type` may name.
     fn standing(&self, sub: Stand, sup: Stand, outcome: &mut Outcome) {
-        if !is_abstract(self.sub, sub.ty) && self.is_type_inhabited(sub.ty) {
+        if !is_abstract(self.sub, sub.ty) {
             if is_abstract(self.sup, sup.ty) {
                 outcome.clashes.push(Clash::new(Kind::AbstractType));
             } else {
@@ -189,6 +174,10 @@ impl Inclusion<'_> {
             return;
         }
         self.attributes(sub, sup, outcome);
+        // Without an instance, it can only be nil.
+        if !self.is_type_inhabited(sub) {
+            return;
+        }
         let (ours, theirs) = (self.sub.content_kind(sub), self.sup.content_kind(sup));
         match (ours, theirs) {
             (ContentKind::Simple, ContentKind::Simple) => self.values(sub, sup, outcome),

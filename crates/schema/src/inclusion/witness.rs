@@ -10,7 +10,7 @@ use crate::sample::{Element, Generator, PENDING, Node, Sampler, Size, Text, to_d
 use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
 
 /// Random instances that are tried where nothing else helps.
-const MOST_TRIED: u64 = 24;
+const MOST_TRIED: u64 = 60;
 
 /// The way from an element to a pair below it.
 pub type Way = [(Pair, Edge)];
@@ -44,7 +44,7 @@ impl Inclusion<'_> {
         clash: &'w Clash,
     ) -> impl Iterator<Item = Element> + 'w {
         let turns = match &clash.kind {
-            Kind::Identity(_) => 5 + MOST_TRIED,
+            Kind::Identity(_) => MOST_TRIED,
             Kind::Judged => 4,
             Kind::Fixed(_) | Kind::Elements => 3,
             _ => 2,
@@ -259,14 +259,14 @@ impl Maker<'_, '_> {
     /// Instances in which what repeats is the same each time, so that nothing is unique.
     fn repeating(&mut self, element: &mut Element, judged: Judged) -> Option<()> {
         let Judged::Element(id) = judged else { return None };
-        let size = match self.turn {
-            0 | 1 => Size::Least,
-            2 => Size::Typical,
-            3 => Size::Most,
+        let size = match self.turn / 2 {
+            0 => Size::Least,
+            1 => Size::Typical,
+            2 => Size::Most,
             turn => Size::Random(turn),
         };
         let mut made = Sampler::new(self.inclusion.sub, size).element(id).ok()?;
-        if self.turn > 0 {
+        if self.turn % 2 == 1 {
             alike(&mut made);
         }
         *element = made;

@@ -518,13 +518,13 @@ impl<'e> Generator<'e> {
         let engine = self.engine;
         if process == Process::Strict {
             let globals = self.schemas.elements.iter().filter(|(_, element)| {
-                let simple = element.ty.target.is_some_and(|ty| engine.datatype(ty).is_some());
                 element.owner == Owner::Schema
                     && !self.schemas.is_known(element.place)
-                    && simple
                     && namespaces.allows(&element.name.namespace)
             });
-            let globals: Vec<ElementId> = globals.map(|(id, _)| id).collect();
+            let mut globals: Vec<ElementId> = globals.map(|(id, _)| id).collect();
+            // Values first: what they need cannot nest without end.
+            globals.sort_by_key(|id| engine.datatype(self.schemas.element_type(*id)).is_none());
             let mut outcome = Err(SampleError::Wildcard { place });
             for id in globals {
                 outcome = self.element(id, "");

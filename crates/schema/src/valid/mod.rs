@@ -28,7 +28,7 @@ pub use path::Paths;
 use report::Findings;
 pub use report::{Report, Wrong};
 use roxmltree::NodeId;
-pub(crate) use xpath::XPath;
+pub(crate) use xpath::{Test, Way, XPath};
 
 /// Bytes of a document that is worth several threads.
 const LARGE_DOCUMENT: usize = 256 << 10;
