@@ -7,8 +7,8 @@ use charter_source::QName;
 
 use crate::model::{Model, content};
 use crate::names::{borrow, pair};
-use crate::report::{Difference, Effect};
-use crate::types::{Outcome, Pair, Types};
+use crate::report::{Aspect, Difference, Effect};
+use crate::types::{Described, Pair, Types};
 
 /// An element with its occurrence, as a side of a difference.
 type Member = (ElementId, Occurs);
@@ -17,7 +17,7 @@ type Placed = (usize, Member);
 
 impl Types<'_> {
     /// Compares the contents of two complex types.
-    pub(crate) fn contents(&self, at: Pair, outcome: &mut Outcome) {
+    pub(crate) fn contents(&self, at: Pair, outcome: &mut Described) {
         let (old, old_all) = content(&self.old.schemas, at.old);
         let (new, new_all) = content(&self.new.schemas, at.new);
         let (was, is) = (self.old.schemas.is_mixed(at.old), self.new.schemas.is_mixed(at.new));
@@ -25,12 +25,14 @@ impl Types<'_> {
             (false, true) => outcome.differences.push(self.at_pair(
                 at,
                 "mixed-changed",
+                Aspect::Mixed,
                 "text may now stand between the elements".into(),
                 Effect::MORE,
             )),
             (true, false) => outcome.differences.push(self.at_pair(
                 at,
                 "mixed-changed",
+                Aspect::Mixed,
                 "no text may stand between the elements any more".into(),
                 Effect::LESS,
             )),
@@ -41,14 +43,14 @@ impl Types<'_> {
                 true => ("the elements may now come in any order", Effect::MORE),
                 false => ("the elements must now come in order", Effect::LESS),
             };
-            outcome.differences.push(self.at_pair(at, "order-changed", words.into(), effect));
+            outcome.differences.push(self.at_pair(at, "order-changed", Aspect::Content, words.into(), effect));
         }
         let ordered = !(old_all && new_all);
         self.list(at, &old, &new, ordered, outcome);
     }
 
     /// Compares what follows each other, or stands in any order.
-    fn list(&self, at: Pair, old: &[Model], new: &[Model], ordered: bool, outcome: &mut Outcome) {
+    fn list(&self, at: Pair, old: &[Model], new: &[Model], ordered: bool, outcome: &mut Described) {
         let (old_elements, old_others) = parted(old);
         let (new_elements, new_others) = parted(new);
         let old_keys = keys(self.old, &old_elements);
@@ -71,28 +73,29 @@ impl Types<'_> {
     }
 
     /// Says if what both versions have changed places: its old and new places in the list.
-    fn order(&self, at: Pair, mut places: Vec<(usize, usize)>, outcome: &mut Outcome) {
+    fn order(&self, at: Pair, mut places: Vec<(usize, usize)>, outcome: &mut Described) {
         places.sort_unstable();
         if !places.is_sorted_by_key(|(_, new)| *new) {
             let message = "its elements stand in another order";
-            outcome.differences.push(self.at_pair(at, "order-changed", message.into(), Effect::OTHER));
+            outcome.differences.push(self.at_pair(at, "order-changed", Aspect::Content, message.into(), Effect::OTHER));
         }
     }
 
     /// An element that both versions have.
-    fn kept(&self, old: Member, new: Member, outcome: &mut Outcome) {
+    fn kept(&self, old: Member, new: Member, outcome: &mut Described) {
         let name = &self.new.schemas.elements[new.0].name.local;
         let component = Component::Element(new.0);
         if let Some((rule, words, effect)) = occurrence_change(old.1, new.1) {
             let message = format!("\"{name}\" {words}");
+            let rule = (rule, member(&self.new.schemas.elements[new.0].name));
             outcome.differences.push(self.at_element(old, new, component, rule, message, effect));
         }
-        self.declarations(old, new, outcome);
+        self.substitutes(old.0, new.0, outcome);
     }
 
     /// Takes pairs of an old and a new element out of the lists that are one element under another name: the
     /// same type and occurrence, the only ones of their kind.
-    fn renamed(&self, gone: &mut Vec<Placed>, come: &mut Vec<Placed>, outcome: &mut Outcome) {
+    fn renamed(&self, gone: &mut Vec<Placed>, come: &mut Vec<Placed>, outcome: &mut Described) {
         let mut kept = Vec::new();
         for (at, old) in gone.drain(..) {
             let fits = |(_, new): &Placed| new.1 == old.1 && self.same_type(old.0, new.0);
@@ -115,11 +118,11 @@ impl Types<'_> {
                 old,
                 new,
                 component,
-                "element-renamed",
+                ("element-renamed", member(is)),
                 message,
                 Effect::OTHER,
             ));
-            self.declarations(old, new, outcome);
+            outcome.renamed.push((was.clone(), is.clone()));
         }
         *gone = kept;
     }
@@ -140,6 +143,7 @@ impl Types<'_> {
             path: self.old.path(Component::Element(element)).to_string(),
             rule: "element-removed",
             message: format!("\"{}\" is gone", declared.name.local),
+            aspect: member(&declared.name),
             effect: if occurs.optional() { Effect::GONE_OPTIONAL } else { Effect::GONE_REQUIRED },
             old: Some(notation::field(self.old, element, occurs)),
             new: None,
@@ -156,6 +160,7 @@ impl Types<'_> {
             path: self.new.path(Component::Element(element)).to_string(),
             rule: "element-added",
             message: format!("\"{}\" {words}", declared.name.local),
+            aspect: member(&declared.name),
             effect: if occurs.optional() { Effect::NEW_OPTIONAL } else { Effect::NEW_REQUIRED },
             old: None,
             new: Some(notation::field(self.new, element, occurs)),
@@ -165,9 +170,9 @@ impl Types<'_> {
     }
 
     /// Compares groups and wildcards, in the order in which they come.
-    fn others(&self, at: Pair, old: &[(usize, &Model)], new: &[(usize, &Model)], outcome: &mut Outcome) {
-        let undecided = |rule, words: &str| self.at_pair(at, rule, words.to_owned(), Effect::UNDECIDED);
-        let rebuilt = "the content is built differently: whether messages still fit was not decided";
+    fn others(&self, at: Pair, old: &[(usize, &Model)], new: &[(usize, &Model)], outcome: &mut Described) {
+        let undecided = |rule, words: &str| self.at_pair(at, rule, Aspect::Content, words.to_owned(), Effect::UNDECIDED);
+        let rebuilt = "the content is built differently";
         // A choice that came or went is a change of the content that only an automaton could judge.
         if old.len() != new.len() {
             return outcome.differences.push(undecided("content-changed", rebuilt));
@@ -187,7 +192,7 @@ impl Types<'_> {
                     Model::Group { compositor, .. } => compositor.name(),
                     _ => "wildcard",
                 };
-                outcome.differences.push(self.at_pair(at, rule, format!("the {what} {words}"), effect));
+                outcome.differences.push(self.at_pair(at, rule, Aspect::Content, format!("the {what} {words}"), effect));
             }
             match (was, is) {
                 (Model::Group { compositor, members: old, .. }, Model::Group { members: new, .. }) => {
@@ -210,7 +215,7 @@ impl Types<'_> {
     }
 
     /// Compares the alternatives of a choice: a new one may be sent where it was not known before.
-    fn choice(&self, at: Pair, old: &[Model], new: &[Model], outcome: &mut Outcome) {
+    fn choice(&self, at: Pair, old: &[Model], new: &[Model], outcome: &mut Described) {
         let (old_elements, old_others) = parted(old);
         let (new_elements, new_others) = parted(new);
         let old_keys = keys(self.old, &old_elements);
@@ -236,6 +241,10 @@ impl Types<'_> {
         }
         self.others(at, &old_others, &new_others, outcome);
     }
+}
+
+fn member(name: &QName) -> Aspect {
+    Aspect::Member(name.clone())
 }
 
 /// How an occurrence changed.

@@ -4,18 +4,23 @@
 //! consumer may send must still be accepted, and all that the provider may now send must have been acceptable
 //! before. Each [`Change`] is one cause, with everything that it reaches.
 //!
-//! Content models are compared as they are written, once groups and derivation are resolved. Where that does
-//! not decide, the verdict is *bends*: never *keeps* without a reason.
+//! What is written differently is *described* ([`content`], [`types`], [`values`], [`relatives`]); whether it matters is *decided* on what
+//! the schemas accept (`charter_schema::Inclusion`), one way for what consumers send and the other way for what they read
+//! ([`survey`]); then each difference is charged with what it accounts for ([`resolve`]). Every *breaks* comes with a message that
+//! shows it; what could not be decided is *bends*, with the reason.
 
 mod content;
+mod least;
 mod model;
 mod names;
 mod operations;
 mod relatives;
 mod report;
+mod resolve;
 mod shapes;
+mod survey;
 mod types;
 mod values;
 
 pub use operations::compare;
-pub use report::{Change, Reader, Report, Touched, Verdict};
+pub use report::{Change, Depends, Reader, Report, Touched, Verdict, Version, Witness};

@@ -1,12 +1,15 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
 use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side, Unshaped, WireShape};
-use charter_schema::Owner;
+use charter_schema::{Engine, Owner};
 use charter_source::{Map, Place, Set};
 
 use crate::names::{borrow, pair};
-use crate::report::{Change, Difference, Effect, Reader, Report, Touched, Verdict};
-use crate::types::{Outcome, Step, Types};
+use crate::report::{
+    Aspect, Change, Depends, Difference, Effect, Reader, Report, Touched, Verdict, Version, Way, Witness,
+};
+use crate::survey::{Decided, Finding, Proof, Root, Survey};
+use crate::types::Types;
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.
 ///
@@ -27,8 +30,14 @@ use crate::types::{Outcome, Step, Types};
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
+    let old_engine = Engine::new(&old.files, &old.schemas);
+    let new_engine = Engine::new(&new.files, &new.schemas);
     let mut comparison = Comparison {
         types: Types::new(old, new),
+        sent: Survey::new(&old_engine, &new_engine, Way::Sent),
+        read: Survey::new(&old_engine, &new_engine, Way::Read),
+        old_engine: &old_engine,
+        new_engine: &new_engine,
         old,
         new,
         reader,
@@ -53,6 +62,10 @@ pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
 
 pub(crate) struct Comparison<'c> {
     pub types: Types<'c>,
+    sent: Survey<'c>,
+    read: Survey<'c>,
+    pub old_engine: &'c Engine<'c>,
+    pub new_engine: &'c Engine<'c>,
     pub old: &'c Contract,
     pub new: &'c Contract,
     reader: Reader,
@@ -188,6 +201,7 @@ impl Comparison<'_> {
             path: self.new.path(Component::OperationSide(both.1, side)).to_string(),
             rule: "not-compared",
             message: format!("the two versions could not be compared here: {reason}"),
+            aspect: Aspect::Whole,
             effect: Effect::UNDECIDED,
             old: None,
             new: None,
@@ -197,29 +211,97 @@ impl Comparison<'_> {
         self.record(both, side, difference);
     }
 
-    /// Records every difference that the steps lead to, each step once.
-    pub(crate) fn follow(&mut self, both: Both, side: Side, roots: Vec<Step>) {
-        let mut seen: Set<Step> = Set::default();
-        let mut waiting = roots;
-        while let Some(step) = waiting.pop() {
-            if !seen.insert(step) {
-                continue;
-            }
-            let outcome = self.types.outcome(step);
-            let Outcome { differences, leads_to } = self.types.get(outcome);
-            waiting.extend(leads_to);
-            for difference in differences.clone() {
-                self.record(both, side, difference);
-            }
+    /// Records everything that differs in what a side holds.
+    pub(crate) fn follow(&mut self, both: Both, side: Side, roots: &[Root]) {
+        let mut found = Vec::new();
+        for root in roots {
+            let survey = if side == Side::Input { &self.sent } else { &self.read };
+            found.extend(survey.findings(&self.types, root));
+        }
+        for finding in found.iter().flat_map(|site| site.iter()) {
+            self.record_finding(both, side, finding);
         }
     }
 
-    /// Adds what a difference does to one side, to the change that it belongs to.
+    /// What a finding does to a side, and what to show for it.
+    fn record_finding(&mut self, both: Both, side: Side, finding: &Finding) {
+        let strict = |proof: &Proof| match (&proof.depends, proof.witness.ignorable && side != Side::Input) {
+            (Some(depends), _) => (Verdict::Bends, Some(*depends)),
+            (None, true) => match self.reader {
+                Reader::Strict => (Verdict::Breaks, None),
+                Reader::Unknown => (Verdict::Bends, Some(Depends::StrictReaders)),
+                Reader::Lenient => (Verdict::Keeps, None),
+            },
+            (None, false) => (Verdict::Breaks, None),
+        };
+        let (verdict, depends) = match &finding.outcome {
+            Decided::Harmless => (Verdict::Keeps, None),
+            Decided::Depends(depends) => (Verdict::Bends, Some(*depends)),
+            Decided::Proved(proof) => strict(proof),
+        };
+        let witness = match &finding.outcome {
+            Decided::Proved(proof) if verdict != Verdict::Keeps => Some(self.witness(both, side, proof)),
+            _ => None,
+        };
+        self.add(both, side, finding.difference.clone(), verdict, depends, witness);
+    }
+
+    fn witness(&self, both: Both, side: Side, proof: &Proof) -> Witness {
+        let way = if side == Side::Input { Way::Sent } else { Way::Read };
+        let because = match proof.witness.refused.wrong.first() {
+            Some(wrong) => wrong.fault.message.clone(),
+            None => "it is accepted, and means something else".to_owned(),
+        };
+        Witness {
+            operation: self.new.operation(both.1).name.text.to_string(),
+            side: self.new.side_name(both.1, side),
+            accepted_by: way.from(),
+            body: Some(proof.witness.element.clone()),
+            refused: proof.witness.refused.wrong.clone(),
+            because,
+        }
+    }
+
+    /// Adds what a difference that is no matter of schemas does to one side, to the change that it belongs to.
     pub(crate) fn record(&mut self, both: Both, side: Side, difference: Difference) {
-        let verdict = match side {
+        let (verdict, depends) = match side {
             Side::Input => difference.effect.sent(),
             _ => difference.effect.read(self.reader),
         };
+        let witness = (verdict == Verdict::Breaks).then(|| self.least(both, side, &difference.message));
+        self.add(both, side, difference, verdict, depends, witness.flatten());
+    }
+
+    /// The least message of a side, which suffers as all do.
+    fn least(&self, both: Both, side: Side, because: &str) -> Option<Witness> {
+        let way = if side == Side::Input { Way::Sent } else { Way::Read };
+        let (contract, engine, id) = match way.from() {
+            Version::Old => (self.old, self.old_engine, both.0),
+            Version::New => (self.new, self.new_engine, both.1),
+        };
+        let name = self.new.side_name(both.1, side);
+        let side = contract.sides(id).into_iter().find(|own| contract.side_name(id, *own) == name)?;
+        let offer = contract.bound(id).next()?;
+        let shape = contract.shape_of(id, side, offer).ok()?;
+        Some(Witness {
+            operation: contract.operation(id).name.text.to_string(),
+            side: name,
+            accepted_by: way.from(),
+            body: crate::least::body(engine, &shape),
+            refused: Vec::new(),
+            because: because.to_owned(),
+        })
+    }
+
+    fn add(
+        &mut self,
+        both: Both,
+        side: Side,
+        difference: Difference,
+        verdict: Verdict,
+        depends: Option<Depends>,
+        witness: Option<Witness>,
+    ) {
         let key = (difference.path.clone(), difference.rule, difference.message.clone());
         let index = *self.known.entry(key).or_insert_with(|| {
             self.changes.push(Change {
@@ -232,15 +314,25 @@ impl Comparison<'_> {
                 old_place: difference.old_place,
                 new_place: difference.new_place,
                 operations: Vec::new(),
+                witness: None,
+                depends: None,
             });
             self.changes.len() - 1
         });
         let operation = self.new.operation(both.1).name.text.to_string();
         let touched = Touched { operation, side: self.new.side_name(both.1, side), verdict };
         let change = &mut self.changes[index];
+        if verdict > change.verdict || (verdict == change.verdict && change.witness.is_none()) {
+            change.witness = witness;
+            change.depends = depends;
+        }
         change.verdict = change.verdict.max(verdict);
         if self.touched.insert((index, both.1, side)) {
             change.operations.push(touched);
+        } else if let Some(known) =
+            change.operations.iter_mut().find(|known| known.operation == touched.operation && known.side == touched.side)
+        {
+            known.verdict = known.verdict.max(verdict);
         }
     }
 
@@ -268,6 +360,8 @@ impl Comparison<'_> {
             old_place: was.map(|was| self.old.place(was)),
             new_place: is.map(|is| self.new.place(is)),
             operations: Vec::new(),
+            witness: None,
+            depends: (verdict == Verdict::Bends).then_some(Depends::Surroundings),
         });
     }
 

@@ -3,20 +3,22 @@
 
 use charter_contract::{Component, Contract};
 use charter_schema::{ElementId, Occurs, TypeId};
+use charter_source::QName;
 
 use crate::names::pair;
-use crate::report::Effect;
-use crate::types::{Outcome, Pair, Step, Types};
+use crate::report::{Aspect, Effect};
+use crate::types::{Described, Pair, Types};
 
 impl Types<'_> {
     /// Whether a complex type may stand itself, and what may stand in its place.
-    pub(crate) fn standing_in(&self, pair: Pair, outcome: &mut Outcome) {
+    pub(crate) fn standing_in(&self, pair: Pair, outcome: &mut Described) {
         let (Some(was), Some(is)) = (self.old.schemas.complex(pair.old), self.new.schemas.complex(pair.new))
         else {
             return;
         };
         let mut add = |rule, words: String, effect| {
-            outcome.differences.push(self.at_pair(pair, rule, words, effect));
+            let aspect = if rule == "abstract-changed" { Aspect::Abstract } else { Aspect::Derived };
+            outcome.differences.push(self.at_pair(pair, rule, aspect, words, effect));
         };
         match (was.is_abstract, is.is_abstract) {
             (false, true) => add("abstract-changed", "it became abstract".to_owned(), Effect::LESS),
@@ -29,54 +31,39 @@ impl Types<'_> {
         }
         let old = named_types(self.old, self.old_relatives.derived(pair.old));
         let new = named_types(self.new, self.new_relatives.derived(pair.new));
-        let (both, gone, come) = pair_by_name(&old, &new);
+        let (_, gone, come) = pair_by_name(&old, &new);
         for id in gone {
             let words = format!("the type \"{}\" no longer stands in its place", local(self.old, id));
             add("derived-changed", words, Effect::LESS);
         }
         for id in come {
             let words = format!("the type \"{}\" may now stand in its place", local(self.new, id));
-            add("derived-changed", words, Effect::UNDECIDED);
-        }
-        let derived = both.into_iter().map(|(old, new)| Step::Types(self.pair(old, new, None)));
-        outcome.leads_to.extend(derived);
-    }
-
-    /// Goes on to what may stand for two elements, if anything may.
-    pub(crate) fn lead_to_substitutes(&self, old: ElementId, new: ElementId, outcome: &mut Outcome) {
-        if !self.old_relatives.substitutes(old).is_empty() || !self.new_relatives.substitutes(new).is_empty()
-        {
-            outcome.leads_to.push(Step::Substitutes(old, new));
+            add("derived-changed", words, Effect::MORE);
         }
     }
 
     /// Compares what may stand for two elements.
-    pub(crate) fn substitutes(&self, old: ElementId, new: ElementId) -> Outcome {
-        let mut outcome = Outcome::default();
+    pub(crate) fn substitutes(&self, old: ElementId, new: ElementId, outcome: &mut Described) {
         let named = |contract: &Contract, members: &[ElementId]| -> Vec<(String, ElementId)> {
             members.iter().map(|id| (contract.schemas.elements[*id].name.to_string(), *id)).collect()
         };
         let was = named(self.old, self.old_relatives.substitutes(old));
         let is = named(self.new, self.new_relatives.substitutes(new));
-        let (both, gone, come) = pair_by_name(&was, &is);
-        let mut add = |words: String, effect| {
+        let (_, gone, come) = pair_by_name(&was, &is);
+        let mut add = |name: &QName, words: String, effect| {
             let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
-            let component = Component::Element(new.0);
-            let rule = "substitutes-changed";
-            outcome.differences.push(self.at_element(old, new, component, rule, words, effect));
+            let rule = ("substitutes-changed", Aspect::Member(name.clone()));
+            let difference = self.at_element(old, new, Component::Element(new.0), rule, words, effect);
+            outcome.differences.push(difference);
         };
         for id in gone {
-            let name = &self.old.schemas.elements[id].name.local;
-            add(format!("\"{name}\" no longer stands in its place"), Effect::LESS);
+            let name = &self.old.schemas.elements[id].name;
+            add(name, format!("\"{}\" no longer stands in its place", name.local), Effect::LESS);
         }
         for id in come {
-            let name = &self.new.schemas.elements[id].name.local;
-            add(format!("\"{name}\" may now stand in its place"), Effect::UNDECIDED);
+            let name = &self.new.schemas.elements[id].name;
+            add(name, format!("\"{}\" may now stand in its place", name.local), Effect::MORE);
         }
-        for (old, new) in both {
-            self.declarations((old, Occurs::ONCE), (new, Occurs::ONCE), &mut outcome);
-        }
-        outcome
     }
 
     /// Says if the identity constraints of an element are others.
@@ -84,7 +71,7 @@ impl Types<'_> {
         &self,
         old: (ElementId, Occurs),
         new: (ElementId, Occurs),
-        outcome: &mut Outcome,
+        outcome: &mut Described,
     ) {
         let written = |contract: &Contract, id: ElementId| -> Vec<String> {
             let all = contract.schemas.elements[id].constraints.iter();
@@ -96,10 +83,10 @@ impl Types<'_> {
             all.map(|constraint| format!("{:?} {}", constraint.kind, paths(constraint))).collect()
         };
         if written(self.old, old.0) != written(self.new, new.0) {
-            let words = "its identity constraints are others: whether messages still fit was not decided";
+            let words = "its identity constraints are others";
             let component = Component::Element(new.0);
-            let difference =
-                self.at_element(old, new, component, "identity-changed", words.into(), Effect::UNDECIDED);
+            let rule = ("identity-changed", Aspect::Identity);
+            let difference = self.at_element(old, new, component, rule, words.into(), Effect::UNDECIDED);
             outcome.differences.push(difference);
         }
     }

@@ -1,6 +1,8 @@
 //! Verdicts, and the changes they rest on.
 
-use charter_source::Place;
+use charter_schema::sample::Element;
+use charter_schema::Wrong;
+use charter_source::{Place, QName};
 
 /// What a change does to existing consumers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -57,6 +59,83 @@ pub struct Change {
     pub new_place: Option<Place>,
     /// The sides of operations that it reaches.
     pub operations: Vec<Touched>,
+    /// A message that proves a *breaks*, or shows on what a *bends* depends.
+    pub witness: Option<Witness>,
+    /// What a *bends* depends on.
+    pub depends: Option<Depends>,
+}
+
+/// A message that one version accepts and the other does not, or reads as something else. Both were asked.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Witness {
+    /// The operation.
+    pub operation: String,
+    /// The side.
+    pub side: String,
+    /// Which version accepts it.
+    pub accepted_by: Version,
+    /// The child element of the body, or of the header, that shows it; nothing if the message holds none.
+    pub body: Option<Element>,
+    /// What the other version finds wrong with that element, in the text that [`charter_schema::sample::to_document`]
+    /// makes of it; nothing if what is wrong stands elsewhere.
+    pub refused: Vec<Wrong>,
+    /// What the other version has against it, in a line.
+    pub because: String,
+}
+
+/// One of the two versions.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Version {
+    /// The one that consumers know.
+    Old,
+    /// The one that is to come.
+    New,
+}
+
+impl Version {
+    /// `old` or `new`.
+    pub fn name(self) -> &'static str {
+        match self {
+            Version::Old => "old",
+            Version::New => "new",
+        }
+    }
+
+    /// The other one.
+    pub fn other(self) -> Version {
+        match self {
+            Version::Old => Version::New,
+            Version::New => Version::Old,
+        }
+    }
+}
+
+/// What it depends on whether a change does harm.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Depends {
+    /// On readers that refuse what they do not know.
+    StrictReaders,
+    /// On readers that ask for what was optional.
+    ReadersOfIt,
+    /// On how a value is read that both versions accept.
+    Meaning,
+    /// On something outside the messages: an address, a fault that nobody knows by name.
+    Surroundings,
+    /// It was not decided: why.
+    Undecided(&'static str),
+}
+
+impl Depends {
+    /// In words, to follow "depends on".
+    pub fn words(self) -> String {
+        match self {
+            Depends::StrictReaders => "whether the reader refuses what it does not know".to_owned(),
+            Depends::ReadersOfIt => "whether anybody reads it".to_owned(),
+            Depends::Meaning => "how the value is read: both versions accept it".to_owned(),
+            Depends::Surroundings => "what consumers are told".to_owned(),
+            Depends::Undecided(reason) => format!("what was not decided: {reason}"),
+        }
+    }
 }
 
 /// A side of an operation that a change reaches.
@@ -90,6 +169,9 @@ pub struct Report {
     pub broken: usize,
 }
 
+/// Why what is no matter of schemas may not be decided.
+const NOT_COMPARED: &str = "the messages could not be compared";
+
 /// What a difference between two schemas does to the messages between them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) struct Effect {
@@ -121,28 +203,86 @@ impl Effect {
     /// Something required that is gone.
     pub const GONE_REQUIRED: Effect = Effect::OTHER;
 
-    /// The verdict where consumers send what the schemas describe.
-    pub fn sent(self) -> Verdict {
+    /// The verdict where consumers send what is described so, and what it depends on.
+    pub fn sent(self) -> (Verdict, Option<Depends>) {
         match self {
-            Effect { less: true, .. } => Verdict::Breaks,
-            Effect { undecided: true, .. } => Verdict::Bends,
-            _ => Verdict::Keeps,
+            Effect { less: true, .. } => (Verdict::Breaks, None),
+            Effect { undecided: true, .. } => (Verdict::Bends, Some(Depends::Undecided(NOT_COMPARED))),
+            _ => (Verdict::Keeps, None),
         }
     }
 
     /// The verdict where consumers read it.
-    pub fn read(self, reader: Reader) -> Verdict {
+    pub fn read(self, reader: Reader) -> (Verdict, Option<Depends>) {
         match self {
             Effect { more: true, ignorable: true, .. } => match reader {
-                Reader::Strict => Verdict::Breaks,
-                Reader::Unknown => Verdict::Bends,
-                Reader::Lenient => Verdict::Keeps,
+                Reader::Strict => (Verdict::Breaks, None),
+                Reader::Unknown => (Verdict::Bends, Some(Depends::StrictReaders)),
+                Reader::Lenient => (Verdict::Keeps, None),
             },
-            Effect { more: true, .. } => Verdict::Breaks,
-            Effect { undecided: true, .. } | Effect { missed: true, .. } => Verdict::Bends,
-            _ => Verdict::Keeps,
+            Effect { more: true, .. } => (Verdict::Breaks, None),
+            Effect { undecided: true, .. } => (Verdict::Bends, Some(Depends::Undecided(NOT_COMPARED))),
+            Effect { missed: true, .. } => (Verdict::Bends, Some(Depends::ReadersOfIt)),
+            _ => (Verdict::Keeps, None),
         }
     }
+
+    /// Whether it claims that what goes one way is no longer all right.
+    pub fn claims(self, way: Way) -> bool {
+        self.undecided
+            || match way {
+                Way::Sent => self.less,
+                Way::Read => self.more,
+            }
+    }
+}
+
+/// Which way a message goes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub(crate) enum Way {
+    /// Consumers send it: what the old version allows, the new one must.
+    Sent,
+    /// Consumers read it: what the new version allows, the old one must have.
+    Read,
+}
+
+impl Way {
+    /// Whose messages are in question.
+    pub fn from(self) -> Version {
+        match self {
+            Way::Sent => Version::Old,
+            Way::Read => Version::New,
+        }
+    }
+}
+
+/// What a difference is about, seen from the types or declarations that differ.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) enum Aspect {
+    /// A child element of that name.
+    Member(QName),
+    /// The content as a whole.
+    Content,
+    /// Text between elements.
+    Mixed,
+    /// The value.
+    Value,
+    /// An attribute of that name.
+    Attribute(QName),
+    /// Attributes that a wildcard lets in.
+    OtherAttributes,
+    /// `xsi:nil`.
+    Nil,
+    /// Whether it may stand itself.
+    Abstract,
+    /// What stands for nothing, or is fixed.
+    Stated,
+    /// Identity constraints.
+    Identity,
+    /// What may stand in its place.
+    Derived,
+    /// No matter of schemas: the effect says all.
+    Whole,
 }
 
 /// A difference between two schemas, whatever its direction.
@@ -151,6 +291,7 @@ pub(crate) struct Difference {
     pub path: String,
     pub rule: &'static str,
     pub message: String,
+    pub aspect: Aspect,
     pub effect: Effect,
     pub old: Option<String>,
     pub new: Option<String>,

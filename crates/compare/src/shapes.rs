@@ -3,14 +3,14 @@
 use charter_contract::{
     Body, Component, Contract, HeaderBlock, MessageId, OperationId, Side, SoapShape, WireElement, WireShape,
 };
-use charter_schema::{Occurs, TypeId};
+use charter_schema::{Judged, TypeId};
 use charter_source::{Place, QName};
 
 use crate::content::renaming;
 use crate::names::{borrow, pair};
 use crate::operations::{Both, Comparison};
-use crate::report::{Difference, Effect};
-use crate::types::{Outcome, Step};
+use crate::report::{Aspect, Difference, Effect};
+use crate::survey::{Root, judged};
 
 /// A wire shape, and the envelope in it.
 pub(crate) type Enveloped<'s> = (&'s WireShape, &'s SoapShape);
@@ -21,14 +21,14 @@ impl Comparison<'_> {
         self.protocol(both, old, new);
         self.headers(both, old, new);
         let mut roots = Vec::new();
-        let (old, a) = old;
+        let (_, a) = old;
         let (new, b) = new;
         match (&a.body, &b.body) {
             (Body::Elements(a), Body::Elements(b)) => self.elements(both, new, a, b, &mut roots),
             (Body::Content(a), Body::Content(b)) => {
-                let side = |id, side| Component::OperationSide(id, side);
-                let from = (side(both.0, old.side), side(both.1, new.side));
-                roots.push(Step::Types(self.types.pair(*a, *b, Some(from))));
+                // What stands in the body has no name of its own.
+                let name = QName::new("", "content");
+                roots.push(Root { name, old: Judged::Type(*a), new: Judged::Type(*b) });
             }
             (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
                 if was != is {
@@ -39,8 +39,8 @@ impl Comparison<'_> {
                 let new_keys: Vec<(&str, _)> = b.iter().map(|part| (part.name.as_str(), part)).collect();
                 let (kept, gone, come) = pair(&old_keys, &new_keys);
                 for (was, is) in kept {
-                    let from = (self.old.component_at(was.place), self.new.component_at(is.place));
-                    roots.push(Step::Types(self.types.pair(was.ty, is.ty, Some(from))));
+                    let name = QName::new("", &is.name);
+                    roots.push(Root { name, old: Judged::Type(was.ty), new: Judged::Type(is.ty) });
                 }
                 for part in gone {
                     let message = format!("the part \"{}\" is gone", part.name);
@@ -57,7 +57,7 @@ impl Comparison<'_> {
                 self.body(both, new.side, "body-changed", message, Effect::OTHER, place);
             }
         }
-        self.follow(both, new.side, roots);
+        self.follow(both, new.side, &roots);
     }
 
     /// Everything that a consumer must do differently though the body is the same.
@@ -87,6 +87,7 @@ impl Comparison<'_> {
                 path: self.new.path(binding).to_string(),
                 rule,
                 message,
+                aspect: Aspect::Whole,
                 effect: Effect::OTHER,
                 old: Some(was),
                 new: Some(is),
@@ -105,6 +106,7 @@ impl Comparison<'_> {
                 ),
                 rule: "action-changed",
                 message: "the action is another: providers that look at it refuse the old one".to_owned(),
+                aspect: Aspect::Whole,
                 effect: Effect::OTHER,
                 old: Some(format!("action {}", shown(&old.action))),
                 new: Some(format!("action {}", shown(&new.action))),
@@ -126,9 +128,9 @@ impl Comparison<'_> {
         let mut roots = Vec::new();
         for (was, is) in kept {
             let (was, is) = (&old.headers[was].content, &new.headers[is].content);
-            roots.extend(self.element_roots(both, side, was, is));
+            roots.push(self.root(was, is));
         }
-        self.follow(both, side, roots);
+        self.follow(both, side, &roots);
         let request = side == Side::Input;
         for index in gone {
             let block = &old.headers[index];
@@ -175,6 +177,7 @@ impl Comparison<'_> {
             path,
             rule,
             message,
+            aspect: Aspect::Whole,
             effect,
             old: was.map(|was| line(self.old, was)),
             new: is.map(|is| line(self.new, is)),
@@ -191,7 +194,7 @@ impl Comparison<'_> {
         new: &WireShape,
         a: &[WireElement],
         b: &[WireElement],
-        roots: &mut Vec<Step>,
+        roots: &mut Vec<Root>,
     ) {
         if a.len() != b.len() {
             let message = format!("the body held {} elements and now holds {}", a.len(), b.len());
@@ -214,31 +217,13 @@ impl Comparison<'_> {
                     Some(place),
                 );
             }
-            roots.extend(self.element_roots(both, new.side, was, is));
+            roots.push(self.root(was, is));
         }
     }
 
-    /// Compares two elements of an envelope by their declarations; what these lead to is still to be followed.
-    fn element_roots(&mut self, both: Both, side: Side, was: &WireElement, is: &WireElement) -> Vec<Step> {
-        match (was, is) {
-            (WireElement::Declared(was), WireElement::Declared(is)) => {
-                let mut outcome = Outcome::default();
-                self.types.declarations((*was, Occurs::ONCE), (*is, Occurs::ONCE), &mut outcome);
-                outcome.differences.into_iter().for_each(|difference| self.record(both, side, difference));
-                outcome.leads_to
-            }
-            _ => {
-                let (was, is) = (self.wire_type(self.old, was), self.wire_type(self.new, is));
-                vec![Step::Types(self.types.pair(was, is, None))]
-            }
-        }
-    }
-
-    fn wire_type(&self, contract: &Contract, element: &WireElement) -> charter_schema::TypeId {
-        match element {
-            WireElement::Declared(id) => contract.schemas.element_type(*id),
-            WireElement::Typed { ty, .. } => *ty,
-        }
+    /// Where two elements of an envelope begin.
+    fn root(&self, was: &WireElement, is: &WireElement) -> Root {
+        Root { name: element_name(self.new, is), old: judged(self.old, was), new: judged(self.new, is) }
     }
 
     /// A difference of the body as a whole.
@@ -255,6 +240,7 @@ impl Comparison<'_> {
             path: self.new.path(Component::OperationSide(both.1, side)).to_string(),
             rule,
             message,
+            aspect: Aspect::Whole,
             effect,
             old: None,
             new: None,
@@ -283,7 +269,8 @@ impl Comparison<'_> {
         for (a, b) in kept {
             let (a, b) = (Component::Part(was, a), Component::Part(is, b));
             if let (Some(x), Some(y)) = (part_type(self.old, a), part_type(self.new, b)) {
-                roots.push(Step::Types(self.types.pair(x, y, Some((a, b)))));
+                let name = QName::new("", &self.new.messages[is].parts[index_of(b)].name.text);
+                roots.push(Root { name, old: Judged::Type(x), new: Judged::Type(y) });
             }
         }
         for index in gone {
@@ -295,7 +282,14 @@ impl Comparison<'_> {
             let message = format!("the part \"{}\" is new", part.name.text);
             self.body(both, sides.1, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
         }
-        self.follow(both, sides.1, roots);
+        self.follow(both, sides.1, &roots);
+    }
+}
+
+fn index_of(part: Component) -> usize {
+    match part {
+        Component::Part(_, index) => index,
+        _ => 0,
     }
 }
 

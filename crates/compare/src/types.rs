@@ -1,11 +1,15 @@
-//! Compares types pair by pair: what differs at the pair itself, and the pairs it leads to.
+//! Describes how two types or declarations differ: what a person who reads both would say.
+//!
+//! What follows from it is not decided here; each difference only claims what it seems to do.
+
+use std::cell::RefCell;
 
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
 use charter_schema::{ElementId, Occurs, Relatives, TypeId, ValueConstraint, Wildcard};
-use charter_source::{Map, Place};
+use charter_source::{Map, Place, QName};
 
-use crate::report::{Difference, Effect};
+use crate::report::{Aspect, Difference, Effect};
 
 /// An old and a new type that stand for the same thing on the wire, seen from what has them where the two
 /// differ in name.
@@ -17,28 +21,22 @@ pub(crate) struct Pair {
     pub from: Option<(Component, Component)>,
 }
 
-/// Something to compare: two types, or all that may stand for two elements.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub(crate) enum Step {
-    Types(Pair),
-    Substitutes(ElementId, ElementId),
-}
-
-/// What differs at a step, and where it leads.
+/// What differs at two types, or at two declarations.
 #[derive(Debug, Default)]
-pub(crate) struct Outcome {
+pub(crate) struct Described {
     pub differences: Vec<Difference>,
-    pub leads_to: Vec<Step>,
+    /// Elements that go by another name now: the old and the new one.
+    pub renamed: Vec<(QName, QName)>,
 }
 
-/// Compares the types of two contracts, each step once.
+/// Describes how the types of two contracts differ.
 pub(crate) struct Types<'c> {
     pub old: &'c Contract,
     pub new: &'c Contract,
     pub old_relatives: Relatives,
     pub new_relatives: Relatives,
-    known: Map<Step, usize>,
-    outcomes: Vec<Outcome>,
+    /// What was found out about other names, by types.
+    pub renames: RefCell<Map<(TypeId, TypeId), Vec<(QName, QName)>>>,
 }
 
 impl<'c> Types<'c> {
@@ -48,36 +46,8 @@ impl<'c> Types<'c> {
             new,
             old_relatives: Relatives::of(&old.schemas),
             new_relatives: Relatives::of(&new.schemas),
-            known: Map::default(),
-            outcomes: Vec::new(),
+            renames: RefCell::default(),
         }
-    }
-
-    /// What differs at a step.
-    pub fn outcome(&mut self, step: Step) -> usize {
-        if let Some(known) = self.known.get(&step) {
-            return *known;
-        }
-        let outcome = match step {
-            Step::Types(pair) => self.compare(pair),
-            Step::Substitutes(old, new) => self.substitutes(old, new),
-        };
-        self.outcomes.push(outcome);
-        self.known.insert(step, self.outcomes.len() - 1);
-        self.outcomes.len() - 1
-    }
-
-    pub fn get(&self, outcome: usize) -> &Outcome {
-        &self.outcomes[outcome]
-    }
-
-    /// The pair of the types of two elements.
-    pub fn of_elements(&self, old: ElementId, new: ElementId) -> Pair {
-        self.pair(
-            self.old.schemas.element_type(old),
-            self.new.schemas.element_type(new),
-            Some((Component::Element(old), Component::Element(new))),
-        )
     }
 
     pub fn pair(&self, old: TypeId, new: TypeId, from: Option<(Component, Component)>) -> Pair {
@@ -90,44 +60,45 @@ impl<'c> Types<'c> {
         Pair { old, new, from: from.filter(|_| !same) }
     }
 
-    fn compare(&self, pair: Pair) -> Outcome {
-        let mut outcome = Outcome::default();
+    /// What differs between two types themselves.
+    pub fn types(&self, pair: Pair) -> Described {
+        let mut outcome = Described::default();
         let (old, new) = (&self.old.schemas, &self.new.schemas);
+        let whole = |words: &str, effect| self.at_pair(pair, "type-changed", Aspect::Content, words.into(), effect);
         match (old.simple(pair.old), new.simple(pair.new)) {
             (Some(was), Some(is)) => {
                 self.values(pair, &was, &is, &mut outcome);
                 self.attributes(pair, &mut outcome);
             }
             (None, None) => {
-                self.standing_in(pair, &mut outcome);
                 match (old.is_any(pair.old), new.is_any(pair.new)) {
                     (true, true) => {}
-                    (false, true) => outcome.differences.push(self.at_pair(
-                        pair,
-                        "type-changed",
-                        "it may now hold anything".into(),
-                        Effect::MORE,
-                    )),
-                    (true, false) => outcome.differences.push(self.at_pair(
-                        pair,
-                        "type-changed",
-                        "it could hold anything, and now has a content of its own".into(),
-                        Effect::LESS,
-                    )),
+                    (false, true) => outcome.differences.push(whole("it may now hold anything", Effect::MORE)),
+                    (true, false) => {
+                        let words = "it could hold anything, and now has a content of its own";
+                        outcome.differences.push(whole(words, Effect::LESS));
+                    }
                     (false, false) => self.contents(pair, &mut outcome),
                 }
                 self.attributes(pair, &mut outcome);
             }
             (was, _) => {
                 let words = if was.is_some() { "text became elements" } else { "elements became text" };
-                outcome.differences.push(self.at_pair(pair, "type-changed", words.into(), Effect::OTHER));
+                outcome.differences.push(whole(words, Effect::OTHER));
             }
         }
         outcome
     }
 
     /// A difference at the pair itself.
-    pub fn at_pair(&self, pair: Pair, rule: &'static str, message: String, effect: Effect) -> Difference {
+    pub fn at_pair(
+        &self,
+        pair: Pair,
+        rule: &'static str,
+        aspect: Aspect,
+        message: String,
+        effect: Effect,
+    ) -> Difference {
         let (of_old, of_new) = pair.from.unwrap_or((Component::Type(pair.old), Component::Type(pair.new)));
         let line = |contract: &Contract, component: Component| match component {
             Component::Element(id) => notation::field(contract, id, Occurs::ONCE),
@@ -145,6 +116,7 @@ impl<'c> Types<'c> {
             path,
             rule,
             message,
+            aspect,
             effect,
             old: Some(old),
             new: Some(new),
@@ -159,7 +131,7 @@ impl<'c> Types<'c> {
         (old, was): (ElementId, Occurs),
         (new, is): (ElementId, Occurs),
         component: Component,
-        rule: &'static str,
+        (rule, aspect): (&'static str, Aspect),
         message: String,
         effect: Effect,
     ) -> Difference {
@@ -167,6 +139,7 @@ impl<'c> Types<'c> {
             path: self.new.path(component).to_string(),
             rule,
             message,
+            aspect,
             effect,
             old: Some(notation::field(self.old, old, was)),
             new: Some(notation::field(self.new, new, is)),
@@ -176,12 +149,19 @@ impl<'c> Types<'c> {
     }
 
     /// What two declarations of an element say beside their types.
-    pub fn declarations(&self, old: (ElementId, Occurs), new: (ElementId, Occurs), outcome: &mut Outcome) {
+    pub fn declarations(&self, old: ElementId, new: ElementId) -> Described {
+        let mut outcome = Described::default();
+        let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
         let (was, is) = (&self.old.schemas.elements[old.0], &self.new.schemas.elements[new.0]);
         let name = is.name.local.clone();
         let component = Component::Element(new.0);
         let mut add = |rule, message: String, effect| {
-            outcome.differences.push(self.at_element(old, new, component, rule, message, effect));
+            let aspect = match rule {
+                "nil-allowed" | "nil-refused" => Aspect::Nil,
+                "abstract-changed" => Aspect::Abstract,
+                _ => Aspect::Stated,
+            };
+            outcome.differences.push(self.at_element(old, new, component, (rule, aspect), message, effect));
         };
         match (was.nillable, is.nillable) {
             (false, true) => add("nil-allowed", format!("\"{name}\" may now be nil"), Effect::MORE),
@@ -198,16 +178,21 @@ impl<'c> Types<'c> {
         if let Some((rule, words, effect)) = value_change(was.value.as_ref(), is.value.as_ref()) {
             add(rule, format!("\"{name}\" {words}"), effect);
         }
-        self.constraints(old, new, outcome);
-        outcome.leads_to.push(Step::Types(self.of_elements(old.0, new.0)));
-        self.lead_to_substitutes(old.0, new.0, outcome);
+        self.constraints(old, new, &mut outcome);
+        outcome
     }
 
-    fn attributes(&self, pair: Pair, outcome: &mut Outcome) {
+    fn attributes(&self, pair: Pair, outcome: &mut Described) {
         let (was, old_any) = self.old.schemas.attributes(pair.old);
         let (is, new_any) = self.new.schemas.attributes(pair.new);
         if let Some((words, effect)) = wildcard_change(old_any.as_ref(), new_any.as_ref()) {
-            outcome.differences.push(self.at_pair(pair, "wildcard-changed", words.into(), effect));
+            outcome.differences.push(self.at_pair(
+                pair,
+                "wildcard-changed",
+                Aspect::OtherAttributes,
+                words.into(),
+                effect,
+            ));
         }
         let keys: Vec<(String, _)> = was.iter().map(|a| (a.name.to_string(), a)).collect();
         let new_keys: Vec<(String, _)> = is.iter().map(|a| (a.name.to_string(), a)).collect();
@@ -228,6 +213,7 @@ impl<'c> Types<'c> {
                     path: self.new.path(Component::Attribute(is.decl)).to_string(),
                     rule,
                     message,
+                    aspect: Aspect::Attribute(is.name.clone()),
                     effect,
                     old: Some(line(self.old, was)),
                     new: Some(line(self.new, is)),
@@ -248,13 +234,14 @@ impl<'c> Types<'c> {
                 add(rule, format!("\"@{name}\" {words}"), effect);
             }
             let from = (Component::Attribute(was.decl), Component::Attribute(is.decl));
-            outcome.leads_to.push(Step::Types(self.pair(was.ty, is.ty, Some(from))));
+            self.attribute_values(is.name, self.pair(was.ty, is.ty, Some(from)), outcome);
         }
         for was in gone {
             outcome.differences.push(Difference {
                 path: self.old.path(Component::Attribute(was.decl)).to_string(),
                 rule: "attribute-removed",
                 message: format!("the attribute \"@{}\" is gone", was.name.local),
+                aspect: Aspect::Attribute(was.name.clone()),
                 effect: if was.required { Effect::GONE_REQUIRED } else { Effect::GONE_OPTIONAL },
                 old: Some(line(self.old, was)),
                 new: None,
@@ -268,6 +255,7 @@ impl<'c> Types<'c> {
                 path: self.new.path(Component::Attribute(is.decl)).to_string(),
                 rule: "attribute-added",
                 message: format!("the attribute \"@{}\" {words}", is.name.local),
+                aspect: Aspect::Attribute(is.name.clone()),
                 effect: if is.required { Effect::NEW_REQUIRED } else { Effect::NEW_OPTIONAL },
                 old: None,
                 new: Some(line(self.new, is)),
@@ -275,6 +263,21 @@ impl<'c> Types<'c> {
                 new_place: Some(at(self.new, is)),
             });
         }
+    }
+}
+
+impl Types<'_> {
+    /// What differs between the values of an attribute.
+    fn attribute_values(&self, name: &QName, pair: Pair, outcome: &mut Described) {
+        let (Some(was), Some(is)) = (self.old.schemas.simple(pair.old), self.new.schemas.simple(pair.new)) else {
+            return;
+        };
+        let mut values = Described::default();
+        self.values(pair, &was, &is, &mut values);
+        outcome.differences.extend(values.differences.into_iter().map(|difference| Difference {
+            aspect: Aspect::Attribute(name.clone()),
+            ..difference
+        }));
     }
 }
 

@@ -4,14 +4,28 @@ use std::cmp::Ordering;
 
 use charter_schema::{Bound, Builtin, Facets, Simple, Variety, compare_values};
 
-use crate::report::Effect;
-use crate::types::{Outcome, Pair, Step, Types};
+use crate::report::{Aspect, Effect};
+use crate::types::{Described, Pair, Types};
+
+/// How deep lists and unions of each other are followed.
+const DEEPEST: usize = 20;
 
 impl Types<'_> {
     /// Compares the values of two simple types, or of the simple content of two complex ones.
-    pub(crate) fn values(&self, pair: Pair, was: &Simple<'_>, is: &Simple<'_>, outcome: &mut Outcome) {
+    pub(crate) fn values(&self, pair: Pair, was: &Simple<'_>, is: &Simple<'_>, outcome: &mut Described) {
+        self.values_within(pair, was, is, 0, outcome);
+    }
+
+    fn values_within(
+        &self,
+        pair: Pair,
+        was: &Simple<'_>,
+        is: &Simple<'_>,
+        depth: usize,
+        outcome: &mut Described,
+    ) {
         let mut add = |rule, message: String, effect| {
-            outcome.differences.push(self.at_pair(pair, rule, message, effect));
+            outcome.differences.push(self.at_pair(pair, rule, Aspect::Value, message, effect));
         };
         let same_kind = match (&was.variety, &is.variety) {
             (Variety::Atomic, Variety::Atomic) => {
@@ -44,15 +58,23 @@ impl Types<'_> {
             digits(was, is, &mut add);
         }
         match (&was.variety, &is.variety) {
-            (Variety::List(a), Variety::List(b)) => {
-                outcome.leads_to.push(Step::Types(self.pair(*a, *b, pair.from)))
-            }
+            (Variety::List(a), Variety::List(b)) => self.parts(self.pair(*a, *b, pair.from), depth, outcome),
             (Variety::Union(a), Variety::Union(b)) => {
-                outcome
-                    .leads_to
-                    .extend(a.iter().zip(b).map(|(a, b)| Step::Types(self.pair(*a, *b, pair.from))));
+                for (a, b) in a.iter().zip(b) {
+                    self.parts(self.pair(*a, *b, pair.from), depth, outcome);
+                }
             }
             _ => {}
+        }
+    }
+
+    /// Compares the items of lists, or members of unions, that are not the same component of the standard.
+    fn parts(&self, pair: Pair, depth: usize, outcome: &mut Described) {
+        if depth > DEEPEST {
+            return;
+        }
+        if let (Some(was), Some(is)) = (self.old.schemas.simple(pair.old), self.new.schemas.simple(pair.new)) {
+            self.values_within(pair, &was, &is, depth + 1, outcome);
         }
     }
 }
@@ -144,7 +166,7 @@ fn patterns(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
     } else if is.patterns.is_empty() {
         ("the value need no longer match a pattern", Effect::MORE)
     } else {
-        ("the pattern is another: whether it allows the same was not decided", Effect::UNDECIDED)
+        ("the pattern is another", Effect::UNDECIDED)
     };
     add("pattern-changed", words.into(), effect);
 }

@@ -22,6 +22,8 @@ pub struct Witness {
     pub element: Element,
     /// What the other side finds wrong with it; nothing if it only reads it in another way.
     pub refused: Report,
+    /// Whether the other side would accept it without what it does not know there.
+    pub ignorable: bool,
 }
 
 impl Inclusion<'_> {
@@ -32,8 +34,9 @@ impl Inclusion<'_> {
     pub fn witness(&self, name: &QName, way: &Way, end: Pair, clash: &Clash) -> Option<Witness> {
         let root = way.first().map_or(end, |(pair, _)| *pair);
         let mut tried = self.candidates(name, way, end, clash);
-        let found = tried.find_map(|element| self.proves(root, element, clash));
-        found
+        let mut found = tried.find_map(|element| self.proves(root, element, clash))?;
+        found.ignorable = self.is_ignorable(root, &found, clash);
+        Some(found)
     }
 
     fn candidates<'w>(
@@ -74,7 +77,27 @@ impl Inclusion<'_> {
             None => Report { wrong: Vec::new(), count: 1 },
         };
         let misread = clash.weight() != super::Weight::Refused;
-        (misread == refused.is_valid()).then_some(Witness { element, refused })
+        (misread == refused.is_valid()).then_some(Witness { element, refused, ignorable: false })
+    }
+
+    /// Whether the other side accepts an instance from which everything is left out that it does not know.
+    fn is_ignorable(&self, root: Pair, witness: &Witness, clash: &Clash) -> bool {
+        let mut element = witness.element.clone();
+        match &clash.kind {
+            Kind::Unexpected { name, new: true, .. } => {
+                without(&mut element, &|child| child.name != *name, &|_| true);
+            }
+            Kind::Attribute { name, .. } => without(&mut element, &|_| true, &|attribute| attribute != name),
+            // The type that is named is not known; the rest of what it adds is in the way as well.
+            _ => return false,
+        }
+        let Some((_, Some(sup))) = assessed(root) else { return false };
+        let text = to_document(&element);
+        let store = Overlay::of(&[("witness.xml", &text)]);
+        let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default());
+        let Ok(files) = files else { return false };
+        let file = files.first();
+        file.root().is_some_and(|node| self.sup.validate_parts(file.id, &[(node, sup)], false, 0).is_valid())
     }
 }
 
@@ -354,6 +377,17 @@ impl Inclusion<'_> {
             a.accept(value, &super::pairs::Anywhere, false).is_ok() && b.accept(value, &super::pairs::Anywhere, false).is_ok()
         };
         values.into_iter().find(both)
+    }
+}
+
+/// Takes out the elements and attributes that are not to be kept.
+fn without(element: &mut Element, keeps: &dyn Fn(&Element) -> bool, keeps_attribute: &dyn Fn(&QName) -> bool) {
+    element.attributes.retain(|(name, _)| keeps_attribute(name));
+    element.children.retain(|child| !matches!(child, Node::Element(child) if !keeps(child)));
+    for child in &mut element.children {
+        if let Node::Element(child) = child {
+            without(child, keeps, keeps_attribute);
+        }
     }
 }
 

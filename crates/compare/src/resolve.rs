@@ -1,0 +1,192 @@
+//! What each difference comes to: what a person sees, put together with what was decided.
+//!
+//! The inclusion of one version in the other says what clashes at a pair of types or declarations; the description of the
+//! same pair says what is written differently there. A difference is charged with the clashes that it accounts for. Where
+//! nothing that is written differently accounts for a clash, a difference is made that says it as it is.
+
+use charter_contract::Component;
+use charter_schema::{Clash, ClashKind, Judged, Weight};
+use charter_source::QName;
+
+use crate::report::{Aspect, Depends, Difference, Effect, Way};
+use crate::types::{Pair, Types};
+
+/// A difference with what was decided of it.
+#[derive(Debug, Clone)]
+pub(crate) struct Charged {
+    pub difference: Difference,
+    /// The clashes that it accounts for, by their place in the outcome.
+    pub clashes: Vec<usize>,
+    /// What it depends on, if there is no clash.
+    pub depends: Option<Depends>,
+}
+
+/// Where differences were found.
+#[derive(Debug, Clone, Copy)]
+pub(crate) enum Site {
+    /// At two types.
+    Types(Pair),
+    /// At two declarations, or at what stands for them.
+    Elements(Judged, Judged),
+}
+
+/// Charges the differences of a site with its clashes; those seen from the first to the second side of `way`.
+pub(crate) fn charge(
+    types: &Types<'_>,
+    site: Site,
+    differences: Vec<Difference>,
+    clashes: &[Clash],
+    undecided: &[&'static str],
+    way: Way,
+) -> Vec<Charged> {
+    let free = |difference| Charged { difference, clashes: Vec::new(), depends: None };
+    let mut all: Vec<Charged> = differences.into_iter().map(free).collect();
+    for (number, clash) in clashes.iter().enumerate() {
+        let chosen = account(&all, &clash.kind, way);
+        if chosen.is_empty() {
+            // What a wildcard lets in has no name that anybody wrote.
+            let made = unaccounted(types, site, clash, way);
+            match all.iter_mut().find(|known| known.difference.path == made.path && known.difference.message == made.message)
+            {
+                Some(known) => known.clashes.push(number),
+                None => all.push(Charged { clashes: vec![number], ..free(made) }),
+            }
+        }
+        chosen.into_iter().for_each(|at| all[at].clashes.push(number));
+    }
+    for charged in all.iter_mut().filter(|charged| charged.clashes.is_empty()) {
+        let effect = charged.difference.effect;
+        if let (Some(reason), true) = (undecided.first(), effect.claims(way)) {
+            charged.depends = Some(Depends::Undecided(reason));
+        } else if effect.missed && way == Way::Read {
+            charged.depends = Some(Depends::ReadersOfIt);
+        }
+    }
+    let open = all.iter().all(|charged| charged.clashes.is_empty() && charged.depends.is_none());
+    if let (Some(reason), true) = (undecided.first(), open) {
+        let difference = made(types, site, "not-decided", Aspect::Content, (*reason).to_owned());
+        all.push(Charged { depends: Some(Depends::Undecided(reason)), ..free(difference) });
+    }
+    all
+}
+
+/// The differences that account for a clash: those that claim something of the kind, or else any of the kind.
+fn account(all: &[Charged], kind: &ClashKind, way: Way) -> Vec<usize> {
+    for aspects in aspects(kind) {
+        let fits = |charged: &Charged| match &aspects {
+            Wanted::Is(aspect) => charged.difference.aspect == *aspect,
+            Wanted::AnyMember => matches!(charged.difference.aspect, Aspect::Member(_)),
+        };
+        let of_kind: Vec<usize> = (0..all.len()).filter(|at| fits(&all[*at])).collect();
+        let claiming: Vec<usize> =
+            of_kind.iter().copied().filter(|at| all[*at].difference.effect.claims(way)).collect();
+        if !claiming.is_empty() {
+            return claiming;
+        }
+        if !of_kind.is_empty() && !matches!(aspects, Wanted::AnyMember) {
+            return of_kind;
+        }
+    }
+    Vec::new()
+}
+
+enum Wanted {
+    Is(Aspect),
+    /// Any child element, if it claims to matter.
+    AnyMember,
+}
+
+/// What may account for a clash, the likeliest first.
+fn aspects(kind: &ClashKind) -> Vec<Wanted> {
+    let is = |aspects: Vec<Aspect>| aspects.into_iter().map(Wanted::Is).collect();
+    let member = |name: &QName| {
+        vec![Wanted::Is(Aspect::Member(name.clone())), Wanted::Is(Aspect::Content), Wanted::AnyMember]
+    };
+    match kind {
+        ClashKind::Unexpected { name, .. } | ClashKind::Missing { name: Some(name) } => member(name),
+        ClashKind::Renamed { from, to } => is(vec![Aspect::Member(to.clone()), Aspect::Member(from.clone())]),
+        ClashKind::Missing { name: None } => vec![Wanted::Is(Aspect::Content), Wanted::AnyMember],
+        ClashKind::Mixed => is(vec![Aspect::Mixed, Aspect::Content]),
+        ClashKind::Value(_) => is(vec![Aspect::Value, Aspect::Content, Aspect::Stated]),
+        ClashKind::Elements => is(vec![Aspect::Content]),
+        ClashKind::Nil => is(vec![Aspect::Nil]),
+        ClashKind::AbstractElement | ClashKind::AbstractType => is(vec![Aspect::Abstract]),
+        ClashKind::TypeName(_) => is(vec![Aspect::Derived]),
+        ClashKind::Undeclared | ClashKind::Judged => Vec::new(),
+        ClashKind::Fixed(_) | ClashKind::Default { attribute: None, .. } => is(vec![Aspect::Stated]),
+        ClashKind::Identity(_) => is(vec![Aspect::Identity]),
+        ClashKind::Attribute { name, .. } | ClashKind::AttributeValue { name, .. } | ClashKind::AttributeMissing(name) => {
+            is(vec![Aspect::Attribute(name.clone()), Aspect::OtherAttributes])
+        }
+        ClashKind::Default { attribute: Some(name), .. } | ClashKind::Meaning { attribute: Some(name), .. } => {
+            is(vec![Aspect::Attribute(name.clone())])
+        }
+        ClashKind::Meaning { attribute: None, .. } => is(vec![Aspect::Value, Aspect::Content]),
+    }
+}
+
+/// A difference that says what clashes, where nothing that is written differently does.
+fn unaccounted(types: &Types<'_>, site: Site, clash: &Clash, way: Way) -> Difference {
+    let accepted = match way {
+        Way::Sent => ("was accepted", "is refused now"),
+        Way::Read => ("may be sent now", "was not before"),
+    };
+    let (rule, aspect, words) = match &clash.kind {
+        ClashKind::Unexpected { name, .. } => {
+            ("content-changed", Aspect::Content, format!("\"{}\" {} here and {}", name.local, accepted.0, accepted.1))
+        }
+        ClashKind::Missing { name: Some(name) } => {
+            let words = match way {
+                Way::Sent => format!("\"{}\" must now be there", name.local),
+                Way::Read => format!("\"{}\" may now be left out", name.local),
+            };
+            ("content-changed", Aspect::Content, words)
+        }
+        ClashKind::Attribute { .. } | ClashKind::AttributeValue { .. } | ClashKind::AttributeMissing(_) => {
+            let words = "it lets in other attributes than before".to_owned();
+            ("wildcard-changed", Aspect::OtherAttributes, words)
+        }
+        ClashKind::Undeclared | ClashKind::Judged => {
+            let words = "a wildcard judges what it lets in more strictly on one side".to_owned();
+            ("wildcard-changed", Aspect::Content, words)
+        }
+        ClashKind::TypeName(_) => {
+            ("derived-changed", Aspect::Derived, "other types may stand in its place than before".to_owned())
+        }
+        ClashKind::Value(_) | ClashKind::Meaning { .. } | ClashKind::Fixed(_) => {
+            ("type-changed", Aspect::Value, "its values are others".to_owned())
+        }
+        _ => ("content-changed", Aspect::Content, "its content is built differently".to_owned()),
+    };
+    let mut difference = made(types, site, rule, aspect, words);
+    difference.effect = if clash.weight() == Weight::Refused { Effect::OTHER } else { Effect::UNDECIDED };
+    difference
+}
+
+fn made(types: &Types<'_>, site: Site, rule: &'static str, aspect: Aspect, words: String) -> Difference {
+    let effect = Effect::UNDECIDED;
+    match site {
+        Site::Types(pair) => types.at_pair(pair, rule, aspect, words, effect),
+        Site::Elements(old, new) => {
+            let path = |judged: Judged| match judged {
+                Judged::Element(id) => Some(Component::Element(id)),
+                Judged::Type(id) => Some(Component::Type(id)),
+                _ => None,
+            };
+            let (was, is) = (path(old), path(new));
+            let of_old = was.map(|it| types.old.path(it).to_string());
+            let of_new = is.filter(|it| !matches!(it, Component::Type(id) if id.index() < 46)).map(|it| types.new.path(it).to_string());
+            Difference {
+                path: of_new.or(of_old).unwrap_or_else(|| "contract".to_owned()),
+                rule,
+                message: words,
+                aspect,
+                effect,
+                old: None,
+                new: None,
+                old_place: was.map(|it| types.old.place(it)),
+                new_place: is.map(|it| types.new.place(it)),
+            }
+        }
+    }
+}

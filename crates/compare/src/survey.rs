@@ -1,0 +1,239 @@
+//! Goes down from what a message holds through all that may stand in it, one way, and says what differs there and what
+//! that comes to.
+
+use std::cell::RefCell;
+use std::rc::Rc;
+
+use charter_contract::{Component, Contract};
+use charter_schema::{Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight, way as way_to};
+use charter_source::{Map, QName};
+
+use crate::report::{Depends, Difference, Version, Way};
+use crate::resolve::{Charged, Site, charge};
+use crate::types::{Described, Pair, Types};
+
+/// One way to look at two versions: whose messages must be among whose.
+pub(crate) struct Survey<'c> {
+    pub way: Way,
+    pub inclusion: Inclusion<'c>,
+    sites: RefCell<Map<(Met, Option<(Component, Component)>), Rc<Vec<Finding>>>>,
+    proofs: RefCell<Map<(Met, usize), Option<Rc<Proof>>>>,
+}
+
+/// A difference, and what it comes to.
+#[derive(Debug, Clone)]
+pub(crate) struct Finding {
+    pub difference: Difference,
+    pub outcome: Decided,
+}
+
+/// What a difference comes to, one way.
+#[derive(Debug, Clone)]
+pub(crate) enum Decided {
+    /// Nothing that is sent this way suffers.
+    Harmless,
+    /// It depends.
+    Depends(Depends),
+    /// Some message suffers, of which there is an example.
+    Proved(Rc<Proof>),
+}
+
+/// An example of a message that suffers.
+#[derive(Debug, Clone)]
+pub(crate) struct Proof {
+    pub witness: charter_schema::Witness,
+    /// Whether it is accepted and read as something else.
+    pub misread: bool,
+    /// What is merely read in another way.
+    pub depends: Option<Depends>,
+}
+
+/// Where a message begins.
+#[derive(Debug, Clone)]
+pub(crate) struct Root {
+    pub name: QName,
+    pub old: Judged,
+    pub new: Judged,
+}
+
+impl<'c> Survey<'c> {
+    pub fn new(old: &'c Engine<'c>, new: &'c Engine<'c>, way: Way) -> Survey<'c> {
+        let (sub, sup) = match way.from() {
+            Version::Old => (old, new),
+            Version::New => (new, old),
+        };
+        Survey { way, inclusion: Inclusion::new(sub, sup), sites: RefCell::default(), proofs: RefCell::default() }
+    }
+
+    fn oriented<T>(&self, old: T, new: T) -> (T, T) {
+        match self.way.from() {
+            Version::Old => (old, new),
+            Version::New => (new, old),
+        }
+    }
+
+    /// Everything that differs in what a root leads to.
+    pub fn findings(&self, types: &Types<'_>, root: &Root) -> Vec<Rc<Vec<Finding>>> {
+        let (sub, sup) = self.oriented(root.old, root.new);
+        let start = Met::Elements(sub, sup);
+        // What is renamed must be known before a pair is looked into.
+        let reached = self.inclusion.reach_by(start, &|pair| {
+            self.tell_renamed(types, pair);
+            true
+        });
+        let mut from: Vec<Option<(Component, Component)>> = Vec::with_capacity(reached.len());
+        let mut found = Vec::new();
+        for (at, here) in reached.iter().enumerate() {
+            let inherited = here.from.as_ref().and_then(|(before, _)| from[*before]);
+            let own = match here.pair {
+                Met::Elements(Judged::Element(a), Judged::Element(b)) => {
+                    let (old, new) = self.oriented(a, b);
+                    Some((Component::Element(old), Component::Element(new)))
+                }
+                Met::Elements(..) | Met::Wild(_) => None,
+                _ => inherited,
+            };
+            from.push(own);
+            found.push(self.site(types, &root.name, &reached, at, own));
+        }
+        found.retain(|site| !site.is_empty());
+        found
+    }
+
+    fn tell_renamed(&self, types: &Types<'_>, pair: Met) {
+        let Met::Types(a, b) = pair else { return };
+        let (old, new) = self.oriented(a, b);
+        if types.old.schemas.simple(old).is_some() || types.new.schemas.simple(new).is_some() {
+            return;
+        }
+        for (was, is) in types.other_names(old, new) {
+            let (from, to) = self.oriented(was, is);
+            self.inclusion.rename(a, from, to);
+        }
+    }
+
+    /// What differs at one of the pairs that were reached.
+    fn site(
+        &self,
+        types: &Types<'_>,
+        name: &QName,
+        reached: &[Reached],
+        at: usize,
+        from: Option<(Component, Component)>,
+    ) -> Rc<Vec<Finding>> {
+        let pair = reached[at].pair;
+        let key = (pair, from.filter(|_| matches!(pair, Met::Types(..) | Met::Standing(..))));
+        if let Some(known) = self.sites.borrow().get(&key) {
+            return known.clone();
+        }
+        let outcome = self.inclusion.outcome(pair);
+        let described = self.described(types, pair, from);
+        let found = match described {
+            None => Vec::new(),
+            Some((site, described)) => {
+                let all = charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way);
+                all.into_iter().map(|charged| self.decide(charged, name, reached, at)).collect()
+            }
+        };
+        let found = Rc::new(found);
+        self.sites.borrow_mut().insert(key, found.clone());
+        found
+    }
+
+    fn described(
+        &self,
+        types: &Types<'_>,
+        pair: Met,
+        from: Option<(Component, Component)>,
+    ) -> Option<(Site, Described)> {
+        let typed = |a: TypeId, b: TypeId| {
+            let (old, new) = self.oriented(a, b);
+            types.pair(old, new, from)
+        };
+        Some(match pair {
+            Met::Elements(a, b) => {
+                let (old, new) = self.oriented(a, b);
+                let described = match (old, new) {
+                    (Judged::Element(old), Judged::Element(new)) => types.declarations(old, new),
+                    _ => Described::default(),
+                };
+                (Site::Elements(old, new), described)
+            }
+            Met::Standing(a, b) => {
+                let pair = typed(a.ty, b.ty);
+                let mut described = Described::default();
+                types.standing_in(pair, &mut described);
+                (Site::Types(pair), described)
+            }
+            Met::Types(a, b) => {
+                let pair = typed(a, b);
+                (Site::Types(pair), types.types(pair))
+            }
+            Met::Wild(_) => return None,
+        })
+    }
+
+    fn decide(&self, charged: Charged, name: &QName, reached: &[Reached], at: usize) -> Finding {
+        let Charged { difference, clashes, depends } = charged;
+        let pair = reached[at].pair;
+        let outcome = self.inclusion.outcome(pair);
+        let mut best: Option<Rc<Proof>> = None;
+        let mut unproved = false;
+        let rank = |proof: &Proof| match (&proof.depends, proof.misread, proof.witness.ignorable) {
+            (Some(_), ..) => 0,
+            (None, _, true) => 1,
+            (None, true, _) => 2,
+            (None, false, false) => 3,
+        };
+        for number in clashes {
+            let proof = self.proofs.borrow().get(&(pair, number)).cloned();
+            let proof = proof.unwrap_or_else(|| {
+                let clash = &outcome.clashes[number];
+                let witness = self.inclusion.witness(name, &way_to(reached, at), pair, clash);
+                let made = witness.map(|witness| {
+                    let misread = clash.weight() != Weight::Refused;
+                    let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
+                    Rc::new(Proof { witness, misread, depends })
+                });
+                self.proofs.borrow_mut().insert((pair, number), made.clone());
+                made
+            });
+            match proof {
+                Some(proof) if best.as_ref().is_none_or(|best| rank(&proof) > rank(best)) => best = Some(proof),
+                Some(_) => {}
+                // What is merely read differently needs no example.
+                None => unproved |= outcome.clashes[number].weight() == Weight::Refused,
+            }
+        }
+        let outcome = match (best, depends) {
+            (Some(proof), _) => Decided::Proved(proof),
+            (None, _) if unproved => Decided::Depends(Depends::Undecided("no message was found that shows it")),
+            (None, Some(depends)) => Decided::Depends(depends),
+            (None, None) => Decided::Harmless,
+        };
+        Finding { difference, outcome }
+    }
+}
+
+impl Types<'_> {
+    /// The elements that go by another name in the content of a type: old and new names.
+    fn other_names(&self, old: TypeId, new: TypeId) -> Vec<(QName, QName)> {
+        if let Some(known) = self.renames.borrow().get(&(old, new)) {
+            return known.clone();
+        }
+        let mut described = Described::default();
+        if !self.old.schemas.is_any(old) && !self.new.schemas.is_any(new) {
+            self.contents(Pair { old, new, from: None }, &mut described);
+        }
+        self.renames.borrow_mut().insert((old, new), described.renamed.clone());
+        described.renamed
+    }
+}
+
+/// How an element of a message is judged.
+pub(crate) fn judged(_: &Contract, element: &charter_contract::WireElement) -> Judged {
+    match element {
+        charter_contract::WireElement::Declared(id) => Judged::Element(*id),
+        charter_contract::WireElement::Typed { ty, .. } => Judged::Type(*ty),
+    }
+}
