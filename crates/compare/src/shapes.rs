@@ -28,7 +28,9 @@ impl Comparison<'_> {
             (Body::Content(a), Body::Content(b)) => {
                 // What stands in the body has no name of its own.
                 let name = QName::new("", "content");
-                roots.push(Root { name, old: Judged::Type(*a), new: Judged::Type(*b) });
+                let side = |id, side| Component::OperationSide(id, side);
+                let from = Some((side(both.0, new.side), side(both.1, new.side)));
+                roots.push(Root { name, old: Judged::Type(*a), new: Judged::Type(*b), from });
             }
             (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
                 if was != is {
@@ -40,7 +42,9 @@ impl Comparison<'_> {
                 let (kept, gone, come) = pair(&old_keys, &new_keys);
                 for (was, is) in kept {
                     let name = QName::new("", &is.name);
-                    roots.push(Root { name, old: Judged::Type(was.ty), new: Judged::Type(is.ty) });
+                    let from = (self.old.component_at(was.place), self.new.component_at(is.place));
+                    let (old, new) = (Judged::Type(was.ty), Judged::Type(is.ty));
+                    roots.push(Root { name, old, new, from: Some(from) });
                 }
                 for part in gone {
                     let message = format!("the part \"{}\" is gone", part.name);
@@ -223,7 +227,7 @@ impl Comparison<'_> {
 
     /// Where two elements of an envelope begin.
     fn root(&self, was: &WireElement, is: &WireElement) -> Root {
-        Root { name: element_name(self.new, is), old: judged(self.old, was), new: judged(self.new, is) }
+        Root { name: element_name(self.new, is), old: judged(was), new: judged(is), from: None }
     }
 
     /// A difference of the body as a whole.
@@ -270,7 +274,7 @@ impl Comparison<'_> {
             let (a, b) = (Component::Part(was, a), Component::Part(is, b));
             if let (Some(x), Some(y)) = (part_type(self.old, a), part_type(self.new, b)) {
                 let name = QName::new("", &self.new.messages[is].parts[index_of(b)].name.text);
-                roots.push(Root { name, old: Judged::Type(x), new: Judged::Type(y) });
+                roots.push(Root { name, old: Judged::Type(x), new: Judged::Type(y), from: Some((a, b)) });
             }
         }
         for index in gone {

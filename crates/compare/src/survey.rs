@@ -4,7 +4,7 @@
 use std::cell::RefCell;
 use std::rc::Rc;
 
-use charter_contract::{Component, Contract};
+use charter_contract::Component;
 use charter_schema::{Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight, way as way_to};
 use charter_source::{Map, QName};
 
@@ -16,6 +16,8 @@ use crate::types::{Described, Pair, Types};
 pub(crate) struct Survey<'c> {
     pub way: Way,
     pub inclusion: Inclusion<'c>,
+    /// Looks where no message can go.
+    beyond: Option<Box<Survey<'c>>>,
     sites: RefCell<Map<(Met, Option<(Component, Component)>), Rc<Vec<Finding>>>>,
     proofs: RefCell<Map<(Met, usize), Option<Rc<Proof>>>>,
 }
@@ -54,6 +56,8 @@ pub(crate) struct Root {
     pub name: QName,
     pub old: Judged,
     pub new: Judged,
+    /// The components that have the types, where these do not tell by themselves what they are.
+    pub from: Option<(Component, Component)>,
 }
 
 impl<'c> Survey<'c> {
@@ -62,7 +66,15 @@ impl<'c> Survey<'c> {
             Version::Old => (old, new),
             Version::New => (new, old),
         };
-        Survey { way, inclusion: Inclusion::new(sub, sup), sites: RefCell::default(), proofs: RefCell::default() }
+        let over = |inclusion, beyond| Survey {
+            way,
+            inclusion,
+            beyond,
+            sites: RefCell::default(),
+            proofs: RefCell::default(),
+        };
+        let beyond = over(Inclusion::new(sub, sup).assuming(), None);
+        over(Inclusion::new(sub, sup), Some(Box::new(beyond)))
     }
 
     fn oriented<T>(&self, old: T, new: T) -> (T, T) {
@@ -75,7 +87,21 @@ impl<'c> Survey<'c> {
     /// Everything that differs in what a root leads to.
     pub fn findings(&self, types: &Types<'_>, root: &Root) -> Vec<Rc<Vec<Finding>>> {
         let (sub, sup) = self.oriented(root.old, root.new);
-        let start = Met::Elements(sub, sup);
+        if let Some(beyond) = &self.beyond
+            && !self.inclusion.is_inhabited(sub)
+        {
+            return beyond.findings(types, root).into_iter().map(unsent).collect();
+        }
+        let mut found = self.below(types, root, &root.name, Met::Elements(sub, sup));
+        if let Judged::Element(id) = sub {
+            for (name, pair) in self.inclusion.in_place_of(id, sup) {
+                found.extend(self.below(types, root, &name, pair));
+            }
+        }
+        found
+    }
+
+    fn below(&self, types: &Types<'_>, root: &Root, name: &QName, start: Met) -> Vec<Rc<Vec<Finding>>> {
         // What is renamed must be known before a pair is looked into.
         let reached = self.inclusion.reach_by(start, &|pair| {
             self.tell_renamed(types, pair);
@@ -84,17 +110,21 @@ impl<'c> Survey<'c> {
         let mut from: Vec<Option<(Component, Component)>> = Vec::with_capacity(reached.len());
         let mut found = Vec::new();
         for (at, here) in reached.iter().enumerate() {
-            let inherited = here.from.as_ref().and_then(|(before, _)| from[*before]);
+            let inherited = match &here.from {
+                Some((before, _)) => from[*before],
+                None => root.from,
+            };
             let own = match here.pair {
                 Met::Elements(Judged::Element(a), Judged::Element(b)) => {
                     let (old, new) = self.oriented(a, b);
                     Some((Component::Element(old), Component::Element(new)))
                 }
-                Met::Elements(..) | Met::Wild(_) => None,
+                Met::Elements(..) if at > 0 => None,
+                Met::Wild(_) => None,
                 _ => inherited,
             };
             from.push(own);
-            found.push(self.site(types, &root.name, &reached, at, own));
+            found.push(self.site(types, name, &reached, at, own));
         }
         found.retain(|site| !site.is_empty());
         found
@@ -215,6 +245,17 @@ impl<'c> Survey<'c> {
     }
 }
 
+/// What differs where no message can be sent at all: whether that matters depends on what the schemas leave out.
+fn unsent(site: Rc<Vec<Finding>>) -> Rc<Vec<Finding>> {
+    let reason = "no message can be made of the schemas as they are";
+    let outcome = |finding: &Finding| match finding.outcome {
+        Decided::Harmless => Decided::Harmless,
+        _ => Decided::Depends(Depends::Undecided(reason)),
+    };
+    let all = site.iter().map(|finding| Finding { outcome: outcome(finding), difference: finding.difference.clone() });
+    Rc::new(all.collect())
+}
+
 impl Types<'_> {
     /// The elements that go by another name in the content of a type: old and new names.
     fn other_names(&self, old: TypeId, new: TypeId) -> Vec<(QName, QName)> {
@@ -231,7 +272,7 @@ impl Types<'_> {
 }
 
 /// How an element of a message is judged.
-pub(crate) fn judged(_: &Contract, element: &charter_contract::WireElement) -> Judged {
+pub(crate) fn judged(element: &charter_contract::WireElement) -> Judged {
     match element {
         charter_contract::WireElement::Declared(id) => Judged::Element(*id),
         charter_contract::WireElement::Typed { ty, .. } => Judged::Type(*ty),

@@ -64,7 +64,10 @@ fn headers_of_replies() {
 fn the_type_of_a_header_counts_by_direction() {
     let found =
         changes("<x:element name='mark' type='x:token'/>", "<x:element name='mark' type='x:string'/>");
-    assert_eq!(found, ["breaks type-changed element/mark: doc output"]);
+    // Every string is a token once its white space is treated, and the reverse; but it means another string.
+    assert_eq!(found, ["bends type-changed element/mark: doc input, doc output"]);
+    let found = changes("<x:element name='mark' type='x:token'/>", "<x:element name='mark' type='x:NCName'/>");
+    assert_eq!(found, ["breaks type-changed element/mark: doc input"]);
 }
 
 #[test]

@@ -8,7 +8,10 @@ use crate::{
 
 impl Inclusion<'_> {
     /// Whether the first side has an instance that is judged so.
-    pub(super) fn is_inhabited(&self, judged: Judged) -> bool {
+    pub fn is_inhabited(&self, judged: Judged) -> bool {
+        if self.assuming {
+            return judged != Judged::Unknown;
+        }
         match judged {
             // What may be nil needs no content.
             Judged::Element(id) => {
@@ -38,7 +41,7 @@ impl Inclusion<'_> {
 
     /// Whether a type itself has an instance.
     pub(super) fn is_type_inhabited(&self, id: TypeId) -> bool {
-        self.inhabited.get_or_init(|| Search::new(self.sub).run())[id.index()]
+        self.assuming || self.inhabited.get_or_init(|| Search::new(self.sub).run())[id.index()]
     }
 }
 

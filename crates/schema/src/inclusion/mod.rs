@@ -129,6 +129,8 @@ pub struct Inclusion<'e> {
     known: RefCell<Map<Pair, Rc<Outcome>>>,
     texts: RefCell<Map<(TypeId, TypeId), Texts>>,
     inhabited: OnceCell<Vec<bool>>,
+    /// Whether everything is taken to have an instance.
+    assuming: bool,
     /// Whether instances of the first side may have identifiers.
     has_ids: OnceCell<bool>,
     wilds: RefCell<Vec<wild::Wild>>,
@@ -145,10 +147,17 @@ impl<'e> Inclusion<'e> {
             known: RefCell::default(),
             texts: RefCell::default(),
             inhabited: OnceCell::new(),
+            assuming: false,
             has_ids: OnceCell::new(),
             wilds: RefCell::default(),
             renamed: RefCell::default(),
         }
+    }
+
+    /// The same question with every type taken to have an instance, whether there can be one or not: what differs is then
+    /// found even where nobody can send it.
+    pub fn assuming(self) -> Inclusion<'e> {
+        Inclusion { assuming: true, ..self }
     }
 
     /// The engine of the one side.
@@ -187,6 +196,29 @@ impl<'e> Inclusion<'e> {
         };
         self.texts.borrow_mut().insert((sub, sup), found.clone());
         found
+    }
+}
+
+impl Inclusion<'_> {
+    /// What may stand for two elements where the first is abstract: each element of the first side that may, with what
+    /// the other side makes of it.
+    pub fn in_place_of(&self, sub: ElementId, sup: Judged) -> Vec<(QName, Pair)> {
+        let elements = &self.sub.schemas.elements;
+        if !elements[sub].is_abstract {
+            return Vec::new();
+        }
+        let theirs = match sup {
+            Judged::Element(id) => aligned::stand_ins(self.sup, id),
+            _ => Vec::new(),
+        };
+        let ours = aligned::stand_ins(self.sub, sub).into_iter().filter(|id| !elements[*id].is_abstract);
+        let pair = |id: ElementId| {
+            let name = &elements[id].name;
+            let other = theirs.iter().find(|other| self.sup.schemas.elements[**other].name == *name);
+            let judged = other.map_or(Judged::Unknown, |other| Judged::Element(*other));
+            (name.clone(), Pair::Elements(Judged::Element(id), judged))
+        };
+        ours.map(pair).collect()
     }
 }
 

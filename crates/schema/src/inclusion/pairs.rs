@@ -21,7 +21,8 @@ impl Inclusion<'_> {
     }
 
     fn elements(&self, sub: Judged, sup: Judged, outcome: &mut Outcome) {
-        if !self.is_inhabited(sub) || sup == Judged::Skipped {
+        // What is abstract does not stand itself.
+        if !self.is_inhabited(sub) || sup == Judged::Skipped || super::wild::is_abstract(self.sub, sub) {
             return;
         }
         match (sub, sup) {

@@ -114,7 +114,12 @@ impl Inclusion<'_> {
                     let judged = let_in(self.sub, Process::Strict, name);
                     judged != Judged::Unknown && self.is_inhabited(judged) && !is_abstract(self.sub, judged)
                 });
-                let Some(declared) = declared else { continue };
+                let Some(declared) = declared else {
+                    if self.assuming {
+                        found.push((name, Judged::Skipped));
+                    }
+                    continue;
+                };
                 name = declared;
             }
             let judged = let_in(self.sub, wildcard.process, &name);
