@@ -1,6 +1,7 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
 use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side, Unshaped, WireShape};
+use charter_schema::sample::to_fragment;
 use charter_schema::{Engine, Owner};
 use charter_source::{Map, Place, Set};
 
@@ -218,7 +219,7 @@ impl Comparison<'_> {
             let survey = if side == Side::Input { &self.sent } else { &self.read };
             found.extend(survey.findings(&self.types, root));
         }
-        for finding in found.iter().flat_map(|site| site.iter()) {
+        for finding in &found {
             self.record_finding(both, side, finding);
         }
     }
@@ -240,25 +241,26 @@ impl Comparison<'_> {
             Decided::Proved(proof) => strict(proof),
         };
         let witness = match &finding.outcome {
-            Decided::Proved(proof) if verdict != Verdict::Keeps => Some(self.witness(both, side, proof)),
+            Decided::Proved(proof) if verdict != Verdict::Keeps => Some(self.witness(side, proof)),
             _ => None,
         };
         self.add(both, side, finding.difference.clone(), verdict, depends, witness);
     }
 
-    fn witness(&self, both: Both, side: Side, proof: &Proof) -> Witness {
+    fn witness(&self, side: Side, proof: &Proof) -> Witness {
         let way = if side == Side::Input { Way::Sent } else { Way::Read };
         let because = match proof.witness.refused.wrong.first() {
             Some(wrong) => wrong.fault.message.clone(),
             None => "it is accepted, and means something else".to_owned(),
         };
         Witness {
-            operation: self.new.operation(both.1).name.text.to_string(),
-            side: self.new.side_name(both.1, side),
+            operation: self.new.operation(proof.side.0).name.text.to_string(),
+            side: proof.side.1.clone(),
             accepted_by: way.from(),
-            body: Some(proof.witness.element.clone()),
+            body: Some(proof.witness.text.clone()),
             refused: proof.witness.refused.wrong.clone(),
             because,
+            misread: proof.misread,
         }
     }
 
@@ -287,9 +289,10 @@ impl Comparison<'_> {
             operation: contract.operation(id).name.text.to_string(),
             side: name,
             accepted_by: way.from(),
-            body: crate::least::body(engine, &shape),
+            body: crate::least::body(engine, &shape).map(|body| to_fragment(&body, &|_| None)),
             refused: Vec::new(),
             because: because.to_owned(),
+            misread: false,
         })
     }
 
@@ -322,8 +325,14 @@ impl Comparison<'_> {
         let operation = self.new.operation(both.1).name.text.to_string();
         let touched = Touched { operation, side: self.new.side_name(both.1, side), verdict };
         let change = &mut self.changes[index];
-        if verdict > change.verdict || (verdict == change.verdict && change.witness.is_none()) {
+        let shorter = |new: &Option<Witness>, old: &Option<Witness>| match (new, old) {
+            (Some(new), Some(old)) => new.body.as_ref().map(String::len) < old.body.as_ref().map(String::len),
+            (new, old) => new.is_some() && old.is_none(),
+        };
+        if verdict > change.verdict || (verdict == change.verdict && shorter(&witness, &change.witness)) {
             change.witness = witness;
+        }
+        if verdict > change.verdict {
             change.depends = depends;
         }
         change.verdict = change.verdict.max(verdict);

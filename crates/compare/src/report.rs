@@ -1,6 +1,5 @@
 //! Verdicts, and the changes they rest on.
 
-use charter_schema::sample::Element;
 use charter_schema::Wrong;
 use charter_source::{Place, QName};
 
@@ -75,12 +74,14 @@ pub struct Witness {
     /// Which version accepts it.
     pub accepted_by: Version,
     /// The child element of the body, or of the header, that shows it; nothing if the message holds none.
-    pub body: Option<Element>,
-    /// What the other version finds wrong with that element, in the text that [`charter_schema::sample::to_document`]
-    /// makes of it; nothing if what is wrong stands elsewhere.
+    pub body: Option<String>,
+    /// What the other version finds wrong with that element, at places of its text; nothing if what is wrong stands
+    /// elsewhere.
     pub refused: Vec<Wrong>,
     /// What the other version has against it, in a line.
     pub because: String,
+    /// Whether the other version accepts it too, and reads it as something else.
+    pub misread: bool,
 }
 
 /// One of the two versions.

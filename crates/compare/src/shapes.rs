@@ -30,9 +30,11 @@ impl Comparison<'_> {
                 let name = QName::new("", "content");
                 let side = |id, side| Component::OperationSide(id, side);
                 let from = Some((side(both.0, new.side), side(both.1, new.side)));
-                roots.push(Root { name, old: Judged::Type(*a), new: Judged::Type(*b), from });
+                let side = self.named_side(both, new.side);
+                roots.push(Root { name, side, old: Judged::Type(*a), new: Judged::Type(*b), from });
             }
             (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
+                let is_side = new.side;
                 if was != is {
                     let place = Some(self.new.operation(both.1).place);
                     self.body(both, new.side, "body-changed", renaming(was, is), Effect::OTHER, place);
@@ -44,7 +46,8 @@ impl Comparison<'_> {
                     let name = QName::new("", &is.name);
                     let from = (self.old.component_at(was.place), self.new.component_at(is.place));
                     let (old, new) = (Judged::Type(was.ty), Judged::Type(is.ty));
-                    roots.push(Root { name, old, new, from: Some(from) });
+                    let side = self.named_side(both, is_side);
+                    roots.push(Root { name, side, old, new, from: Some(from) });
                 }
                 for part in gone {
                     let message = format!("the part \"{}\" is gone", part.name);
@@ -132,7 +135,7 @@ impl Comparison<'_> {
         let mut roots = Vec::new();
         for (was, is) in kept {
             let (was, is) = (&old.headers[was].content, &new.headers[is].content);
-            roots.push(self.root(was, is));
+            roots.push(self.root(both, side, was, is));
         }
         self.follow(both, side, &roots);
         let request = side == Side::Input;
@@ -221,13 +224,19 @@ impl Comparison<'_> {
                     Some(place),
                 );
             }
-            roots.push(self.root(was, is));
+            roots.push(self.root(both, new.side, was, is));
         }
     }
 
+    /// A side of the new version, as an example names it.
+    pub(crate) fn named_side(&self, both: Both, side: Side) -> (OperationId, String) {
+        (both.1, self.new.side_name(both.1, side))
+    }
+
     /// Where two elements of an envelope begin.
-    fn root(&self, was: &WireElement, is: &WireElement) -> Root {
-        Root { name: element_name(self.new, is), old: judged(was), new: judged(is), from: None }
+    fn root(&self, both: Both, side: Side, was: &WireElement, is: &WireElement) -> Root {
+        let side = self.named_side(both, side);
+        Root { name: element_name(self.new, is), side, old: judged(was), new: judged(is), from: None }
     }
 
     /// A difference of the body as a whole.
@@ -274,7 +283,8 @@ impl Comparison<'_> {
             let (a, b) = (Component::Part(was, a), Component::Part(is, b));
             if let (Some(x), Some(y)) = (part_type(self.old, a), part_type(self.new, b)) {
                 let name = QName::new("", &self.new.messages[is].parts[index_of(b)].name.text);
-                roots.push(Root { name, old: Judged::Type(x), new: Judged::Type(y), from: Some((a, b)) });
+                let side = self.named_side(both, sides.1);
+                roots.push(Root { name, side, old: Judged::Type(x), new: Judged::Type(y), from: Some((a, b)) });
             }
         }
         for index in gone {

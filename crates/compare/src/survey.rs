@@ -4,7 +4,7 @@
 use std::cell::RefCell;
 use std::rc::Rc;
 
-use charter_contract::Component;
+use charter_contract::{Component, OperationId};
 use charter_schema::{Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight, way as way_to};
 use charter_source::{Map, QName};
 
@@ -18,8 +18,18 @@ pub(crate) struct Survey<'c> {
     pub inclusion: Inclusion<'c>,
     /// Looks where no message can go.
     beyond: Option<Box<Survey<'c>>>,
-    sites: RefCell<Map<(Met, Option<(Component, Component)>), Rc<Vec<Finding>>>>,
-    proofs: RefCell<Map<(Met, usize), Option<Rc<Proof>>>>,
+    sites: RefCell<Map<(Met, Option<(Component, Component)>), Rc<Vec<Charged>>>>,
+    proofs: RefCell<Map<(Met, usize), Proved>>,
+}
+
+/// Sides from which an example of the same thing is looked for; the shortest is kept.
+const MOST_TRIED: usize = 8;
+
+/// The shortest example so far, and how often one was looked for.
+#[derive(Default, Clone)]
+struct Proved {
+    tried: usize,
+    best: Option<Rc<Proof>>,
 }
 
 /// A difference, and what it comes to.
@@ -43,6 +53,8 @@ pub(crate) enum Decided {
 /// An example of a message that suffers.
 #[derive(Debug, Clone)]
 pub(crate) struct Proof {
+    /// The operation, and the side by its name.
+    pub side: (OperationId, String),
     pub witness: charter_schema::Witness,
     /// Whether it is accepted and read as something else.
     pub misread: bool,
@@ -54,6 +66,8 @@ pub(crate) struct Proof {
 #[derive(Debug, Clone)]
 pub(crate) struct Root {
     pub name: QName,
+    /// The operation of the new version, and the side by its name.
+    pub side: (OperationId, String),
     pub old: Judged,
     pub new: Judged,
     /// The components that have the types, where these do not tell by themselves what they are.
@@ -85,7 +99,7 @@ impl<'c> Survey<'c> {
     }
 
     /// Everything that differs in what a root leads to.
-    pub fn findings(&self, types: &Types<'_>, root: &Root) -> Vec<Rc<Vec<Finding>>> {
+    pub fn findings(&self, types: &Types<'_>, root: &Root) -> Vec<Finding> {
         let (sub, sup) = self.oriented(root.old, root.new);
         if let Some(beyond) = &self.beyond
             && !self.inclusion.is_inhabited(sub)
@@ -101,7 +115,7 @@ impl<'c> Survey<'c> {
         found
     }
 
-    fn below(&self, types: &Types<'_>, root: &Root, name: &QName, start: Met) -> Vec<Rc<Vec<Finding>>> {
+    fn below(&self, types: &Types<'_>, root: &Root, name: &QName, start: Met) -> Vec<Finding> {
         // What is renamed must be known before a pair is looked into.
         let reached = self.inclusion.reach_by(start, &|pair| {
             self.tell_renamed(types, pair);
@@ -124,9 +138,10 @@ impl<'c> Survey<'c> {
                 _ => inherited,
             };
             from.push(own);
-            found.push(self.site(types, name, &reached, at, own));
+            for charged in self.site(types, here.pair, own).iter() {
+                found.push(self.decide(charged, (name, root), &reached, at));
+            }
         }
-        found.retain(|site| !site.is_empty());
         found
     }
 
@@ -142,30 +157,19 @@ impl<'c> Survey<'c> {
         }
     }
 
-    /// What differs at one of the pairs that were reached.
-    fn site(
-        &self,
-        types: &Types<'_>,
-        name: &QName,
-        reached: &[Reached],
-        at: usize,
-        from: Option<(Component, Component)>,
-    ) -> Rc<Vec<Finding>> {
-        let pair = reached[at].pair;
+    /// What differs at a pair.
+    fn site(&self, types: &Types<'_>, pair: Met, from: Option<(Component, Component)>) -> Rc<Vec<Charged>> {
         let key = (pair, from.filter(|_| matches!(pair, Met::Types(..) | Met::Standing(..))));
         if let Some(known) = self.sites.borrow().get(&key) {
             return known.clone();
         }
         let outcome = self.inclusion.outcome(pair);
-        let described = self.described(types, pair, from);
-        let found = match described {
+        let found = Rc::new(match self.described(types, pair, from) {
             None => Vec::new(),
             Some((site, described)) => {
-                let all = charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way);
-                all.into_iter().map(|charged| self.decide(charged, name, reached, at)).collect()
+                charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way)
             }
-        };
-        let found = Rc::new(found);
+        });
         self.sites.borrow_mut().insert(key, found.clone());
         found
     }
@@ -203,10 +207,8 @@ impl<'c> Survey<'c> {
         })
     }
 
-    fn decide(&self, charged: Charged, name: &QName, reached: &[Reached], at: usize) -> Finding {
-        let Charged { difference, clashes, depends } = charged;
-        let pair = reached[at].pair;
-        let outcome = self.inclusion.outcome(pair);
+    fn decide(&self, charged: &Charged, root: (&QName, &Root), reached: &[Reached], at: usize) -> Finding {
+        let outcome = self.inclusion.outcome(reached[at].pair);
         let mut best: Option<Rc<Proof>> = None;
         let mut unproved = false;
         let rank = |proof: &Proof| match (&proof.depends, proof.misread, proof.witness.ignorable) {
@@ -215,45 +217,59 @@ impl<'c> Survey<'c> {
             (None, true, _) => 2,
             (None, false, false) => 3,
         };
-        for number in clashes {
-            let proof = self.proofs.borrow().get(&(pair, number)).cloned();
-            let proof = proof.unwrap_or_else(|| {
-                let clash = &outcome.clashes[number];
-                let witness = self.inclusion.witness(name, &way_to(reached, at), pair, clash);
-                let made = witness.map(|witness| {
-                    let misread = clash.weight() != Weight::Refused;
-                    let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
-                    Rc::new(Proof { witness, misread, depends })
-                });
-                self.proofs.borrow_mut().insert((pair, number), made.clone());
-                made
-            });
-            match proof {
+        for number in &charged.clashes {
+            match self.proof(*number, root, reached, at) {
                 Some(proof) if best.as_ref().is_none_or(|best| rank(&proof) > rank(best)) => best = Some(proof),
                 Some(_) => {}
                 // What is merely read differently needs no example.
-                None => unproved |= outcome.clashes[number].weight() == Weight::Refused,
+                None => unproved |= outcome.clashes[*number].weight() == Weight::Refused,
             }
         }
-        let outcome = match (best, depends) {
+        let outcome = match (best, charged.depends) {
             (Some(proof), _) => Decided::Proved(proof),
             (None, _) if unproved => Decided::Depends(Depends::Undecided("no message was found that shows it")),
             (None, Some(depends)) => Decided::Depends(depends),
             (None, None) => Decided::Harmless,
         };
-        Finding { difference, outcome }
+        Finding { difference: charged.difference.clone(), outcome }
+    }
+
+    /// An example of a clash: the shortest of those from several sides.
+    fn proof(
+        &self,
+        number: usize,
+        (name, root): (&QName, &Root),
+        reached: &[Reached],
+        at: usize,
+    ) -> Option<Rc<Proof>> {
+        let key = (reached[at].pair, number);
+        let mut proved = self.proofs.borrow().get(&key).cloned().unwrap_or_default();
+        if proved.tried < MOST_TRIED {
+            proved.tried += 1;
+            let outcome = self.inclusion.outcome(key.0);
+            let clash = &outcome.clashes[number];
+            let witness = self.inclusion.witness(name, &way_to(reached, at), key.0, clash);
+            if let Some(witness) = witness
+                && proved.best.as_ref().is_none_or(|best| witness.text.len() < best.witness.text.len())
+            {
+                let misread = clash.weight() != Weight::Refused;
+                let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
+                proved.best = Some(Rc::new(Proof { side: root.side.clone(), witness, misread, depends }));
+            }
+            self.proofs.borrow_mut().insert(key, proved.clone());
+        }
+        proved.best
     }
 }
 
 /// What differs where no message can be sent at all: whether that matters depends on what the schemas leave out.
-fn unsent(site: Rc<Vec<Finding>>) -> Rc<Vec<Finding>> {
+fn unsent(finding: Finding) -> Finding {
     let reason = "no message can be made of the schemas as they are";
-    let outcome = |finding: &Finding| match finding.outcome {
+    let outcome = match finding.outcome {
         Decided::Harmless => Decided::Harmless,
         _ => Decided::Depends(Depends::Undecided(reason)),
     };
-    let all = site.iter().map(|finding| Finding { outcome: outcome(finding), difference: finding.difference.clone() });
-    Rc::new(all.collect())
+    Finding { outcome, ..finding }
 }
 
 impl Types<'_> {

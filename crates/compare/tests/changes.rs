@@ -2,7 +2,6 @@
 
 use charter_compare::{Change, Reader, Report, Verdict, compare};
 use charter_contract::Contract;
-use charter_schema::sample::to_document;
 use charter_source::{Limits, Location, Overlay};
 
 fn load(text: &str) -> Contract {
@@ -413,7 +412,7 @@ fn judge(row: &Row, wrap: impl Fn(&str) -> String) -> Vec<String> {
 /// A change with its witness, in a line.
 fn shown(change: &Change) -> String {
     let witness = change.witness.as_ref().map(|witness| {
-        let body = witness.body.as_ref().map(to_document).unwrap_or_default();
+        let body = witness.body.as_deref().unwrap_or_default();
         format!("{} {}: {}", witness.side, witness.because, body.split_whitespace().collect::<Vec<_>>().join(" "))
     });
     format!("{:?} {} {} [{:?}] {witness:?}", change.verdict, change.rule, change.message, change.depends)

@@ -2,7 +2,6 @@
 
 use charter_compare::{Change, Reader, Report, Verdict, compare};
 use charter_contract::Contract;
-use charter_schema::sample::to_document;
 use charter_source::{Limits, Location, Overlay};
 
 /// A contract whose one operation sends and answers the type `T`, with the schema and the body extension given.
@@ -128,7 +127,7 @@ fn changes_of_types_that_are_not_in_their_content() {
 fn shown(report: &Report) -> String {
     let line = |change: &Change| {
         let witness = change.witness.as_ref().map(|witness| {
-            let body = witness.body.as_ref().map(to_document).unwrap_or_default();
+            let body = witness.body.as_deref().unwrap_or_default();
             format!("{} {}: {}", witness.side, witness.because, body.split_whitespace().collect::<Vec<_>>().join(" "))
         });
         format!("  {:?} {} {} [{:?}] {witness:?}", change.verdict, change.rule, change.message, change.depends)

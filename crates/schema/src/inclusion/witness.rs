@@ -6,7 +6,7 @@ use super::wild::{ELSEWHERE, unheard_of};
 use super::words::{Wanted, Word};
 use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair};
 use crate::engine::{ContentKind, Engine};
-use crate::sample::{Element, Generator, PENDING, Node, Sampler, Size, Text, to_document, typical_values};
+use crate::sample::{Element, Generator, PENDING, Node, Sampler, Size, Text, to_fragment, typical_values};
 use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
 
 /// Random instances that are tried where nothing else helps.
@@ -20,6 +20,8 @@ pub type Way = [(Pair, Edge)];
 pub struct Witness {
     /// The instance.
     pub element: Element,
+    /// The same as it is written: the places in what is wrong are places in it.
+    pub text: String,
     /// What the other side finds wrong with it; nothing if it only reads it in another way.
     pub refused: Report,
     /// Whether the other side would accept it without what it does not know there.
@@ -64,7 +66,7 @@ impl Inclusion<'_> {
     /// Judges an instance by both sides.
     fn proves(&self, root: Pair, element: Element, clash: &Clash) -> Option<Witness> {
         let (sub, sup) = assessed(root)?;
-        let text = to_document(&element);
+        let text = to_fragment(&element, &|_| None);
         let store = Overlay::of(&[("witness.xml", &text)]);
         let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default()).ok()?;
         let node = files.first().root()?;
@@ -77,7 +79,7 @@ impl Inclusion<'_> {
             None => Report { wrong: Vec::new(), count: 1 },
         };
         let misread = clash.weight() != super::Weight::Refused;
-        (misread == refused.is_valid()).then_some(Witness { element, refused, ignorable: false })
+        (misread == refused.is_valid()).then_some(Witness { element, text, refused, ignorable: false })
     }
 
     /// Whether the other side accepts an instance from which everything is left out that it does not know.
@@ -92,7 +94,7 @@ impl Inclusion<'_> {
             _ => return false,
         }
         let Some((_, Some(sup))) = assessed(root) else { return false };
-        let text = to_document(&element);
+        let text = to_fragment(&element, &|_| None);
         let store = Overlay::of(&[("witness.xml", &text)]);
         let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default());
         let Ok(files) = files else { return false };

@@ -17,9 +17,11 @@ pub(super) fn beyond(judge: &Judge<'_, '_>) -> Option<String> {
     if let Some(found) = listed(judge) {
         return Some(found);
     }
-    let mut all = typical_values(judge.sub.0, a);
-    edges(a, &mut all);
+    // What stands at an end of a range says more than a value from its middle.
+    let mut all = Vec::new();
     edges(b, &mut all);
+    edges(a, &mut all);
+    all.extend(typical_values(judge.sub.0, a));
     members(a, judge, &mut all);
     let variants: Vec<String> = all.iter().flat_map(|text| other_forms(text, a)).collect();
     // The plain ones before the odd ones, the short before the long.
@@ -69,10 +71,10 @@ fn lengths(ty: &Datatype) -> (u64, u64) {
 /// Texts at the ends of what the facets of a type allow, and just beyond.
 fn edges(ty: &Datatype, all: &mut Vec<String>) {
     for limit in [&ty.min, &ty.max].into_iter().flatten() {
-        all.push(limit.text.to_string());
         if let Value::Decimal(canonical) = &limit.value {
             all.extend(beside(canonical));
         }
+        all.push(limit.text.to_string());
         if let Ok(number) = limit.text.parse::<f64>() {
             all.extend([1.0, -1.0, 0.1, -0.1].map(|step| format!("{}", number + step)));
         }

@@ -1,115 +1,25 @@
-//! `charter compare`
+//! A comparison for people: the verdict, then what breaks, what bends, and last what keeps.
 
-use charter_compare::{Change, Reader, Report, Touched, Verdict, compare};
+use charter_compare::{Change, Report, Touched, Verdict};
 use charter_contract::Contract;
-use charter_source::Place;
-use serde::Serialize;
 
-use super::Outcome;
-use crate::args::{Format, ReaderArg};
-use crate::console::{Console, Status};
-use crate::load::Common;
+use super::witness;
 use crate::{load, paint};
 
-#[derive(Serialize)]
-struct Compared {
-    verdict: &'static str,
-    changes: Vec<Entry>,
-    consumers: [(); 0],
-}
+/// What stands before everything that belongs to a change.
+pub const INDENT: &str = "       ";
 
-#[derive(Serialize)]
-struct Entry {
-    path: String,
-    verdict: &'static str,
-    rule: &'static str,
-    message: String,
-    old: Option<String>,
-    new: Option<String>,
-    old_place: Option<Spot>,
-    new_place: Option<Spot>,
-    operations: Vec<Side>,
-}
-
-#[derive(Serialize)]
-struct Spot {
-    file: String,
-    line: usize,
-    column: usize,
-}
-
-#[derive(Serialize)]
-struct Side {
-    operation: String,
-    side: String,
-    verdict: &'static str,
-}
-
-pub fn run(
-    old: &str,
-    new: &str,
-    reader: Option<ReaderArg>,
-    common: &Common,
-    console: &mut Console,
-) -> Outcome {
-    let (old_contract, new_contract) = (load::load_contract(common, old)?, load::load_contract(common, new)?);
-    let reader = match reader {
-        None => Reader::Unknown,
-        Some(ReaderArg::Strict) => Reader::Strict,
-        Some(ReaderArg::Lenient) => Reader::Lenient,
-    };
-    let report = compare(&old_contract, &new_contract, reader);
-    match common.format {
-        Format::Json => console.json(&json(&old_contract, &new_contract, &report)),
-        _ => console.out(&text(&old_contract, &new_contract, old, new, &report)),
-    }
-    for (name, contract) in [(old, &old_contract), (new, &new_contract)] {
-        if !contract.faults().is_empty() {
-            let note = format!(
-                "{name} has faults and was compared as far as it could be read: charter check {name}\n"
-            );
-            console.note(&note);
-        }
-    }
-    Ok(if report.verdict == Verdict::Breaks { Status::No } else { Status::Yes })
-}
-
-fn json(old: &Contract, new: &Contract, report: &Report) -> Compared {
-    let spot = |contract: &Contract, place: Option<Place>| {
-        place.map(|place| {
-            let file = contract.files.get(place.file);
-            let position = file.text().position(place.span.start);
-            Spot { file: file.location.to_string(), line: position.line, column: position.column }
-        })
-    };
-    let entry = |change: &Change| Entry {
-        path: change.path.clone(),
-        verdict: change.verdict.name(),
-        rule: change.rule,
-        message: change.message.clone(),
-        old: change.old.clone(),
-        new: change.new.clone(),
-        old_place: spot(old, change.old_place),
-        new_place: spot(new, change.new_place),
-        operations: change
-            .operations
-            .iter()
-            .map(|touched| Side {
-                operation: touched.operation.clone(),
-                side: touched.side.clone(),
-                verdict: touched.verdict.name(),
-            })
-            .collect(),
-    };
-    let changes = report.changes.iter().map(entry).collect();
-    Compared { verdict: report.verdict.name(), changes, consumers: [] }
-}
-
-fn text(old: &Contract, new: &Contract, old_name: &str, new_name: &str, report: &Report) -> String {
+pub fn text(
+    old: &Contract,
+    new: &Contract,
+    (old_name, new_name): (&str, &str),
+    report: &Report,
+    width: usize,
+) -> String {
     let mut text = format!("{}\n\n", verdict_line(old_name, new_name, report));
     for verdict in [Verdict::Breaks, Verdict::Bends] {
         for change in report.changes.iter().filter(|change| change.verdict == verdict) {
-            text.push_str(&in_full(old, new, change));
+            text.push_str(&in_full(old, new, change, width));
         }
     }
     let kept: Vec<&Change> =
@@ -146,8 +56,8 @@ fn verdict_line(old: &str, new: &str, report: &Report) -> String {
     format!("{} {}\n       {between}", paint::verdict(report.verdict), paint::strong(&words))
 }
 
-fn in_full(old: &Contract, new: &Contract, change: &Change) -> String {
-    let indent = "       ";
+fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> String {
+    let indent = INDENT;
     let mut text =
         format!("{} {}: {}\n", paint::verdict(change.verdict), paint::path(&change.path), change.message);
     if change.old != change.new {
@@ -164,6 +74,12 @@ fn in_full(old: &Contract, new: &Contract, change: &Change) -> String {
     let operations = reached(change);
     if !operations.is_empty() {
         text.push_str(&format!("{indent}{}\n", operations.trim_start()));
+    }
+    if let Some(depends) = change.depends {
+        text.push_str(&format!("{indent}depends on {}\n", depends.words()));
+    }
+    if let Some(witness) = &change.witness {
+        text.push_str(&witness::text(witness, width));
     }
     let was = change.old_place.map(|place| load::place(old, place));
     let is = change.new_place.map(|place| load::place(new, place));
