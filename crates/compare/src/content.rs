@@ -7,7 +7,7 @@ use charter_source::QName;
 
 use crate::model::{Model, content};
 use crate::names::{borrow, pair};
-use crate::report::{Aspect, Difference, Effect};
+use crate::report::{Aspect, Confidence, Difference, Effect};
 use crate::types::{Described, Pair, Types};
 
 /// An element with its occurrence, as a side of a difference.
@@ -93,48 +93,67 @@ impl Types<'_> {
         self.substitutes(old.0, new.0, outcome);
     }
 
-    /// Takes pairs of an old and a new element out of the lists that are one element under another name: the
-    /// same type and occurrence, the only ones of their kind.
+    /// Takes pairs of an old and a new element out of the lists that are one element under another name: those built
+    /// the same, and then those at one place whose names are alike.
     fn renamed(&self, gone: &mut Vec<Placed>, come: &mut Vec<Placed>, outcome: &mut Described) {
-        let mut kept = Vec::new();
-        for (at, old) in gone.drain(..) {
-            let fits = |(_, new): &Placed| new.1 == old.1 && self.same_type(old.0, new.0);
-            // Of several that fit, the one at the same place.
-            let found = come
-                .iter()
-                .enumerate()
-                .filter(|(_, new)| fits(new))
-                .min_by_key(|(_, (place, _))| place.abs_diff(at))
-                .map(|(index, _)| index);
-            let Some(index) = found else {
-                kept.push((at, old));
-                continue;
-            };
-            let (_, new) = come.remove(index);
-            let (was, is) = (&self.old.schemas.elements[old.0].name, &self.new.schemas.elements[new.0].name);
-            let message = renaming(was, is);
-            let component = Component::Element(new.0);
-            outcome.differences.push(self.at_element(
-                old,
-                new,
-                component,
-                ("element-renamed", member(is)),
-                message,
-                Effect::OTHER,
-            ));
-            outcome.renamed.push((was.clone(), is.clone()));
+        for by_build in [true, false] {
+            let mut kept = Vec::new();
+            for (at, old) in std::mem::take(gone) {
+                let fits = |new: &Placed| match by_build {
+                    true => new.1.1 == old.1 && self.same_build(old.0, new.1.0),
+                    false => self.names_alike(old.0, new.1.0),
+                };
+                let fitting: Vec<usize> = (0..come.len()).filter(|index| fits(&come[*index])).collect();
+                // Of several that fit, the one at the same place.
+                let Some(index) = fitting.iter().copied().min_by_key(|index| come[*index].0.abs_diff(at)) else {
+                    kept.push((at, old));
+                    continue;
+                };
+                let confidence = match (by_build, fitting.len()) {
+                    (true, 1) => Confidence::Sure,
+                    (true, _) => Confidence::Likely,
+                    (false, _) => Confidence::Possible,
+                };
+                let (_, new) = come.remove(index);
+                self.other_name(old, new, confidence, outcome);
+            }
+            *gone = kept;
         }
-        *gone = kept;
     }
 
-    /// Whether two elements have types of one name.
-    fn same_type(&self, old: ElementId, new: ElementId) -> bool {
-        let name = |contract: &Contract, id: ElementId| {
-            let ty = contract.schemas.element_type(id);
-            contract.schemas.types[ty].name.clone()
-        };
-        let (old, new) = (name(self.old, old), name(self.new, new));
-        old.is_some() && old == new
+    /// Says that an element goes by another name, and what else is different about it.
+    fn other_name(&self, old: Member, new: Member, confidence: Confidence, outcome: &mut Described) {
+        let (was, is) = (&self.old.schemas.elements[old.0].name, &self.new.schemas.elements[new.0].name);
+        let component = Component::Element(new.0);
+        let rule = ("element-renamed", member(is));
+        let mut difference =
+            self.at_element(old, new, component, rule, renaming(was, is), Effect::OTHER);
+        difference.confidence = Some(confidence);
+        outcome.differences.push(difference);
+        outcome.renamed.push((was.clone(), is.clone()));
+        self.kept(old, new, outcome);
+    }
+
+    /// Whether two elements have types that are built the same, whatever they are called.
+    fn same_build(&self, old: ElementId, new: ElementId) -> bool {
+        let (a, b) = (self.old.schemas.element_type(old), self.new.schemas.element_type(new));
+        let (was, is) = (&self.old.schemas.types[a].name, &self.new.schemas.types[b].name);
+        if was.is_some() && was == is {
+            return true;
+        }
+        // A type of the standard is what its name says.
+        let built_in = |id| charter_schema::Builtin::from_id(id).is_some();
+        if built_in(a) || built_in(b) {
+            return false;
+        }
+        let described = self.types(Pair { old: a, new: b, from: None });
+        described.differences.is_empty() && described.renamed.is_empty()
+    }
+
+    /// Whether one name is most likely a slip or another spelling of the other.
+    fn names_alike(&self, old: ElementId, new: ElementId) -> bool {
+        let (was, is) = (&self.old.schemas.elements[old].name.local, &self.new.schemas.elements[new].name.local);
+        charter_source::nearest(was, [&**is]).is_some()
     }
 
     fn gone(&self, (element, occurs): Member) -> Difference {
@@ -149,6 +168,7 @@ impl Types<'_> {
             new: None,
             old_place: Some(declared.place),
             new_place: None,
+            confidence: None,
         }
     }
 
@@ -166,6 +186,7 @@ impl Types<'_> {
             new: Some(notation::field(self.new, element, occurs)),
             old_place: None,
             new_place: Some(declared.place),
+            confidence: None,
         }
     }
 

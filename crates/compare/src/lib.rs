@@ -14,13 +14,18 @@ mod least;
 mod model;
 mod names;
 mod operations;
+mod plain;
 mod relatives;
+mod renames;
 mod report;
 mod resolve;
 mod shapes;
+mod surface;
 mod survey;
 mod types;
 mod values;
 
-pub use operations::compare;
-pub use report::{Change, Depends, Reader, Report, Touched, Verdict, Version, Witness};
+pub use operations::{compare, compare_by};
+pub use report::{
+    Change, Confidence, Depends, Options, Reader, Report, Surface, Touched, Verdict, Version, Witness,
+};

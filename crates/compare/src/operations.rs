@@ -1,13 +1,15 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
-use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side, Unshaped, WireShape};
+use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
 use charter_schema::sample::to_fragment;
 use charter_schema::{Engine, Owner};
 use charter_source::{Map, Place, Set};
 
 use crate::names::{borrow, pair};
+use crate::renames::{self, Paired};
 use crate::report::{
-    Aspect, Change, Depends, Difference, Effect, Reader, Report, Touched, Verdict, Version, Way, Witness,
+    Aspect, Change, Confidence, Depends, Difference, Effect, Options, Reader, Report, Surface, Touched, Verdict,
+    Version, Way, Witness,
 };
 use crate::survey::{Decided, Finding, Proof, Root, Survey};
 use crate::types::Types;
@@ -31,6 +33,11 @@ use crate::types::Types;
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
+    compare_by(old, new, Options { reader, ..Options::default() })
+}
+
+/// Compares two versions of a contract as the options say.
+pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
     let mut comparison = Comparison {
@@ -41,15 +48,18 @@ pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
         new_engine: &new_engine,
         old,
         new,
-        reader,
+        reader: options.reader,
         changes: Vec::new(),
         known: Map::default(),
-        ports: pair(&borrow(&ports(old)), &borrow(&ports(new))).0,
+        ports: renames::ports(old, new),
         touched: Set::default(),
     };
     let operations = comparison.operations();
     comparison.ports();
     comparison.globals();
+    if options.surface == Surface::Code {
+        comparison.code();
+    }
     let mut changes = comparison.changes;
     let mut broken: Set<&str> = Set::default();
     for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {
@@ -70,11 +80,11 @@ pub(crate) struct Comparison<'c> {
     pub old: &'c Contract,
     pub new: &'c Contract,
     reader: Reader,
-    changes: Vec<Change>,
+    pub(crate) changes: Vec<Change>,
     /// Changes by what tells them apart: one cause is one entry.
     known: Map<(String, &'static str, String), usize>,
     /// Ports that both versions have, by the names of service and port.
-    ports: Vec<(PortId, PortId)>,
+    ports: Paired<PortId>,
     /// The sides that each change reaches.
     touched: Set<(usize, OperationId, Side)>,
 }
@@ -85,8 +95,7 @@ pub(crate) type Both = (OperationId, OperationId);
 impl Comparison<'_> {
     /// Compares all operations; how many both versions have.
     fn operations(&mut self) -> usize {
-        let (old, new) = (operation_keys(self.old, self.new), operation_keys(self.new, self.old));
-        let (both, gone, come) = pair(&borrow(&old), &borrow(&new));
+        let Paired { both, renamed, gone, come } = renames::operations(self.old, self.new);
         for id in gone {
             let operation = self.old.operation(id);
             let message = format!("the operation \"{}\" is gone", operation.name.text);
@@ -103,10 +112,17 @@ impl Comparison<'_> {
             let message = format!("the operation \"{}\" is new", operation.name.text);
             self.component(Verdict::Keeps, "operation-added", message, None, Some(Component::Operation(id)));
         }
-        for operations in &both {
+        for (was, is) in &renamed {
+            let (from, to) = (&self.old.operation(*was).name.text, &self.new.operation(*is).name.text);
+            let message = format!("the operation \"{from}\" is now \"{to}\": its messages do not say so");
+            let (was, is) = (Some(Component::Operation(*was)), Some(Component::Operation(*is)));
+            self.component(Verdict::Keeps, "operation-renamed", message, was, is);
+            self.say_confidence(Confidence::Sure);
+        }
+        for operations in both.iter().chain(&renamed) {
             self.operation(*operations);
         }
-        both.len()
+        both.len() + renamed.len()
     }
 
     fn operation(&mut self, both: Both) {
@@ -153,7 +169,7 @@ impl Comparison<'_> {
     /// Compares a side through each port that both versions have; without ports, as the bindings have it.
     fn side(&mut self, both: Both, sides: (Side, Side)) {
         let mut compared = false;
-        for (old_port, new_port) in self.ports.clone() {
+        for (old_port, new_port) in self.ports.pairs() {
             let (old, new) = (offer(self.old, both.0, old_port), offer(self.new, both.1, new_port));
             match (old, new) {
                 (Some(old), Some(new)) => {
@@ -177,14 +193,13 @@ impl Comparison<'_> {
 
     /// Compares a side as two bindings have it; where neither has a wire shape, by the parts of its messages.
     fn offers(&mut self, both: Both, sides: (Side, Side), offers: (Option<Bound<'_>>, Option<Bound<'_>>)) {
-        let old = comparable(self.old, both.0, sides.0, offers.0);
-        let new = comparable(self.new, both.1, sides.1, offers.1);
+        let shape = |contract: &Contract, id, side, offer: Option<Bound<'_>>| {
+            contract.wire_shape(id, side, offer.and_then(|offer| offer.port))
+        };
+        let old = shape(self.old, both.0, sides.0, offers.0);
+        let new = shape(self.new, both.1, sides.1, offers.1);
         match (old, new) {
-            (Ok(old), Ok(new)) => {
-                if let (Some(a), Some(b)) = (old.soap(), new.soap()) {
-                    self.shapes(both, (&old, a), (&new, b));
-                }
-            }
+            (Ok(old), Ok(new)) => self.shapes(both, &old, &new),
             (Err(_), Err(error)) => {
                 self.parts(both, sides);
                 let was = offers.0.map(|offer| written(self.old, offer, sides.0));
@@ -208,6 +223,7 @@ impl Comparison<'_> {
             new: None,
             old_place: None,
             new_place: place,
+            confidence: None,
         };
         self.record(both, side, difference);
     }
@@ -319,6 +335,7 @@ impl Comparison<'_> {
                 operations: Vec::new(),
                 witness: None,
                 depends: None,
+                confidence: difference.confidence,
             });
             self.changes.len() - 1
         });
@@ -345,8 +362,25 @@ impl Comparison<'_> {
         }
     }
 
+    /// The operations that both versions have.
+    pub(crate) fn operation_pairs(&self) -> Vec<Both> {
+        renames::operations(self.old, self.new).pairs()
+    }
+
+    /// The ports that both versions have.
+    pub(crate) fn port_pairs(&self) -> Vec<(PortId, PortId)> {
+        self.ports.pairs()
+    }
+
+    /// How sure the last change is.
+    fn say_confidence(&mut self, confidence: Confidence) {
+        if let Some(change) = self.changes.last_mut() {
+            change.confidence = Some(confidence);
+        }
+    }
+
     /// A change of a whole component.
-    fn component(
+    pub(crate) fn component(
         &mut self,
         verdict: Verdict,
         rule: &'static str,
@@ -371,13 +405,20 @@ impl Comparison<'_> {
             operations: Vec::new(),
             witness: None,
             depends: (verdict == Verdict::Bends).then_some(Depends::Surroundings),
+            confidence: None,
         });
     }
 
     /// Compares ports: whether they are there, and where.
     fn ports(&mut self) {
-        let (old, new) = (ports(self.old), ports(self.new));
-        let (both, gone, come) = pair(&borrow(&old), &borrow(&new));
+        let Paired { both, renamed, gone, come } = self.ports.clone();
+        for (was, is) in &renamed {
+            let (from, to) = (&self.old.port(*was).name.text, &self.new.port(*is).name.text);
+            let message = format!("the port \"{from}\" is now \"{to}\", at the same address");
+            let (was, is) = (Some(Component::Port(*was)), Some(Component::Port(*is)));
+            self.component(Verdict::Keeps, "port-renamed", message, was, is);
+            self.say_confidence(Confidence::Sure);
+        }
         for port in gone {
             let message = format!("the port \"{}\" is gone", self.old.port(port).name.text);
             self.component(Verdict::Breaks, "port-removed", message, Some(Component::Port(port)), None);
@@ -417,19 +458,37 @@ impl Comparison<'_> {
                 .map(|(id, element)| (element.name.to_string(), Component::Element(id)))
                 .collect()
         };
+        let renamed = renames::types(self.old, self.new, &self.sent.inclusion, &self.read.inclusion);
+        for (was, is) in &renamed {
+            let name = |contract: &Contract, id: charter_schema::TypeId| {
+                contract.schemas.types[id].name.as_ref().map_or_else(String::new, |name| name.local.to_string())
+            };
+            let message = format!("the type \"{}\" is now \"{}\"", name(self.old, *was), name(self.new, *is));
+            let (was, is) = (Some(Component::Type(*was)), Some(Component::Type(*is)));
+            self.component(Verdict::Keeps, "type-renamed", message, was, is);
+            self.say_confidence(Confidence::Sure);
+        }
+        let renamed_now = |component: &Component| match component {
+            Component::Type(id) => renamed.iter().any(|(_, is)| is == id),
+            _ => false,
+        };
+        let renamed_then = |component: &Component| match component {
+            Component::Type(id) => renamed.iter().any(|(was, _)| was == id),
+            _ => false,
+        };
         let kinds = [
             ("type", "type-removed", "type-added", types(self.old), types(self.new)),
             ("element", "element-removed", "element-added", elements(self.old), elements(self.new)),
         ];
         for (kind, removed, added, old, new) in kinds {
             let (_, gone, come) = pair(&borrow(&old), &borrow(&new));
-            for component in gone {
+            for component in gone.into_iter().filter(|it| !renamed_then(it)) {
                 let path = self.old.path(component);
                 let name = path.as_str().rsplit('/').next().unwrap_or("").to_owned();
                 let message = format!("the {kind} \"{name}\" is gone");
                 self.component(Verdict::Keeps, removed, message, Some(component), None);
             }
-            for component in come {
+            for component in come.into_iter().filter(|it| !renamed_now(it)) {
                 let path = self.new.path(component);
                 let name = path.as_str().rsplit('/').next().unwrap_or("").to_owned();
                 let message = format!("the {kind} \"{name}\" is new");
@@ -437,39 +496,6 @@ impl Comparison<'_> {
             }
         }
     }
-}
-
-/// All operations, by names that both versions share: the name alone where it is the only one of its kind in
-/// either version, else with its port type and the names of its sides, which tell overloaded ones apart.
-fn operation_keys(contract: &Contract, other: &Contract) -> Vec<(String, OperationId)> {
-    let mut counts: Map<&str, usize> = Map::default();
-    for contract in [contract, other] {
-        let mut here: Map<&str, usize> = Map::default();
-        for (_, operation) in contract.operations() {
-            *here.entry(&operation.name.text).or_default() += 1;
-        }
-        for (name, count) in here {
-            let most = counts.entry(name).or_default();
-            *most = count.max(*most);
-        }
-    }
-    let key = |id: OperationId| {
-        let operation = contract.operation(id);
-        let name = &operation.name.text;
-        if counts.get(&**name) == Some(&1) {
-            return name.to_string();
-        }
-        let port_type = &contract.port_types[id.port_type].name.local;
-        let side = |name: Option<String>| name.unwrap_or_default();
-        format!("{port_type}/{name}/{}/{}", side(operation.input_name()), side(operation.output_name()))
-    };
-    contract.operations().map(|(id, _)| (key(id), id)).collect()
-}
-
-/// All ports, by the names of service and port.
-fn ports(contract: &Contract) -> Vec<(String, PortId)> {
-    let name = |id: PortId| &contract.services[id.service].name.local;
-    contract.ports().map(|(id, port)| (format!("{}/{}", name(id), port.name.text), id)).collect()
 }
 
 /// The operation as a port offers it.
@@ -484,23 +510,4 @@ fn written(contract: &Contract, offer: Bound<'_>, side: Side) -> Vec<String> {
     let all = binding.iter().chain(&offer.operation.extensions).chain(sides);
     let source = |place| contract.files.slice(place).split_ascii_whitespace().collect::<Vec<_>>().join(" ");
     all.map(|extension| source(extension.extent)).collect()
-}
-
-/// The wire shape of a side, if it is of the kind that can be compared yet: literal, in an envelope, nothing beside it.
-fn comparable(
-    contract: &Contract,
-    id: OperationId,
-    side: Side,
-    offer: Option<Bound<'_>>,
-) -> Result<WireShape, Unshaped> {
-    let port = offer.and_then(|offer| offer.port);
-    let shape = contract.wire_shape(id, side, port)?;
-    let place = offer.map_or(contract.operation(id).place, |offer| offer.operation.place);
-    let reason = match shape.soap() {
-        None => "the binding is not a SOAP binding",
-        Some(soap) if !soap.attachments.is_empty() => "the message is multipart",
-        Some(soap) if !soap.is_plain() => "the message is encoded, not literal",
-        Some(_) => return Ok(shape),
-    };
-    Err(Unshaped { reason: reason.to_owned(), place })
 }

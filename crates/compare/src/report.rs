@@ -62,6 +62,49 @@ pub struct Change {
     pub witness: Option<Witness>,
     /// What a *bends* depends on.
     pub depends: Option<Depends>,
+    /// How sure it is that two names stand for one thing, if that is what is said.
+    pub confidence: Option<Confidence>,
+}
+
+/// How sure it is that something goes by another name now, and is not another thing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Confidence {
+    /// The names are alike, and stand at the same place.
+    Possible,
+    /// It is built the same, and others are too.
+    Likely,
+    /// It is built the same, and nothing else is.
+    Sure,
+}
+
+impl Confidence {
+    /// `possible`, `likely` or `sure`.
+    pub fn name(self) -> &'static str {
+        match self {
+            Confidence::Possible => "possible",
+            Confidence::Likely => "likely",
+            Confidence::Sure => "sure",
+        }
+    }
+}
+
+/// What is looked at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Surface {
+    /// Messages on the wire.
+    #[default]
+    Wire,
+    /// The code that is generated from the contract as well: its names, and the shape of its types.
+    Code,
+}
+
+/// How two versions are compared.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Options {
+    /// How consumers read what they do not know.
+    pub reader: Reader,
+    /// What is looked at.
+    pub surface: Surface,
 }
 
 /// A message that one version accepts and the other does not, or reads as something else. Both were asked.
@@ -120,6 +163,8 @@ pub enum Depends {
     ReadersOfIt,
     /// On how a value is read that both versions accept.
     Meaning,
+    /// On code that was generated from the old version, and would be generated anew.
+    GeneratedCode,
     /// On something outside the messages: an address, a fault that nobody knows by name.
     Surroundings,
     /// It was not decided: why.
@@ -133,6 +178,7 @@ impl Depends {
             Depends::StrictReaders => "whether the reader refuses what it does not know".to_owned(),
             Depends::ReadersOfIt => "whether anybody reads it".to_owned(),
             Depends::Meaning => "how the value is read: both versions accept it".to_owned(),
+            Depends::GeneratedCode => "whether code is generated from the contract anew: it changes".to_owned(),
             Depends::Surroundings => "what consumers are told".to_owned(),
             Depends::Undecided(reason) => format!("what was not decided: {reason}"),
         }
@@ -298,4 +344,5 @@ pub(crate) struct Difference {
     pub new: Option<String>,
     pub old_place: Option<Place>,
     pub new_place: Option<Place>,
+    pub confidence: Option<Confidence>,
 }

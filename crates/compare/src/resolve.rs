@@ -186,6 +186,7 @@ fn made(types: &Types<'_>, site: Site, rule: &'static str, aspect: Aspect, words
                 new: None,
                 old_place: was.map(|it| types.old.place(it)),
                 new_place: is.map(|it| types.new.place(it)),
+                confidence: None,
             }
         }
     }

@@ -1,7 +1,7 @@
 //! Compares two wire shapes: what goes around the schemas, and where these come in.
 
 use charter_contract::{
-    Body, Component, Contract, HeaderBlock, MessageId, OperationId, Side, SoapShape, WireElement, WireShape,
+    Body, Carrier, Component, Contract, HeaderBlock, MessageId, OperationId, Side, SoapShape, WireElement, WireShape,
 };
 use charter_schema::{Judged, TypeId};
 use charter_source::{Place, QName};
@@ -17,54 +17,63 @@ pub(crate) type Enveloped<'s> = (&'s WireShape, &'s SoapShape);
 
 impl Comparison<'_> {
     /// Compares a side by the two shapes that it has on the wire.
-    pub(crate) fn shapes(&mut self, both: Both, old: Enveloped<'_>, new: Enveloped<'_>) {
+    pub(crate) fn shapes(&mut self, both: Both, old: &WireShape, new: &WireShape) {
+        match (&old.carrier, &new.carrier) {
+            (Carrier::Soap(a), Carrier::Soap(b)) => self.envelopes(both, (old, a), (new, b)),
+            (Carrier::Http(a), Carrier::Http(b)) => self.plain(both, (old, a), (new, b)),
+            (_, is) => {
+                let words = match is {
+                    Carrier::Soap(_) => "the messages travel in an envelope now",
+                    Carrier::Http(_) => "the messages travel without an envelope now",
+                };
+                let place = Some(self.new.bindings[new.binding].place);
+                self.body(both, new.side, "carrier-changed", words.to_owned(), Effect::OTHER, place);
+            }
+        }
+    }
+
+    fn envelopes(&mut self, both: Both, old: Enveloped<'_>, new: Enveloped<'_>) {
         self.protocol(both, old, new);
         self.headers(both, old, new);
-        let mut roots = Vec::new();
         let (_, a) = old;
         let (new, b) = new;
+        let place = Some(self.new.operation(both.1).place);
+        if a.encoding != b.encoding {
+            let shown = |encoding: &Option<String>| if encoding.is_some() { "encoded" } else { "literal" };
+            let (was, is) = (shown(&a.encoding), shown(&b.encoding));
+            let message = match was == is {
+                true => "the body is written by another encoding".to_owned(),
+                false => format!("the body was {was} and is {is}"),
+            };
+            self.body(both, new.side, "encoding-changed", message, Effect::OTHER, place);
+        }
+        self.media(both, new, &a.attachments, &b.attachments, false);
         match (&a.body, &b.body) {
-            (Body::Elements(a), Body::Elements(b)) => self.elements(both, new, a, b, &mut roots),
+            (Body::Elements(a), Body::Elements(b)) => self.elements(both, new, a, b),
             (Body::Content(a), Body::Content(b)) => {
                 // What stands in the body has no name of its own.
-                let name = QName::new("", "content");
                 let side = |id, side| Component::OperationSide(id, side);
-                let from = Some((side(both.0, new.side), side(both.1, new.side)));
-                let side = self.named_side(both, new.side);
-                roots.push(Root { name, side, old: Judged::Type(*a), new: Judged::Type(*b), from });
+                let root = Root {
+                    name: QName::new("", "content"),
+                    side: self.named_side(both, new.side),
+                    old: Judged::Type(*a),
+                    new: Judged::Type(*b),
+                    encoded: false,
+                    from: Some((side(both.0, new.side), side(both.1, new.side))),
+                };
+                self.follow(both, new.side, &[root]);
             }
             (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
-                let is_side = new.side;
                 if was != is {
-                    let place = Some(self.new.operation(both.1).place);
                     self.body(both, new.side, "body-changed", renaming(was, is), Effect::OTHER, place);
                 }
-                let old_keys: Vec<(&str, _)> = a.iter().map(|part| (part.name.as_str(), part)).collect();
-                let new_keys: Vec<(&str, _)> = b.iter().map(|part| (part.name.as_str(), part)).collect();
-                let (kept, gone, come) = pair(&old_keys, &new_keys);
-                for (was, is) in kept {
-                    let name = QName::new("", &is.name);
-                    let from = (self.old.component_at(was.place), self.new.component_at(is.place));
-                    let (old, new) = (Judged::Type(was.ty), Judged::Type(is.ty));
-                    let side = self.named_side(both, is_side);
-                    roots.push(Root { name, side, old, new, from: Some(from) });
-                }
-                for part in gone {
-                    let message = format!("the part \"{}\" is gone", part.name);
-                    self.body(both, new.side, "part-removed", message, Effect::OTHER, None);
-                }
-                for part in come {
-                    let message = format!("the part \"{}\" is new", part.name);
-                    self.body(both, new.side, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
-                }
+                self.fields(both, new, a, b);
             }
             _ => {
                 let message = "the body is built differently".to_owned();
-                let place = Some(self.new.operation(both.1).place);
                 self.body(both, new.side, "body-changed", message, Effect::OTHER, place);
             }
         }
-        self.follow(both, new.side, &roots);
     }
 
     /// Everything that a consumer must do differently though the body is the same.
@@ -100,6 +109,7 @@ impl Comparison<'_> {
                 new: Some(is),
                 old_place: Some(self.old.bindings[old_binding].place),
                 new_place: place,
+                confidence: None,
             };
             self.record(both, side, difference);
         }
@@ -119,6 +129,7 @@ impl Comparison<'_> {
                 new: Some(format!("action {}", shown(&new.action))),
                 old_place: Some(self.old.operation(both.0).place),
                 new_place: Some(self.new.operation(both.1).place),
+                confidence: None,
             };
             self.record(both, side, difference);
         }
@@ -134,8 +145,12 @@ impl Comparison<'_> {
         let (kept, gone, come) = pair(&borrow(&old_keys), &borrow(&new_keys));
         let mut roots = Vec::new();
         for (was, is) in kept {
-            let (was, is) = (&old.headers[was].content, &new.headers[is].content);
-            roots.push(self.root(both, side, was, is));
+            let (was, is) = (&old.headers[was], &new.headers[is]);
+            if was.encoding.is_some() != is.encoding.is_some() {
+                let message = format!("the header \"{}\" is written by another encoding", is.part);
+                self.body(both, side, "encoding-changed", message, Effect::OTHER, Some(is.place));
+            }
+            roots.push(self.root((both, side), is.encoding.is_some(), &was.content, &is.content));
         }
         self.follow(both, side, &roots);
         let request = side == Side::Input;
@@ -190,6 +205,7 @@ impl Comparison<'_> {
             new: is.map(|is| line(self.new, is)),
             old_place: was.map(|was| was.place),
             new_place: is.map(|is| is.place),
+            confidence: None,
         };
         self.record(both, side, difference);
     }
@@ -201,8 +217,9 @@ impl Comparison<'_> {
         new: &WireShape,
         a: &[WireElement],
         b: &[WireElement],
-        roots: &mut Vec<Root>,
     ) {
+        let encoded = new.soap().is_some_and(|soap| soap.encoding.is_some());
+        let mut roots = Vec::new();
         if a.len() != b.len() {
             let message = format!("the body held {} elements and now holds {}", a.len(), b.len());
             let place = Some(self.new.operation(both.1).place);
@@ -224,8 +241,9 @@ impl Comparison<'_> {
                     Some(place),
                 );
             }
-            roots.push(self.root(both, new.side, was, is));
+            roots.push(self.root((both, new.side), encoded, was, is));
         }
+        self.follow(both, new.side, &roots);
     }
 
     /// A side of the new version, as an example names it.
@@ -234,9 +252,10 @@ impl Comparison<'_> {
     }
 
     /// Where two elements of an envelope begin.
-    fn root(&self, both: Both, side: Side, was: &WireElement, is: &WireElement) -> Root {
+    fn root(&self, (both, side): (Both, Side), encoded: bool, was: &WireElement, is: &WireElement) -> Root {
         let side = self.named_side(both, side);
-        Root { name: element_name(self.new, is), side, old: judged(was), new: judged(is), from: None }
+        let name = element_name(self.new, is);
+        Root { name, side, old: judged(was), new: judged(is), encoded, from: None }
     }
 
     /// A difference of the body as a whole.
@@ -259,6 +278,7 @@ impl Comparison<'_> {
             new: None,
             old_place: None,
             new_place: place,
+            confidence: None,
         };
         self.record(both, side, difference);
     }
@@ -284,7 +304,8 @@ impl Comparison<'_> {
             if let (Some(x), Some(y)) = (part_type(self.old, a), part_type(self.new, b)) {
                 let name = QName::new("", &self.new.messages[is].parts[index_of(b)].name.text);
                 let side = self.named_side(both, sides.1);
-                roots.push(Root { name, side, old: Judged::Type(x), new: Judged::Type(y), from: Some((a, b)) });
+                let (old, new) = (Judged::Type(x), Judged::Type(y));
+                roots.push(Root { name, side, old, new, encoded: false, from: Some((a, b)) });
             }
         }
         for index in gone {

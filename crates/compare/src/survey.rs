@@ -18,6 +18,8 @@ pub(crate) struct Survey<'c> {
     pub inclusion: Inclusion<'c>,
     /// Looks where no message can go.
     beyond: Option<Box<Survey<'c>>>,
+    /// Looks at values that are written by an encoding.
+    encoded: Option<Box<Survey<'c>>>,
     sites: RefCell<Map<(Met, Option<(Component, Component)>), Rc<Vec<Charged>>>>,
     proofs: RefCell<Map<(Met, usize), Proved>>,
 }
@@ -70,6 +72,8 @@ pub(crate) struct Root {
     pub side: (OperationId, String),
     pub old: Judged,
     pub new: Judged,
+    /// Whether it is written by an encoding.
+    pub encoded: bool,
     /// The components that have the types, where these do not tell by themselves what they are.
     pub from: Option<(Component, Component)>,
 }
@@ -80,15 +84,17 @@ impl<'c> Survey<'c> {
             Version::Old => (old, new),
             Version::New => (new, old),
         };
-        let over = |inclusion, beyond| Survey {
+        let over = |inclusion, beyond, encoded| Survey {
             way,
             inclusion,
             beyond,
+            encoded,
             sites: RefCell::default(),
             proofs: RefCell::default(),
         };
-        let beyond = over(Inclusion::new(sub, sup).assuming(), None);
-        over(Inclusion::new(sub, sup), Some(Box::new(beyond)))
+        let beyond = || over(Inclusion::new(sub, sup).assuming(), None, None);
+        let encoded = over(Inclusion::new(sub, sup).encoded(), Some(Box::new(beyond())), None);
+        over(Inclusion::new(sub, sup), Some(Box::new(beyond())), Some(Box::new(encoded)))
     }
 
     fn oriented<T>(&self, old: T, new: T) -> (T, T) {
@@ -100,6 +106,9 @@ impl<'c> Survey<'c> {
 
     /// Everything that differs in what a root leads to.
     pub fn findings(&self, types: &Types<'_>, root: &Root) -> Vec<Finding> {
+        if let (Some(encoded), true) = (&self.encoded, root.encoded) {
+            return encoded.findings(types, root);
+        }
         let (sub, sup) = self.oriented(root.old, root.new);
         if let Some(beyond) = &self.beyond
             && !self.inclusion.is_inhabited(sub)

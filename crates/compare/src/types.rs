@@ -122,6 +122,7 @@ impl<'c> Types<'c> {
             new: Some(new),
             old_place: Some(old_place),
             new_place: Some(new_place),
+            confidence: None,
         }
     }
 
@@ -145,6 +146,7 @@ impl<'c> Types<'c> {
             new: Some(notation::field(self.new, new, is)),
             old_place: Some(self.old.schemas.elements[old].place),
             new_place: Some(self.new.schemas.elements[new].place),
+            confidence: None,
         }
     }
 
@@ -219,6 +221,7 @@ impl<'c> Types<'c> {
                     new: Some(line(self.new, is)),
                     old_place: Some(at(self.old, was)),
                     new_place: Some(at(self.new, is)),
+                    confidence: None,
                 });
             };
             match (was.required, is.required) {
@@ -247,6 +250,7 @@ impl<'c> Types<'c> {
                 new: None,
                 old_place: Some(at(self.old, was)),
                 new_place: None,
+                confidence: None,
             });
         }
         for is in come {
@@ -261,6 +265,7 @@ impl<'c> Types<'c> {
                 new: Some(line(self.new, is)),
                 old_place: None,
                 new_place: Some(at(self.new, is)),
+                confidence: None,
             });
         }
     }

@@ -1,6 +1,6 @@
 //! Changes that are no matter of schema: operations, headers, faults, parts, ports, protocols.
 
-use charter_compare::{Change, Reader, Verdict, compare};
+use charter_compare::{Change, Confidence, Reader, Verdict, compare};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -152,6 +152,12 @@ fn where_it_cannot_be_decided_it_bends() {
         "<w:input><s:body use='literal' namespace='urn:rpc'/>",
         "<w:input><s:body use='encoded' namespace='urn:rpc'/>",
     );
+    assert_eq!(found, ["breaks encoding-changed operation/rpc/input: rpc input"]);
+    // A side that has no wire shape is all that is left to be said.
+    let found = changes(
+        "<w:input><s:body use='literal' namespace='urn:rpc'/>",
+        "<w:input><s:body use='literal' namespace='urn:rpc' parts='gone'/>",
+    );
     assert_eq!(found, ["bends not-compared operation/rpc/input: rpc input"]);
 }
 
@@ -166,11 +172,25 @@ fn a_namesake_elsewhere_does_not_hide_an_operation() {
 
 #[test]
 fn operations_and_ports_by_name() {
+    // What answers at the same address in the same way is the same port.
     let found = changes("<w:port name='RP'", "<w:port name='RpcPort'");
+    assert_eq!(found, ["keeps port-renamed service/S/port/RpcPort: "]);
+    let moved = "<w:port name='RpcPort' binding='t:RB'><s:address location='https://t.example/rpc'/>";
+    let found = changes("<w:port name='RP' binding='t:RB'><s:address location='https://t.example/r'/>", moved);
     assert_eq!(
         found,
         ["breaks port-removed service/S/port/RP: ", "keeps port-added service/S/port/RpcPort: "]
     );
+    // An operation of document style has no name on the wire; one of rpc style has.
+    let rename = |name: &str| {
+        let from = format!("<w:operation name='{name}'>");
+        let to = format!("<w:operation name='{name}Again'>");
+        let changed = [(from.as_str(), to.as_str()), (from.as_str(), to.as_str())];
+        compare(&contract(&[]), &contract(&changed), Reader::Strict)
+    };
+    assert_eq!(shown(&rename("doc").changes), ["keeps operation-renamed operation/docAgain: "]);
+    assert_eq!(rename("doc").changes[0].confidence, Some(Confidence::Sure));
+    assert_eq!(rename("rpc").verdict, Verdict::Breaks);
     let report = compare(&contract(&[]), &contract(&[]), Reader::Strict);
     assert_eq!((report.operations, report.broken, report.verdict), (2, 0, Verdict::Keeps));
 }

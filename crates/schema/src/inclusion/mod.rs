@@ -12,6 +12,7 @@
 
 mod aligned;
 mod attributes;
+mod arrays;
 mod clash;
 mod content;
 mod identity;
@@ -131,6 +132,8 @@ pub struct Inclusion<'e> {
     inhabited: OnceCell<Vec<bool>>,
     /// Whether everything is taken to have an instance.
     assuming: bool,
+    /// Whether values are written by the encoding of SOAP.
+    encoded: bool,
     /// Whether instances of the first side may have identifiers.
     has_ids: OnceCell<bool>,
     wilds: RefCell<Vec<wild::Wild>>,
@@ -148,6 +151,7 @@ impl<'e> Inclusion<'e> {
             texts: RefCell::default(),
             inhabited: OnceCell::new(),
             assuming: false,
+            encoded: false,
             has_ids: OnceCell::new(),
             wilds: RefCell::default(),
             renamed: RefCell::default(),
@@ -158,6 +162,12 @@ impl<'e> Inclusion<'e> {
     /// found even where nobody can send it.
     pub fn assuming(self) -> Inclusion<'e> {
         Inclusion { assuming: true, ..self }
+    }
+
+    /// The same question for values that are written by the encoding of SOAP 1.1: arrays are their members then, and anything
+    /// may be nil.
+    pub fn encoded(self) -> Inclusion<'e> {
+        Inclusion { encoded: true, ..self }
     }
 
     /// The engine of the one side.

@@ -56,7 +56,7 @@ impl Inclusion<'_> {
         };
         let (was, is) = (declared(a, self.sub), declared(b, self.sup));
         // What has no declaration may say that it is nil, which means nothing.
-        if was == Some(true) && is == Some(false) {
+        if was == Some(true) && is == Some(false) && !self.encoded {
             outcome.clashes.push(Clash::new(Kind::Nil));
         }
         if was == Some(true) && is.is_none() && !self.sub.relatives().derived(self.stand(sub, self.sub).ty).is_empty() {
@@ -172,6 +172,9 @@ impl Inclusion<'_> {
 
     fn types(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
         if sub == sup && Builtin::from_id(sub).is_some() && sub != Builtin::AnyType.id() {
+            return;
+        }
+        if self.arrays(sub, sup, outcome) {
             return;
         }
         self.attributes(sub, sup, outcome);

@@ -3,6 +3,7 @@
 use charter_source::Set;
 
 use super::{Edge, Inclusion, Pair};
+use crate::TypeId;
 
 /// A pair that was reached.
 #[derive(Debug, Clone)]
@@ -17,6 +18,16 @@ impl Inclusion<'_> {
     /// All pairs that are reached from one, nearest first.
     pub fn reach(&self, root: Pair) -> Vec<Reached> {
         self.reach_by(root, &|_| true)
+    }
+
+    /// The pairs of types that have been looked into so far.
+    pub fn types_met(&self) -> Vec<(TypeId, TypeId)> {
+        let known = self.known.borrow();
+        let types = known.keys().filter_map(|pair| match pair {
+            Pair::Types(sub, sup) => Some((*sub, *sup)),
+            _ => None,
+        });
+        types.collect()
     }
 
     /// All pairs that are reached from one by way of pairs that `follows` says yes to, nearest first.

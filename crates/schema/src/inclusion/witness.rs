@@ -50,12 +50,13 @@ impl Inclusion<'_> {
     ) -> impl Iterator<Item = Element> + 'w {
         let turns = match &clash.kind {
             Kind::Identity(_) => MOST_TRIED,
-            Kind::Judged => 4,
-            Kind::Fixed(_) | Kind::Elements => 3,
-            _ => 2,
+            Kind::Judged => 5,
+            _ => 3,
         };
         (0..turns).filter_map(move |turn| {
-            let generator = Generator::new(self.sub, Size::Least, turn == 1);
+            // What else stands there is the least, unless that is not enough.
+            let size = if turn == turns - 1 { Size::Typical } else { Size::Least };
+            let generator = Generator::new(self.sub, size, turn == 1).within(self.encoded, 0);
             let mut maker = Maker { inclusion: self, generator, clash, turn };
             let mut element = maker.element(name, way, end)?;
             maker.generator.point_references(&mut element).ok()?;
@@ -70,7 +71,9 @@ impl Inclusion<'_> {
         let store = Overlay::of(&[("witness.xml", &text)]);
         let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default()).ok()?;
         let node = files.first().root()?;
-        let judge = |engine: &Engine<'_>, assess| engine.validate_parts(files.first().id, &[(node, assess)], false, 4);
+        let judge = |engine: &Engine<'_>, assess| {
+            engine.validate_parts(files.first().id, &[(node, assess)], self.encoded, 4)
+        };
         if !judge(self.sub, sub).is_valid() {
             return None;
         }
@@ -99,7 +102,7 @@ impl Inclusion<'_> {
         let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default());
         let Ok(files) = files else { return false };
         let file = files.first();
-        file.root().is_some_and(|node| self.sup.validate_parts(file.id, &[(node, sup)], false, 0).is_valid())
+        file.root().is_some_and(|node| self.sup.validate_parts(file.id, &[(node, sup)], self.encoded, 0).is_valid())
     }
 }
 
@@ -302,6 +305,10 @@ impl Maker<'_, '_> {
     fn typed(&mut self, element: &mut Element, sub: TypeId, sup: TypeId, outcome: &Outcome) -> Option<()> {
         let inclusion = self.inclusion;
         let text = |element: &mut Element, value: &str| element.children.push(Node::Text(value_of(value)));
+        if let Some((name, item, count)) = inclusion.array_members(sub, sup, &self.clash.kind) {
+            let elements = vec![(name, Judged::Type(item)); count as usize];
+            return self.children(element, &Word { elements, at: None }, None);
+        }
         match &self.clash.kind {
             Kind::Value(value) => {
                 self.attributes(element, sub)?;

@@ -48,6 +48,16 @@ impl Inclusion<'_> {
     }
 
     fn word(&self, ty: TypeId, prefix: Vec<(QName, Judged)>, wanted: &Wanted<'_>) -> Option<Word> {
+        if self.encoded
+            && let Some(array) = self.sub.encoded_array(ty)
+        {
+            let member = (array.member, Judged::Type(array.item));
+            let count = match wanted {
+                Wanted::Anything => array.occurs.min,
+                _ => array.occurs.min.max(1),
+            };
+            return Some(Word { elements: vec![member; count.min(10_000) as usize], at: Some(0) });
+        }
         if self.sub.schemas.is_any(ty) {
             let mut elements = prefix;
             match wanted {

@@ -1,0 +1,121 @@
+//! Compares messages over plain HTTP, and what goes along with an envelope.
+
+use charter_contract::{HttpContent, HttpShape, MediaPart, RpcPart, WireShape};
+use charter_schema::Judged;
+use charter_source::QName;
+
+use crate::names::pair;
+use crate::operations::{Both, Comparison};
+use crate::report::Effect;
+use crate::survey::{Root, judged};
+
+impl Comparison<'_> {
+    /// Compares a side by its two shapes over plain HTTP.
+    pub(crate) fn plain(&mut self, both: Both, old: (&WireShape, &HttpShape), new: (&WireShape, &HttpShape)) {
+        let (was, is) = (old.0, new.0);
+        let place = Some(self.new.bindings[is.binding].place);
+        if was.is_request() && was.method != is.method {
+            let message = format!("the method {} became {}", was.method, is.method);
+            self.body(both, is.side, "method-changed", message, Effect::OTHER, place);
+        }
+        let path = |contract: &charter_contract::Contract, shape: &WireShape| {
+            let address = shape.address.as_deref()?;
+            let port = shape.port.and_then(|port| contract.port(port).address());
+            Some(port.and_then(|port| address.strip_prefix(&*port.text)).unwrap_or(address).to_owned())
+        };
+        let (from, to) = (path(self.old, was), path(self.new, is));
+        if was.is_request() && from != to {
+            let shown = |path: Option<String>| path.unwrap_or_default();
+            let message = format!("the path \"{}\" became \"{}\"", shown(from), shown(to));
+            self.body(both, is.side, "path-changed", message, Effect::OTHER, place);
+        }
+        match (&old.1.content, &new.1.content) {
+            (HttpContent::Empty, HttpContent::Empty) => {}
+            (HttpContent::Form(a), HttpContent::Form(b)) | (HttpContent::InPath(a), HttpContent::InPath(b)) => {
+                self.fields(both, is, a, b);
+            }
+            (HttpContent::Part(a), HttpContent::Part(b)) => {
+                self.media(both, is, std::slice::from_ref(a), std::slice::from_ref(b), true);
+            }
+            (HttpContent::Multipart(a), HttpContent::Multipart(b)) => self.media(both, is, a, b, false),
+            _ => {
+                let message = "the message holds its parts in another way".to_owned();
+                self.body(both, is.side, "body-changed", message, Effect::OTHER, place);
+            }
+        }
+    }
+
+    /// Compares parts that go by their own names: fields of a form, accessors of an rpc body.
+    pub(crate) fn fields(&mut self, both: Both, new: &WireShape, a: &[RpcPart], b: &[RpcPart]) {
+        let encoded = new.soap().is_some_and(|soap| soap.encoding.is_some());
+        let old_keys: Vec<(&str, _)> = a.iter().map(|part| (part.name.as_str(), part)).collect();
+        let new_keys: Vec<(&str, _)> = b.iter().map(|part| (part.name.as_str(), part)).collect();
+        let (kept, gone, come) = pair(&old_keys, &new_keys);
+        let mut roots = Vec::new();
+        for (was, is) in &kept {
+            let from = (self.old.component_at(was.place), self.new.component_at(is.place));
+            roots.push(Root {
+                name: QName::new("", &is.name),
+                side: self.named_side(both, new.side),
+                old: Judged::Type(was.ty),
+                new: Judged::Type(is.ty),
+                encoded,
+                from: Some(from),
+            });
+        }
+        let place = |part: &RpcPart, list: &[RpcPart]| list.iter().position(|other| other.name == part.name);
+        let order: Vec<Option<usize>> = kept.iter().map(|(_, is)| place(is, b)).collect();
+        if !order.is_sorted() && new.soap().is_some() && !encoded {
+            let message = "the parts stand in another order".to_owned();
+            self.body(both, new.side, "order-changed", message, Effect::OTHER, None);
+        }
+        for part in gone {
+            let message = format!("the part \"{}\" is gone", part.name);
+            self.body(both, new.side, "part-removed", message, Effect::OTHER, None);
+        }
+        for part in come {
+            let message = format!("the part \"{}\" is new", part.name);
+            self.body(both, new.side, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
+        }
+        self.follow(both, new.side, &roots);
+    }
+
+    /// Compares parts that are documents of their own; `alone` if there is one, whose name nobody sees.
+    pub(crate) fn media(&mut self, both: Both, new: &WireShape, a: &[MediaPart], b: &[MediaPart], alone: bool) {
+        let key = |part: &MediaPart| if alone { String::new() } else { part.name.clone() };
+        let old_keys: Vec<(String, usize)> = a.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
+        let new_keys: Vec<(String, usize)> = b.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
+        let (kept, gone, come) = pair(&crate::names::borrow(&old_keys), &crate::names::borrow(&new_keys));
+        let mut roots = Vec::new();
+        for (was, is) in kept {
+            let (was, is) = (&a[was], &b[is]);
+            if was.media_type != is.media_type || was.xml != is.xml {
+                let message =
+                    format!("the part \"{}\" was {} and is {}", is.name, was.media_type, is.media_type);
+                self.body(both, new.side, "media-type-changed", message, Effect::OTHER, None);
+            }
+            let (old_name, new_name) = (was.content.name(&self.old.schemas), is.content.name(&self.new.schemas));
+            if was.xml && is.xml && old_name != new_name {
+                let message = crate::content::renaming(old_name, new_name);
+                self.body(both, new.side, "element-renamed", message, Effect::OTHER, None);
+            }
+            roots.push(Root {
+                name: QName::new("", &is.name),
+                side: self.named_side(both, new.side),
+                old: judged(&was.content),
+                new: judged(&is.content),
+                encoded: false,
+                from: None,
+            });
+        }
+        for at in gone {
+            let message = format!("the part \"{}\" is gone", a[at].name);
+            self.body(both, new.side, "part-removed", message, Effect::OTHER, None);
+        }
+        for at in come {
+            let message = format!("the part \"{}\" is new", b[at].name);
+            self.body(both, new.side, "part-added", message, Effect::NEW_REQUIRED, None);
+        }
+        self.follow(both, new.side, &roots);
+    }
+}
