@@ -78,25 +78,30 @@ pub fn load(common: &Common, argument: &str) -> Result<Contract, Failure> {
 /// Loads a file and what it imports; a file that cannot be read at all is a failure.
 pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
     let location = Location::from_argument(argument);
-    let limits = Limits::default();
     if notation_file::is_notation(argument) && std::path::Path::new(argument).exists() {
         let failure = Failure::new("this is notation; a contract is wanted").at(argument);
         return Err(
             failure.help(format!("write the contract: charter new --from {argument} -o CONTRACT.wsdl"))
         );
     }
-    let loaded = if location == Location::Standard {
+    files_at(common, &location)
+}
+
+/// The same for a file wherever it is: on disk, or in a revision.
+pub fn files_at(common: &Common, location: &Location) -> Result<Files, Failure> {
+    let limits = Limits::default();
+    let loaded = if *location == Location::Standard {
         let mut bytes = Vec::new();
         let read = std::io::stdin().lock().take(limits.bytes + 1).read_to_end(&mut bytes);
         let mut store = Overlay::new(&common.store);
-        store.put(&location, bytes);
-        read.map_err(ReadError::System).and_then(|_| Files::load(&store, &location, limits))
+        store.put(location, bytes);
+        read.map_err(ReadError::System).and_then(|_| Files::load(&store, location, limits))
     } else {
-        Files::load(&common.store, &location, limits)
+        Files::load(&common.store, location, limits)
     };
     let loaded = match loaded {
-        Ok(files) if location != Location::Standard && finished(&files)? => {
-            Files::load(&common.store, &location, limits)
+        Ok(files) if *location != Location::Standard && finished(&files)? => {
+            Files::load(&common.store, location, limits)
         }
         loaded => loaded,
     };

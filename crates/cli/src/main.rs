@@ -7,6 +7,7 @@ mod console;
 mod demo_data;
 mod files;
 mod findings;
+mod git;
 mod load;
 mod online;
 mod paint;

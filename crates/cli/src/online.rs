@@ -38,6 +38,9 @@ impl Web {
 
 impl Store for Web {
     fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
+        if let Location::Revision { revision, path } = location {
+            return crate::git::read(revision, path, limit);
+        }
         match location {
             Location::Remote(address) => self.fetch(address, limit),
             other => Disk.read(other, limit),

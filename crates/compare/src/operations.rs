@@ -68,7 +68,8 @@ pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
     let broken = broken.len();
     changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
     let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
-    Report { verdict, changes, operations, broken }
+    let related = operations > 0 || old.operations().next().is_none() || new.operations().next().is_none();
+    Report { verdict, changes, operations, broken, related }
 }
 
 pub(crate) struct Comparison<'c> {

@@ -214,6 +214,8 @@ pub struct Report {
     pub operations: usize,
     /// See `operations`.
     pub broken: usize,
+    /// Whether the two have anything in common: an operation, unless one of them has none at all.
+    pub related: bool,
 }
 
 /// Why what is no matter of schemas may not be decided.

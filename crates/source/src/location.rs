@@ -2,6 +2,7 @@
 
 use std::fmt;
 use std::path::{Component, Path, PathBuf};
+use std::sync::Arc;
 
 /// Where a text comes from.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
@@ -14,6 +15,13 @@ pub enum Location {
     Remote(String),
     /// A schema that comes with the program, by its name.
     Known(&'static str),
+    /// A file as a revision of its repository has it.
+    Revision {
+        /// The name of the revision.
+        revision: Arc<str>,
+        /// The path from the top of the repository.
+        path: PathBuf,
+    },
 }
 
 impl Location {
@@ -42,6 +50,10 @@ impl Location {
             Location::Path(base) => Location::Path(tidy(&base.parent().unwrap_or(Path::new("")).join(path))),
             Location::Standard | Location::Known(_) => Location::Path(tidy(Path::new(&path))),
             Location::Remote(base) => Location::Remote(joined(base, reference)),
+            Location::Revision { revision, path: base } => Location::Revision {
+                revision: revision.clone(),
+                path: tidy(&base.parent().unwrap_or(Path::new("")).join(path)),
+            },
         }
     }
 
@@ -80,6 +92,7 @@ impl fmt::Display for Location {
             Location::Standard => f.write_str("standard input"),
             Location::Remote(address) => f.write_str(address),
             Location::Known(name) => write!(f, "built-in {name}"),
+            Location::Revision { revision, path } => write!(f, "{revision}:{}", path.display()),
         }
     }
 }
@@ -146,6 +159,12 @@ mod tests {
         assert_eq!(joined("../types/vessel.xsd?v=1"), "https://saltmere.example/types/vessel.xsd?v=1");
         assert_eq!(joined("/vessel.xsd"), "https://saltmere.example/vessel.xsd");
         assert_eq!(joined("//tides.example/t.xsd"), "https://tides.example/t.xsd");
+        let base = Location::Revision { revision: "v1.2".into(), path: "contracts/pilotage.wsdl".into() };
+        let joined = |reference: &str| base.join(reference).to_string();
+        assert_eq!(joined("vessel.xsd"), "v1.2:contracts/vessel.xsd");
+        assert_eq!(joined("../types/vessel.xsd"), "v1.2:types/vessel.xsd");
+        let base = Location::Remote("https://saltmere.example/port/pilotage.wsdl?wsdl".into());
+        let joined = |reference: &str| base.join(reference).to_string();
         // No file here is read because somebody elsewhere names it.
         assert!(joined("file:///etc/passwd").starts_with("https://saltmere.example/"));
     }

@@ -74,7 +74,7 @@ impl Store for Disk {
         match location {
             Location::Path(path) => read_file(path, limit),
             Location::Remote(_) => Err(ReadError::Remote),
-            Location::Standard | Location::Known(_) => Err(ReadError::Missing),
+            Location::Standard | Location::Known(_) | Location::Revision { .. } => Err(ReadError::Missing),
         }
     }
 

@@ -1,11 +1,13 @@
 //! The command line.
 
+mod compare;
 mod message;
 
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
 
+pub use compare::{CompareArgs, FormOfReport, OnlyArg, SurfaceArg};
 pub use message::{FormArg, MatchArgs, MessageArgs};
 
 /// Author, check, try and revise WSDL contracts.
@@ -35,7 +37,7 @@ pub enum Format {
     Text,
     /// For programs
     Json,
-    /// For programs that show findings: SARIF 2.1.0, of check alone
+    /// For programs that show findings: SARIF 2.1.0, of check and compare
     Sarif,
     /// For programs that show the results of tests: JUnit's XML, of check alone
     Junit,
@@ -297,15 +299,7 @@ pub enum Command {
     /// Say which operation and side messages are, and whether they are right
     Match(MatchArgs),
     /// Compare two versions: what breaks for those who use the old one
-    Compare {
-        /// The old version
-        old: String,
-        /// The new version
-        new: String,
-        /// How consumers read what they do not know; not given: it is said where it matters
-        #[arg(long, value_enum, value_name = "HOW")]
-        reader: Option<ReaderArg>,
-    },
+    Compare(CompareArgs),
     /// Write the demo data and run the whole story on it
     Demo {
         /// The folder to write into

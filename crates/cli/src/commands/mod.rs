@@ -32,8 +32,13 @@ pub fn run(args: &Args, console: &mut Console) -> Status {
 fn run_command(args: &Args, console: &mut Console) -> Outcome {
     let common = &Common::of(args)?;
     let format = args.format;
-    if matches!(format, Format::Sarif | Format::Junit) && !matches!(args.command, Command::Check(_)) {
-        let failure = Failure::new("only check writes SARIF and JUnit");
+    let writes = match args.command {
+        Command::Check(_) => true,
+        Command::Compare(_) => format != Format::Junit,
+        _ => !matches!(format, Format::Sarif | Format::Junit),
+    };
+    if !writes {
+        let failure = Failure::new("only check writes JUnit, and only check and compare write SARIF");
         return Err(failure.help("use --format text or --format json"));
     }
     match &args.command {
@@ -59,7 +64,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
         Command::Message(args) => message::run(args, common, console),
         Command::Match(args) => matching::run(args, common, console),
-        Command::Compare { old, new, reader } => compare::run(old, new, *reader, common, console),
+        Command::Compare(args) => compare::run(args, common, console),
         Command::Demo { folder } => demo::run(folder, args, console),
     }
 }

@@ -69,7 +69,7 @@ pub(super) fn of_location(location: &Location) -> Option<String> {
     match location {
         Location::Path(path) => file_address(path),
         Location::Remote(remote) => Some(address(remote)),
-        Location::Standard | Location::Known(_) => None,
+        Location::Standard | Location::Known(_) | Location::Revision { .. } => None,
     }
 }
 

@@ -1,12 +1,23 @@
 //! A comparison for scripts.
 
-use charter_compare::{Change, Report, Witness};
+use charter_compare::{Change, Verdict, Witness};
 use charter_contract::Contract;
 use charter_source::Place;
 use serde::Serialize;
 
+use super::Compared;
+use crate::console::Console;
+
 #[derive(Serialize)]
-pub struct Compared {
+struct Several {
+    verdict: &'static str,
+    contracts: Vec<One>,
+}
+
+#[derive(Serialize)]
+struct One {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    contract: Option<String>,
     verdict: &'static str,
     changes: Vec<Entry>,
     consumers: [(); 0],
@@ -23,6 +34,7 @@ struct Entry {
     old_place: Option<Spot>,
     new_place: Option<Spot>,
     depends_on: Option<String>,
+    confidence: Option<&'static str>,
     operations: Vec<Side>,
     witness: Option<Shown>,
 }
@@ -52,7 +64,18 @@ struct Shown {
     because: String,
 }
 
-pub fn json(old: &Contract, new: &Contract, report: &Report) -> Compared {
+/// Writes the comparison of one contract, or of several with a verdict on all of them.
+pub fn write(compared: &[Compared], several: bool, console: &mut Console) {
+    if let ([only], false) = (compared, several) {
+        return console.json(&one(only, false));
+    }
+    let worst = compared.iter().map(|one| one.report.verdict).max().unwrap_or(Verdict::Keeps);
+    let contracts = compared.iter().map(|compared| one(compared, true)).collect();
+    console.json(&Several { verdict: worst.name(), contracts });
+}
+
+fn one(compared: &Compared, named: bool) -> One {
+    let Compared { old, new, report, .. } = compared;
     let spot = |contract: &Contract, place: Option<Place>| {
         place.map(|place| {
             let file = contract.files.get(place.file);
@@ -70,6 +93,7 @@ pub fn json(old: &Contract, new: &Contract, report: &Report) -> Compared {
         old_place: spot(old, change.old_place),
         new_place: spot(new, change.new_place),
         depends_on: change.depends.map(|depends| depends.words()),
+        confidence: change.confidence.map(|confidence| confidence.name()),
         operations: change
             .operations
             .iter()
@@ -82,7 +106,8 @@ pub fn json(old: &Contract, new: &Contract, report: &Report) -> Compared {
         witness: change.witness.as_ref().map(shown),
     };
     let changes = report.changes.iter().map(entry).collect();
-    Compared { verdict: report.verdict.name(), changes, consumers: [] }
+    let contract = named.then(|| compared.name.clone());
+    One { contract, verdict: report.verdict.name(), changes, consumers: [] }
 }
 
 fn shown(witness: &Witness) -> Shown {

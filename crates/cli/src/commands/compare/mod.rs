@@ -2,41 +2,157 @@
 
 mod json;
 mod text;
+mod versions;
 mod witness;
 
-use charter_compare::{Reader, Verdict, compare};
+use charter_compare::{Options, Reader, Report, Surface, Verdict, compare_by};
+use charter_contract::Contract;
+use charter_source::Location;
 
-use super::Outcome;
-use crate::args::{Format, ReaderArg};
-use crate::console::{Console, Status};
-use crate::load;
+use super::{Outcome, notation_file};
+use crate::args::{CompareArgs, Format, OnlyArg, ReaderArg, SurfaceArg};
+use crate::console::{Console, Failure, Status};
 use crate::load::Common;
+use crate::{load, paint};
+use versions::Versions;
 
-pub fn run(
-    old: &str,
-    new: &str,
-    reader: Option<ReaderArg>,
-    common: &Common,
-    console: &mut Console,
-) -> Outcome {
-    let (old_contract, new_contract) = (load::load_contract(common, old)?, load::load_contract(common, new)?);
-    let reader = match reader {
+/// A contract in two versions, compared.
+pub struct Compared {
+    /// How the contract is called, should there be several.
+    pub name: String,
+    /// The names of the two versions.
+    pub names: (String, String),
+    pub old: Contract,
+    pub new: Contract,
+    pub report: Report,
+}
+
+pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcome {
+    let all = match (&args.since, &args.old, &args.new) {
+        (Some(revision), path, _) => versions::since(revision, path.as_deref())?,
+        (None, Some(old), Some(new)) => versions::between(old, new)?,
+        _ => return Err(Failure::new("two versions are wanted").help("charter compare OLD NEW")),
+    };
+    let several = all.len() > 1;
+    let options = options(args);
+    let mut compared = Vec::new();
+    for versions in all {
+        match (&versions.old, &versions.new) {
+            (Some(old), Some(new)) => {
+                compared.push(one(&versions.name, old, new, options, common, console)?);
+            }
+            (old, _) => console.note(&come_or_gone(&versions, old.is_some())),
+        }
+    }
+    for one in &mut compared {
+        narrow(&mut one.report, args);
+    }
+    match common.format {
+        Format::Json => json::write(&compared, several, console),
+        _ => {
+            for one in &compared {
+                if several {
+                    console.out(&format!("{}\n", paint::strong(&one.name)));
+                }
+                console.out(&text::text(one, console.width()));
+                if several {
+                    console.out("\n");
+                }
+            }
+        }
+    }
+    let worst = compared.iter().map(|one| one.report.verdict).max().unwrap_or(Verdict::Keeps);
+    let allowed = match args.allow {
+        Some(OnlyArg::Keeps) => Verdict::Keeps,
+        Some(OnlyArg::Bends) | None => Verdict::Bends,
+        Some(OnlyArg::Breaks) => Verdict::Breaks,
+    };
+    Ok(if worst > allowed { Status::No } else { Status::Yes })
+}
+
+fn options(args: &CompareArgs) -> Options {
+    let reader = match args.reader {
         None => Reader::Unknown,
         Some(ReaderArg::Strict) => Reader::Strict,
         Some(ReaderArg::Lenient) => Reader::Lenient,
     };
-    let report = compare(&old_contract, &new_contract, reader);
-    match common.format {
-        Format::Json => console.json(&json::json(&old_contract, &new_contract, &report)),
-        _ => console.out(&text::text(&old_contract, &new_contract, (old, new), &report, console.width())),
+    let surface = match args.surface {
+        None | Some(SurfaceArg::Wire) => Surface::Wire,
+        Some(SurfaceArg::Code) => Surface::Code,
+    };
+    Options { reader, surface }
+}
+
+fn one(
+    name: &str,
+    old: &Location,
+    new: &Location,
+    options: Options,
+    common: &Common,
+    console: &mut Console,
+) -> Result<Compared, Failure> {
+    let names = (old.to_string(), new.to_string());
+    let (old, new) = (contract(common, old)?, contract(common, new)?);
+    for (name, contract) in [(&names.0, &old), (&names.1, &new)] {
+        told_of_faults(name, contract, console);
     }
-    for (name, contract) in [(old, &old_contract), (new, &new_contract)] {
-        if !contract.faults().is_empty() {
-            let note = format!(
-                "{name} has faults and was compared as far as it could be read: charter check {name}\n"
-            );
-            console.note(&note);
-        }
+    let report = compare_by(&old, &new, options);
+    if !report.related {
+        let message = format!("{} and {} have no operation in common", names.0, names.1);
+        return Err(Failure::new(message).help("are these two versions of one contract?"));
     }
-    Ok(if report.verdict == Verdict::Breaks { Status::No } else { Status::Yes })
+    Ok(Compared { name: name.to_owned(), names, old, new, report })
+}
+
+/// A contract, or the one that a file of notation stands for.
+fn contract(common: &Common, location: &Location) -> Result<Contract, Failure> {
+    let shown = location.to_string();
+    if let Location::Path(path) = location
+        && notation_file::is_notation(&shown)
+        && path.exists()
+    {
+        let convention = common.convention(&shown)?;
+        return Ok(notation_file::NotationFile::open(&shown, &common.store, &convention)?.1);
+    }
+    let contract = Contract::read(load::files_at(common, location)?);
+    load::is_contract(&contract)?;
+    Ok(contract)
+}
+
+/// Says what of a version could not be read, and so is left out.
+fn told_of_faults(name: &str, contract: &Contract, console: &mut Console) {
+    const SHOWN: usize = 3;
+    let faults = contract.faults();
+    if faults.is_empty() {
+        return;
+    }
+    let mut text = format!("{name} has faults and was compared as far as it could be read:\n");
+    for fault in faults.iter().take(SHOWN) {
+        text.push_str(&format!("  {} {}\n", load::place(contract, fault.place), fault.message));
+    }
+    let more = match faults.len() {
+        count if count > SHOWN => format!("{} more: ", count - SHOWN),
+        _ => String::new(),
+    };
+    text.push_str(&format!("  {more}charter check {name}\n"));
+    console.note(&text);
+}
+
+fn come_or_gone(versions: &Versions, gone: bool) -> String {
+    let words = if gone { "is gone: its consumers are cut off" } else { "is new" };
+    format!("{} {words}\n", versions.name)
+}
+
+/// Leaves out of a report what was not asked for; the verdict stays that of the whole.
+fn narrow(report: &mut Report, args: &CompareArgs) {
+    let wanted = args.only.map(|only| match only {
+        OnlyArg::Keeps => Verdict::Keeps,
+        OnlyArg::Bends => Verdict::Bends,
+        OnlyArg::Breaks => Verdict::Breaks,
+    });
+    report.changes.retain(|change| {
+        let reaches = |name: &String| change.operations.iter().any(|touched| touched.operation == *name);
+        wanted.is_none_or(|wanted| change.verdict == wanted)
+            && (args.operations.is_empty() || args.operations.iter().any(reaches))
+    });
 }

@@ -3,19 +3,14 @@
 use charter_compare::{Change, Report, Touched, Verdict};
 use charter_contract::Contract;
 
-use super::witness;
+use super::{Compared, witness};
 use crate::{load, paint};
 
 /// What stands before everything that belongs to a change.
 pub const INDENT: &str = "       ";
 
-pub fn text(
-    old: &Contract,
-    new: &Contract,
-    (old_name, new_name): (&str, &str),
-    report: &Report,
-    width: usize,
-) -> String {
+pub fn text(compared: &Compared, width: usize) -> String {
+    let Compared { old, new, report, names: (old_name, new_name), .. } = compared;
     let mut text = format!("{}\n\n", verdict_line(old_name, new_name, report));
     for verdict in [Verdict::Breaks, Verdict::Bends] {
         for change in report.changes.iter().filter(|change| change.verdict == verdict) {
