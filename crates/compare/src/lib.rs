@@ -9,6 +9,7 @@
 //! ([`survey`]); then each difference is charged with what it accounts for ([`resolve`]). Every *breaks* comes with a message that
 //! shows it; what could not be decided is *bends*, with the reason.
 
+mod consumers;
 mod content;
 mod least;
 mod model;
@@ -25,7 +26,8 @@ mod survey;
 mod types;
 mod values;
 
-pub use operations::{compare, compare_by};
+pub use consumers::{Consequence, Reading, Usage, UsedOperation};
+pub use operations::{compare, compare_by, compare_for};
 pub use report::{
     Change, Confidence, Depends, Options, Reader, Report, Surface, Touched, Verdict, Version, Witness,
 };

@@ -5,6 +5,7 @@ use charter_schema::sample::to_fragment;
 use charter_schema::{Engine, Owner};
 use charter_source::{Map, Place, Set};
 
+use crate::consumers::{Consequence, Usage};
 use crate::names::{borrow, pair};
 use crate::renames::{self, Paired};
 use crate::report::{
@@ -38,6 +39,16 @@ pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
 
 /// Compares two versions of a contract as the options say.
 pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
+    compare_for(old, new, options, &[]).0
+}
+
+/// The same, with what the changes do to each of some consumers.
+pub fn compare_for(
+    old: &Contract,
+    new: &Contract,
+    options: Options,
+    consumers: &[Usage],
+) -> (Report, Vec<Vec<Consequence>>) {
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
     let mut comparison = Comparison {
@@ -53,6 +64,7 @@ pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
         known: Map::default(),
         ports: renames::ports(old, new),
         touched: Set::default(),
+        roots: Map::default(),
     };
     let operations = comparison.operations();
     comparison.ports();
@@ -60,7 +72,7 @@ pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
     if options.surface == Surface::Code {
         comparison.code();
     }
-    let mut changes = comparison.changes;
+    let mut changes = std::mem::take(&mut comparison.changes);
     let mut broken: Set<&str> = Set::default();
     for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {
         broken.extend(change.worst().map(|touched| touched.operation.as_str()));
@@ -69,13 +81,14 @@ pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
     changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
     let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
     let related = operations > 0 || old.operations().next().is_none() || new.operations().next().is_none();
-    Report { verdict, changes, operations, broken, related }
+    let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
+    (Report { verdict, changes, operations, broken, related }, consequences)
 }
 
 pub(crate) struct Comparison<'c> {
     pub types: Types<'c>,
-    sent: Survey<'c>,
-    read: Survey<'c>,
+    pub sent: Survey<'c>,
+    pub read: Survey<'c>,
     pub old_engine: &'c Engine<'c>,
     pub new_engine: &'c Engine<'c>,
     pub old: &'c Contract,
@@ -88,6 +101,8 @@ pub(crate) struct Comparison<'c> {
     ports: Paired<PortId>,
     /// The sides that each change reaches.
     touched: Set<(usize, OperationId, Side)>,
+    /// Where the messages of each side begin.
+    pub roots: Map<(OperationId, String), Vec<Root>>,
 }
 
 /// The versions of one operation.
@@ -232,6 +247,14 @@ impl Comparison<'_> {
     /// Records everything that differs in what a side holds.
     pub(crate) fn follow(&mut self, both: Both, side: Side, roots: &[Root]) {
         let mut found = Vec::new();
+        let name = self.new.side_name(both.1, side);
+        let known = self.roots.entry((both.1, name)).or_default();
+        for root in roots {
+            // Several ports mostly carry the same.
+            if !known.iter().any(|other| (&other.name, other.old, other.new) == (&root.name, root.old, root.new)) {
+                known.push(root.clone());
+            }
+        }
         for root in roots {
             let survey = if side == Side::Input { &self.sent } else { &self.read };
             found.extend(survey.findings(&self.types, root));
@@ -264,7 +287,7 @@ impl Comparison<'_> {
         self.add(both, side, finding.difference.clone(), verdict, depends, witness);
     }
 
-    fn witness(&self, side: Side, proof: &Proof) -> Witness {
+    pub(crate) fn witness(&self, side: Side, proof: &Proof) -> Witness {
         let way = if side == Side::Input { Way::Sent } else { Way::Read };
         let because = match proof.witness.refused.wrong.first() {
             Some(wrong) => wrong.fault.message.clone(),

@@ -6,7 +6,7 @@ use std::rc::Rc;
 
 use charter_contract::{Component, OperationId};
 use charter_schema::{Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight, way as way_to};
-use charter_source::{Map, QName};
+use charter_source::{Map, QName, Set};
 
 use crate::report::{Depends, Difference, Version, Way};
 use crate::resolve::{Charged, Site, charge};
@@ -22,6 +22,8 @@ pub(crate) struct Survey<'c> {
     encoded: Option<Box<Survey<'c>>>,
     sites: RefCell<Map<(Met, Option<(Component, Component)>), Rc<Vec<Charged>>>>,
     proofs: RefCell<Map<(Met, usize), Proved>>,
+    /// What was found to go by other names, by types.
+    renames: RefCell<Map<(TypeId, TypeId), Vec<(QName, QName)>>>,
 }
 
 /// Sides from which an example of the same thing is looked for; the shortest is kept.
@@ -91,6 +93,7 @@ impl<'c> Survey<'c> {
             encoded,
             sites: RefCell::default(),
             proofs: RefCell::default(),
+            renames: RefCell::default(),
         };
         let beyond = || over(Inclusion::new(sub, sup).assuming(), None, None);
         let encoded = over(Inclusion::new(sub, sup).encoded(), Some(Box::new(beyond())), None);
@@ -106,25 +109,34 @@ impl<'c> Survey<'c> {
 
     /// Everything that differs in what a root leads to.
     pub fn findings(&self, types: &Types<'_>, root: &Root) -> Vec<Finding> {
+        self.all(types, root, false)
+    }
+
+    /// The same, with examples that begin at this root and no other.
+    pub fn own_findings(&self, types: &Types<'_>, root: &Root) -> Vec<Finding> {
+        self.all(types, root, true)
+    }
+
+    fn all(&self, types: &Types<'_>, root: &Root, own: bool) -> Vec<Finding> {
         if let (Some(encoded), true) = (&self.encoded, root.encoded) {
-            return encoded.findings(types, root);
+            return encoded.all(types, root, own);
         }
         let (sub, sup) = self.oriented(root.old, root.new);
         if let Some(beyond) = &self.beyond
             && !self.inclusion.is_inhabited(sub)
         {
-            return beyond.findings(types, root).into_iter().map(unsent).collect();
+            return beyond.all(types, root, own).into_iter().map(unsent).collect();
         }
-        let mut found = self.below(types, root, &root.name, Met::Elements(sub, sup));
+        let mut found = self.below(types, (root, own), &root.name, Met::Elements(sub, sup));
         if let Judged::Element(id) = sub {
             for (name, pair) in self.inclusion.in_place_of(id, sup) {
-                found.extend(self.below(types, root, &name, pair));
+                found.extend(self.below(types, (root, own), &name, pair));
             }
         }
         found
     }
 
-    fn below(&self, types: &Types<'_>, root: &Root, name: &QName, start: Met) -> Vec<Finding> {
+    fn below(&self, types: &Types<'_>, (root, own): (&Root, bool), name: &QName, start: Met) -> Vec<Finding> {
         // What is renamed must be known before a pair is looked into.
         let reached = self.inclusion.reach_by(start, &|pair| {
             self.tell_renamed(types, pair);
@@ -137,7 +149,7 @@ impl<'c> Survey<'c> {
                 Some((before, _)) => from[*before],
                 None => root.from,
             };
-            let own = match here.pair {
+            let components = match here.pair {
                 Met::Elements(Judged::Element(a), Judged::Element(b)) => {
                     let (old, new) = self.oriented(a, b);
                     Some((Component::Element(old), Component::Element(new)))
@@ -146,12 +158,104 @@ impl<'c> Survey<'c> {
                 Met::Wild(_) => None,
                 _ => inherited,
             };
-            from.push(own);
-            for charged in self.site(types, here.pair, own).iter() {
-                found.push(self.decide(charged, (name, root), &reached, at));
+            from.push(components);
+            for charged in self.site(types, here.pair, components).iter() {
+                found.push(self.decide(charged, (name, root, own), &reached, at));
             }
         }
         found
+    }
+
+    /// What differs along a wire path from a root: at each element on the way, and at its end.
+    pub fn along(&self, types: &Types<'_>, root: &Root, path: &[String]) -> Vec<Finding> {
+        let (sub, sup) = self.oriented(root.old, root.new);
+        let start = Met::Elements(sub, sup);
+        self.tell_renamed(types, start);
+        let mut reached = vec![Reached { pair: start, from: None }];
+        let mut from = vec![root.from];
+        let mut found = Vec::new();
+        let mut here = vec![0];
+        for step in path.iter().map(|step| Some(step.as_str())).chain([None]) {
+            let step = step.map(|step| step.split('[').next().unwrap_or(step));
+            self.spread(types, &mut here, &mut reached, &mut from);
+            let names = self.names_for(&here, &reached, step);
+            for at in &here {
+                for charged in self.site(types, reached[*at].pair, from[*at]).iter() {
+                    let finding = self.decide(charged, (&root.name, root, true), &reached, *at);
+                    if crate::consumers::concerns(&finding, step, self.way, &names) {
+                        found.push(finding);
+                    }
+                }
+            }
+            let Some(step) = step else { break };
+            let mut next = Vec::new();
+            for at in here {
+                let outcome = self.inclusion.outcome(reached[at].pair);
+                for (edge, pair) in &outcome.leads_to {
+                    let charter_schema::Edge::Child { name, .. } = edge else { continue };
+                    if *name.local == *step || names.contains(&*name.local) {
+                        self.tell_renamed(types, *pair);
+                        reached.push(Reached { pair: *pair, from: Some((at, edge.clone())) });
+                        from.push(self.components(*pair).or(None));
+                        next.push(reached.len() - 1);
+                    }
+                }
+            }
+            here = next;
+        }
+        found
+    }
+
+    /// Goes on to all pairs that are about the same element.
+    fn spread(
+        &self,
+        types: &Types<'_>,
+        here: &mut Vec<usize>,
+        reached: &mut Vec<Reached>,
+        from: &mut Vec<Option<(Component, Component)>>,
+    ) {
+        let mut at = 0;
+        while at < here.len() {
+            let number = here[at];
+            let outcome = self.inclusion.outcome(reached[number].pair);
+            for (edge, pair) in &outcome.leads_to {
+                let known = here.iter().any(|other| reached[*other].pair == *pair);
+                if !matches!(edge, charter_schema::Edge::Child { .. }) && !known {
+                    self.tell_renamed(types, *pair);
+                    reached.push(Reached { pair: *pair, from: Some((number, edge.clone())) });
+                    from.push(self.components(reached[number].pair).or(from[number]));
+                    here.push(reached.len() - 1);
+                }
+            }
+            at += 1;
+        }
+    }
+
+    /// The declarations at a pair, if there are two.
+    fn components(&self, pair: Met) -> Option<(Component, Component)> {
+        let Met::Elements(Judged::Element(a), Judged::Element(b)) = pair else { return None };
+        let (old, new) = self.oriented(a, b);
+        Some((Component::Element(old), Component::Element(new)))
+    }
+
+    /// The other names of what a step calls by its old one.
+    fn names_for(&self, here: &[usize], reached: &[Reached], step: Option<&str>) -> Set<String> {
+        let mut names = Set::default();
+        let Some(step) = step else { return names };
+        for at in here {
+            let Met::Types(a, b) = reached[*at].pair else { continue };
+            let (old, new) = self.oriented(a, b);
+            for (from, to) in self.known_names(old, new) {
+                if *from.local == *step {
+                    names.insert(to.local.to_string());
+                }
+            }
+        }
+        names
+    }
+
+    fn known_names(&self, old: TypeId, new: TypeId) -> Vec<(QName, QName)> {
+        self.renames.borrow().get(&(old, new)).cloned().unwrap_or_default()
     }
 
     fn tell_renamed(&self, types: &Types<'_>, pair: Met) {
@@ -160,7 +264,11 @@ impl<'c> Survey<'c> {
         if types.old.schemas.simple(old).is_some() || types.new.schemas.simple(new).is_some() {
             return;
         }
-        for (was, is) in types.other_names(old, new) {
+        let names = types.other_names(old, new);
+        if !names.is_empty() {
+            self.renames.borrow_mut().insert((old, new), names.clone());
+        }
+        for (was, is) in names {
             let (from, to) = self.oriented(was, is);
             self.inclusion.rename(a, from, to);
         }
@@ -216,7 +324,7 @@ impl<'c> Survey<'c> {
         })
     }
 
-    fn decide(&self, charged: &Charged, root: (&QName, &Root), reached: &[Reached], at: usize) -> Finding {
+    fn decide(&self, charged: &Charged, root: (&QName, &Root, bool), reached: &[Reached], at: usize) -> Finding {
         let outcome = self.inclusion.outcome(reached[at].pair);
         let mut best: Option<Rc<Proof>> = None;
         let mut unproved = false;
@@ -247,12 +355,15 @@ impl<'c> Survey<'c> {
     fn proof(
         &self,
         number: usize,
-        (name, root): (&QName, &Root),
+        (name, root, own): (&QName, &Root, bool),
         reached: &[Reached],
         at: usize,
     ) -> Option<Rc<Proof>> {
         let key = (reached[at].pair, number);
         let mut proved = self.proofs.borrow().get(&key).cloned().unwrap_or_default();
+        if own {
+            proved = Proved::default();
+        }
         if proved.tried < MOST_TRIED {
             proved.tried += 1;
             let outcome = self.inclusion.outcome(key.0);
@@ -265,7 +376,9 @@ impl<'c> Survey<'c> {
                 let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
                 proved.best = Some(Rc::new(Proof { side: root.side.clone(), witness, misread, depends }));
             }
-            self.proofs.borrow_mut().insert(key, proved.clone());
+            if !own {
+                self.proofs.borrow_mut().insert(key, proved.clone());
+            }
         }
         proved.best
     }

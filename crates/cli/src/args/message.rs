@@ -110,4 +110,7 @@ pub struct MatchArgs {
     /// Give the values of the messages as JSON, instead of findings
     #[arg(long)]
     pub values: bool,
+    /// Add what the messages use to a consumer record: operations, and the wire paths of what is sent and read
+    #[arg(long, value_name = "RECORD")]
+    pub learn: Option<PathBuf>,
 }

@@ -6,6 +6,7 @@ use charter_source::Place;
 use serde::Serialize;
 
 use super::Compared;
+use super::consumers::{Affected, Because, Refused};
 use crate::console::Console;
 
 #[derive(Serialize)]
@@ -20,7 +21,7 @@ struct One {
     contract: Option<String>,
     verdict: &'static str,
     changes: Vec<Entry>,
-    consumers: [(); 0],
+    consumers: Vec<Consumer>,
 }
 
 #[derive(Serialize)]
@@ -37,6 +38,69 @@ struct Entry {
     confidence: Option<&'static str>,
     operations: Vec<Side>,
     witness: Option<Shown>,
+}
+
+/// A consumer, and why it is affected.
+#[derive(Serialize)]
+struct Consumer {
+    name: String,
+    contact: Option<String>,
+    contract: Option<String>,
+    verdict: &'static str,
+    because: Vec<Cause>,
+    replayed: Replay,
+}
+
+#[derive(Serialize)]
+struct Cause {
+    path: String,
+    rule: &'static str,
+    verdict: &'static str,
+    message: String,
+    reason: String,
+    witness: Option<Shown>,
+}
+
+#[derive(Serialize)]
+struct Replay {
+    messages: usize,
+    refused: Vec<Refusal>,
+}
+
+#[derive(Serialize)]
+struct Refusal {
+    file: String,
+    operation: String,
+    side: String,
+    because: String,
+}
+
+fn consumer(one: &Affected) -> Consumer {
+    let cause = |because: &Because| Cause {
+        path: because.path.clone(),
+        rule: because.rule,
+        verdict: because.verdict.name(),
+        message: because.message.clone(),
+        reason: because.reason.clone(),
+        witness: because.witness.as_ref().map(shown),
+    };
+    let refusal = |refused: &Refused| Refusal {
+        file: refused.file.clone(),
+        operation: refused.operation.clone(),
+        side: refused.side.clone(),
+        because: refused.because.clone(),
+    };
+    Consumer {
+        name: one.name.clone(),
+        contact: one.contact.clone(),
+        contract: one.contract.clone(),
+        verdict: one.verdict.name(),
+        because: one.because.iter().map(cause).collect(),
+        replayed: Replay {
+            messages: one.replayed.messages,
+            refused: one.replayed.refused.iter().map(refusal).collect(),
+        },
+    }
 }
 
 #[derive(Serialize)]
@@ -107,7 +171,7 @@ fn one(compared: &Compared, named: bool) -> One {
     };
     let changes = report.changes.iter().map(entry).collect();
     let contract = named.then(|| compared.name.clone());
-    One { contract, verdict: report.verdict.name(), changes, consumers: [] }
+    One { contract, verdict: report.verdict.name(), changes, consumers: compared.consumers.iter().map(consumer).collect() }
 }
 
 fn shown(witness: &Witness) -> Shown {

@@ -1,11 +1,13 @@
 //! `charter compare`
 
+mod consumers;
 mod json;
+mod record;
 mod text;
 mod versions;
 mod witness;
 
-use charter_compare::{Options, Reader, Report, Surface, Verdict, compare_by};
+use charter_compare::{Options, Reader, Report, Surface, Usage, Verdict, compare_for};
 use charter_contract::Contract;
 use charter_source::Location;
 
@@ -14,6 +16,8 @@ use crate::args::{CompareArgs, Format, OnlyArg, ReaderArg, SurfaceArg};
 use crate::console::{Console, Failure, Status};
 use crate::load::Common;
 use crate::{load, paint};
+use consumers::Affected;
+use record::Record;
 use versions::Versions;
 
 /// A contract in two versions, compared.
@@ -25,6 +29,8 @@ pub struct Compared {
     pub old: Contract,
     pub new: Contract,
     pub report: Report,
+    /// The consumers, if there are records of any.
+    pub consumers: Vec<Affected>,
 }
 
 pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcome {
@@ -34,12 +40,19 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
         _ => return Err(Failure::new("two versions are wanted").help("charter compare OLD NEW")),
     };
     let several = all.len() > 1;
-    let options = options(args);
+    let records = match &args.consumers {
+        Some(folder) => {
+            consumers::is_there(folder)?;
+            record::all(folder)?
+        }
+        None => Vec::new(),
+    };
+    let asked = Asked { options: options(args), records: &records };
     let mut compared = Vec::new();
     for versions in all {
         match (&versions.old, &versions.new) {
             (Some(old), Some(new)) => {
-                compared.push(one(&versions.name, old, new, options, common, console)?);
+                compared.push(one(&versions.name, (old, new), &asked, common, console)?);
             }
             (old, _) => console.note(&come_or_gone(&versions, old.is_some())),
         }
@@ -55,6 +68,9 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
                     console.out(&format!("{}\n", paint::strong(&one.name)));
                 }
                 console.out(&text::text(one, console.width()));
+                if !one.consumers.is_empty() {
+                    console.out(&format!("\n{}", consumers::text(&one.consumers, console.width())));
+                }
                 if several {
                     console.out("\n");
                 }
@@ -83,11 +99,16 @@ fn options(args: &CompareArgs) -> Options {
     Options { reader, surface }
 }
 
+/// What is asked of every contract.
+struct Asked<'a> {
+    options: Options,
+    records: &'a [Record],
+}
+
 fn one(
     name: &str,
-    old: &Location,
-    new: &Location,
-    options: Options,
+    (old, new): (&Location, &Location),
+    asked: &Asked<'_>,
     common: &Common,
     console: &mut Console,
 ) -> Result<Compared, Failure> {
@@ -96,12 +117,14 @@ fn one(
     for (name, contract) in [(&names.0, &old), (&names.1, &new)] {
         told_of_faults(name, contract, console);
     }
-    let report = compare_by(&old, &new, options);
+    let usages: Vec<Usage> = asked.records.iter().map(|record| record.usage.clone()).collect();
+    let (report, consequences) = compare_for(&old, &new, asked.options, &usages);
     if !report.related {
         let message = format!("{} and {} have no operation in common", names.0, names.1);
         return Err(Failure::new(message).help("are these two versions of one contract?"));
     }
-    Ok(Compared { name: name.to_owned(), names, old, new, report })
+    let consumers = consumers::affected(asked.records, consequences, &report, (&old, &new))?;
+    Ok(Compared { name: name.to_owned(), names, old, new, report, consumers })
 }
 
 /// A contract, or the one that a file of notation stands for.

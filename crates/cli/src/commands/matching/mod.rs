@@ -1,6 +1,7 @@
 //! `charter match`
 
 mod gather;
+mod learn;
 
 use std::io::Read;
 
@@ -46,6 +47,9 @@ struct Message {
     errors: usize,
     #[serde(skip_serializing_if = "Option::is_none")]
     values: Option<serde_json::Value>,
+    /// What a record learns from it.
+    #[serde(skip)]
+    learned: Option<(bool, serde_json::Value)>,
     /// What is shown to people.
     #[serde(skip)]
     text: String,
@@ -85,6 +89,7 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
     let mut answer = Answer { messages: Vec::new() };
     let mut failures = Vec::new();
     let (mut all, mut valid) = (0, 0);
+    let mut learned = learn::Learned::default();
     for some in files.chunks(AT_ONCE) {
         let judged: Vec<Result<Vec<Message>, Failure>> =
             some.par_iter().map(|file| read(file).map(|bytes| judge.file(file, &bytes, &progress))).collect();
@@ -93,6 +98,11 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
                 Ok(messages) => {
                     all += messages.len();
                     valid += messages.iter().filter(|message| message.valid).count();
+                    for message in &messages {
+                        if let (Some(operation), Some((is_request, values))) = (&message.operation, &message.learned) {
+                            learned.add(operation, *is_request, values);
+                        }
+                    }
                     judge.show(messages, &mut answer, console);
                 }
                 Err(failure) => failures.push(failure),
@@ -104,6 +114,9 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
         answer.show(args.values && common.format != Format::Json, console);
     } else if all > 1 {
         console.out(&format!("all: {valid} of {all} match\n"));
+    }
+    if let Some(record) = &args.learn {
+        console.note(&learned.write(record)?);
     }
     for failure in &failures {
         console.fail(failure);
@@ -127,8 +140,10 @@ fn told_of_errors(contract: &Contract, name: &str, console: &mut Console) {
     }
 }
 
+pub use gather::files;
+
 /// The bytes of a file of messages.
-fn read(file: &str) -> Result<Vec<u8>, Failure> {
+pub fn read(file: &str) -> Result<Vec<u8>, Failure> {
     let most = Limits::default().bytes;
     let read = if file == "-" {
         let mut bytes = Vec::new();
@@ -209,10 +224,14 @@ impl Judge<'_> {
         });
         let port =
             known.and_then(|shape| shape.port).map(|port| self.contract.port(port).name.text.to_string());
-        let values = self.args.values.then(|| {
+        let taken = || {
             let filling = self.matcher.as_ref()?.filling(&captured, &matched)?;
             Some(values::write(self.engine, known?, &filling))
-        });
+        };
+        let values = self.args.values.then(taken);
+        // A message that is wrong teaches nothing.
+        let learned = (self.args.learn.is_some() && matched.is_valid()).then(taken).flatten();
+        let learned = known.and_then(|shape| Some((shape.is_request(), learned?)));
         let text = match self.format {
             Format::Json => String::new(),
             _ => self.text(&raw.label, &captured, &matched),
@@ -232,6 +251,7 @@ impl Judge<'_> {
             findings: entries.collect(),
             errors: matched.errors,
             values: values.flatten(),
+            learned,
             text,
         }
     }

@@ -1,0 +1,235 @@
+//! Who is affected: every consumer record against every change, and its captured messages against the new version.
+
+use std::path::Path;
+
+use charter_compare::{Change, Consequence, Report, Verdict, Witness};
+use charter_contract::{Contract, Direction};
+use charter_message::captured::split;
+use charter_message::matching::{Matcher, Severity};
+use charter_schema::Engine;
+
+use super::record::Record;
+use super::text::INDENT;
+use super::witness;
+use crate::commands::matching;
+use crate::console::Failure;
+use crate::paint;
+
+/// What a revision does to one consumer.
+pub struct Affected {
+    /// Its name.
+    pub name: String,
+    /// Whom to tell.
+    pub contact: Option<String>,
+    /// The version that it was built for.
+    pub contract: Option<String>,
+    /// The worst of everything.
+    pub verdict: Verdict,
+    /// What meets it.
+    pub because: Vec<Because>,
+    /// What became of its captured messages.
+    pub replayed: Replayed,
+}
+
+/// A change that meets a consumer.
+pub struct Because {
+    /// The change, by its place in the report.
+    pub change: usize,
+    /// The component that changed.
+    pub path: String,
+    /// The kind of change.
+    pub rule: &'static str,
+    /// The change in a line.
+    pub message: String,
+    /// What it does to this consumer.
+    pub verdict: Verdict,
+    /// Why.
+    pub reason: String,
+    /// A message that shows it.
+    pub witness: Option<Witness>,
+}
+
+/// Captured messages, judged by the new version.
+#[derive(Default)]
+pub struct Replayed {
+    /// How many there were that the old version accepts.
+    pub messages: usize,
+    /// Those that the new version refuses.
+    pub refused: Vec<Refused>,
+}
+
+/// A captured message that the new version refuses.
+pub struct Refused {
+    /// The file, with the line if it holds several.
+    pub file: String,
+    /// The operation.
+    pub operation: String,
+    /// The side.
+    pub side: String,
+    /// What is wrong with it now.
+    pub because: String,
+    /// Whether the consumer sent it.
+    pub sent: bool,
+}
+
+/// Puts together what is known of each consumer.
+pub fn affected(
+    records: &[Record],
+    consequences: Vec<Vec<Consequence>>,
+    report: &Report,
+    versions: (&Contract, &Contract),
+) -> Result<Vec<Affected>, Failure> {
+    let mut all = Vec::new();
+    for (record, found) in records.iter().zip(consequences) {
+        let because: Vec<Because> = found.into_iter().map(|one| because(one, &report.changes)).collect();
+        let replayed = replayed(record, versions)?;
+        let of_replay = match &replayed.refused {
+            refused if refused.iter().any(|message| message.sent) => Verdict::Breaks,
+            refused if !refused.is_empty() => Verdict::Bends,
+            _ => Verdict::Keeps,
+        };
+        let verdict = because.iter().map(|one| one.verdict).max().unwrap_or(Verdict::Keeps).max(of_replay);
+        all.push(Affected {
+            name: record.name.clone(),
+            contact: record.contact.clone(),
+            contract: record.contract.clone(),
+            verdict,
+            because,
+            replayed,
+        });
+    }
+    Ok(all)
+}
+
+fn because(found: Consequence, changes: &[Change]) -> Because {
+    let change = &changes[found.change];
+    Because {
+        change: found.change,
+        path: change.path.clone(),
+        rule: change.rule,
+        message: change.message.clone(),
+        verdict: found.verdict,
+        reason: found.reason,
+        witness: found.witness,
+    }
+}
+
+/// Judges the captured messages of a consumer by the new version, those that the old one accepts.
+fn replayed(record: &Record, (old, new): (&Contract, &Contract)) -> Result<Replayed, Failure> {
+    let mut replayed = Replayed::default();
+    if record.captured.is_empty() {
+        return Ok(replayed);
+    }
+    let (old_engine, new_engine) =
+        (Engine::new(&old.files, &old.schemas), Engine::new(&new.files, &new.schemas));
+    let (before, after) = (Matcher::new(old, &old_engine, 1), Matcher::new(new, &new_engine, 1));
+    let arguments: Vec<String> = record.captured.iter().map(|path| path.display().to_string()).collect();
+    for file in matching::files(&arguments)? {
+        let bytes = matching::read(&file)?;
+        for raw in split(&file, &bytes) {
+            let captured = raw.open();
+            let was = before.judge(&captured);
+            let Some(known) = was.shape.filter(|_| !was.nearest && was.is_valid()) else { continue };
+            let shape = &before.known()[known].shape;
+            replayed.messages += 1;
+            let is = after.judge(&captured);
+            if is.is_valid() {
+                continue;
+            }
+            let first = is.found.iter().find(|found| found.severity == Severity::Error);
+            replayed.refused.push(Refused {
+                file: raw.label.clone(),
+                operation: old.operation(shape.operation).name.text.to_string(),
+                side: old.side_name(shape.operation, shape.side),
+                because: first.map_or_else(|| "it matches nothing".to_owned(), |found| found.fault.message.clone()),
+                sent: shape.direction == Direction::Request,
+            });
+        }
+    }
+    Ok(replayed)
+}
+
+/// The consumers for people: who is met by what, and why.
+pub fn text(affected: &[Affected], width: usize) -> String {
+    let mut text = format!("{}\n", paint::strong("consumers"));
+    text.push_str(&matrix(affected));
+    text.push('\n');
+    for one in affected.iter().filter(|one| one.verdict != Verdict::Keeps) {
+        let contact = one.contact.as_ref().map(|contact| format!("  {contact}")).unwrap_or_default();
+        let built = one.contract.as_ref().map(|version| format!(", built for {version}")).unwrap_or_default();
+        let about = paint::faint(&format!("{contact}{built}"));
+        text.push_str(&format!("{} {}{about}\n", paint::verdict(one.verdict), paint::strong(&one.name)));
+        for because in &one.because {
+            text.push_str(&format!(
+                "{INDENT}{} {}: {}\n",
+                paint::verdict(because.verdict),
+                paint::path(&because.path),
+                because.message
+            ));
+            text.push_str(&format!("{INDENT}       {}\n", because.reason));
+            if let Some(witness) = &because.witness
+                && because.verdict == Verdict::Breaks
+            {
+                text.push_str(&witness::text(witness, width));
+            }
+        }
+        for refused in &one.replayed.refused {
+            text.push_str(&format!(
+                "{INDENT}{} {} ({} {}) no longer fits: {}\n",
+                paint::error(">"),
+                refused.file,
+                refused.operation,
+                refused.side,
+                refused.because
+            ));
+        }
+        text.push('\n');
+    }
+    text
+}
+
+/// A row for each consumer, a column for each change that meets any of them.
+fn matrix(affected: &[Affected]) -> String {
+    let mut columns: Vec<(usize, &str, &str)> = affected
+        .iter()
+        .flat_map(|one| &one.because)
+        .map(|because| (because.change, because.path.as_str(), because.rule))
+        .collect();
+    columns.sort_unstable();
+    columns.dedup();
+    let widest = affected.iter().map(|one| one.name.chars().count()).max().unwrap_or(0);
+    let mut text = String::new();
+    for (number, (_, path, rule)) in columns.iter().enumerate() {
+        text.push_str(&format!("{INDENT}{} {path} {}\n", number + 1, paint::faint(rule)));
+    }
+    let numbers: Vec<String> = (1..=columns.len()).map(|number| format!("{number:<7}")).collect();
+    text.push_str(&format!("{INDENT}{:widest$}  {}replay\n", "", numbers.concat()));
+    for one in affected {
+        let mut row = format!("{INDENT}{:widest$}  ", one.name);
+        for column in &columns {
+            let cell = one.because.iter().find(|because| because.change == column.0);
+            let cell = cell.map_or_else(|| format!("{:6}", "-"), |because| paint::verdict(because.verdict));
+            row.push_str(&cell);
+            row.push(' ');
+        }
+        let replayed = &one.replayed;
+        let fit = replayed.messages - replayed.refused.len();
+        let count = match replayed.messages {
+            0 => "-".to_owned(),
+            all => format!("{fit} of {all} fit"),
+        };
+        row.push_str(&count);
+        text.push_str(&format!("{}\n", row.trim_end()));
+    }
+    text
+}
+
+/// Whether a folder is there at all; its absence is told before anything is compared.
+pub fn is_there(folder: &Path) -> Result<(), Failure> {
+    if folder.is_dir() {
+        return Ok(());
+    }
+    Err(Failure::new("there is no such folder of consumer records")
+        .at(folder.display().to_string())
+        .help("give the folder that holds the records, files such as harbour-desk.toml"))
+}

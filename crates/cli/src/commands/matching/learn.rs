@@ -1,0 +1,131 @@
+//! Adds what captured messages use to a consumer record: the operations, and the wire paths of what is sent and read.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::path::Path;
+
+use serde_json::Value;
+use toml_edit::{Array, DocumentMut, Item, Table, value};
+
+use crate::console::Failure;
+use crate::files;
+
+/// What was seen of one operation.
+#[derive(Default)]
+pub struct Seen {
+    sends: BTreeSet<String>,
+    reads: BTreeSet<String>,
+}
+
+/// What was seen, by operation.
+#[derive(Default)]
+pub struct Learned {
+    operations: BTreeMap<String, Seen>,
+    messages: usize,
+}
+
+impl Learned {
+    /// Takes in a message by its values.
+    pub fn add(&mut self, operation: &str, is_request: bool, values: &Value) {
+        self.messages += 1;
+        let seen = self.operations.entry(operation.to_owned()).or_default();
+        let into = if is_request { &mut seen.sends } else { &mut seen.reads };
+        paths(values, "", into);
+    }
+
+    /// Writes what is new into a record, which is made if there is none; what it says so far stays as it is. In words,
+    /// what was added.
+    pub fn write(&self, record: &Path) -> Result<String, Failure> {
+        let shown = record.display().to_string();
+        let text = match std::fs::read_to_string(record) {
+            Ok(text) => text,
+            Err(error) if error.kind() == std::io::ErrorKind::NotFound => fresh(record),
+            Err(error) => {
+                return Err(Failure::new(format!("the record cannot be read: {error}"))
+                    .at(shown)
+                    .help("give a text file in UTF-8, or the name of a new one"));
+            }
+        };
+        let mut document: DocumentMut = text.parse().map_err(|error: toml_edit::TomlError| {
+            let at = error.span().map_or(0, |span| span.start);
+            let position = charter_source::Text::from(text.as_str()).position(at as u32);
+            let words = error.message().lines().next().unwrap_or("it is no TOML").to_owned();
+            Failure::new(words)
+                .at(format!("{shown}:{}:{}", position.line, position.column))
+                .help("mend the record; nothing was added")
+        })?;
+        let mut added = 0;
+        let operations = document.entry("operations").or_insert_with(implicit);
+        let Some(operations) = operations.as_table_mut() else {
+            return Err(Failure::new("\"operations\" is no table").at(shown).help("write [operations.NAME] for each"));
+        };
+        for (name, seen) in &self.operations {
+            let known = operations.entry(name).or_insert_with(|| Item::Table(Table::new()));
+            let Some(known) = known.as_table_mut() else { continue };
+            added += put(known, "sends", &seen.sends) + put(known, "reads", &seen.reads);
+        }
+        files::write(record, document.to_string().as_bytes())?;
+        let paths = if added == 1 { "1 path".to_owned() } else { format!("{added} paths") };
+        let messages = if self.messages == 1 { "1 message".to_owned() } else { format!("{} messages", self.messages) };
+        Ok(format!("{shown}: {paths} added from {messages}\n"))
+    }
+}
+
+fn implicit() -> Item {
+    let mut table = Table::new();
+    table.set_implicit(true);
+    Item::Table(table)
+}
+
+/// A record that says nothing yet but a name.
+fn fresh(record: &Path) -> String {
+    let name = record.file_stem().map_or_else(|| "consumer".into(), |stem| stem.to_string_lossy().replace(['-', '_'], " "));
+    format!("name = {}\nreading = \"lenient\"\n", Value::String(name))
+}
+
+/// Adds paths to a list, in the order of their names; how many were new.
+fn put(table: &mut Table, key: &str, paths: &BTreeSet<String>) -> usize {
+    if paths.is_empty() {
+        return 0;
+    }
+    let mut known: Vec<String> = table
+        .get(key)
+        .and_then(Item::as_array)
+        .map(|list| list.iter().filter_map(|path| path.as_str().map(str::to_owned)).collect())
+        .unwrap_or_default();
+    let before = known.len();
+    known.extend(paths.iter().filter(|path| !known.contains(path)).cloned().collect::<Vec<_>>());
+    let added = known.len() - before;
+    if added > 0 {
+        let mut list = Array::new();
+        for path in known {
+            list.push_formatted(toml_edit::Value::from(path).decorated("\n  ", ""));
+        }
+        list.set_trailing_comma(true);
+        list.set_trailing("\n");
+        table.insert(key, value(list));
+    }
+    added
+}
+
+/// The paths of all single values.
+fn paths(values: &Value, before: &str, into: &mut BTreeSet<String>) {
+    match values {
+        Value::Object(fields) => {
+            for (key, inner) in fields {
+                let key = key.as_str();
+                // What a value is, and in which order, is no path of its own.
+                let path = match key {
+                    "$text" | "$nil" | "$type" | "$content" => before.to_owned(),
+                    _ if before.is_empty() => key.to_owned(),
+                    _ => format!("{before}/{key}"),
+                };
+                paths(inner, &path, into);
+            }
+        }
+        Value::Array(items) => items.iter().for_each(|item| paths(item, before, into)),
+        _ if before.is_empty() => {}
+        _ => {
+            into.insert(before.to_owned());
+        }
+    }
+}
