@@ -5,60 +5,136 @@ use std::path::Path;
 
 use charter_contract::Contract;
 use charter_schema::sample::{Sampler, Size, to_document};
-use charter_schema::{Engine, Inclusion, Judged, Pair, Weight, way};
-use charter_source::{Files, Limits, Location, Overlay};
+use charter_schema::{ElementId, Engine, Inclusion, Judged, Pair, Weight, way};
+use charter_source::{Files, Limits, Location, Overlay, QName};
 use fastrand::Rng;
 
-use crate::{change, schemas};
+use crate::oracle::{self, Question};
+use crate::{revise, schemas};
+
+/// Pairs whose files are written and asked about together.
+const AT_ONCE: usize = 250;
+
+/// A run over so many pairs.
+pub struct Run<'r> {
+    pub pairs: usize,
+    /// Instances for each pair where all are included, judged here.
+    pub messages: usize,
+    /// How many of them the other validator judges as well.
+    pub asked: usize,
+    pub folder: &'r Path,
+    pub oracle: Option<&'r Path>,
+}
 
 /// What came of all pairs.
 #[derive(Default)]
 struct Tally {
     pairs: usize,
+    kinds: BTreeMap<&'static str, usize>,
     included: usize,
+    broken: usize,
+    open: usize,
     instances: usize,
     clashes: usize,
     witnessed: usize,
+    behind: usize,
     undecided: BTreeMap<String, usize>,
     unwitnessed: BTreeMap<String, usize>,
     wrong: usize,
-    /// Directions of which it is not known.
-    open: usize,
-    broken: usize,
+    /// What the other validator is to say.
+    questions: Vec<(Question, bool)>,
+    agreed: usize,
+    differing: usize,
 }
 
-/// Compares `count` random schemas with revisions of them, with so many instances where all are included.
-pub fn inclusion(count: usize, messages: usize, rng: &mut Rng, folder: &Path) -> std::io::Result<()> {
-    std::fs::create_dir_all(folder)?;
-    let mut tally = Tally::default();
-    let mut tried = 0;
-    while tally.pairs < count {
-        tried += 1;
-        let old = schemas::Maker::new(rng).schema();
-        let mut new = old.clone();
-        for _ in 0..rng.usize(1..4) {
-            change::schema(rng, &mut new);
-        }
-        let (old, new) = (old.to_text(), new.to_text());
-        let (Some(a), Some(b)) = (sound(&old), sound(&new)) else { continue };
-        for (sub, sup, way) in [(&a, &b, "forth"), (&b, &a, "back")] {
-            let case = Case { sub, sup, name: format!("{tried}-{way}") };
-            if case.run(messages, &mut tally) {
-                std::fs::write(folder.join(format!("{tried}-old.xsd")), &old)?;
-                std::fs::write(folder.join(format!("{tried}-new.xsd")), &new)?;
+impl Run<'_> {
+    /// Compares random schemas with revisions of them, both ways.
+    pub fn inclusion(&self, rng: &mut Rng) -> std::io::Result<()> {
+        std::fs::create_dir_all(self.folder)?;
+        let mut tally = Tally::default();
+        let mut number = 0;
+        while tally.pairs < self.pairs {
+            number += 1;
+            let mut old = schemas::Maker::new(rng).schema();
+            // Constraints that nothing can satisfy would leave nothing to compare.
+            revise::without_constraints(&mut old);
+            if rng.u8(..8) == 0 {
+                revise::constrain(rng, &mut old);
+            }
+            let mut new = old.clone();
+            // Mostly one change, of each kind in its turn; sometimes several.
+            let mut kinds = Vec::new();
+            kinds.extend(revise::of_kind(rng, &mut new, number));
+            if kinds.is_empty() || rng.u8(..3) == 0 {
+                (0..rng.usize(1..4)).for_each(|_| kinds.extend(revise::revise(rng, &mut new)));
+            }
+            let (old, new) = (old.to_text(), new.to_text());
+            let (Some(a), Some(b)) = (sound(&old), sound(&new)) else { continue };
+            std::fs::write(self.folder.join(format!("{number}-old.xsd")), &old)?;
+            std::fs::write(self.folder.join(format!("{number}-new.xsd")), &new)?;
+            let mut any = false;
+            for (sub, sup, name) in [(&a, &b, ["old", "new"]), (&b, &a, ["new", "old"])] {
+                any |= Case { run: self, sub, sup, number, name }.run(&mut tally)?;
+            }
+            if any {
+                tally.pairs += 1;
+                kinds.iter().for_each(|kind| *tally.kinds.entry(kind).or_default() += 1);
+                if tally.pairs.is_multiple_of(AT_ONCE) {
+                    self.ask(&mut tally)?;
+                }
             }
         }
-        tally.pairs += 1;
+        self.ask(&mut tally)?;
+        report(&tally);
+        Ok(())
     }
-    println!("{} pairs, {} directions included, {} instances", tally.pairs, tally.included, tally.instances);
-    println!("{} directions broken, {} open", tally.broken, tally.open);
-    println!("{} clashes, {} with a witness; {} wrong", tally.clashes, tally.witnessed, tally.wrong);
+
+    /// Asks the other validator, and clears the folder.
+    fn ask(&self, tally: &mut Tally) -> std::io::Result<()> {
+        let asked = std::mem::take(&mut tally.questions);
+        if let Some(program) = self.oracle {
+            let questions: Vec<Question> = asked.iter().map(|(question, _)| question.clone()).collect();
+            let answers = oracle::ask(program, self.folder, &questions)?;
+            for ((question, valid), answer) in asked.iter().zip(&answers) {
+                if answer.is_none() == *valid {
+                    tally.agreed += 1;
+                    continue;
+                }
+                tally.differing += 1;
+                let message = question.message.as_deref().unwrap_or("");
+                println!("differs: {} {message} wanted valid={valid}: {answer:?}", question.schema);
+                let kept = self.folder.join("differing");
+                std::fs::create_dir_all(&kept)?;
+                for file in [question.schema.as_str(), message] {
+                    let _ = std::fs::copy(self.folder.join(file), kept.join(file));
+                }
+            }
+            for entry in std::fs::read_dir(self.folder)?.flatten() {
+                if entry.path().is_file() {
+                    std::fs::remove_file(entry.path())?;
+                }
+            }
+        }
+        Ok(())
+    }
+}
+
+fn report(tally: &Tally) {
+    println!("{} pairs of {} kinds of changes", tally.pairs, tally.kinds.len());
+    let least = tally.kinds.iter().min_by_key(|(_, count)| **count);
+    if let Some((kind, count)) = least {
+        println!("the rarest kind: {kind}, {count} times");
+    }
+    let all = tally.included + tally.broken + tally.open;
+    println!("{all} directions: {} included, {} broken, {} open", tally.included, tally.broken, tally.open);
+    println!("{} instances of what is included, {} of them refused", tally.instances, tally.wrong);
+    println!("{} clashes, {} with a witness, {} behind others", tally.clashes, tally.witnessed, tally.behind);
+    println!("the other validator: {} as expected, {} not", tally.agreed, tally.differing);
     for (what, all) in [("undecided", &tally.undecided), ("without a witness", &tally.unwitnessed)] {
         for (reason, count) in all {
             println!("  {what}: {count:6} {reason}");
         }
     }
-    Ok(())
 }
 
 fn sound(schema: &str) -> Option<Contract> {
@@ -68,36 +144,33 @@ fn sound(schema: &str) -> Option<Contract> {
 }
 
 struct Case<'c> {
+    run: &'c Run<'c>,
     sub: &'c Contract,
     sup: &'c Contract,
-    name: String,
+    number: usize,
+    /// The names of the two versions.
+    name: [&'c str; 2],
 }
 
 impl Case<'_> {
-    /// Whether something was wrong with the answer.
-    fn run(&self, messages: usize, tally: &mut Tally) -> bool {
+    /// Whether there was something to compare.
+    fn run(&self, tally: &mut Tally) -> std::io::Result<bool> {
         let (sub, sup) =
             (Engine::new(&self.sub.files, &self.sub.schemas), Engine::new(&self.sup.files, &self.sup.schemas));
-        let root = |contract: &Contract| {
-            let all = contract.schemas.element_names().find(|name| &*name.local == "root").cloned()?;
-            Some((contract.schemas.element_named(&all)?, all))
-        };
-        let (Some((a, name)), Some((b, other))) = (root(self.sub), root(self.sup)) else { return false };
-        if name != other {
-            return false;
-        }
+        let (Some((a, name)), Some((b, other))) = (root(self.sub), root(self.sup)) else { return Ok(false) };
         // What has no instance cannot show anything.
         let sound = |size| {
             let sample = Sampler::new(&sub, size).element(a);
-            sample.is_ok_and(|sample| valid(&sub, &to_document(&sample)).is_none())
+            sample.is_ok_and(|sample| wrong(&sub, &to_document(&sample)).is_none())
         };
-        if !sound(Size::Least) && !sound(Size::Typical) && !sound(Size::Random(7)) {
-            return false;
+        let alive = [Size::Least, Size::Typical, Size::Random(7)].into_iter().any(sound);
+        if name != other || !alive {
+            return Ok(false);
         }
         let inclusion = Inclusion::new(&sub, &sup);
         let pair = Pair::Elements(Judged::Element(a), Judged::Element(b));
         let reached = inclusion.reach(pair);
-        let (mut refused, mut shown, mut open, mut bad) = (0, 0, false, false);
+        let (mut refused, mut shown, mut open) = (0, 0, false);
         for (at, here) in reached.iter().enumerate() {
             let outcome = inclusion.outcome(here.pair);
             for reason in &outcome.undecided {
@@ -105,19 +178,23 @@ impl Case<'_> {
                 *tally.undecided.entry((*reason).to_owned()).or_default() += 1;
             }
             for clash in &outcome.clashes {
-                refused += usize::from(clash.weight() == Weight::Refused);
+                let weighs = clash.weight() == Weight::Refused;
+                refused += usize::from(weighs);
                 tally.clashes += 1;
-                if inclusion.witness(&name, &way(&reached, at), here.pair, clash).is_some() {
+                if let Some(witness) = inclusion.witness(&name, &way(&reached, at), here.pair, clash) {
                     tally.witnessed += 1;
-                    shown += usize::from(clash.weight() == Weight::Refused);
-                } else if !clash.behind {
+                    shown += usize::from(weighs);
+                    let file = format!("{}-{}-w{}.xml", self.number, self.name[0], tally.clashes);
+                    self.question(&file, &witness.text, !weighs, tally)?;
+                } else if clash.behind {
+                    tally.behind += 1;
+                } else if weighs {
                     let kind = format!("{:?}", clash.kind);
                     let kind = kind.split([' ', '(', '{']).next().unwrap_or("").to_owned();
-                    let count = tally.unwitnessed.entry(kind.clone()).or_default();
+                    let count = tally.unwitnessed.entry(kind).or_default();
                     *count += 1;
-                    if *count <= 6 {
-                        bad = true;
-                        println!("{}: no witness of {:?} at {:?}", self.name, clash, here.pair);
+                    if *count <= 12 {
+                        println!("{} {}: no witness of {:?}", self.number, self.name[0], clash.kind);
                     }
                 }
             }
@@ -125,36 +202,68 @@ impl Case<'_> {
         if refused > 0 || open {
             tally.broken += usize::from(shown > 0);
             tally.open += usize::from(shown == 0);
-            if shown == 0 {
-                println!("{}: open", self.name);
-            }
-            return bad;
+            return Ok(true);
         }
         tally.included += 1;
-        for seed in 0..messages as u64 {
+        self.instances((&sub, &sup), a, tally)?;
+        Ok(true)
+    }
+
+    /// Draws instances of the one and has them judged by the other.
+    fn instances(&self, (sub, sup): (&Engine<'_>, &Engine<'_>), element: ElementId, tally: &mut Tally) -> std::io::Result<()> {
+        for seed in 0..self.run.messages as u64 {
             let size = match seed {
                 0 => Size::Least,
                 1 => Size::Most,
                 seed => Size::Random(seed),
             };
-            let Ok(sample) = Sampler::new(&sub, size).element(a) else { continue };
+            let Ok(sample) = Sampler::new(sub, size).element(element) else { continue };
             let text = to_document(&sample);
-            if valid(&sub, &text).is_some() {
+            if wrong(sub, &text).is_some() {
                 continue;
             }
             tally.instances += 1;
-            if let Some(message) = valid(&sup, &text) {
+            if let Some(message) = wrong(sup, &text) {
                 tally.wrong += 1;
-                println!("{}: said to be included, but {message}\n{text}", self.name);
-                return true;
+                println!("{} {}: said to be included, but {message}\n{text}", self.number, self.name[0]);
+                let kept = self.run.folder.join("wrong");
+                std::fs::create_dir_all(&kept)?;
+                for version in self.name {
+                    let file = format!("{}-{version}.xsd", self.number);
+                    std::fs::copy(self.run.folder.join(&file), kept.join(&file))?;
+                }
+                return Ok(());
+            }
+            if (seed as usize) < self.run.asked {
+                let file = format!("{}-{}-i{seed}.xml", self.number, self.name[0]);
+                self.question(&file, &text, true, tally)?;
             }
         }
-        bad
+        Ok(())
+    }
+
+    /// Writes a message that the first version accepts, and asks what both say of it.
+    fn question(&self, file: &str, text: &str, accepted: bool, tally: &mut Tally) -> std::io::Result<()> {
+        if self.run.oracle.is_none() {
+            return Ok(());
+        }
+        std::fs::write(self.run.folder.join(file), text)?;
+        for (version, valid) in self.name.into_iter().zip([true, accepted]) {
+            let schema = format!("{}-{version}.xsd", self.number);
+            tally.questions.push((Question { schema, message: Some(file.to_owned()) }, valid));
+        }
+        Ok(())
     }
 }
 
+/// The element that messages begin with.
+fn root(contract: &Contract) -> Option<(ElementId, QName)> {
+    let name = contract.schemas.element_names().find(|name| &*name.local == "root").cloned()?;
+    Some((contract.schemas.element_named(&name)?, name))
+}
+
 /// What is wrong with a document.
-fn valid(engine: &Engine<'_>, text: &str) -> Option<String> {
+fn wrong(engine: &Engine<'_>, text: &str) -> Option<String> {
     let store = Overlay::of(&[("m.xml", text)]);
     let files = Files::load(&store, &Location::from_argument("m.xml"), Limits::default());
     let Ok(files) = files else { return Some("it is not well-formed".to_owned()) };

@@ -8,6 +8,7 @@ mod messages;
 mod notation;
 mod oracle;
 mod read_back;
+mod revise;
 mod schemas;
 mod xml;
 
@@ -44,6 +45,9 @@ struct Args {
     /// Instead: how many random schemas to compare with revisions of them
     #[arg(long)]
     revisions: Option<usize>,
+    /// Of how many of the messages of each pair of revisions the other validator is asked too
+    #[arg(long, default_value_t = 20)]
+    asked: usize,
     /// Where the files are written
     #[arg(long, default_value = "target/second-opinion")]
     folder: PathBuf,
@@ -75,7 +79,9 @@ fn main() -> std::io::Result<()> {
         return Ok(());
     }
     if let Some(count) = args.revisions {
-        return inclusion::inclusion(count, args.messages, &mut Rng::with_seed(args.seed), &args.folder);
+        let oracle = args.oracle.canonicalize().ok();
+        let run = inclusion::Run { pairs: count, messages: args.messages, asked: args.asked, folder: &args.folder, oracle: oracle.as_deref() };
+        return run.inclusion(&mut Rng::with_seed(args.seed));
     }
     if let Some(count) = args.contracts {
         let oracle = args.oracle.canonicalize().ok();

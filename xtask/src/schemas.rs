@@ -68,6 +68,11 @@ const BUILTINS: &[(&str, &[&str])] = &[
     ("QName", &["t:tide", "tide"]),
 ];
 
+/// Values of a built-in type, if it is one that schemas use.
+pub fn values_of(builtin: &str) -> &'static [&'static str] {
+    BUILTINS.iter().find(|(name, _)| *name == builtin).map_or(&[], |(_, values)| values)
+}
+
 impl<'r> Maker<'r> {
     pub fn new(rng: &'r mut Rng) -> Maker<'r> {
         let prefix = if rng.u8(..4) == 0 { "" } else { "t:" };

@@ -78,7 +78,7 @@ impl Inclusion<'_> {
         if let Some(ValueConstraint::Fixed(fixed)) = &other.value {
             let values = match &own.value {
                 Some(ValueConstraint::Fixed(own)) => vec![own.clone()],
-                _ => self.sub.datatype(own.ty).map(|ty| typical_values(self.sub, ty)).unwrap_or_default(),
+                _ => self.sub.datatype(own.ty).map(|ty| text::likely(self.sub, ty)).unwrap_or_default(),
             };
             if let Some(value) = values.into_iter().find(|value| !same_value(theirs, value, fixed)) {
                 outcome.clashes.push(Clash::new(Kind::AttributeValue { name, value, fixed: true }));

@@ -38,6 +38,17 @@ impl Inclusion<'_> {
         let path = |written, field| self.sup.xpath(written, field).ok();
         let Some(selector) = constraint.selector.as_ref().and_then(|written| path(written, false)) else { return true };
         let selected = self.selected(&selector, Judged::Element(element));
+        // One alone is not the same as another; with the value that is asked for, it is all right.
+        if constraint.kind != ConstraintKind::KeyRef && self.at_most_one(&selector, element) {
+            let simple = |judged: &Judged| self.type_of(*judged).is_some_and(|ty| self.sub.datatype(ty).is_some());
+            let nil = |judged: &Judged| matches!(judged, Judged::Element(id) if self.sub.schemas.elements[*id].nillable);
+            let own_value = constraint.fields.iter().all(|field| field.text.trim() == ".");
+            if constraint.kind == ConstraintKind::Unique
+                || (own_value && selected.found.iter().all(|judged| simple(judged) && !nil(judged)))
+            {
+                return false;
+            }
+        }
         if selected.open || constraint.kind == ConstraintKind::Key {
             return selected.open || !selected.found.is_empty();
         }
@@ -46,6 +57,26 @@ impl Inclusion<'_> {
             let Some(field) = path(field, true) else { return true };
             selected.found.iter().any(|from| self.has_field(&field, *from))
         })
+    }
+
+    /// Whether a selector of single steps leads to no more than one element.
+    fn at_most_one(&self, selector: &XPath, element: ElementId) -> bool {
+        let [way] = selector.ways.as_slice() else { return false };
+        if way.anywhere || way.steps.len() > 1 {
+            return false;
+        }
+        let Some(step) = way.steps.first() else { return true };
+        let ty = self.sub.schemas.element_type(element);
+        if self.children_of(Judged::Element(element)).open || !self.sub.relatives().derived(ty).is_empty() {
+            return false;
+        }
+        let all = self.sub.schemas.children(ty);
+        let fitting = all.iter().filter(|(id, _)| {
+            let heads = super::aligned::stand_ins(self.sub, *id);
+            std::iter::once(*id).chain(heads).any(|id| fits(step, &self.sub.schemas.elements[id].name))
+        });
+        let most = fitting.map(|(_, occurs)| u64::from(occurs.max.unwrap_or(u32::MAX))).sum::<u64>();
+        most <= 1
     }
 
     fn has_field(&self, path: &XPath, from: Judged) -> bool {

@@ -15,7 +15,8 @@ impl Inclusion<'_> {
         match judged {
             // What may be nil needs no content.
             Judged::Element(id) => {
-                self.sub.schemas.elements[id].nillable || self.stands(self.sub.schemas.element_type(id))
+                let ty = self.sub.schemas.element_type(id);
+                (self.sub.schemas.elements[id].nillable && is_concrete(self.sub, ty)) || self.stands(ty)
             }
             Judged::Type(id) => self.stands(id),
             Judged::Skipped => true,
@@ -47,6 +48,18 @@ impl Inclusion<'_> {
 
 pub(super) fn is_abstract(engine: &Engine<'_>, id: TypeId) -> bool {
     engine.schemas.complex(id).is_some_and(|complex| complex.is_abstract)
+}
+
+/// Whether a type, or one derived from it, is not abstract.
+fn is_concrete(engine: &Engine<'_>, id: TypeId) -> bool {
+    let mut waiting = vec![id];
+    while let Some(id) = waiting.pop() {
+        if !is_abstract(engine, id) {
+            return true;
+        }
+        waiting.extend(engine.relatives().derived(id));
+    }
+    false
 }
 
 struct Search<'s> {
@@ -120,7 +133,9 @@ impl<'s> Search<'s> {
         while let Some(id) = waiting.pop() {
             waiting.extend(relatives.substitutes(id));
             let element = &schemas.elements[id];
-            if !element.is_abstract && (element.nillable || self.stands(schemas.element_type(id))) {
+            let ty = schemas.element_type(id);
+            let nil = element.nillable && is_concrete(self.engine, ty);
+            if !element.is_abstract && (nil || self.stands(ty)) {
                 return true;
             }
         }

@@ -108,7 +108,7 @@ impl Inclusion<'_> {
         if let Some(ValueConstraint::Fixed(own)) = own {
             return (!same_value(theirs, own, fixed)).then(|| own.clone());
         }
-        typical_values(self.sub, datatype).into_iter().find(|value| !same_value(theirs, value, fixed))
+        super::text::likely(self.sub, datatype).into_iter().find(|value| !same_value(theirs, value, fixed))
     }
 
     /// What stands for an empty element.
@@ -183,6 +183,9 @@ impl Inclusion<'_> {
             return;
         }
         let (ours, theirs) = (self.sub.content_kind(sub), self.sup.content_kind(sup));
+        if !self.sup.schemas.constraints.is_empty() && self.compares_otherwise(sub, sup) {
+            outcome.undecided.push("an identity constraint may compare other values");
+        }
         match (ours, theirs) {
             (ContentKind::Simple, ContentKind::Simple) => self.values(sub, sup, outcome),
             (ContentKind::Simple, _) => self.value_among_elements(sub, sup, theirs, outcome),
@@ -193,6 +196,15 @@ impl Inclusion<'_> {
                 }
                 self.content(sub, sup, outcome);
             }
+        }
+    }
+
+    /// Whether an identity constraint that has both types as a field would find other values equal, or no value at all.
+    fn compares_otherwise(&self, sub: TypeId, sup: TypeId) -> bool {
+        match (self.sub.datatype(sub), self.sup.datatype(sup)) {
+            (Some(a), Some(b)) => meaning::change(a, b).is_some(),
+            (Some(_), None) => true,
+            _ => false,
         }
     }
 

@@ -1,8 +1,10 @@
 //! Texts that are likely to tell two types apart: the ends of ranges and lengths, listed values, other ways to write
 //! the same. What most revisions change is found here, with a text that a person would have thought of.
 
+use std::sync::Arc;
+
 use super::Judge;
-use crate::engine::{Datatype, Form};
+use crate::engine::{Datatype, Engine, Form};
 use crate::sample::typical_values;
 use crate::{Builtin, Value};
 
@@ -26,6 +28,25 @@ pub(super) fn beyond(judge: &Judge<'_, '_>) -> Option<String> {
     let variants: Vec<String> = all.iter().flat_map(|text| other_forms(text, a)).collect();
     // The plain ones before the odd ones, the short before the long.
     all.iter().chain(&variants).find(|text| judge.parts(text)).cloned()
+}
+
+/// Values of a type, as different from each other as can be had.
+pub(crate) fn likely(engine: &Engine<'_>, ty: &Arc<Datatype>) -> Vec<String> {
+    let mut all = typical_values(engine, ty);
+    if let Some(enumeration) = &ty.enumeration {
+        all.extend(enumeration.texts.iter().take(50).map(str::to_owned));
+    }
+    edges(ty, &mut all);
+    if let Form::List(item) = &ty.form {
+        let items = likely(engine, item);
+        all.extend(items.iter().flat_map(|item| [item.clone(), format!("{item} {item}")]));
+    }
+    if let Form::Union(members) = &ty.form {
+        members.iter().for_each(|member| all.extend(typical_values(engine, member)));
+    }
+    let bare = super::Bare(engine);
+    all.retain(|value| ty.accept(value, &bare, false).is_ok());
+    all
 }
 
 /// A listed value that is no longer allowed.
@@ -98,10 +119,12 @@ fn edges(ty: &Datatype, all: &mut Vec<String>) {
     all.extend(match ty.builtin().map(Builtin::primitive) {
         Some(Builtin::Decimal) => strings(&["0", "-1", "1", "0.5", "-0.5", "1000000", "99999999999999999999"]),
         Some(Builtin::Float | Builtin::Double) => strings(&["0", "INF", "NaN", "1.5E3", "-1"]),
-        Some(Builtin::Boolean) => strings(&["true", "1", "0"]),
+        Some(Builtin::Boolean) => strings(&["true", "false", "1", "0"]),
         Some(Builtin::String | Builtin::AnyUri) => {
-            strings(&["", "7", "north buoy", "a:b", "Saltmere", "é", "-", "urn:saltmere:pilotage:1"])
+            strings(&["", "7", "north buoy", "a:b", "Saltmere", "é", "-", "urn:saltmere:pilotage:1", "100 %"])
         }
+        Some(Builtin::Base64Binary) => strings(&["", "Uw==", "U1M=", "U0FM", "U 0FM"]),
+        Some(Builtin::HexBinary) => strings(&["", "53", "5341"]),
         _ => Vec::new(),
     });
 }

@@ -18,6 +18,8 @@ use charter_source::QName;
 use crate::engine::{Context, Datatype, Form};
 use crate::{Builtin, Engine};
 
+pub(crate) use candidates::likely;
+
 /// Whether the texts of one type are among those of another.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Texts {
@@ -39,7 +41,7 @@ pub(crate) fn within(sub: (&Engine<'_>, &Arc<Datatype>), sup: (&Engine<'_>, &Arc
     if let Some(text) = candidates::beyond(&judge) {
         return Texts::Beyond(text);
     }
-    if is_name(a) || is_name(b) {
+    if is_name(b) {
         return Texts::Undecided("what a prefix means stands outside the value");
     }
     if rules::finite(a, b, &|text| b.accept(text, &Bare(sup.0), false).is_ok()) {

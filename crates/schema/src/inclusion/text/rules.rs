@@ -60,8 +60,22 @@ pub(super) fn by_members(
     }
     match (&a.form, &b.form) {
         (_, Form::Union(members)) if plain(b) => members.iter().any(|member| within(a, member)),
+        // A value without white space is a list of one.
+        (Form::Atomic(builtin), Form::List(item)) if plain(b) && is_one_word(*builtin) => {
+            let (least, most) = lengths(b);
+            least <= 1 && most >= 1 && within(a, item)
+        }
         (Form::List(item), Form::List(other)) if plain(b) => lengths_within(a, b) && within(item, other),
         _ => false,
+    }
+}
+
+/// Whether no value of a built-in type has white space in it, nor is nothing at all.
+fn is_one_word(builtin: Builtin) -> bool {
+    match builtin.primitive() {
+        Builtin::String => builtin.is_within(Builtin::NmToken) || builtin.is_within(Builtin::Name) || builtin.is_within(Builtin::Language),
+        Builtin::AnyUri | Builtin::Base64Binary | Builtin::HexBinary | Builtin::AnySimpleType => false,
+        _ => true,
     }
 }
 
