@@ -12,7 +12,7 @@ use crate::console::Failure;
 const NAME: &str = "charter.toml";
 
 /// The text of the settings that hold for a file, and where it stands.
-fn text_for(file: &str) -> Result<Option<(PathBuf, String)>, Failure> {
+pub fn text_for(file: &str) -> Result<Option<(PathBuf, String)>, Failure> {
     let Some(path) = found(Path::new(if file == "-" { "." } else { file })) else { return Ok(None) };
     match std::fs::read_to_string(&path) {
         Ok(text) => Ok(Some((path, text))),

@@ -9,6 +9,8 @@
 //! ([`survey`]); then each difference is charged with what it accounts for ([`resolve`]). Every *breaks* comes with a message that
 //! shows it; what could not be decided is *bends*, with the reason.
 
+mod accepted;
+mod advice;
 mod consumers;
 mod content;
 mod least;
@@ -26,6 +28,8 @@ mod survey;
 mod types;
 mod values;
 
+pub use accepted::Accepted;
+pub use advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};
 pub use consumers::{Consequence, Reading, Usage, UsedOperation};
 pub use operations::{compare, compare_by, compare_for};
 pub use report::{

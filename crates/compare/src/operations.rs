@@ -82,7 +82,8 @@ pub fn compare_for(
     let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
     let related = operations > 0 || old.operations().next().is_none() || new.operations().next().is_none();
     let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
-    (Report { verdict, changes, operations, broken, related }, consequences)
+    let operation_pairs = comparison.operation_pairs();
+    (Report { verdict, changes, operations, broken, operation_pairs, related }, consequences)
 }
 
 pub(crate) struct Comparison<'c> {
@@ -360,6 +361,7 @@ impl Comparison<'_> {
                 witness: None,
                 depends: None,
                 confidence: difference.confidence,
+                accepted: None,
             });
             self.changes.len() - 1
         });
@@ -430,6 +432,7 @@ impl Comparison<'_> {
             witness: None,
             depends: (verdict == Verdict::Bends).then_some(Depends::Surroundings),
             confidence: None,
+            accepted: None,
         });
     }
 

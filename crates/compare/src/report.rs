@@ -1,5 +1,6 @@
 //! Verdicts, and the changes they rest on.
 
+use charter_contract::OperationId;
 use charter_schema::Wrong;
 use charter_source::{Place, QName};
 
@@ -64,6 +65,8 @@ pub struct Change {
     pub depends: Option<Depends>,
     /// How sure it is that two names stand for one thing, if that is what is said.
     pub confidence: Option<Confidence>,
+    /// Why somebody has accepted it, so that it no longer counts.
+    pub accepted: Option<String>,
 }
 
 /// How sure it is that something goes by another name now, and is not another thing.
@@ -214,6 +217,8 @@ pub struct Report {
     pub operations: usize,
     /// See `operations`.
     pub broken: usize,
+    /// The operations that both versions have, the old one and the new one.
+    pub operation_pairs: Vec<(OperationId, OperationId)>,
     /// Whether the two have anything in common: an operation, unless one of them has none at all.
     pub related: bool,
 }

@@ -68,3 +68,22 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Demo { folder } => demo::run(folder, args, console),
     }
 }
+
+/// A path as a relative or absolute URI reference (RFC 3986).
+pub fn uri(path: &str) -> String {
+    let mut uri = String::with_capacity(path.len());
+    if path.starts_with('/') {
+        uri.push_str("file://");
+    }
+    for byte in path.replace('\\', "/").bytes() {
+        match byte {
+            b'A'..=b'Z' | b'a'..=b'z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => {
+                uri.push(byte as char)
+            }
+            // An address that was imported has a scheme; a colon elsewhere does no harm.
+            b':' => uri.push(':'),
+            other => uri.push_str(&format!("%{other:02X}")),
+        }
+    }
+    uri
+}

@@ -4,6 +4,7 @@ use charter_check::{Rule, rules};
 use serde_json::{Value, json};
 
 use super::each::{Judged, Replacement, Shown};
+use crate::commands::uri;
 use crate::findings::Entry;
 
 /// The log of one run.
@@ -115,21 +116,3 @@ fn muted(entry: &Entry, index: Option<usize>, why: &str) -> Value {
     result
 }
 
-/// A path as a relative or absolute URI reference (RFC 3986).
-fn uri(path: &str) -> String {
-    let mut uri = String::with_capacity(path.len());
-    if path.starts_with('/') {
-        uri.push_str("file://");
-    }
-    for byte in path.replace('\\', "/").bytes() {
-        match byte {
-            b'A'..=b'Z' | b'a'..=b'z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => {
-                uri.push(byte as char)
-            }
-            // An address that was imported has a scheme; a colon elsewhere does no harm.
-            b':' => uri.push(':'),
-            other => uri.push_str(&format!("%{other:02X}")),
-        }
-    }
-    uri
-}

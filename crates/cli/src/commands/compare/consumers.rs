@@ -58,6 +58,16 @@ pub struct Replayed {
     pub refused: Vec<Refused>,
 }
 
+impl Replayed {
+    /// How many of them fit, in a few words.
+    pub fn words(&self) -> String {
+        match self.messages {
+            0 => "-".to_owned(),
+            all => format!("{} of {all} fit", all - self.refused.len()),
+        }
+    }
+}
+
 /// A captured message that the new version refuses.
 pub struct Refused {
     /// The file, with the line if it holds several.
@@ -212,13 +222,7 @@ fn matrix(affected: &[Affected]) -> String {
             row.push_str(&cell);
             row.push(' ');
         }
-        let replayed = &one.replayed;
-        let fit = replayed.messages - replayed.refused.len();
-        let count = match replayed.messages {
-            0 => "-".to_owned(),
-            all => format!("{fit} of {all} fit"),
-        };
-        row.push_str(&count);
+        row.push_str(&one.replayed.words());
         text.push_str(&format!("{}\n", row.trim_end()));
     }
     text

@@ -36,6 +36,7 @@ struct Entry {
     new_place: Option<Spot>,
     depends_on: Option<String>,
     confidence: Option<&'static str>,
+    accepted: Option<String>,
     operations: Vec<Side>,
     witness: Option<Shown>,
 }
@@ -129,11 +130,10 @@ struct Shown {
 }
 
 /// Writes the comparison of one contract, or of several with a verdict on all of them.
-pub fn write(compared: &[Compared], several: bool, console: &mut Console) {
+pub fn write(compared: &[Compared], (several, worst): (bool, Verdict), console: &mut Console) {
     if let ([only], false) = (compared, several) {
         return console.json(&one(only, false));
     }
-    let worst = compared.iter().map(|one| one.report.verdict).max().unwrap_or(Verdict::Keeps);
     let contracts = compared.iter().map(|compared| one(compared, true)).collect();
     console.json(&Several { verdict: worst.name(), contracts });
 }
@@ -158,6 +158,7 @@ fn one(compared: &Compared, named: bool) -> One {
         new_place: spot(new, change.new_place),
         depends_on: change.depends.map(|depends| depends.words()),
         confidence: change.confidence.map(|confidence| confidence.name()),
+        accepted: change.accepted.clone(),
         operations: change
             .operations
             .iter()

@@ -1,22 +1,31 @@
 //! `charter compare`
 
+mod beside;
 mod consumers;
+mod exceptions;
 mod json;
+mod notes;
+mod page;
+mod policy;
 mod record;
+mod sarif;
 mod text;
 mod versions;
 mod witness;
 
-use charter_compare::{Options, Reader, Report, Surface, Usage, Verdict, compare_for};
+use std::path::Path;
+
+use charter_compare::{Options, Policy, Reader, Report, Surface, Usage, Verdict, compare_for};
 use charter_contract::Contract;
 use charter_source::Location;
 
 use super::{Outcome, notation_file};
-use crate::args::{CompareArgs, Format, OnlyArg, ReaderArg, SurfaceArg};
+use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, ReaderArg, SurfaceArg};
 use crate::console::{Console, Failure, Status};
 use crate::load::Common;
-use crate::{load, paint};
+use crate::{files, load, paint};
 use consumers::Affected;
+use policy::Settled;
 use record::Record;
 use versions::Versions;
 
@@ -31,6 +40,10 @@ pub struct Compared {
     pub report: Report,
     /// The consumers, if there are records of any.
     pub consumers: Vec<Affected>,
+    /// What is settled about version numbers.
+    pub policy: Option<Policy>,
+    /// The worst verdict that ends well.
+    pub allowed: Verdict,
 }
 
 pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcome {
@@ -47,53 +60,99 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
         }
         None => Vec::new(),
     };
-    let asked = Asked { options: options(args), records: &records };
+    if !args.accept.is_empty() && several {
+        return Err(Failure::new("changes of one contract at a time are accepted")
+            .help("give its two versions instead of folders"));
+    }
     let mut compared = Vec::new();
+    let mut any_gone = false;
     for versions in all {
         match (&versions.old, &versions.new) {
             (Some(old), Some(new)) => {
-                compared.push(one(&versions.name, (old, new), &asked, common, console)?);
+                let settled = match new {
+                    Location::Path(path) => policy::settled(&path.display().to_string())?,
+                    _ => policy::settled(".")?,
+                };
+                let asked = Asked { args, records: &records, settled };
+                compared.push(one(&versions.name, (old, new), asked, common, console)?);
             }
-            (old, _) => console.note(&come_or_gone(&versions, old.is_some())),
-        }
-    }
-    for one in &mut compared {
-        narrow(&mut one.report, args);
-    }
-    match common.format {
-        Format::Json => json::write(&compared, several, console),
-        _ => {
-            for one in &compared {
-                if several {
-                    console.out(&format!("{}\n", paint::strong(&one.name)));
-                }
-                console.out(&text::text(one, console.width()));
-                if !one.consumers.is_empty() {
-                    console.out(&format!("\n{}", consumers::text(&one.consumers, console.width())));
-                }
-                if several {
-                    console.out("\n");
-                }
+            (old, _) => {
+                any_gone |= old.is_some();
+                console.note(&come_or_gone(&versions, old.is_some()));
             }
         }
     }
     let worst = compared.iter().map(|one| one.report.verdict).max().unwrap_or(Verdict::Keeps);
-    let allowed = match args.allow {
-        Some(OnlyArg::Keeps) => Verdict::Keeps,
-        Some(OnlyArg::Bends) | None => Verdict::Bends,
-        Some(OnlyArg::Breaks) => Verdict::Breaks,
-    };
-    Ok(if worst > allowed { Status::No } else { Status::Yes })
+    let worst = if any_gone { Verdict::Breaks } else { worst };
+    let passes = compared.iter().all(|one| one.report.verdict <= one.allowed) && !any_gone;
+    for one in &mut compared {
+        narrow(&mut one.report, args);
+    }
+    show(args, &compared, (several, worst), common, console)?;
+    Ok(if passes { Status::Yes } else { Status::No })
 }
 
-fn options(args: &CompareArgs) -> Options {
+/// Writes the result in the form that was asked for, where it was asked for.
+fn show(
+    args: &CompareArgs,
+    compared: &[Compared],
+    (several, worst): (bool, Verdict),
+    common: &Common,
+    console: &mut Console,
+) -> Result<(), Failure> {
+    match (common.format, args.form) {
+        (Format::Json, _) => json::write(compared, (several, worst), console),
+        (Format::Sarif, _) => console.json(&sarif::log(compared)),
+        (_, form) => {
+            let text: String = compared.iter().map(|one| in_form(form, one, several, args, console.width())).collect();
+            match &args.output {
+                Some(file) => {
+                    files::write(file, anstream::adapter::strip_str(&text).to_string().as_bytes())?;
+                    console.note(&format!("wrote {}\n", file.display()));
+                }
+                None => console.out(&text),
+            }
+        }
+    }
+    Ok(())
+}
+
+fn in_form(form: FormOfReport, one: &Compared, several: bool, args: &CompareArgs, width: usize) -> String {
+    let default = charter_compare::Policy::default();
+    let advice = |policy| charter_compare::advise(&one.old, &one.new, &one.report, policy);
+    let settled = one.policy.as_ref().map(advice);
+    match form {
+        FormOfReport::Notes => notes::notes(one, &settled.unwrap_or_else(|| advice(&default))),
+        FormOfReport::Page => page::page(one, settled.as_ref()),
+        FormOfReport::Report => {
+            let mut text = if several { format!("{}\n", paint::strong(&one.name)) } else { String::new() };
+            text.push_str(&text::text(one, width));
+            if let Some(words) = settled.as_ref().and_then(text::advice_words) {
+                text.push_str(&format!("\n{} {words}\n", paint::strong("advice:")));
+            }
+            if args.side_by_side {
+                text.push_str(&format!("\n{}", beside::text(one, &args.operations, width)));
+            }
+            if !one.consumers.is_empty() {
+                text.push_str(&format!("\n{}", consumers::text(&one.consumers, width)));
+            }
+            if several {
+                text.push('\n');
+            }
+            text
+        }
+    }
+}
+
+fn options(args: &CompareArgs, settled: &Settled) -> Options {
     let reader = match args.reader {
-        None => Reader::Unknown,
+        None => settled.reader.unwrap_or_default(),
         Some(ReaderArg::Strict) => Reader::Strict,
         Some(ReaderArg::Lenient) => Reader::Lenient,
     };
     let surface = match args.surface {
-        None | Some(SurfaceArg::Wire) => Surface::Wire,
+        None => settled.surface.unwrap_or_default(),
+        Some(SurfaceArg::Wire) => Surface::Wire,
         Some(SurfaceArg::Code) => Surface::Code,
     };
     Options { reader, surface }
@@ -101,30 +160,54 @@ fn options(args: &CompareArgs) -> Options {
 
 /// What is asked of every contract.
 struct Asked<'a> {
-    options: Options,
+    args: &'a CompareArgs,
     records: &'a [Record],
+    settled: Settled,
 }
 
 fn one(
     name: &str,
     (old, new): (&Location, &Location),
-    asked: &Asked<'_>,
+    asked: Asked<'_>,
     common: &Common,
     console: &mut Console,
 ) -> Result<Compared, Failure> {
     let names = (old.to_string(), new.to_string());
+    // What was accepted lies beside the new version, where that is a file.
+    let path = new.path().map(Path::to_owned);
     let (old, new) = (contract(common, old)?, contract(common, new)?);
     for (name, contract) in [(&names.0, &old), (&names.1, &new)] {
         told_of_faults(name, contract, console);
     }
     let usages: Vec<Usage> = asked.records.iter().map(|record| record.usage.clone()).collect();
-    let (report, consequences) = compare_for(&old, &new, asked.options, &usages);
+    let (mut report, consequences) = compare_for(&old, &new, options(asked.args, &asked.settled), &usages);
     if !report.related {
         let message = format!("{} and {} have no operation in common", names.0, names.1);
         return Err(Failure::new(message).help("are these two versions of one contract?"));
     }
+    if let Some(path) = path {
+        let mut accepted = exceptions::read(&path)?;
+        if !asked.args.accept.is_empty() {
+            accepted = exceptions::accept(&path, &asked.args.accept, &report, accepted)?;
+        }
+        for outdated in report.accept(&accepted) {
+            console.note(&format!(
+                "{} {} was accepted as it was then, and has changed again: {}\n",
+                paint::warning("charter:"),
+                outdated.path,
+                outdated.reason
+            ));
+        }
+    }
+    let allowed = match asked.args.allow {
+        Some(OnlyArg::Keeps) => Verdict::Keeps,
+        Some(OnlyArg::Bends) => Verdict::Bends,
+        Some(OnlyArg::Breaks) => Verdict::Breaks,
+        None => asked.settled.allow.unwrap_or(Verdict::Bends),
+    };
     let consumers = consumers::affected(asked.records, consequences, &report, (&old, &new))?;
-    Ok(Compared { name: name.to_owned(), names, old, new, report, consumers })
+    let policy = asked.settled.policy;
+    Ok(Compared { name: name.to_owned(), names, old, new, report, consumers, policy, allowed })
 }
 
 /// A contract, or the one that a file of notation stands for.

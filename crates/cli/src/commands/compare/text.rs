@@ -1,6 +1,6 @@
 //! A comparison for people: the verdict, then what breaks, what bends, and last what keeps.
 
-use charter_compare::{Change, Report, Touched, Verdict};
+use charter_compare::{Advice, Beside, Change, Report, Touched, Verdict};
 use charter_contract::Contract;
 
 use super::{Compared, witness};
@@ -36,7 +36,13 @@ pub fn text(compared: &Compared, width: usize) -> String {
 }
 
 fn verdict_line(old: &str, new: &str, report: &Report) -> String {
-    let words = match report.verdict {
+    let between = paint::faint(&format!("from {old} to {new}"));
+    format!("{} {}\n       {between}", paint::verdict(report.verdict), paint::strong(&summary(report)))
+}
+
+/// The verdict in words.
+pub fn summary(report: &Report) -> String {
+    match report.verdict {
         Verdict::Keeps if report.changes.is_empty() => {
             "nothing that consumers can see has changed".to_owned()
         }
@@ -46,9 +52,27 @@ fn verdict_line(old: &str, new: &str, report: &Report) -> String {
         Verdict::Breaks => {
             format!("{} of {} operations no longer work as they did", report.broken, report.operations)
         }
-    };
-    let between = paint::faint(&format!("from {old} to {new}"));
-    format!("{} {}\n       {between}", paint::verdict(report.verdict), paint::strong(&words))
+    }
+}
+
+/// What to do about the revision, in a line; nothing if there is nothing to be done.
+pub fn advice_words(advice: &Advice) -> Option<String> {
+    let mut words = Vec::new();
+    match (&advice.current, &advice.next) {
+        (Some(current), Some(next)) if current != next => words.push(format!("version {current} becomes {next}")),
+        _ => {}
+    }
+    if let Some(namespace) = &advice.namespace {
+        words.push(format!("the target namespace must be another, such as {namespace}"));
+    }
+    match advice.beside {
+        Beside::OneAddress => words.push("old and new can be offered at one address".to_owned()),
+        Beside::TwoAddresses => {
+            words.push("old and new can be offered side by side at two addresses, since their messages are alike".to_owned());
+        }
+        Beside::NoNeed => {}
+    }
+    (!words.is_empty()).then(|| words.join("; "))
 }
 
 fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> String {
@@ -70,6 +94,12 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
     if !operations.is_empty() {
         text.push_str(&format!("{indent}{}\n", operations.trim_start()));
     }
+    if let Some(confidence) = change.confidence {
+        text.push_str(&format!("{indent}{}\n", paint::faint(&format!("one thing under two names: {}", confidence.name()))));
+    }
+    if let Some(reason) = &change.accepted {
+        text.push_str(&format!("{indent}{} {reason}\n", paint::good("accepted:")));
+    }
     if let Some(depends) = change.depends {
         text.push_str(&format!("{indent}depends on {}\n", depends.words()));
     }
@@ -85,7 +115,7 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
 }
 
 /// The sides of operations where a change does its worst, each operation named once.
-fn reached(change: &Change) -> String {
+pub fn reached(change: &Change) -> String {
     let mut operations: Vec<(&str, Vec<&str>)> = Vec::new();
     for Touched { operation, side, .. } in change.worst() {
         match operations.iter_mut().find(|(known, _)| known == operation) {

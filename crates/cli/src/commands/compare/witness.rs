@@ -14,9 +14,14 @@ const SHORT: usize = 9;
 const UNMARKED: usize = 3;
 
 /// A line of the message, and what is wrong there.
-struct Line {
-    text: String,
-    wrong: Option<String>,
+pub struct Line {
+    pub text: String,
+    pub wrong: Option<String>,
+}
+
+/// What the version that did not make a message does with it.
+pub fn verb(witness: &Witness) -> &'static str {
+    if witness.misread { "reads it differently" } else { "refuses it" }
 }
 
 /// The message in two columns, as text.
@@ -25,7 +30,7 @@ pub fn text(witness: &Witness, width: usize) -> String {
         Version::Old => ("old", "new"),
         Version::New => ("new", "old"),
     };
-    let verb = if witness.misread { "reads it differently" } else { "refuses it" };
+    let verb = verb(witness);
     let Some(body) = &witness.body else { return String::new() };
     let lines = lines(body, witness);
     let widest = lines.iter().map(|line| line.text.chars().count()).max().unwrap_or(0);
@@ -82,7 +87,8 @@ fn chosen(lines: &[Line]) -> Vec<usize> {
     (0..lines.len()).filter(|at| *at == 0 || near(at)).collect()
 }
 
-fn lines(body: &str, witness: &Witness) -> Vec<Line> {
+/// The lines of a message.
+pub fn lines(body: &str, witness: &Witness) -> Vec<Line> {
     let mut lines: Vec<Line> =
         body.lines().map(|line| Line { text: line.trim_end().to_owned(), wrong: None }).collect();
     for wrong in &witness.refused {

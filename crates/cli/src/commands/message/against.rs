@@ -89,6 +89,13 @@ fn text(making: &Making<'_>, shape: &WireShape) -> Result<String, crate::console
     })
 }
 
+/// Two texts beside each other, and whether they are the same.
+pub fn beside(texts: (&str, &str), names: (&str, &str), width: usize) -> (String, bool) {
+    let lines = aligned(texts.0, texts.1);
+    let same = lines.iter().all(|line| line.change == "same");
+    (columns(&lines, names.0, names.1, width), same)
+}
+
 /// The lines of both, those that belong together in one row.
 fn aligned(old: &str, new: &str) -> Vec<Line> {
     let diff = TextDiff::from_lines(old, new);

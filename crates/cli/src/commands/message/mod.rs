@@ -1,6 +1,6 @@
 //! `charter message`
 
-mod against;
+pub mod against;
 mod all;
 mod chosen;
 mod comments;

@@ -1,0 +1,165 @@
+//! The whole comparison on a page, in HTML that needs nothing else.
+
+use charter_compare::{Advice, Change, Verdict, Version, Witness};
+use minijinja::{Environment, context};
+use serde::Serialize;
+
+use super::consumers::Affected;
+use super::text::{advice_words, reached, summary};
+use super::{Compared, witness};
+use crate::load;
+
+#[derive(Serialize)]
+struct Shown {
+    message: String,
+    path: String,
+    rule: &'static str,
+    operations: String,
+    depends: Option<String>,
+    confidence: Option<&'static str>,
+    accepted: Option<String>,
+    old: Option<String>,
+    new: Option<String>,
+    places: String,
+    witness: Option<Message>,
+}
+
+#[derive(Serialize)]
+struct Message {
+    what: String,
+    by: &'static str,
+    other: &'static str,
+    verb: &'static str,
+    because: Option<String>,
+    lines: Vec<Line>,
+}
+
+#[derive(Serialize)]
+struct Line {
+    text: String,
+    wrong: Option<String>,
+}
+
+#[derive(Serialize)]
+struct Group {
+    verdict: &'static str,
+    title: &'static str,
+    changes: Vec<Shown>,
+}
+
+#[derive(Serialize)]
+struct Row {
+    name: String,
+    contact: Option<String>,
+    verdict: &'static str,
+    cells: Vec<Cell>,
+    replay: String,
+}
+
+#[derive(Serialize)]
+struct Cell {
+    verdict: &'static str,
+    reason: String,
+}
+
+/// The page of one comparison.
+pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
+    let report = &compared.report;
+    let of = |verdict: Verdict| report.changes.iter().filter(move |change| change.verdict == verdict);
+    let group = |verdict: Verdict, title| Group {
+        verdict: verdict.name(),
+        title,
+        changes: of(verdict).map(|change| shown(compared, change)).collect(),
+    };
+    let groups = [group(Verdict::Breaks, "Breaks"), group(Verdict::Bends, "Bends")];
+    let groups: Vec<Group> = groups.into_iter().filter(|group| !group.changes.is_empty()).collect();
+    let kept: Vec<Shown> = of(Verdict::Keeps).map(|change| shown(compared, change)).collect();
+    let counts: Vec<_> = [Verdict::Breaks, Verdict::Bends, Verdict::Keeps]
+        .into_iter()
+        .map(|verdict| context! { verdict => verdict.name(), number => of(verdict).count() })
+        .collect();
+    let (columns, consumers) = matrix(&compared.consumers);
+    let mut environment = Environment::new();
+    environment.set_trim_blocks(true);
+    environment.set_lstrip_blocks(true);
+    let made = environment.add_template("page.html", include_str!("page.html")).and_then(|()| {
+        environment.get_template("page.html")?.render(context! {
+            title => format!("{} to {}", compared.names.0, compared.names.1),
+            verdict => report.verdict.name(),
+            summary => summary(report),
+            old => compared.names.0,
+            new => compared.names.1,
+            advice => advice.and_then(advice_words),
+            counts, groups, kept, columns, consumers,
+        })
+    });
+    // The template is part of the program, and every test of the page would fail with it.
+    made.unwrap_or_else(|error| error.to_string())
+}
+
+fn shown(compared: &Compared, change: &Change) -> Shown {
+    let was = change.old_place.map(|place| load::place(&compared.old, place));
+    let is = change.new_place.map(|place| load::place(&compared.new, place));
+    let places: Vec<String> = [was, is].into_iter().flatten().collect();
+    let same = change.old == change.new;
+    Shown {
+        message: change.message.clone(),
+        path: change.path.clone(),
+        rule: change.rule,
+        operations: reached(change).trim_start().trim_start_matches("in ").to_owned(),
+        depends: change.depends.map(|depends| depends.words()),
+        confidence: change.confidence.map(|confidence| confidence.name()),
+        accepted: change.accepted.clone(),
+        old: change.old.clone().filter(|_| !same),
+        new: change.new.clone().filter(|_| !same),
+        places: places.join(" \u{2192} "),
+        witness: change.witness.as_ref().and_then(message),
+    }
+}
+
+fn message(witness: &Witness) -> Option<Message> {
+    let body = witness.body.as_ref()?;
+    let lines = witness::lines(body, witness);
+    let marked = lines.iter().any(|line| line.wrong.is_some());
+    let lines = lines.into_iter().map(|line| Line { text: line.text, wrong: line.wrong });
+    Some(Message {
+        what: format!("{} ({})", witness.operation, witness.side),
+        by: witness.accepted_by.name(),
+        other: match witness.accepted_by {
+            Version::Old => "new",
+            Version::New => "old",
+        },
+        verb: witness::verb(witness),
+        because: (!marked).then(|| witness.because.clone()),
+        lines: lines.collect(),
+    })
+}
+
+/// The changes that meet any consumer, and a row for each consumer.
+fn matrix(affected: &[Affected]) -> (Vec<String>, Vec<Row>) {
+    let mut columns: Vec<(usize, String)> = affected
+        .iter()
+        .flat_map(|one| &one.because)
+        .map(|because| (because.change, because.path.clone()))
+        .collect();
+    columns.sort();
+    columns.dedup();
+    let row = |one: &Affected| {
+        let cell = |(change, _): &(usize, String)| {
+            let because = one.because.iter().find(|because| because.change == *change);
+            Cell {
+                verdict: because.map_or("", |because| because.verdict.name()),
+                reason: because.map_or_else(String::new, |because| because.reason.clone()),
+            }
+        };
+        Row {
+            name: one.name.clone(),
+            contact: one.contact.clone(),
+            verdict: one.verdict.name(),
+            cells: columns.iter().map(cell).collect(),
+            replay: one.replayed.words(),
+        }
+    };
+    let rows = affected.iter().map(row).collect();
+    (columns.into_iter().map(|(_, path)| path).collect(), rows)
+}

@@ -1,0 +1,92 @@
+//! Changes as SARIF 2.1.0 (OASIS), for programs that show them beside the source.
+
+use charter_compare::{Change, Verdict};
+use charter_contract::Contract;
+use charter_source::Place;
+use serde_json::{Value, json};
+
+use super::Compared;
+
+/// The log of one run.
+pub fn log(compared: &[Compared]) -> Value {
+    let mut rules: Vec<&str> = Vec::new();
+    let mut results = Vec::new();
+    for one in compared {
+        for change in &one.report.changes {
+            let index = rules.iter().position(|rule| *rule == change.rule).unwrap_or_else(|| {
+                rules.push(change.rule);
+                rules.len() - 1
+            });
+            results.push(result(one, change, index));
+        }
+    }
+    json!({
+        "$schema": "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json",
+        "version": "2.1.0",
+        "runs": [{
+            "tool": {
+                "driver": {
+                    "name": "charter",
+                    "fullName": "Neat Charter",
+                    "version": env!("CARGO_PKG_VERSION"),
+                    "semanticVersion": env!("CARGO_PKG_VERSION"),
+                    "rules": rules.iter().map(|rule| json!({ "id": rule })).collect::<Vec<_>>(),
+                }
+            },
+            "columnKind": "unicodeCodePoints",
+            "results": results,
+        }]
+    })
+}
+
+fn result(compared: &Compared, change: &Change, index: usize) -> Value {
+    let level = match change.verdict {
+        Verdict::Breaks => "error",
+        Verdict::Bends => "warning",
+        Verdict::Keeps => "note",
+    };
+    let mut words = format!("{}: {}", change.verdict.name(), change.message);
+    if let Some(depends) = change.depends {
+        words.push_str(&format!("; depends on {}", depends.words()));
+    }
+    let mut result = json!({
+        "ruleId": change.rule,
+        "ruleIndex": index,
+        "level": level,
+        "message": { "text": words },
+        "partialFingerprints": { "charterChange/v1": change.mark() },
+        "properties": { "verdict": change.verdict.name(), "path": change.path },
+    });
+    // What is gone has a place in the old version alone.
+    let place = match (change.new_place, change.old_place) {
+        (Some(place), _) => Some((&compared.new, place)),
+        (None, Some(place)) => Some((&compared.old, place)),
+        (None, None) => None,
+    };
+    if let Some((contract, place)) = place {
+        result["locations"] = json!([location(contract, place, &change.path)]);
+    }
+    if let (Some(old), Some(_)) = (change.old_place, change.new_place) {
+        let mut related = location(&compared.old, old, &change.path);
+        related["message"] = json!({ "text": "what stood there in the old version" });
+        result["relatedLocations"] = json!([related]);
+    }
+    if let Some(reason) = &change.accepted {
+        result["suppressions"] = json!([{ "kind": "external", "justification": reason }]);
+    }
+    result
+}
+
+fn location(contract: &Contract, place: Place, path: &str) -> Value {
+    let file = contract.files.get(place.file);
+    let (start, end) = (file.text().position(place.span.start), file.text().position(place.span.end));
+    json!({
+        "physicalLocation": {
+            "artifactLocation": { "uri": crate::commands::uri(&file.location.to_string()) },
+            "region": {
+                "startLine": start.line, "startColumn": start.column, "endLine": end.line, "endColumn": end.column,
+            }
+        },
+        "logicalLocations": [{ "fullyQualifiedName": path }],
+    })
+}

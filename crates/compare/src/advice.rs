@@ -1,0 +1,205 @@
+//! What follows from a comparison for whoever publishes the new version: its number, its namespace, and whether it can be
+//! offered beside the old one.
+
+use charter_contract::{Carrier, Contract};
+
+use crate::report::{Report, Verdict};
+
+/// What a team does with version numbers.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Policy {
+    /// The number that goes up if something breaks.
+    pub breaks: Step,
+    /// The number that goes up if something bends.
+    pub bends: Step,
+    /// The number that goes up if all keeps.
+    pub keeps: Step,
+    /// When the target namespace must be another.
+    pub namespace: NamespaceRule,
+    /// The version that the old contract has; `None`: the number at the end of its namespace.
+    pub current: Option<String>,
+}
+
+/// A place in a version number.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Step {
+    /// The first.
+    Major,
+    /// The second.
+    Minor,
+    /// The third.
+    Patch,
+    /// None.
+    Same,
+}
+
+/// When the target namespace must be another.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum NamespaceRule {
+    /// If something breaks.
+    Breaks,
+    /// With every revision.
+    Always,
+    /// Never.
+    Never,
+}
+
+impl Default for Policy {
+    fn default() -> Policy {
+        Policy {
+            breaks: Step::Major,
+            bends: Step::Minor,
+            keeps: Step::Minor,
+            namespace: NamespaceRule::Breaks,
+            current: None,
+        }
+    }
+}
+
+/// What to do about a revision.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Advice {
+    /// The version that there was, if it is known.
+    pub current: Option<String>,
+    /// The next version.
+    pub next: Option<String>,
+    /// The namespace that the new version should have, if it should have another than it has.
+    pub namespace: Option<String>,
+    /// Where old and new can be offered side by side.
+    pub beside: Beside,
+}
+
+/// Where two versions can be offered side by side.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Beside {
+    /// One service can answer both: no message of the new version is also one of the old.
+    OneAddress,
+    /// Each needs an address of its own.
+    TwoAddresses,
+    /// There is no need: whoever uses the old version can use the new one.
+    NoNeed,
+}
+
+/// What to do about a revision, as a policy has it.
+///
+/// ```
+/// use charter_compare::{Beside, Policy, Reader, advise, compare};
+/// use charter_contract::Contract;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsdl/" targetNamespace="urn:saltmere:tide:3">
+///   <w:portType name="Tides"><w:operation name="next"/><w:operation name="last"/></w:portType>
+/// </w:definitions>"#;
+/// let load = |text: &str| {
+///     Contract::load(&Overlay::of(&[("t.wsdl", text)]), &Location::from_argument("t.wsdl"), Limits::default())
+/// };
+/// let (old, new) = (load(text)?, load(&text.replace(r#"<w:operation name="last"/>"#, ""))?);
+/// let advice = advise(&old, &new, &compare(&old, &new, Reader::Unknown), &Policy::default());
+/// assert_eq!((advice.current.as_deref(), advice.next.as_deref()), (Some("3"), Some("4")));
+/// assert_eq!(advice.namespace.as_deref(), Some("urn:saltmere:tide:4"));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+pub fn advise(old: &Contract, new: &Contract, report: &Report, policy: &Policy) -> Advice {
+    let namespace = |contract: &Contract| {
+        contract.definitions.iter().next().map_or_else(String::new, |(_, first)| first.namespace.to_string())
+    };
+    let (was, is) = (namespace(old), namespace(new));
+    let numbered = |namespace: &str| {
+        let stem = namespace.trim_end_matches(|c: char| c.is_ascii_digit());
+        let number = namespace[stem.len()..].to_owned();
+        (stem.to_owned(), Some(number).filter(|number| !number.is_empty()))
+    };
+    let (stem, number) = numbered(&was);
+    let current = policy.current.clone().or_else(|| number.clone());
+    let step = match report.verdict {
+        Verdict::Breaks => policy.breaks,
+        Verdict::Bends => policy.bends,
+        Verdict::Keeps => policy.keeps,
+    };
+    let unchanged = report.changes.is_empty();
+    let next = current.as_deref().filter(|_| !unchanged).and_then(|version| raised(version, step));
+    let must_change = match policy.namespace {
+        NamespaceRule::Breaks => report.verdict == Verdict::Breaks,
+        NamespaceRule::Always => !unchanged,
+        NamespaceRule::Never => false,
+    };
+    let another = number.and_then(|number| Some(format!("{stem}{}", number.parse::<u64>().ok()?.checked_add(1)?)));
+    let wanted = another.unwrap_or_else(|| format!("{was}:2"));
+    let beside = match report.verdict {
+        Verdict::Breaks if told_apart(old, new) => Beside::OneAddress,
+        Verdict::Breaks => Beside::TwoAddresses,
+        _ => Beside::NoNeed,
+    };
+    Advice { current, next, namespace: (must_change && was == is).then_some(wanted), beside }
+}
+
+/// A version with one of its numbers raised; those behind it begin anew.
+fn raised(version: &str, step: Step) -> Option<String> {
+    let mut numbers = version
+        .trim_start_matches('v')
+        .split('.')
+        .map(|number| number.parse::<u64>().ok())
+        .collect::<Option<Vec<u64>>>()?;
+    let at = match step {
+        Step::Major => 0,
+        Step::Minor => 1,
+        Step::Patch => 2,
+        Step::Same => return Some(version.to_owned()),
+    };
+    let length = numbers.len().max(at + 1);
+    numbers.resize(length, 0);
+    numbers[at] = numbers[at].checked_add(1)?;
+    numbers[at + 1..].fill(0);
+    let shown: Vec<String> = numbers.iter().map(u64::to_string).collect();
+    Some(shown.join("."))
+}
+
+/// Whether every request of the new version shows by its action or its first element that it is none of the old.
+fn told_apart(old: &Contract, new: &Contract) -> bool {
+    let marks = |contract: &Contract| {
+        let mut marks = Vec::new();
+        for (id, _) in contract.operations() {
+            for offer in contract.bound(id) {
+                for side in contract.sides(id) {
+                    let Ok(shape) = contract.shape_of(id, side, offer) else { continue };
+                    if !shape.is_request() {
+                        continue;
+                    }
+                    marks.push(match &shape.carrier {
+                        Carrier::Soap(soap) => {
+                            let first = shape.contents().get(soap.headers.len()).map(|content| {
+                                content.name(&contract.schemas).to_string()
+                            });
+                            format!("{:?} {first:?}", soap.version)
+                        }
+                        Carrier::Http(_) => format!("{} {:?}", shape.method, shape.address),
+                    });
+                }
+            }
+        }
+        marks
+    };
+    let known = marks(old);
+    let own = marks(new);
+    !own.is_empty() && own.iter().all(|mark| !known.contains(mark))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn numbers_go_up() {
+        for (version, step, next) in [
+            ("1", Step::Major, Some("2")),
+            ("1", Step::Minor, Some("1.1")),
+            ("v2.4.1", Step::Minor, Some("2.5.0")),
+            ("2.4.1", Step::Patch, Some("2.4.2")),
+            ("2.4.1", Step::Major, Some("3.0.0")),
+            ("2.4", Step::Same, Some("2.4")),
+            ("spring", Step::Major, None),
+        ] {
+            assert_eq!(raised(version, step).as_deref(), next, "{version} {step:?}");
+        }
+    }
+}
