@@ -80,7 +80,13 @@ pub fn compare_for(
     let broken = broken.len();
     changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
     let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
-    let related = operations > 0 || old.operations().next().is_none() || new.operations().next().is_none();
+    let none = |contract: &Contract| contract.operations().next().is_none();
+    let namespace = |contract: &Contract| contract.definitions.iter().next().map(|(_, first)| first.namespace.clone());
+    let related = operations > 0
+        || none(old)
+        || none(new)
+        || !comparison.port_pairs().is_empty()
+        || namespace(old) == namespace(new);
     let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
     let operation_pairs = comparison.operation_pairs();
     (Report { verdict, changes, operations, broken, operation_pairs, related }, consequences)

@@ -105,7 +105,25 @@ fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
     let change = &compare["changes"][0];
     assert_eq!(
         keys(change),
-        ["message", "new", "new_place", "old", "old_place", "operations", "path", "rule", "verdict"]
+        [
+            "accepted",
+            "confidence",
+            "depends_on",
+            "message",
+            "new",
+            "new_place",
+            "old",
+            "old_place",
+            "operations",
+            "path",
+            "rule",
+            "verdict",
+            "witness"
+        ]
+    );
+    assert_eq!(
+        keys(&change["witness"]),
+        ["accepted_by", "because", "body", "misread", "operation", "side"]
     );
     assert_eq!(keys(&change["old_place"]), ["column", "file", "line"]);
     assert_eq!(keys(&change["operations"][0]), ["operation", "side", "verdict"]);

@@ -145,7 +145,7 @@ pub(super) fn heads(schemas: &Schemas, id: ElementId) -> Box<[(NameKey, ElementI
 }
 
 /// Whether an element of that type may stand for a head that it is connected to.
-fn stands_for(schemas: &Schemas, ty: TypeId, head: ElementId) -> bool {
+pub(crate) fn stands_for(schemas: &Schemas, ty: TypeId, head: ElementId) -> bool {
     let declared = &schemas.elements[head];
     let head_type = schemas.element_type(head);
     if declared.block.substitution {

@@ -21,6 +21,7 @@ use crate::valid::XPath;
 use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
 pub(crate) use content::ContentKind;
+pub(crate) use derived::stands_for;
 pub use datatype::{Accepted, Context, Datatype, Form, Limit, PatternStep};
 pub use encoded::{EncodedArray, written_array_type};
 pub use enumeration::{Enumeration, Texts};

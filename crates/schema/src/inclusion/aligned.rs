@@ -3,8 +3,8 @@
 
 use super::wild::Wild;
 use super::{Edge, Inclusion, Judged, Outcome, Pair};
-use crate::engine::Engine;
-use crate::{Compositor, ElementId, Owner, ParticleId, Process, Term, TypeId};
+use crate::engine::{Engine, stands_for};
+use crate::{Compositor, ElementId, Owner, ParticleId, Process, Term, TypeId, Wildcard};
 
 /// Pairs that the comparison came upon.
 #[derive(Default)]
@@ -61,6 +61,11 @@ impl Inclusion<'_> {
             return within;
         }
         match (ours.particle_group(a), theirs.particle_group(b)) {
+            // A group that is not there may hold anything.
+            (None, None) if matches!((&p.term, &q.term), (Term::GroupRef(_), Term::GroupRef(_))) => {
+                found.wild.push(Wild::of(&Wildcard::anything(), &Wildcard::anything()));
+                true
+            }
             (Some((Compositor::Sequence, a)), Some((Compositor::Sequence, b))) => self.sequences(a, b, found),
             (Some((Compositor::Choice, a)), Some((Compositor::Choice, b))) => self.choices(a, b, found),
             (Some((Compositor::All, a)), Some((Compositor::All, b))) => self.all(a, b, found),
@@ -156,7 +161,7 @@ impl Inclusion<'_> {
     }
 }
 
-/// The elements that may stand for one, itself not among them.
+/// The elements that may stand for one, itself and what is abstract not among them.
 pub(super) fn stand_ins(engine: &Engine<'_>, id: ElementId) -> Vec<ElementId> {
     let mut found = Vec::new();
     if !engine.has_substitutes() || engine.schemas.elements[id].owner != Owner::Schema {
@@ -165,7 +170,9 @@ pub(super) fn stand_ins(engine: &Engine<'_>, id: ElementId) -> Vec<ElementId> {
     let mut waiting = engine.relatives().substitutes(id).to_vec();
     while let Some(member) = waiting.pop() {
         waiting.extend(engine.relatives().substitutes(member));
-        if engine.heads(member).iter().any(|(_, head)| *head == id) {
+        // What is abstract stands for nothing; and of a long chain of those, the heads would fill the memory.
+        let ty = engine.schemas.element_type(member);
+        if !engine.schemas.elements[member].is_abstract && stands_for(engine.schemas, ty, id) {
             found.push(member);
         }
     }

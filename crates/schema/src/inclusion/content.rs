@@ -217,9 +217,13 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     fn take(&mut self, spot: &Spot<'m>, name: QName, judged: Judged) {
         let sub = self.inclusion.sub;
         let mut a = spot.a.clone();
-        if a.step(&sub.symbol(&name.namespace, &name.local)).is_none() {
-            return;
-        }
+        // In a model that is ambiguous, another particle may have the first say.
+        let judged = match a.step(&sub.symbol(&name.namespace, &name.local)) {
+            None => return,
+            Some(Leaf::Element(id)) => Judged::Element(id),
+            Some(Leaf::Any(wildcard)) if judged != Judged::Skipped => let_in(sub, wildcard.process, &name),
+            Some(Leaf::Any(_)) => judged,
+        };
         let at = self.outcome.trail.len() as u32;
         self.outcome.trail.push(Passed { before: spot.at, name: name.clone(), judged });
         let mut b = spot.b.clone();

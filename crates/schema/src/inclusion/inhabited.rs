@@ -3,7 +3,7 @@
 use super::{Inclusion, Judged};
 use crate::engine::Engine;
 use crate::{
-    Builtin, Compositor, ElementId, NamespaceConstraint, Owner, ParticleId, Process, Term, TypeId,
+    Builtin, Compositor, Content, Derivation, ElementId, NamespaceConstraint, Owner, ParticleId, Process, Term, TypeId,
 };
 
 impl Inclusion<'_> {
@@ -92,10 +92,19 @@ impl<'s> Search<'s> {
 
     fn has_instance(&self, id: TypeId) -> bool {
         let schemas = self.engine.schemas;
-        if id == Builtin::AnyType.id() || schemas.has_simple_content(id) || schemas.is_any(id) {
+        if id == Builtin::AnyType.id() || schemas.has_simple_content(id) {
             return true;
         }
-        schemas.content(id).into_iter().all(|particle| self.fills(particle))
+        let Some(complex) = schemas.complex(id) else { return true };
+        // What extends another has its content too; so a long chain is not followed for each of its types.
+        let base = match (complex.derivation, complex.base.target) {
+            (Derivation::Extension, Some(base)) if base != id => self.found[base.index()],
+            _ => true,
+        };
+        base && match complex.content {
+            Content::Elements(particle) => self.fills(particle),
+            _ => true,
+        }
     }
 
     fn fills(&self, id: ParticleId) -> bool {

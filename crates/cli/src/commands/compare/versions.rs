@@ -179,7 +179,13 @@ fn many(old: &Source, new: &Source) -> Result<Vec<Versions>, Failure> {
         }
     }
     if all.is_empty() {
-        return Err(Failure::new("there is no contract on either side")
+        let shown = match (old, new) {
+            (Source::Folder(folder), _) | (_, Source::Folder(folder)) => folder.display().to_string(),
+            (Source::Revision { name, .. }, _) => name.clone(),
+            (Source::File(file), _) => file.to_string(),
+        };
+        return Err(Failure::new("there is no contract in this folder, or in the other version of it")
+            .at(shown)
             .help("contracts are files whose names end in .wsdl"));
     }
     Ok(all.into_values().collect())

@@ -33,7 +33,11 @@ pub enum Texts {
 
 /// Whether every text that `sub` accepts is accepted by `sup`.
 pub(crate) fn within(sub: (&Engine<'_>, &Arc<Datatype>), sup: (&Engine<'_>, &Arc<Datatype>)) -> Texts {
+    let (sub, sup) = ((sub.0, peeled(sub.1)), (sup.0, peeled(sup.1)));
     let (a, b) = (sub.1, sup.1);
+    if depth(a) > DEEPEST || depth(b) > DEEPEST {
+        return Texts::Undecided("lists and unions nest too deep");
+    }
     if rules::implied(a, b) {
         return Texts::Within;
     }
@@ -51,6 +55,40 @@ pub(crate) fn within(sub: (&Engine<'_>, &Arc<Datatype>), sup: (&Engine<'_>, &Arc
         return Texts::Within;
     }
     search::decide(&judge)
+}
+
+/// How deep lists and unions of each other are followed.
+const DEEPEST: usize = 200;
+
+/// The one member of a union that says no more than that.
+fn peeled(ty: &Arc<Datatype>) -> &Arc<Datatype> {
+    let mut ty = ty;
+    while let Form::Union(members) = &ty.form
+        && let [only] = &**members
+        && ty.patterns.is_none()
+        && ty.enumeration.is_none()
+    {
+        ty = only;
+    }
+    ty
+}
+
+/// How deep lists and unions nest, counted no further than needed.
+fn depth(ty: &Datatype) -> usize {
+    let mut deepest = 0;
+    let mut waiting = vec![(ty, 1)];
+    while let Some((ty, depth)) = waiting.pop() {
+        deepest = deepest.max(depth);
+        if depth > DEEPEST {
+            break;
+        }
+        match &ty.form {
+            Form::Atomic(_) => {}
+            Form::List(item) => waiting.push((item, depth + 1)),
+            Form::Union(members) => waiting.extend(members.iter().map(|member| (&**member, depth + 1))),
+        }
+    }
+    deepest
 }
 
 fn is_name(ty: &Datatype) -> bool {
