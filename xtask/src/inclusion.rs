@@ -155,8 +155,10 @@ struct Case<'c> {
 impl Case<'_> {
     /// Whether there was something to compare.
     fn run(&self, tally: &mut Tally) -> std::io::Result<bool> {
-        let (sub, sup) =
-            (Engine::new(&self.sub.files, &self.sub.schemas), Engine::new(&self.sup.files, &self.sup.schemas));
+        let (sub, sup) = (
+            Engine::new(&self.sub.files, &self.sub.schemas),
+            Engine::new(&self.sup.files, &self.sup.schemas),
+        );
         let (Some((a, name)), Some((b, other))) = (root(self.sub), root(self.sup)) else { return Ok(false) };
         // What has no instance cannot show anything.
         let sound = |size| {
@@ -210,7 +212,12 @@ impl Case<'_> {
     }
 
     /// Draws instances of the one and has them judged by the other.
-    fn instances(&self, (sub, sup): (&Engine<'_>, &Engine<'_>), element: ElementId, tally: &mut Tally) -> std::io::Result<()> {
+    fn instances(
+        &self,
+        (sub, sup): (&Engine<'_>, &Engine<'_>),
+        element: ElementId,
+        tally: &mut Tally,
+    ) -> std::io::Result<()> {
         for seed in 0..self.run.messages as u64 {
             let size = match seed {
                 0 => Size::Least,

@@ -80,7 +80,13 @@ fn main() -> std::io::Result<()> {
     }
     if let Some(count) = args.revisions {
         let oracle = args.oracle.canonicalize().ok();
-        let run = inclusion::Run { pairs: count, messages: args.messages, asked: args.asked, folder: &args.folder, oracle: oracle.as_deref() };
+        let run = inclusion::Run {
+            pairs: count,
+            messages: args.messages,
+            asked: args.asked,
+            folder: &args.folder,
+            oracle: oracle.as_deref(),
+        };
         return run.inclusion(&mut Rng::with_seed(args.seed));
     }
     if let Some(count) = args.contracts {

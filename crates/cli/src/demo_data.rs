@@ -13,4 +13,13 @@ pub const FILES: &[(&str, &str)] = &[
     ("sent/amend-boarding.http", include_str!("../demo/sent/amend-boarding.http")),
     ("draft/towage.wsdl", include_str!("../demo/draft/towage.wsdl")),
     ("office/harbour.wsdl", include_str!("../demo/office/harbour.wsdl")),
+    ("consumers/buoy-watch.toml", include_str!("../demo/consumers/buoy-watch.toml")),
+    ("consumers/quay-board.toml", include_str!("../demo/consumers/quay-board.toml")),
+    ("consumers/tolland-reeve.toml", include_str!("../demo/consumers/tolland-reeve.toml")),
+    ("consumers/captured/request-pilot.xml", include_str!("../demo/consumers/captured/request-pilot.xml")),
+    ("consumers/captured/find-boarding.xml", include_str!("../demo/consumers/captured/find-boarding.xml")),
+    (
+        "consumers/captured/find-boarding-reply.xml",
+        include_str!("../demo/consumers/captured/find-boarding-reply.xml"),
+    ),
 ];

@@ -85,7 +85,8 @@ pub fn read(revision: &str, path: &Path, limit: u64) -> Result<Vec<u8>, ReadErro
         Some(Kind::Folder) => return Err(ReadError::Folder),
         Some(Kind::File) => {}
     }
-    let bytes = ask(["cat-file", "blob", &object(revision, path)]).map_err(system)?.ok_or(ReadError::Missing)?;
+    let bytes =
+        ask(["cat-file", "blob", &object(revision, path)]).map_err(system)?.ok_or(ReadError::Missing)?;
     if bytes.len() as u64 > limit {
         return Err(ReadError::TooLarge { limit });
     }

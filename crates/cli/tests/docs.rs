@@ -3,25 +3,38 @@
 use std::fs;
 use std::path::Path;
 
+/// Copies a folder with everything in it.
+fn copy_all(from: &Path, to: &Path) {
+    fs::create_dir_all(to).unwrap();
+    for entry in fs::read_dir(from).unwrap() {
+        let entry = entry.unwrap();
+        let target = to.join(entry.file_name());
+        match entry.file_type().unwrap().is_dir() {
+            true => copy_all(&entry.path(), &target),
+            false => drop(fs::copy(entry.path(), target).unwrap()),
+        }
+    }
+}
+
 #[test]
 fn the_pages_show_what_the_program_does() {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
-    for page in ["README", "docs/commands", "docs/checks", "docs/paths", "docs/notation", "docs/values"] {
+    for page in [
+        "README",
+        "docs/commands",
+        "docs/checks",
+        "docs/paths",
+        "docs/notation",
+        "docs/values",
+        "docs/compare",
+    ] {
         // Each page has a folder of its own with the demo data, since its commands may change it.
         let work = tempfile::tempdir().unwrap();
         let name = Path::new(page).file_name().unwrap().to_str().unwrap();
         let copy = work.path().join(format!("{name}.md"));
         fs::copy(root.join(format!("{page}.md")), &copy).unwrap();
         let data = work.path().join(format!("{name}.in/saltmere"));
-        for version in fs::read_dir(root.join("crates/cli/demo")).unwrap() {
-            let version = version.unwrap();
-            let folder = data.join(version.file_name());
-            fs::create_dir_all(&folder).unwrap();
-            for file in fs::read_dir(version.path()).unwrap() {
-                let file = file.unwrap();
-                fs::copy(file.path(), folder.join(file.file_name())).unwrap();
-            }
-        }
+        copy_all(&root.join("crates/cli/demo"), &data);
         // A page may show a file of notation and go on with it.
         let text = fs::read_to_string(&copy).unwrap();
         if let Some((_, rest)) = text.split_once("```charter\n") {

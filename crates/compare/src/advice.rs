@@ -123,7 +123,8 @@ pub fn advise(old: &Contract, new: &Contract, report: &Report, policy: &Policy) 
         NamespaceRule::Always => !unchanged,
         NamespaceRule::Never => false,
     };
-    let another = number.and_then(|number| Some(format!("{stem}{}", number.parse::<u64>().ok()?.checked_add(1)?)));
+    let another =
+        number.and_then(|number| Some(format!("{stem}{}", number.parse::<u64>().ok()?.checked_add(1)?)));
     let wanted = another.unwrap_or_else(|| format!("{was}:2"));
     let beside = match report.verdict {
         Verdict::Breaks if told_apart(old, new) => Beside::OneAddress,
@@ -167,9 +168,10 @@ fn told_apart(old: &Contract, new: &Contract) -> bool {
                     }
                     marks.push(match &shape.carrier {
                         Carrier::Soap(soap) => {
-                            let first = shape.contents().get(soap.headers.len()).map(|content| {
-                                content.name(&contract.schemas).to_string()
-                            });
+                            let first = shape
+                                .contents()
+                                .get(soap.headers.len())
+                                .map(|content| content.name(&contract.schemas).to_string());
                             format!("{:?} {first:?}", soap.version)
                         }
                         Carrier::Http(_) => format!("{} {:?}", shape.method, shape.address),

@@ -115,7 +115,12 @@ impl Comparison<'_> {
     ) {
         let name = &self.new.operation(both.1).name.text;
         let reached = |change: &Change| {
-            change.operations.iter().filter(|touched| *touched.operation == **name).cloned().collect::<Vec<_>>()
+            change
+                .operations
+                .iter()
+                .filter(|touched| *touched.operation == **name)
+                .cloned()
+                .collect::<Vec<_>>()
         };
         let mut sides: Map<String, SideFindings> = Map::default();
         for (number, change) in changes.iter().enumerate() {
@@ -201,7 +206,13 @@ fn starting<'r, 'p>(roots: &'r [Root], path: &'p [String]) -> Vec<(&'r Root, &'p
 }
 
 /// What a finding does to a consumer who reads so, or sends.
-fn judged(finding: &Finding, on_path: bool, is_input: bool, reading: Reading, change: &Change) -> (Verdict, String) {
+fn judged(
+    finding: &Finding,
+    on_path: bool,
+    is_input: bool,
+    reading: Reading,
+    change: &Change,
+) -> (Verdict, String) {
     let proof = match &finding.outcome {
         Decided::Harmless => return (Verdict::Keeps, String::new()),
         Decided::Depends(depends) => {
@@ -231,9 +242,13 @@ fn judged(finding: &Finding, on_path: bool, is_input: bool, reading: Reading, ch
         Reading::Strict if new => (Verdict::Breaks, "it refuses what it does not know".to_owned()),
         Reading::Strict => (Verdict::Breaks, "it judges replies by the old version".to_owned()),
         Reading::Position if change.rule == "element-renamed" => (Verdict::Keeps, String::new()),
-        Reading::Position if new => (Verdict::Breaks, "what it reads no longer stands where it did".to_owned()),
+        Reading::Position if new => {
+            (Verdict::Breaks, "what it reads no longer stands where it did".to_owned())
+        }
         Reading::Name if change.rule == "order-changed" => (Verdict::Keeps, String::new()),
-        Reading::Name if change.message.contains("moved from the namespace") => (Verdict::Keeps, String::new()),
+        Reading::Name if change.message.contains("moved from the namespace") => {
+            (Verdict::Keeps, String::new())
+        }
         _ if new || !on_path => (Verdict::Keeps, String::new()),
         _ => (Verdict::Breaks, "it reads this".to_owned()),
     }

@@ -43,7 +43,13 @@ impl Types<'_> {
                 true => ("the elements may now come in any order", Effect::MORE),
                 false => ("the elements must now come in order", Effect::LESS),
             };
-            outcome.differences.push(self.at_pair(at, "order-changed", Aspect::Content, words.into(), effect));
+            outcome.differences.push(self.at_pair(
+                at,
+                "order-changed",
+                Aspect::Content,
+                words.into(),
+                effect,
+            ));
         }
         let ordered = !(old_all && new_all);
         self.list(at, &old, &new, ordered, outcome);
@@ -77,7 +83,13 @@ impl Types<'_> {
         places.sort_unstable();
         if !places.is_sorted_by_key(|(_, new)| *new) {
             let message = "its elements stand in another order";
-            outcome.differences.push(self.at_pair(at, "order-changed", Aspect::Content, message.into(), Effect::OTHER));
+            outcome.differences.push(self.at_pair(
+                at,
+                "order-changed",
+                Aspect::Content,
+                message.into(),
+                Effect::OTHER,
+            ));
         }
     }
 
@@ -105,7 +117,8 @@ impl Types<'_> {
                 };
                 let fitting: Vec<usize> = (0..come.len()).filter(|index| fits(&come[*index])).collect();
                 // Of several that fit, the one at the same place.
-                let Some(index) = fitting.iter().copied().min_by_key(|index| come[*index].0.abs_diff(at)) else {
+                let Some(index) = fitting.iter().copied().min_by_key(|index| come[*index].0.abs_diff(at))
+                else {
                     kept.push((at, old));
                     continue;
                 };
@@ -126,8 +139,7 @@ impl Types<'_> {
         let (was, is) = (&self.old.schemas.elements[old.0].name, &self.new.schemas.elements[new.0].name);
         let component = Component::Element(new.0);
         let rule = ("element-renamed", member(is));
-        let mut difference =
-            self.at_element(old, new, component, rule, renaming(was, is), Effect::OTHER);
+        let mut difference = self.at_element(old, new, component, rule, renaming(was, is), Effect::OTHER);
         difference.confidence = Some(confidence);
         outcome.differences.push(difference);
         outcome.renamed.push((was.clone(), is.clone()));
@@ -152,7 +164,8 @@ impl Types<'_> {
 
     /// Whether one name is most likely a slip or another spelling of the other.
     fn names_alike(&self, old: ElementId, new: ElementId) -> bool {
-        let (was, is) = (&self.old.schemas.elements[old].name.local, &self.new.schemas.elements[new].name.local);
+        let (was, is) =
+            (&self.old.schemas.elements[old].name.local, &self.new.schemas.elements[new].name.local);
         charter_source::nearest(was, [&**is]).is_some()
     }
 
@@ -192,7 +205,8 @@ impl Types<'_> {
 
     /// Compares groups and wildcards, in the order in which they come.
     fn others(&self, at: Pair, old: &[(usize, &Model)], new: &[(usize, &Model)], outcome: &mut Described) {
-        let undecided = |rule, words: &str| self.at_pair(at, rule, Aspect::Content, words.to_owned(), Effect::UNDECIDED);
+        let undecided =
+            |rule, words: &str| self.at_pair(at, rule, Aspect::Content, words.to_owned(), Effect::UNDECIDED);
         let rebuilt = "the content is built differently";
         // A choice that came or went is a change of the content that only an automaton could judge.
         if old.len() != new.len() {
@@ -213,7 +227,13 @@ impl Types<'_> {
                     Model::Group { compositor, .. } => compositor.name(),
                     _ => "wildcard",
                 };
-                outcome.differences.push(self.at_pair(at, rule, Aspect::Content, format!("the {what} {words}"), effect));
+                outcome.differences.push(self.at_pair(
+                    at,
+                    rule,
+                    Aspect::Content,
+                    format!("the {what} {words}"),
+                    effect,
+                ));
             }
             match (was, is) {
                 (Model::Group { compositor, members: old, .. }, Model::Group { members: new, .. }) => {

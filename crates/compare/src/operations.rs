@@ -9,8 +9,8 @@ use crate::consumers::{Consequence, Usage};
 use crate::names::{borrow, pair};
 use crate::renames::{self, Paired};
 use crate::report::{
-    Aspect, Change, Confidence, Depends, Difference, Effect, Options, Reader, Report, Surface, Touched, Verdict,
-    Version, Way, Witness,
+    Aspect, Change, Confidence, Depends, Difference, Effect, Options, Reader, Report, Surface, Touched,
+    Verdict, Version, Way, Witness,
 };
 use crate::survey::{Decided, Finding, Proof, Root, Survey};
 use crate::types::Types;
@@ -81,7 +81,8 @@ pub fn compare_for(
     changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
     let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
     let none = |contract: &Contract| contract.operations().next().is_none();
-    let namespace = |contract: &Contract| contract.definitions.iter().next().map(|(_, first)| first.namespace.clone());
+    let namespace =
+        |contract: &Contract| contract.definitions.iter().next().map(|(_, first)| first.namespace.clone());
     let related = operations > 0
         || none(old)
         || none(new)
@@ -258,7 +259,10 @@ impl Comparison<'_> {
         let known = self.roots.entry((both.1, name)).or_default();
         for root in roots {
             // Several ports mostly carry the same.
-            if !known.iter().any(|other| (&other.name, other.old, other.new) == (&root.name, root.old, root.new)) {
+            if !known
+                .iter()
+                .any(|other| (&other.name, other.old, other.new) == (&root.name, root.old, root.new))
+            {
                 known.push(root.clone());
             }
         }
@@ -387,8 +391,10 @@ impl Comparison<'_> {
         change.verdict = change.verdict.max(verdict);
         if self.touched.insert((index, both.1, side)) {
             change.operations.push(touched);
-        } else if let Some(known) =
-            change.operations.iter_mut().find(|known| known.operation == touched.operation && known.side == touched.side)
+        } else if let Some(known) = change
+            .operations
+            .iter_mut()
+            .find(|known| known.operation == touched.operation && known.side == touched.side)
         {
             known.verdict = known.verdict.max(verdict);
         }
@@ -494,7 +500,10 @@ impl Comparison<'_> {
         let renamed = renames::types(self.old, self.new, &self.sent.inclusion, &self.read.inclusion);
         for (was, is) in &renamed {
             let name = |contract: &Contract, id: charter_schema::TypeId| {
-                contract.schemas.types[id].name.as_ref().map_or_else(String::new, |name| name.local.to_string())
+                contract.schemas.types[id]
+                    .name
+                    .as_ref()
+                    .map_or_else(String::new, |name| name.local.to_string())
             };
             let message = format!("the type \"{}\" is now \"{}\"", name(self.old, *was), name(self.new, *is));
             let (was, is) = (Some(Component::Type(*was)), Some(Component::Type(*is)));

@@ -31,7 +31,8 @@ impl Comparison<'_> {
         }
         match (&old.1.content, &new.1.content) {
             (HttpContent::Empty, HttpContent::Empty) => {}
-            (HttpContent::Form(a), HttpContent::Form(b)) | (HttpContent::InPath(a), HttpContent::InPath(b)) => {
+            (HttpContent::Form(a), HttpContent::Form(b))
+            | (HttpContent::InPath(a), HttpContent::InPath(b)) => {
                 self.fields(both, is, a, b);
             }
             (HttpContent::Part(a), HttpContent::Part(b)) => {
@@ -81,7 +82,14 @@ impl Comparison<'_> {
     }
 
     /// Compares parts that are documents of their own; `alone` if there is one, whose name nobody sees.
-    pub(crate) fn media(&mut self, both: Both, new: &WireShape, a: &[MediaPart], b: &[MediaPart], alone: bool) {
+    pub(crate) fn media(
+        &mut self,
+        both: Both,
+        new: &WireShape,
+        a: &[MediaPart],
+        b: &[MediaPart],
+        alone: bool,
+    ) {
         let key = |part: &MediaPart| if alone { String::new() } else { part.name.clone() };
         let old_keys: Vec<(String, usize)> = a.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
         let new_keys: Vec<(String, usize)> = b.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
@@ -94,7 +102,8 @@ impl Comparison<'_> {
                     format!("the part \"{}\" was {} and is {}", is.name, was.media_type, is.media_type);
                 self.body(both, new.side, "media-type-changed", message, Effect::OTHER, None);
             }
-            let (old_name, new_name) = (was.content.name(&self.old.schemas), is.content.name(&self.new.schemas));
+            let (old_name, new_name) =
+                (was.content.name(&self.old.schemas), is.content.name(&self.new.schemas));
             if was.xml && is.xml && old_name != new_name {
                 let message = crate::content::renaming(old_name, new_name);
                 self.body(both, new.side, "element-renamed", message, Effect::OTHER, None);

@@ -154,4 +154,3 @@ fn port_names(contract: &Contract) -> Vec<(String, PortId)> {
     let name = |id: PortId| &contract.services[id.service].name.local;
     contract.ports().map(|(id, port)| (format!("{}/{}", name(id), port.name.text), id)).collect()
 }
-

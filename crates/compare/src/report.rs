@@ -181,7 +181,9 @@ impl Depends {
             Depends::StrictReaders => "whether the reader refuses what it does not know".to_owned(),
             Depends::ReadersOfIt => "whether anybody reads it".to_owned(),
             Depends::Meaning => "how the value is read: both versions accept it".to_owned(),
-            Depends::GeneratedCode => "whether code is generated from the contract anew: it changes".to_owned(),
+            Depends::GeneratedCode => {
+                "whether code is generated from the contract anew: it changes".to_owned()
+            }
             Depends::Surroundings => "what consumers are told".to_owned(),
             Depends::Undecided(reason) => format!("what was not decided: {reason}"),
         }

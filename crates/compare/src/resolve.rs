@@ -46,7 +46,9 @@ pub(crate) fn charge(
         if chosen.is_empty() {
             // What a wildcard lets in has no name that anybody wrote.
             let made = unaccounted(types, site, clash, way);
-            match all.iter_mut().find(|known| known.difference.path == made.path && known.difference.message == made.message)
+            match all
+                .iter_mut()
+                .find(|known| known.difference.path == made.path && known.difference.message == made.message)
             {
                 Some(known) => known.clashes.push(number),
                 None => all.push(Charged { clashes: vec![number], ..free(made) }),
@@ -115,12 +117,13 @@ fn aspects(kind: &ClashKind) -> Vec<Wanted> {
         ClashKind::Undeclared | ClashKind::Judged => Vec::new(),
         ClashKind::Fixed(_) | ClashKind::Default { attribute: None, .. } => is(vec![Aspect::Stated]),
         ClashKind::Identity(_) => is(vec![Aspect::Identity]),
-        ClashKind::Attribute { name, .. } | ClashKind::AttributeValue { name, .. } | ClashKind::AttributeMissing(name) => {
+        ClashKind::Attribute { name, .. }
+        | ClashKind::AttributeValue { name, .. }
+        | ClashKind::AttributeMissing(name) => {
             is(vec![Aspect::Attribute(name.clone()), Aspect::OtherAttributes])
         }
-        ClashKind::Default { attribute: Some(name), .. } | ClashKind::Meaning { attribute: Some(name), .. } => {
-            is(vec![Aspect::Attribute(name.clone())])
-        }
+        ClashKind::Default { attribute: Some(name), .. }
+        | ClashKind::Meaning { attribute: Some(name), .. } => is(vec![Aspect::Attribute(name.clone())]),
         ClashKind::Meaning { attribute: None, .. } => is(vec![Aspect::Value, Aspect::Content]),
     }
 }
@@ -132,9 +135,11 @@ fn unaccounted(types: &Types<'_>, site: Site, clash: &Clash, way: Way) -> Differ
         Way::Read => ("may be sent now", "was not before"),
     };
     let (rule, aspect, words) = match &clash.kind {
-        ClashKind::Unexpected { name, .. } => {
-            ("content-changed", Aspect::Content, format!("\"{}\" {} here and {}", name.local, accepted.0, accepted.1))
-        }
+        ClashKind::Unexpected { name, .. } => (
+            "content-changed",
+            Aspect::Content,
+            format!("\"{}\" {} here and {}", name.local, accepted.0, accepted.1),
+        ),
         ClashKind::Missing { name: Some(name) } => {
             let words = match way {
                 Way::Sent => format!("\"{}\" must now be there", name.local),
@@ -175,7 +180,9 @@ fn made(types: &Types<'_>, site: Site, rule: &'static str, aspect: Aspect, words
             };
             let (was, is) = (path(old), path(new));
             let of_old = was.map(|it| types.old.path(it).to_string());
-            let of_new = is.filter(|it| !matches!(it, Component::Type(id) if id.index() < 46)).map(|it| types.new.path(it).to_string());
+            let of_new = is
+                .filter(|it| !matches!(it, Component::Type(id) if id.index() < 46))
+                .map(|it| types.new.path(it).to_string());
             Difference {
                 path: of_new.or(of_old).unwrap_or_else(|| "contract".to_owned()),
                 rule,

@@ -1,7 +1,8 @@
 //! Compares two wire shapes: what goes around the schemas, and where these come in.
 
 use charter_contract::{
-    Body, Carrier, Component, Contract, HeaderBlock, MessageId, OperationId, Side, SoapShape, WireElement, WireShape,
+    Body, Carrier, Component, Contract, HeaderBlock, MessageId, OperationId, Side, SoapShape, WireElement,
+    WireShape,
 };
 use charter_schema::{Judged, TypeId};
 use charter_source::{Place, QName};
@@ -211,13 +212,7 @@ impl Comparison<'_> {
     }
 
     /// Compares the elements of a body.
-    fn elements(
-        &mut self,
-        both: Both,
-        new: &WireShape,
-        a: &[WireElement],
-        b: &[WireElement],
-    ) {
+    fn elements(&mut self, both: Both, new: &WireShape, a: &[WireElement], b: &[WireElement]) {
         let encoded = new.soap().is_some_and(|soap| soap.encoding.is_some());
         let mut roots = Vec::new();
         if a.len() != b.len() {

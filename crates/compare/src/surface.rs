@@ -59,7 +59,9 @@ impl Comparison<'_> {
                 let message = |contract: &Contract, id, side| {
                     contract.operation(id).side(side).and_then(|usage| usage.message.target)
                 };
-                let (Some(a), Some(b)) = (message(self.old, old, was), message(self.new, new, is)) else { continue };
+                let (Some(a), Some(b)) = (message(self.old, old, was), message(self.new, new, is)) else {
+                    continue;
+                };
                 let (before, after) = (&self.old.messages[a].parts, &self.new.messages[b].parts);
                 if before.len() != after.len() {
                     continue;
@@ -76,7 +78,11 @@ impl Comparison<'_> {
                     let words = format!("the part \"{from}\" is now \"{to}\"");
                     let (was, is) = (Component::Part(a, at), Component::Part(b, at));
                     let known = self.new.path(is).to_string();
-                    if !self.changes.iter().any(|change| change.rule == "part-renamed" && change.path == known) {
+                    if !self
+                        .changes
+                        .iter()
+                        .any(|change| change.rule == "part-renamed" && change.path == known)
+                    {
                         self.component(Verdict::Keeps, "part-renamed", words, Some(was), Some(is));
                     }
                 }
@@ -88,7 +94,8 @@ impl Comparison<'_> {
     fn service_names(&mut self) {
         let mut found = Vec::new();
         for (old, new) in self.operation_pairs() {
-            let (was, is) = (&self.old.port_types[old.port_type].name, &self.new.port_types[new.port_type].name);
+            let (was, is) =
+                (&self.old.port_types[old.port_type].name, &self.new.port_types[new.port_type].name);
             if was != is {
                 let words = format!("the port type \"{}\" is now \"{}\"", was.local, is.local);
                 let components = (Component::PortType(old.port_type), Component::PortType(new.port_type));

@@ -10,7 +10,10 @@ use charter_source::{Map, QName, Set};
 
 use crate::report::{Depends, Difference, Version, Way};
 use crate::resolve::{Charged, Site, charge};
-use crate::types::{Described, Pair, Types};
+use crate::types::{Described, Names, Pair, Types};
+
+/// A pair, and the components that have its types.
+type Place = (Met, Option<(Component, Component)>);
 
 /// One way to look at two versions: whose messages must be among whose.
 pub(crate) struct Survey<'c> {
@@ -20,10 +23,10 @@ pub(crate) struct Survey<'c> {
     beyond: Option<Box<Survey<'c>>>,
     /// Looks at values that are written by an encoding.
     encoded: Option<Box<Survey<'c>>>,
-    sites: RefCell<Map<(Met, Option<(Component, Component)>), Rc<Vec<Charged>>>>,
+    sites: RefCell<Map<Place, Rc<Vec<Charged>>>>,
     proofs: RefCell<Map<(Met, usize), Proved>>,
     /// What was found to go by other names, by types.
-    renames: RefCell<Map<(TypeId, TypeId), Vec<(QName, QName)>>>,
+    renames: RefCell<Names>,
 }
 
 /// Sides from which an example of the same thing is looked for; the shortest is kept.
@@ -324,7 +327,13 @@ impl<'c> Survey<'c> {
         })
     }
 
-    fn decide(&self, charged: &Charged, root: (&QName, &Root, bool), reached: &[Reached], at: usize) -> Finding {
+    fn decide(
+        &self,
+        charged: &Charged,
+        root: (&QName, &Root, bool),
+        reached: &[Reached],
+        at: usize,
+    ) -> Finding {
         let outcome = self.inclusion.outcome(reached[at].pair);
         let mut best: Option<Rc<Proof>> = None;
         let mut unproved = false;
@@ -336,7 +345,9 @@ impl<'c> Survey<'c> {
         };
         for number in &charged.clashes {
             match self.proof(*number, root, reached, at) {
-                Some(proof) if best.as_ref().is_none_or(|best| rank(&proof) > rank(best)) => best = Some(proof),
+                Some(proof) if best.as_ref().is_none_or(|best| rank(&proof) > rank(best)) => {
+                    best = Some(proof)
+                }
                 Some(_) => {}
                 // What is merely read differently needs no example.
                 None => unproved |= outcome.clashes[*number].weight() == Weight::Refused,
@@ -344,7 +355,9 @@ impl<'c> Survey<'c> {
         }
         let outcome = match (best, charged.depends) {
             (Some(proof), _) => Decided::Proved(proof),
-            (None, _) if unproved => Decided::Depends(Depends::Undecided("no message was found that shows it")),
+            (None, _) if unproved => {
+                Decided::Depends(Depends::Undecided("no message was found that shows it"))
+            }
             (None, Some(depends)) => Decided::Depends(depends),
             (None, None) => Decided::Harmless,
         };

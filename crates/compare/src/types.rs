@@ -29,6 +29,9 @@ pub(crate) struct Described {
     pub renamed: Vec<(QName, QName)>,
 }
 
+/// The other names of elements in the content of two types, the old and the new one of each.
+pub(crate) type Names = Map<(TypeId, TypeId), Vec<(QName, QName)>>;
+
 /// Describes how the types of two contracts differ.
 pub(crate) struct Types<'c> {
     pub old: &'c Contract,
@@ -36,7 +39,7 @@ pub(crate) struct Types<'c> {
     pub old_relatives: Relatives,
     pub new_relatives: Relatives,
     /// What was found out about other names, by types.
-    pub renames: RefCell<Map<(TypeId, TypeId), Vec<(QName, QName)>>>,
+    pub renames: RefCell<Names>,
 }
 
 impl<'c> Types<'c> {
@@ -64,7 +67,8 @@ impl<'c> Types<'c> {
     pub fn types(&self, pair: Pair) -> Described {
         let mut outcome = Described::default();
         let (old, new) = (&self.old.schemas, &self.new.schemas);
-        let whole = |words: &str, effect| self.at_pair(pair, "type-changed", Aspect::Content, words.into(), effect);
+        let whole =
+            |words: &str, effect| self.at_pair(pair, "type-changed", Aspect::Content, words.into(), effect);
         match (old.simple(pair.old), new.simple(pair.new)) {
             (Some(was), Some(is)) => {
                 self.values(pair, &was, &is, &mut outcome);
@@ -73,7 +77,9 @@ impl<'c> Types<'c> {
             (None, None) => {
                 match (old.is_any(pair.old), new.is_any(pair.new)) {
                     (true, true) => {}
-                    (false, true) => outcome.differences.push(whole("it may now hold anything", Effect::MORE)),
+                    (false, true) => {
+                        outcome.differences.push(whole("it may now hold anything", Effect::MORE))
+                    }
                     (true, false) => {
                         let words = "it could hold anything, and now has a content of its own";
                         outcome.differences.push(whole(words, Effect::LESS));
@@ -274,15 +280,18 @@ impl<'c> Types<'c> {
 impl Types<'_> {
     /// What differs between the values of an attribute.
     fn attribute_values(&self, name: &QName, pair: Pair, outcome: &mut Described) {
-        let (Some(was), Some(is)) = (self.old.schemas.simple(pair.old), self.new.schemas.simple(pair.new)) else {
+        let (Some(was), Some(is)) = (self.old.schemas.simple(pair.old), self.new.schemas.simple(pair.new))
+        else {
             return;
         };
         let mut values = Described::default();
         self.values(pair, &was, &is, &mut values);
-        outcome.differences.extend(values.differences.into_iter().map(|difference| Difference {
-            aspect: Aspect::Attribute(name.clone()),
-            ..difference
-        }));
+        outcome.differences.extend(
+            values
+                .differences
+                .into_iter()
+                .map(|difference| Difference { aspect: Aspect::Attribute(name.clone()), ..difference }),
+        );
     }
 }
 

@@ -73,7 +73,8 @@ impl Types<'_> {
         if depth > DEEPEST {
             return;
         }
-        if let (Some(was), Some(is)) = (self.old.schemas.simple(pair.old), self.new.schemas.simple(pair.new)) {
+        if let (Some(was), Some(is)) = (self.old.schemas.simple(pair.old), self.new.schemas.simple(pair.new))
+        {
             self.values_within(pair, &was, &is, depth + 1, outcome);
         }
     }

@@ -284,7 +284,12 @@ const CONTENTS: &[Row] = &[
         "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>",
         OTHER,
     ),
-    row("wildcard-changed", "<x:any minOccurs='0'/>", "<x:any minOccurs='0' namespace='##other'/>", ((B, K), (K, N))),
+    row(
+        "wildcard-changed",
+        "<x:any minOccurs='0'/>",
+        "<x:any minOccurs='0' namespace='##other'/>",
+        ((B, K), (K, N)),
+    ),
     row("occurrence-loosened", "<x:any/>", "<x:any maxOccurs='2'/>", LOOSER),
     row(
         "occurrence-loosened",
@@ -395,7 +400,12 @@ fn judge(row: &Row, wrap: impl Fn(&str) -> String) -> Vec<String> {
         let found = verdicts(&report);
         let seen: Vec<String> = report.changes.iter().map(shown).collect();
         if found != expected {
-            wrong.push(format!("{} -> {} {way}: {found:?}, not {expected:?}\n  {}", row.old, row.new, seen.join("\n  ")));
+            wrong.push(format!(
+                "{} -> {} {way}: {found:?}, not {expected:?}\n  {}",
+                row.old,
+                row.new,
+                seen.join("\n  ")
+            ));
         }
         if way == "there" && !report.changes.iter().any(|change| change.rule == row.rule) {
             wrong.push(format!("{} -> {}: no {}\n  {}", row.old, row.new, row.rule, seen.join("\n  ")));
@@ -413,7 +423,12 @@ fn judge(row: &Row, wrap: impl Fn(&str) -> String) -> Vec<String> {
 fn shown(change: &Change) -> String {
     let witness = change.witness.as_ref().map(|witness| {
         let body = witness.body.as_deref().unwrap_or_default();
-        format!("{} {}: {}", witness.side, witness.because, body.split_whitespace().collect::<Vec<_>>().join(" "))
+        format!(
+            "{} {}: {}",
+            witness.side,
+            witness.because,
+            body.split_whitespace().collect::<Vec<_>>().join(" ")
+        )
     });
     format!("{:?} {} {} [{:?}] {witness:?}", change.verdict, change.rule, change.message, change.depends)
 }

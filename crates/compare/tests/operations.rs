@@ -66,7 +66,8 @@ fn the_type_of_a_header_counts_by_direction() {
         changes("<x:element name='mark' type='x:token'/>", "<x:element name='mark' type='x:string'/>");
     // Every string is a token once its white space is treated, and the reverse; but it means another string.
     assert_eq!(found, ["bends type-changed element/mark: doc input, doc output"]);
-    let found = changes("<x:element name='mark' type='x:token'/>", "<x:element name='mark' type='x:NCName'/>");
+    let found =
+        changes("<x:element name='mark' type='x:token'/>", "<x:element name='mark' type='x:NCName'/>");
     assert_eq!(found, ["breaks type-changed element/mark: doc input"]);
 }
 
@@ -170,7 +171,8 @@ fn operations_and_ports_by_name() {
     let found = changes("<w:port name='RP'", "<w:port name='RpcPort'");
     assert_eq!(found, ["keeps port-renamed service/S/port/RpcPort: "]);
     let moved = "<w:port name='RpcPort' binding='t:RB'><s:address location='https://t.example/rpc'/>";
-    let found = changes("<w:port name='RP' binding='t:RB'><s:address location='https://t.example/r'/>", moved);
+    let found =
+        changes("<w:port name='RP' binding='t:RB'><s:address location='https://t.example/r'/>", moved);
     assert_eq!(
         found,
         ["breaks port-removed service/S/port/RP: ", "keeps port-added service/S/port/RpcPort: "]

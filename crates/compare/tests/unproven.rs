@@ -128,9 +128,17 @@ fn shown(report: &Report) -> String {
     let line = |change: &Change| {
         let witness = change.witness.as_ref().map(|witness| {
             let body = witness.body.as_deref().unwrap_or_default();
-            format!("{} {}: {}", witness.side, witness.because, body.split_whitespace().collect::<Vec<_>>().join(" "))
+            format!(
+                "{} {}: {}",
+                witness.side,
+                witness.because,
+                body.split_whitespace().collect::<Vec<_>>().join(" ")
+            )
         });
-        format!("  {:?} {} {} [{:?}] {witness:?}", change.verdict, change.rule, change.message, change.depends)
+        format!(
+            "  {:?} {} {} [{:?}] {witness:?}",
+            change.verdict, change.rule, change.message, change.depends
+        )
     };
     report.changes.iter().map(line).collect::<Vec<_>>().join("\n")
 }

@@ -40,8 +40,8 @@ pub use engine::{
     Limit, Model, PatternStep, Symbol, Texts, Violation, Walk, expanded, written_array_type,
 };
 pub use inclusion::{
-    Clash, Edge, Inclusion, Judged, Kind as ClashKind, Meaning, Outcome, Pair, Reached, Stand, Texts as IncludedTexts,
-    Way, Weight, Witness, way,
+    Clash, Edge, Inclusion, Judged, Kind as ClashKind, Meaning, Outcome, Pair, Reached, Stand,
+    Texts as IncludedTexts, Way, Weight, Witness, way,
 };
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use pattern::{Pattern, PatternError, parse_pattern};

@@ -33,7 +33,9 @@ pub(super) fn read(text: &str) -> Read<Settings> {
             .into(),
     })?;
     let mut settings = Settings::default();
-    for (key, value) in Table::root(document.get_ref()).entries(&["names", "check", "house", "compare", "versions"])? {
+    for (key, value) in
+        Table::root(document.get_ref()).entries(&["names", "check", "house", "compare", "versions"])?
+    {
         match key {
             "check" => check(&value.table("check")?, &mut settings)?,
             "house" => settings.house = house(&value.table("house")?)?,

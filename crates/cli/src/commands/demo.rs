@@ -57,8 +57,8 @@ const STORY: &[(&str, &str)] = &[
         "compare DIR/v1/pilotage.wsdl DIR/v2/pilotage.wsdl",
     ),
     (
-        "Version 3 does not: here is what breaks, for whom, and where.",
-        "compare DIR/v2/pilotage.wsdl DIR/v3/pilotage.wsdl",
+        "Version 3 does not: here is what breaks, for whom, and the message that proves it.",
+        "compare DIR/v2/pilotage.wsdl DIR/v3/pilotage.wsdl --consumers DIR/consumers",
     ),
 ];
 
@@ -151,7 +151,7 @@ fn ending(name: &str) -> String {
         format!("message {name}/v1/pilotage.wsdl element/declareCargo --hostile"),
         format!("add {name}/v1/pilotage.wsdl --to type/Passage 'draught: v:Metres?' --dry-run"),
         format!("rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run"),
-        format!("compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --reader strict"),
+        format!("compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --as page -o report.html"),
         format!("check {name}/*/*.wsdl --format json"),
         "explain".to_owned(),
     ];

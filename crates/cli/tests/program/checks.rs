@@ -254,7 +254,10 @@ fn sarif_has_the_structure_that_its_standard_asks_for() {
     assert_eq!(change["artifactLocation"]["uri"], "saltmere/draft/towage.wsdl");
     assert!(change["replacements"][0]["insertedContent"]["text"].as_str().unwrap().contains("moveTug"));
     assert!(change["replacements"][0]["deletedRegion"]["startLine"].is_u64());
-    folder.run("show saltmere/v1/pilotage.wsdl --format sarif").ends(2).complains("only check and compare write SARIF");
+    folder
+        .run("show saltmere/v1/pilotage.wsdl --format sarif")
+        .ends(2)
+        .complains("only check and compare write SARIF");
 }
 
 #[test]

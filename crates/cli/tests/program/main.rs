@@ -20,6 +20,7 @@ mod notation_file;
 mod output;
 mod planted;
 mod rename;
+mod revisions;
 mod schemas;
 mod show;
 mod unfinished;

@@ -121,10 +121,7 @@ fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
             "witness"
         ]
     );
-    assert_eq!(
-        keys(&change["witness"]),
-        ["accepted_by", "because", "body", "misread", "operation", "side"]
-    );
+    assert_eq!(keys(&change["witness"]), ["accepted_by", "because", "body", "misread", "operation", "side"]);
     assert_eq!(keys(&change["old_place"]), ["column", "file", "line"]);
     assert_eq!(keys(&change["operations"][0]), ["operation", "side", "verdict"]);
     let message = json(&format!("message {contract} requestPilot"));

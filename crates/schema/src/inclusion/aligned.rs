@@ -148,7 +148,8 @@ impl Inclusion<'_> {
             let order = (hint.min(b.len())..b.len()).chain(0..hint.min(b.len()));
             let mut fits = |at: &usize| {
                 let length = found.elements.len();
-                let fits = !taken[*at] && !is_void(self.sup, b[*at]) && self.particles(*member, b[*at], found);
+                let fits =
+                    !taken[*at] && !is_void(self.sup, b[*at]) && self.particles(*member, b[*at], found);
                 if !fits {
                     found.elements.truncate(length);
                 }

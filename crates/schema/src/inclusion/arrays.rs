@@ -41,7 +41,12 @@ impl Inclusion<'_> {
     }
 
     /// The members that an array needs to show a clash: so many of that name.
-    pub(super) fn array_members(&self, sub: TypeId, sup: TypeId, kind: &Kind) -> Option<(QName, TypeId, u32)> {
+    pub(super) fn array_members(
+        &self,
+        sub: TypeId,
+        sup: TypeId,
+        kind: &Kind,
+    ) -> Option<(QName, TypeId, u32)> {
         let array = self.array_of(self.sub, sub)?;
         let theirs = self.array_of(self.sup, sup);
         let count = match kind {

@@ -175,7 +175,8 @@ impl Inclusion<'_> {
         let mut names: Vec<QName> =
             self.namespaces(&wildcard.namespaces).iter().map(|it| QName::new(it, "unheardOf")).collect();
         for engine in [self.sub, self.sup] {
-            let all = engine.schemas.attribute_decls.iter().filter(|(_, decl)| decl.owner == crate::Owner::Schema);
+            let all =
+                engine.schemas.attribute_decls.iter().filter(|(_, decl)| decl.owner == crate::Owner::Schema);
             names.extend(all.map(|(_, decl)| decl.name.clone()));
         }
         names.sort();
@@ -208,11 +209,17 @@ impl Inclusion<'_> {
             (How::Type(a), How::Type(b)) => self.attribute_values(name, a, b, outcome),
             (ours, How::Unknown) if !one_of_many(outcome) => {
                 let value = match ours {
-                    How::Type(ty) => self.sub.datatype(ty).and_then(|ty| typical_values(self.sub, ty).into_iter().next()),
+                    How::Type(ty) => {
+                        self.sub.datatype(ty).and_then(|ty| typical_values(self.sub, ty).into_iter().next())
+                    }
                     _ => None,
                 };
                 let value = value.unwrap_or_else(|| "Saltmere".to_owned());
-                outcome.clashes.push(Clash::new(Kind::Attribute { name: name.clone(), value, declared: false }));
+                outcome.clashes.push(Clash::new(Kind::Attribute {
+                    name: name.clone(),
+                    value,
+                    declared: false,
+                }));
             }
             _ => {}
         }
@@ -221,7 +228,9 @@ impl Inclusion<'_> {
 
 fn how(engine: &Engine<'_>, process: Process, name: &QName) -> How {
     let key = engine.schemas.interner.key(&name.namespace, &name.local);
-    let declared = key.and_then(|key| engine.global_attribute(key)).and_then(|id| engine.schemas.attribute_decls[id].ty.target);
+    let declared = key
+        .and_then(|key| engine.global_attribute(key))
+        .and_then(|id| engine.schemas.attribute_decls[id].ty.target);
     match (process, declared) {
         (Process::Skip, _) | (Process::Lax, None) => How::Anything,
         (Process::Strict, None) => How::Unknown,

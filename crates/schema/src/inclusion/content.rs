@@ -122,7 +122,13 @@ struct Search<'i, 'e, 'm, 'o> {
 }
 
 impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
-    fn new(inclusion: &'i Inclusion<'e>, ty: TypeId, a: &'m Model, b: &'m Model, outcome: &'o mut Outcome) -> Self {
+    fn new(
+        inclusion: &'i Inclusion<'e>,
+        ty: TypeId,
+        a: &'m Model,
+        b: &'m Model,
+        outcome: &'o mut Outcome,
+    ) -> Self {
         let start = Spot { a: Walk::new(a), b: Walk::new(b), at: None, mended: false };
         Search {
             inclusion,
@@ -197,13 +203,18 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
                 let mut found = self.inclusion.strangers(wildcard);
                 for name in self.theirs.iter().filter(|name| wildcard.namespaces.allows(&name.namespace)) {
                     let judged = let_in(sub, wildcard.process, name);
-                    if judged != Judged::Unknown && !is_abstract(sub, judged) && self.inclusion.is_inhabited(judged) {
+                    if judged != Judged::Unknown
+                        && !is_abstract(sub, judged)
+                        && self.inclusion.is_inhabited(judged)
+                    {
                         found.push((name.clone(), judged));
                     }
                 }
                 // Where both let in the same, every global element is a matter of the two wildcards alone.
                 let met = spot.b.expected(usize::MAX).into_iter().filter_map(|leaf| match leaf {
-                    Leaf::Any(other) if wildcard.namespaces.meets(&other.namespaces) => Some(Wild::of(wildcard, other)),
+                    Leaf::Any(other) if wildcard.namespaces.meets(&other.namespaces) => {
+                        Some(Wild::of(wildcard, other))
+                    }
                     _ => None,
                 });
                 let met: Vec<Wild> = met.collect();
@@ -254,7 +265,14 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     }
 
     /// Says what is wrong with an element, and goes on as if it were right.
-    fn mend(&mut self, spot: &Spot<'m>, b: &mut Walk<'m>, name: &QName, judged: Judged, at: u32) -> Option<Judged> {
+    fn mend(
+        &mut self,
+        spot: &Spot<'m>,
+        b: &mut Walk<'m>,
+        name: &QName,
+        judged: Judged,
+        at: u32,
+    ) -> Option<Judged> {
         let behind = spot.mended;
         let renamed = self.inclusion.renamed.borrow().get(&(self.ty, name.clone())).cloned();
         if let Some(to) = renamed

@@ -26,7 +26,8 @@ impl Inclusion<'_> {
             let text = shown(self.sup, constraint);
             let held = known.iter().any(|own| {
                 // Where a key holds, what is unique holds as well; the reverse is not so.
-                *own == text || text.strip_prefix("unique").is_some_and(|rest| own.strip_prefix("key") == Some(rest))
+                *own == text
+                    || text.strip_prefix("unique").is_some_and(|rest| own.strip_prefix("key") == Some(rest))
             });
             !held && a.is_none_or(|a| self.concerns(constraint, a))
         });
@@ -36,11 +37,14 @@ impl Inclusion<'_> {
     /// Whether any instance of an element of this side has something that the constraint speaks of.
     fn concerns(&self, constraint: &IdentityConstraint, element: ElementId) -> bool {
         let path = |written, field| self.sup.xpath(written, field).ok();
-        let Some(selector) = constraint.selector.as_ref().and_then(|written| path(written, false)) else { return true };
+        let Some(selector) = constraint.selector.as_ref().and_then(|written| path(written, false)) else {
+            return true;
+        };
         let selected = self.selected(&selector, Judged::Element(element));
         // One alone is not the same as another; with the value that is asked for, it is all right.
         if constraint.kind != ConstraintKind::KeyRef && self.at_most_one(&selector, element) {
-            let simple = |judged: &Judged| self.type_of(*judged).is_some_and(|ty| self.sub.datatype(ty).is_some());
+            let simple =
+                |judged: &Judged| self.type_of(*judged).is_some_and(|ty| self.sub.datatype(ty).is_some());
             let nil = |judged: &Judged| matches!(judged, Judged::Element(id) if self.sub.schemas.elements[*id].nillable);
             let own_value = constraint.fields.iter().all(|field| field.text.trim() == ".");
             if constraint.kind == ConstraintKind::Unique
@@ -105,7 +109,8 @@ impl Inclusion<'_> {
             while at < here.found.len() {
                 let children = self.children_of(here.found[at]);
                 here.open |= children.open;
-                here.found.extend(children.found.into_iter().map(|it| it.1).filter(|judged| seen.insert(*judged)));
+                here.found
+                    .extend(children.found.into_iter().map(|it| it.1).filter(|judged| seen.insert(*judged)));
                 at += 1;
             }
         }

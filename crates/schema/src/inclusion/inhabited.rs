@@ -3,7 +3,8 @@
 use super::{Inclusion, Judged};
 use crate::engine::Engine;
 use crate::{
-    Builtin, Compositor, Content, Derivation, ElementId, NamespaceConstraint, Owner, ParticleId, Process, Term, TypeId,
+    Builtin, Compositor, Content, Derivation, ElementId, NamespaceConstraint, Owner, ParticleId, Process,
+    Term, TypeId,
 };
 
 impl Inclusion<'_> {
@@ -122,7 +123,9 @@ impl<'s> Search<'s> {
                 .any(|member| schemas.particles[*member].occurs.max != Some(0) && self.fills(*member)),
             Some((_, members)) => members.iter().all(|member| self.fills(*member)),
             None => match &particle.term {
-                Term::Any(wildcard) if wildcard.process == Process::Strict => self.strict(&wildcard.namespaces),
+                Term::Any(wildcard) if wildcard.process == Process::Strict => {
+                    self.strict(&wildcard.namespaces)
+                }
                 _ => true,
             },
         }

@@ -11,8 +11,8 @@
 //! it may also name the declared type itself is not.
 
 mod aligned;
-mod attributes;
 mod arrays;
+mod attributes;
 mod clash;
 mod content;
 mod identity;

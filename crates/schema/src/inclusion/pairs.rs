@@ -59,7 +59,10 @@ impl Inclusion<'_> {
         if was == Some(true) && is == Some(false) && !self.encoded {
             outcome.clashes.push(Clash::new(Kind::Nil));
         }
-        if was == Some(true) && is.is_none() && !self.sub.relatives().derived(self.stand(sub, self.sub).ty).is_empty() {
+        if was == Some(true)
+            && is.is_none()
+            && !self.sub.relatives().derived(self.stand(sub, self.sub).ty).is_empty()
+        {
             outcome.undecided.push("what may be nil has no declaration");
         }
         if is == Some(true) && was != Some(true) && self.is_key(b) {
@@ -88,13 +91,22 @@ impl Inclusion<'_> {
         let Some(id) = id else { return false };
         let name = &self.sup.schemas.elements[id].name.local;
         self.sup.schemas.constraints.iter().any(|(_, constraint)| {
-            let ends = |text: &str| text.split(['/', ':', '|', ' ']).any(|step| *step == **name || step == "*" || step == ".");
-            constraint.kind == crate::ConstraintKind::Key && constraint.fields.iter().any(|field| ends(&field.text))
+            let ends = |text: &str| {
+                text.split(['/', ':', '|', ' ']).any(|step| *step == **name || step == "*" || step == ".")
+            };
+            constraint.kind == crate::ConstraintKind::Key
+                && constraint.fields.iter().any(|field| ends(&field.text))
         })
     }
 
     /// A value that the first side allows and that is not the fixed one of the other.
-    fn other_value(&self, sub: Judged, own: Option<&ValueConstraint>, sup: ElementId, fixed: &str) -> Option<String> {
+    fn other_value(
+        &self,
+        sub: Judged,
+        own: Option<&ValueConstraint>,
+        sup: ElementId,
+        fixed: &str,
+    ) -> Option<String> {
         let ty = match sub {
             Judged::Element(id) => self.sub.schemas.element_type(id),
             Judged::Type(ty) => ty,
@@ -155,7 +167,9 @@ impl Inclusion<'_> {
         let mut waiting = self.sub.relatives().derived(sub.ty).to_vec();
         while let Some(id) = waiting.pop() {
             waiting.extend(self.sub.relatives().derived(id));
-            let Some(name) = ours.types[id].name.as_ref().filter(|name| !name.local.contains(' ')) else { continue };
+            let Some(name) = ours.types[id].name.as_ref().filter(|name| !name.local.contains(' ')) else {
+                continue;
+            };
             let usable = !is_abstract(self.sub, id) && self.is_type_inhabited(id);
             if !usable || !ours.may_stand_for(id, sub.ty, sub.block()) {
                 continue;

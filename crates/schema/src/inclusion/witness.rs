@@ -6,7 +6,7 @@ use super::wild::{ELSEWHERE, unheard_of};
 use super::words::{Wanted, Word};
 use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair};
 use crate::engine::{ContentKind, Engine};
-use crate::sample::{Element, Generator, PENDING, Node, Sampler, Size, Text, to_fragment, typical_values};
+use crate::sample::{Element, Generator, Node, PENDING, Sampler, Size, Text, to_fragment, typical_values};
 use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
 
 /// Random instances that are tried where nothing else helps.
@@ -102,7 +102,8 @@ impl Inclusion<'_> {
         let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default());
         let Ok(files) = files else { return false };
         let file = files.first();
-        file.root().is_some_and(|node| self.sup.validate_parts(file.id, &[(node, sup)], self.encoded, 0).is_valid())
+        file.root()
+            .is_some_and(|node| self.sup.validate_parts(file.id, &[(node, sup)], self.encoded, 0).is_valid())
     }
 }
 
@@ -249,7 +250,8 @@ impl Maker<'_, '_> {
             Kind::Nil => {
                 // What has a fixed value can only say that it is not nil.
                 let Judged::Element(id) = judged else { return None };
-                let fixed = matches!(inclusion.sub.schemas.elements[id].value, Some(ValueConstraint::Fixed(_)));
+                let fixed =
+                    matches!(inclusion.sub.schemas.elements[id].value, Some(ValueConstraint::Fixed(_)));
                 match fixed {
                     true => *element = self.least(&element.name, judged)?,
                     false => self.attributes(element, ty)?,
@@ -383,14 +385,19 @@ impl Inclusion<'_> {
         let Some(b) = self.sup.datatype(sup) else { return typical_values(self.sub, a).into_iter().next() };
         let values = typical_values(self.sub, a).into_iter().chain(typical_values(self.sup, b));
         let both = |value: &String| {
-            a.accept(value, &super::pairs::Anywhere, false).is_ok() && b.accept(value, &super::pairs::Anywhere, false).is_ok()
+            a.accept(value, &super::pairs::Anywhere, false).is_ok()
+                && b.accept(value, &super::pairs::Anywhere, false).is_ok()
         };
         values.into_iter().find(both)
     }
 }
 
 /// Takes out the elements and attributes that are not to be kept.
-fn without(element: &mut Element, keeps: &dyn Fn(&Element) -> bool, keeps_attribute: &dyn Fn(&QName) -> bool) {
+fn without(
+    element: &mut Element,
+    keeps: &dyn Fn(&Element) -> bool,
+    keeps_attribute: &dyn Fn(&QName) -> bool,
+) {
     element.attributes.retain(|(name, _)| keeps_attribute(name));
     element.children.retain(|child| !matches!(child, Node::Element(child) if !keeps(child)));
     for child in &mut element.children {

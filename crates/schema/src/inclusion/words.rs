@@ -18,6 +18,9 @@ pub(super) struct Word {
     pub at: Option<usize>,
 }
 
+/// A step of the search: the one before it, the element that leads on, and whether what is wanted is there.
+type Step = (Option<usize>, Option<(QName, Judged)>, bool);
+
 /// What a sequence must hold.
 pub(super) enum Wanted<'w> {
     /// Nothing in particular.
@@ -75,8 +78,7 @@ impl Inclusion<'_> {
         }
         let about = prefix.len().checked_sub(1);
         let mut seen: Set<(Vec<u32>, bool)> = Set::default();
-        // Each step with the one before it, and whether what is wanted is there.
-        let mut steps: Vec<(Option<usize>, Option<(QName, Judged)>, bool)> = Vec::new();
+        let mut steps: Vec<Step> = Vec::new();
         let there = matches!(wanted, Wanted::Anything);
         let mut waiting = VecDeque::from([(walk, 0)]);
         steps.push((None, None, there));
@@ -129,12 +131,7 @@ impl Inclusion<'_> {
 }
 
 /// The sequence that leads to a step, and in it the first element that was wanted, or the last of the prefix.
-fn spelled(
-    prefix: Vec<(QName, Judged)>,
-    about: Option<usize>,
-    steps: &[(Option<usize>, Option<(QName, Judged)>, bool)],
-    end: usize,
-) -> Word {
+fn spelled(prefix: Vec<(QName, Judged)>, about: Option<usize>, steps: &[Step], end: usize) -> Word {
     let mut tail = Vec::new();
     let mut found = None;
     let mut here = Some(end);

@@ -12,9 +12,9 @@ mod words;
 mod write;
 
 pub use error::SampleError;
+pub(crate) use generate::{Generator, PENDING};
 pub use hostile::Hostile;
 pub use sampler::{Sampler, Size};
-pub(crate) use generate::{Generator, PENDING};
-pub(crate) use values::typical_values;
 pub use tree::{Element, Node, Text};
+pub(crate) use values::typical_values;
 pub use write::{to_document, to_fragment, to_xml};

@@ -115,4 +115,3 @@ fn muted(entry: &Entry, index: Option<usize>, why: &str) -> Value {
     result["suppressions"] = json!([{ "kind": "external", "justification": why }]);
     result
 }
-

@@ -31,7 +31,8 @@ pub fn text(compared: &Compared, operations: &[String], width: usize) -> String 
         else {
             continue;
         };
-        let (names, path) = ((compared.names.0.as_str(), compared.names.1.as_str()), format!("{operation} ({side})"));
+        let (names, path) =
+            ((compared.names.0.as_str(), compared.names.1.as_str()), format!("{operation} ({side})"));
         let (columns, same) = against::beside((&before, &after), names, width);
         if !same {
             text.push_str(&format!("{}\n{columns}", paint::path(&path)));

@@ -151,7 +151,8 @@ fn replayed(record: &Record, (old, new): (&Contract, &Contract)) -> Result<Repla
                 file: raw.label.clone(),
                 operation: old.operation(shape.operation).name.text.to_string(),
                 side: old.side_name(shape.operation, shape.side),
-                because: first.map_or_else(|| "it matches nothing".to_owned(), |found| found.fault.message.clone()),
+                because: first
+                    .map_or_else(|| "it matches nothing".to_owned(), |found| found.fault.message.clone()),
                 sent: shape.direction == Direction::Request,
             });
         }

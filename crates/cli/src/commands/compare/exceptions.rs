@@ -64,12 +64,18 @@ pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
 }
 
 /// Writes down what is accepted now, each as `PATH=REASON`, beside what was before.
-pub fn accept(contract: &Path, wanted: &[String], report: &Report, known: Vec<Accepted>) -> Result<Vec<Accepted>, Failure> {
+pub fn accept(
+    contract: &Path,
+    wanted: &[String],
+    report: &Report,
+    known: Vec<Accepted>,
+) -> Result<Vec<Accepted>, Failure> {
     let mut all = known;
     for one in wanted {
         let Some((path, reason)) = one.split_once('=').filter(|(_, reason)| !reason.trim().is_empty()) else {
-            return Err(Failure::new(format!("\"{one}\" gives no reason"))
-                .help("write --accept PATH=REASON, such as --accept type/PageSize='agreed with all on 3 March'"));
+            return Err(Failure::new(format!("\"{one}\" gives no reason")).help(
+                "write --accept PATH=REASON, such as --accept type/PageSize='agreed with all on 3 March'",
+            ));
         };
         let changes: Vec<_> = report.changes.iter().filter(|change| change.path == path).collect();
         if changes.iter().all(|change| change.verdict == Verdict::Keeps) {
@@ -82,12 +88,17 @@ pub fn accept(contract: &Path, wanted: &[String], report: &Report, known: Vec<Ac
             let near = charter_source::nearest(path, paths.iter().copied());
             let help = match near {
                 Some(near) => format!("did you mean \"{near}\"?"),
-                None => format!("there is {}", if paths.is_empty() { "nothing to accept".to_owned() } else { paths.join(", ") }),
+                None => format!(
+                    "there is {}",
+                    if paths.is_empty() { "nothing to accept".to_owned() } else { paths.join(", ") }
+                ),
             };
             return Err(Failure::new("nothing there bends or breaks").of(path).help(help));
         }
         for change in changes.into_iter().filter(|change| change.verdict != Verdict::Keeps) {
-            all.retain(|known| (known.path.as_str(), known.rule.as_str()) != (change.path.as_str(), change.rule));
+            all.retain(|known| {
+                (known.path.as_str(), known.rule.as_str()) != (change.path.as_str(), change.rule)
+            });
             all.push(Accepted {
                 path: change.path.clone(),
                 rule: change.rule.to_owned(),

@@ -172,7 +172,12 @@ fn one(compared: &Compared, named: bool) -> One {
     };
     let changes = report.changes.iter().map(entry).collect();
     let contract = named.then(|| compared.name.clone());
-    One { contract, verdict: report.verdict.name(), changes, consumers: compared.consumers.iter().map(consumer).collect() }
+    One {
+        contract,
+        verdict: report.verdict.name(),
+        changes,
+        consumers: compared.consumers.iter().map(consumer).collect(),
+    }
 }
 
 fn shown(witness: &Witness) -> Shown {

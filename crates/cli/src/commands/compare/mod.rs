@@ -104,7 +104,8 @@ fn show(
         (Format::Json, _) => json::write(compared, (several, worst), console),
         (Format::Sarif, _) => console.json(&sarif::log(compared)),
         (_, form) => {
-            let text: String = compared.iter().map(|one| in_form(form, one, several, args, console.width())).collect();
+            let text: String =
+                compared.iter().map(|one| in_form(form, one, several, args, console.width())).collect();
             match &args.output {
                 Some(file) => {
                     files::write(file, anstream::adapter::strip_str(&text).to_string().as_bytes())?;
@@ -257,7 +258,8 @@ fn narrow(report: &mut Report, args: &CompareArgs) {
         OnlyArg::Breaks => Verdict::Breaks,
     });
     report.changes.retain(|change| {
-        let reaches = |name: &String| change.operations.iter().any(|touched| touched.operation == *name);
+        // A change that does its worst elsewhere is no matter of this operation.
+        let reaches = |name: &String| change.worst().any(|touched| touched.operation == *name);
         wanted.is_none_or(|wanted| change.verdict == wanted)
             && (args.operations.is_empty() || args.operations.iter().any(reaches))
     });

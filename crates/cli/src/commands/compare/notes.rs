@@ -19,17 +19,26 @@ pub fn notes(compared: &Compared, advice: &Advice) -> String {
         text.push_str(&format!("\n{}\n", parts.join(" ")));
     }
     let changes = &compared.report.changes;
-    let of = |verdict: Verdict| changes.iter().filter(move |change| change.verdict == verdict && change.accepted.is_none());
+    let of = |verdict: Verdict| {
+        changes.iter().filter(move |change| change.verdict == verdict && change.accepted.is_none())
+    };
     section(&mut text, "What you must change", of(Verdict::Breaks), true);
     section(&mut text, "What may concern you", of(Verdict::Bends), true);
     section(&mut text, "What is new or easier", of(Verdict::Keeps), false);
-    section(&mut text, "What you know already", changes.iter().filter(|change| change.accepted.is_some()), false);
+    section(
+        &mut text,
+        "What you know already",
+        changes.iter().filter(|change| change.accepted.is_some()),
+        false,
+    );
     text
 }
 
 fn summary(compared: &Compared) -> String {
     match compared.report.verdict {
-        Verdict::Keeps if compared.report.changes.is_empty() => "nothing that you can see has changed".to_owned(),
+        Verdict::Keeps if compared.report.changes.is_empty() => {
+            "nothing that you can see has changed".to_owned()
+        }
         Verdict::Keeps => "all that you do still works".to_owned(),
         Verdict::Bends => "your messages still work; see what may concern you".to_owned(),
         Verdict::Breaks => "some of what you do no longer works".to_owned(),

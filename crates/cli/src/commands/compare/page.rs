@@ -135,8 +135,15 @@ fn message(witness: &Witness) -> Option<Message> {
     })
 }
 
+/// A change at the head of a column.
+#[derive(Serialize)]
+struct Column {
+    name: String,
+    path: String,
+}
+
 /// The changes that meet any consumer, and a row for each consumer.
-fn matrix(affected: &[Affected]) -> (Vec<String>, Vec<Row>) {
+fn matrix(affected: &[Affected]) -> (Vec<Column>, Vec<Row>) {
     let mut columns: Vec<(usize, String)> = affected
         .iter()
         .flat_map(|one| &one.because)
@@ -161,5 +168,9 @@ fn matrix(affected: &[Affected]) -> (Vec<String>, Vec<Row>) {
         }
     };
     let rows = affected.iter().map(row).collect();
-    (columns.into_iter().map(|(_, path)| path).collect(), rows)
+    let column = |(_, path): (usize, String)| Column {
+        name: path.rsplit('/').next().unwrap_or(&path).to_owned(),
+        path,
+    };
+    (columns.into_iter().map(column).collect(), rows)
 }

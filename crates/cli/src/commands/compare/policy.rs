@@ -66,13 +66,16 @@ fn read(path: &Path, text: &str) -> Result<Settled, Failure> {
             .at(at(error.span().map_or(0, |span| span.start)))
             .help("[compare] has allow, reader and surface; [versions] has breaks, bends, keeps, namespace and current")
     })?;
-    let one_of = |word: &Spanned<String>, all: &[&str]| match all.iter().position(|known| known == word.get_ref()) {
-        Some(found) => Ok(found),
-        None => Err(Failure::new(format!("\"{}\" is not known here", word.get_ref()))
-            .at(at(word.span().start))
-            .help(format!("there is {}", all.join(", ")))),
+    let one_of =
+        |word: &Spanned<String>, all: &[&str]| match all.iter().position(|known| known == word.get_ref()) {
+            Some(found) => Ok(found),
+            None => Err(Failure::new(format!("\"{}\" is not known here", word.get_ref()))
+                .at(at(word.span().start))
+                .help(format!("there is {}", all.join(", ")))),
+        };
+    let chosen = |word: &Option<Spanned<String>>, all: &[&str]| {
+        word.as_ref().map(|word| one_of(word, all)).transpose()
     };
-    let chosen = |word: &Option<Spanned<String>>, all: &[&str]| word.as_ref().map(|word| one_of(word, all)).transpose();
     let mut settled = Settled::default();
     let verdicts = [Verdict::Keeps, Verdict::Bends, Verdict::Breaks];
     settled.allow = chosen(&written.compare.allow, &["keeps", "bends", "breaks"])?.map(|at| verdicts[at]);
@@ -84,7 +87,9 @@ fn read(path: &Path, text: &str) -> Result<Settled, Failure> {
         let mut policy = Policy { current: versions.current, ..Policy::default() };
         let steps = [Step::Major, Step::Minor, Step::Patch, Step::Same];
         let step = |word: &Option<Spanned<String>>, otherwise: Step| {
-            Ok::<Step, Failure>(chosen(word, &["major", "minor", "patch", "same"])?.map_or(otherwise, |at| steps[at]))
+            Ok::<Step, Failure>(
+                chosen(word, &["major", "minor", "patch", "same"])?.map_or(otherwise, |at| steps[at]),
+            )
         };
         policy.breaks = step(&versions.breaks, policy.breaks)?;
         policy.bends = step(&versions.bends, policy.bends)?;

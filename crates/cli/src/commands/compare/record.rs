@@ -88,7 +88,9 @@ pub fn all(folder: &Path) -> Result<Vec<Record>, Failure> {
 fn read(path: &Path) -> Result<Record, Failure> {
     let shown = path.display().to_string();
     let text = std::fs::read_to_string(path).map_err(|error| {
-        Failure::new(format!("the record cannot be read: {error}")).at(shown.clone()).help("give a text file in UTF-8")
+        Failure::new(format!("the record cannot be read: {error}"))
+            .at(shown.clone())
+            .help("give a text file in UTF-8")
     })?;
     let written: Written = toml::from_str(&text).map_err(|error| broken(&shown, &text, &error))?;
     let steps = |paths: Option<Vec<String>>| {

@@ -59,7 +59,9 @@ pub fn summary(report: &Report) -> String {
 pub fn advice_words(advice: &Advice) -> Option<String> {
     let mut words = Vec::new();
     match (&advice.current, &advice.next) {
-        (Some(current), Some(next)) if current != next => words.push(format!("version {current} becomes {next}")),
+        (Some(current), Some(next)) if current != next => {
+            words.push(format!("version {current} becomes {next}"))
+        }
         _ => {}
     }
     if let Some(namespace) = &advice.namespace {
@@ -68,7 +70,10 @@ pub fn advice_words(advice: &Advice) -> Option<String> {
     match advice.beside {
         Beside::OneAddress => words.push("old and new can be offered at one address".to_owned()),
         Beside::TwoAddresses => {
-            words.push("old and new can be offered side by side at two addresses, since their messages are alike".to_owned());
+            words.push(
+                "old and new can be offered side by side at two addresses, since their messages are alike"
+                    .to_owned(),
+            );
         }
         Beside::NoNeed => {}
     }
@@ -95,7 +100,10 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
         text.push_str(&format!("{indent}{}\n", operations.trim_start()));
     }
     if let Some(confidence) = change.confidence {
-        text.push_str(&format!("{indent}{}\n", paint::faint(&format!("one thing under two names: {}", confidence.name()))));
+        text.push_str(&format!(
+            "{indent}{}\n",
+            paint::faint(&format!("one thing under two names: {}", confidence.name()))
+        ));
     }
     if let Some(reason) = &change.accepted {
         text.push_str(&format!("{indent}{} {reason}\n", paint::good("accepted:")));

@@ -119,10 +119,10 @@ fn paired(old: Source, new: Source, old_name: &str, new_name: &str) -> Result<Ve
             let new = same_in(&name, &old, new_name)?;
             one(old, new)
         }
-        (Source::File(_), _) | (_, Source::File(_)) => {
-            Err(Failure::new(format!("{old_name} and {new_name} cannot be compared: one is a file, one holds many"))
-                .help("give two files, two folders, or a revision and a file"))
-        }
+        (Source::File(_), _) | (_, Source::File(_)) => Err(Failure::new(format!(
+            "{old_name} and {new_name} cannot be compared: one is a file, one holds many"
+        ))
+        .help("give two files, two folders, or a revision and a file")),
         (old, new) => many(&old, &new),
     }
 }
@@ -150,7 +150,8 @@ fn below_top(path: &Path) -> Result<PathBuf, Failure> {
     let whole = std::fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
     let top = std::fs::canonicalize(&top).unwrap_or(top);
     whole.strip_prefix(&top).map(Path::to_owned).map_err(|_| {
-        Failure::new("this file is outside the repository").at(path.display().to_string())
+        Failure::new("this file is outside the repository")
+            .at(path.display().to_string())
             .help("give a file of the repository that holds the revision")
     })
 }
@@ -159,7 +160,8 @@ fn below_top(path: &Path) -> Result<PathBuf, Failure> {
 fn many(old: &Source, new: &Source) -> Result<Vec<Versions>, Failure> {
     // Of a revision as a whole, what lies where the folder does.
     let within = match (old, new) {
-        (Source::Revision { below, .. }, Source::Folder(folder)) | (Source::Folder(folder), Source::Revision { below, .. })
+        (Source::Revision { below, .. }, Source::Folder(folder))
+        | (Source::Folder(folder), Source::Revision { below, .. })
             if below.as_os_str().is_empty() =>
         {
             Some(below_top(folder)?)
@@ -169,8 +171,7 @@ fn many(old: &Source, new: &Source) -> Result<Vec<Versions>, Failure> {
     let mut all: BTreeMap<String, Versions> = BTreeMap::new();
     for (source, is_old) in [(old, true), (new, false)] {
         for (name, location) in contracts(source, within.as_deref())? {
-            let entry =
-                all.entry(name.clone()).or_insert_with(|| Versions { name, old: None, new: None });
+            let entry = all.entry(name.clone()).or_insert_with(|| Versions { name, old: None, new: None });
             if is_old {
                 entry.old = Some(location);
             } else {

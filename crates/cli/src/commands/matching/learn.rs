@@ -56,7 +56,9 @@ impl Learned {
         let mut added = 0;
         let operations = document.entry("operations").or_insert_with(implicit);
         let Some(operations) = operations.as_table_mut() else {
-            return Err(Failure::new("\"operations\" is no table").at(shown).help("write [operations.NAME] for each"));
+            return Err(Failure::new("\"operations\" is no table")
+                .at(shown)
+                .help("write [operations.NAME] for each"));
         };
         for (name, seen) in &self.operations {
             let known = operations.entry(name).or_insert_with(|| Item::Table(Table::new()));
@@ -65,7 +67,8 @@ impl Learned {
         }
         files::write(record, document.to_string().as_bytes())?;
         let paths = if added == 1 { "1 path".to_owned() } else { format!("{added} paths") };
-        let messages = if self.messages == 1 { "1 message".to_owned() } else { format!("{} messages", self.messages) };
+        let messages =
+            if self.messages == 1 { "1 message".to_owned() } else { format!("{} messages", self.messages) };
         Ok(format!("{shown}: {paths} added from {messages}\n"))
     }
 }
@@ -78,7 +81,9 @@ fn implicit() -> Item {
 
 /// A record that says nothing yet but a name.
 fn fresh(record: &Path) -> String {
-    let name = record.file_stem().map_or_else(|| "consumer".into(), |stem| stem.to_string_lossy().replace(['-', '_'], " "));
+    let name = record
+        .file_stem()
+        .map_or_else(|| "consumer".into(), |stem| stem.to_string_lossy().replace(['-', '_'], " "));
     format!("name = {}\nreading = \"lenient\"\n", Value::String(name))
 }
 

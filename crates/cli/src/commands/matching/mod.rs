@@ -99,7 +99,9 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
                     all += messages.len();
                     valid += messages.iter().filter(|message| message.valid).count();
                     for message in &messages {
-                        if let (Some(operation), Some((is_request, values))) = (&message.operation, &message.learned) {
+                        if let (Some(operation), Some((is_request, values))) =
+                            (&message.operation, &message.learned)
+                        {
                             learned.add(operation, *is_request, values);
                         }
                     }

@@ -68,7 +68,8 @@ fn members(ty: &Datatype, judge: &Judge<'_, '_>, all: &mut Vec<String>) {
             let (least, most) = lengths(ty);
             let (of_least, of_most) = lengths(judge.sup.1);
             let counts = [least, most, of_least.saturating_sub(1), of_most.saturating_add(1), 1, 2, 0];
-            for count in counts.into_iter().filter(|count| (least..=most).contains(count) && *count <= 5_000) {
+            for count in counts.into_iter().filter(|count| (least..=most).contains(count) && *count <= 5_000)
+            {
                 all.extend(items.iter().map(|item| vec![item.as_str(); count as usize].join(" ")));
             }
         }
@@ -114,10 +115,16 @@ fn edges(ty: &Datatype, all: &mut Vec<String>) {
     for count in digits.filter(|count| *count < 1_000) {
         let ones = |count: u64| "1".repeat(count as usize);
         all.extend([ones(count.max(1)), ones(count + 1)]);
-        all.extend([format!("0.{}", ones(count)), format!("0.{}", ones(count + 1)), format!("1.{}", ones(count))]);
+        all.extend([
+            format!("0.{}", ones(count)),
+            format!("0.{}", ones(count + 1)),
+            format!("1.{}", ones(count)),
+        ]);
     }
     all.extend(match ty.builtin().map(Builtin::primitive) {
-        Some(Builtin::Decimal) => strings(&["0", "-1", "1", "0.5", "-0.5", "1000000", "99999999999999999999"]),
+        Some(Builtin::Decimal) => {
+            strings(&["0", "-1", "1", "0.5", "-0.5", "1000000", "99999999999999999999"])
+        }
         Some(Builtin::Float | Builtin::Double) => strings(&["0", "INF", "NaN", "1.5E3", "-1"]),
         Some(Builtin::Boolean) => strings(&["true", "false", "1", "0"]),
         Some(Builtin::String | Builtin::AnyUri) => {
@@ -135,9 +142,30 @@ fn strings(texts: &[&str]) -> Vec<String> {
 
 /// Dates and times of all kinds, early and late.
 const MOMENTS: &[&str] = &[
-    "1000-01-01", "9000-01-01", "1000-01-01T00:00:00Z", "9000-01-01T00:00:00Z", "1000-01-01T00:00:00",
-    "9000-01-01T00:00:00", "00:00:00", "23:59:59", "00:00:00Z", "23:59:59Z", "1000", "9000", "1000-01", "9000-01",
-    "--01-01", "--12-31", "---01", "---31", "--01", "--12", "-P1000Y", "P1000Y", "PT0S", "P1D",
+    "1000-01-01",
+    "9000-01-01",
+    "1000-01-01T00:00:00Z",
+    "9000-01-01T00:00:00Z",
+    "1000-01-01T00:00:00",
+    "9000-01-01T00:00:00",
+    "00:00:00",
+    "23:59:59",
+    "00:00:00Z",
+    "23:59:59Z",
+    "1000",
+    "9000",
+    "1000-01",
+    "9000-01",
+    "--01-01",
+    "--12-31",
+    "---01",
+    "---31",
+    "--01",
+    "--12",
+    "-P1000Y",
+    "P1000Y",
+    "PT0S",
+    "P1D",
 ];
 
 /// The integers and hundredths next to a decimal.
@@ -145,7 +173,8 @@ fn beside(canonical: &str) -> Vec<String> {
     let mut found = Vec::new();
     if let Ok(number) = canonical.parse::<i128>() {
         found.extend([number + 1, number - 1].map(|number| number.to_string()));
-        let (below, zero) = (number - 1, if number == 0 { "-0.5".to_owned() } else { format!("{}.5", number) });
+        let (below, zero) =
+            (number - 1, if number == 0 { "-0.5".to_owned() } else { format!("{}.5", number) });
         found.extend([zero, format!("{below}.5")]);
     } else {
         found.extend([format!("{canonical}1"), format!("{canonical}9")]);
@@ -175,8 +204,14 @@ fn other_forms(text: &str, ty: &Datatype) -> Vec<String> {
         }
         Some(Builtin::HexBinary) => vec![text.to_lowercase(), text.to_uppercase()],
         Some(
-            Builtin::DateTime | Builtin::Time | Builtin::Date | Builtin::GYear | Builtin::GYearMonth | Builtin::GDay
-            | Builtin::GMonth | Builtin::GMonthDay,
+            Builtin::DateTime
+            | Builtin::Time
+            | Builtin::Date
+            | Builtin::GYear
+            | Builtin::GYearMonth
+            | Builtin::GDay
+            | Builtin::GMonth
+            | Builtin::GMonthDay,
         ) => {
             let bare = text.trim_end_matches('Z');
             vec![bare.to_owned(), format!("{bare}Z"), format!("{bare}+01:00"), format!("-{bare}")]

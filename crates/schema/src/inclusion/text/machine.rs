@@ -53,6 +53,9 @@ pub(super) enum State {
 /// There were more states than can be kept.
 pub(super) struct TooLarge;
 
+/// Is told of a way to tell bytes apart.
+type Mark<'m> = &'m mut dyn FnMut(&dyn Fn(u8) -> u32);
+
 type Stepped = Result<Option<State>, TooLarge>;
 
 /// An automaton that is written out as far as it is used.
@@ -64,7 +67,7 @@ pub(super) struct Automaton {
 impl Automaton {
     /// Of patterns of which one must match; `None` if that would be too large.
     pub fn new<'p>(patterns: impl IntoIterator<Item = &'p str>) -> Option<Automaton> {
-        let ways = patterns.into_iter().map(|it| parse_pattern(it)).collect::<Result<Vec<_>, _>>().ok()?;
+        let ways = patterns.into_iter().map(parse_pattern).collect::<Result<Vec<_>, _>>().ok()?;
         let whole = Hir::concat(vec![Hir::alternation(ways), Hir::look(Look::End)]);
         let limits = regex_automata::nfa::thompson::Config::new().nfa_size_limit(Some(LARGEST_AUTOMATON));
         let nfa = regex_automata::nfa::thompson::Compiler::new().configure(limits).build_from_hir(&whole);
@@ -232,7 +235,7 @@ impl Machine {
     }
 
     /// Marks the bytes that the machine may tell apart: equal classes, equal behaviour.
-    pub fn classes(&self, mark: &mut dyn FnMut(&dyn Fn(u8) -> u32)) {
+    pub fn classes(&self, mark: Mark<'_>) {
         match self {
             Machine::Regex(automaton) => {
                 let classes = automaton.dfa.byte_classes();
@@ -260,7 +263,12 @@ impl Machine {
     }
 }
 
-fn list_step((item, least, most): (&mut Machine, u64, u64), count: u64, here: Option<&State>, byte: u8) -> Stepped {
+fn list_step(
+    (item, least, most): (&mut Machine, u64, u64),
+    count: u64,
+    here: Option<&State>,
+    byte: u8,
+) -> Stepped {
     if byte == b' ' {
         let ended = match here {
             Some(here) => item.accepts(here)?,

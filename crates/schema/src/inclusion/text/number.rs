@@ -134,8 +134,27 @@ mod tests {
     use crate::value::Decimal;
 
     const NUMBERS: &[&str] = &[
-        "0", "-0", "+0.0", "1", "-1", "01", "10", "9.40", "-9.4", "9.39999", "9.5", "100", "99.99", "-100.01",
-        "0.05", ".5", "5.", "-.5", "000.050", "12345678901234567890", "12345678901234567890.1",
+        "0",
+        "-0",
+        "+0.0",
+        "1",
+        "-1",
+        "01",
+        "10",
+        "9.40",
+        "-9.4",
+        "9.39999",
+        "9.5",
+        "100",
+        "99.99",
+        "-100.01",
+        "0.05",
+        ".5",
+        "5.",
+        "-.5",
+        "000.050",
+        "12345678901234567890",
+        "12345678901234567890.1",
     ];
 
     #[test]
@@ -160,7 +179,11 @@ mod tests {
             let value = Decimal::parse(number).unwrap();
             for most in 0..25 {
                 // Zero has one digit.
-                assert_eq!(state.fit(Some(most.max(1)), None), value.total_digits() <= most.max(1), "{number}");
+                assert_eq!(
+                    state.fit(Some(most.max(1)), None),
+                    value.total_digits() <= most.max(1),
+                    "{number}"
+                );
                 assert_eq!(state.fit(None, Some(most)), value.fraction_digits() <= most, "{number}");
             }
         }

@@ -41,7 +41,9 @@ fn open(ty: &Datatype) -> bool {
 
 /// Whether `a` lists its values, all of which `b` accepts, however they are written.
 pub(super) fn finite(a: &Datatype, b: &Datatype, accepts: &dyn Fn(&str) -> bool) -> bool {
-    let (Form::Atomic(x), Form::Atomic(y), Some(listed)) = (&a.form, &b.form, &a.enumeration) else { return false };
+    let (Form::Atomic(x), Form::Atomic(y), Some(listed)) = (&a.form, &b.form, &a.enumeration) else {
+        return false;
+    };
     let space = a.white_space == b.white_space || open(b);
     x.is_within(*y) && space && b.patterns.is_none() && listed.texts.iter().all(accepts)
 }
@@ -73,7 +75,11 @@ pub(super) fn by_members(
 /// Whether no value of a built-in type has white space in it, nor is nothing at all.
 fn is_one_word(builtin: Builtin) -> bool {
     match builtin.primitive() {
-        Builtin::String => builtin.is_within(Builtin::NmToken) || builtin.is_within(Builtin::Name) || builtin.is_within(Builtin::Language),
+        Builtin::String => {
+            builtin.is_within(Builtin::NmToken)
+                || builtin.is_within(Builtin::Name)
+                || builtin.is_within(Builtin::Language)
+        }
         Builtin::AnyUri | Builtin::Base64Binary | Builtin::HexBinary | Builtin::AnySimpleType => false,
         _ => true,
     }
@@ -142,7 +148,9 @@ fn asks(mut own: Option<&Arc<PatternStep>>, step: &PatternStep) -> bool {
 
 /// Whether all values that `a` lists are listed by `b`. Of names, the texts do not tell.
 fn listed_within(a: &Datatype, b: &Datatype) -> bool {
-    let named = |ty: &Datatype| matches!(ty.builtin().map(Builtin::primitive), Some(Builtin::QName | Builtin::Notation));
+    let named = |ty: &Datatype| {
+        matches!(ty.builtin().map(Builtin::primitive), Some(Builtin::QName | Builtin::Notation))
+    };
     let (Some(listed), Some(known)) = (&a.enumeration, &b.enumeration) else { return false };
     if named(a) || named(b) {
         let known = known.names();

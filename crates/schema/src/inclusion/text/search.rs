@@ -13,7 +13,8 @@ const MOST_STATES: usize = 60_000;
 /// Texts that turn out not to be what the machines take them for, before the search is given up.
 const MOST_MISTAKEN: usize = 40;
 /// The readable bytes, which are tried first.
-const READABLE: &[u8] = b"SALTMERE saltmere4170258369BCDFGHIJKNOPQUVWXYZbcdfghijknopquvwxyz-_.:,/+@()'\"!?#%&*;<=>[]^`{|}~$\\";
+const READABLE: &[u8] =
+    b"SALTMERE saltmere4170258369BCDFGHIJKNOPQUVWXYZbcdfghijknopquvwxyz-_.:,/+@()'\"!?#%&*;<=>[]^`{|}~$\\";
 
 /// Decides by machines.
 pub(super) fn decide(judge: &Judge<'_, '_>) -> Texts {
