@@ -5,7 +5,7 @@ use std::path::Path;
 
 use charter_contract::Contract;
 use charter_schema::sample::{Sampler, Size, to_document};
-use charter_schema::{ElementId, Engine, Inclusion, Judged, Pair, Weight, way};
+use charter_schema::{ElementId, Engine, Inclusion, Judged, Pair, Weight};
 use charter_source::{Files, Limits, Location, Overlay, QName};
 use fastrand::Rng;
 
@@ -183,7 +183,9 @@ impl Case<'_> {
                 let weighs = clash.weight() == Weight::Refused;
                 refused += usize::from(weighs);
                 tally.clashes += 1;
-                if let Some(witness) = inclusion.witness(&name, &way(&reached, at), here.pair, clash) {
+                if let Some(witness) =
+                    inclusion.witness(&name, &inclusion.way(&reached, at), here.pair, clash)
+                {
                     tally.witnessed += 1;
                     shown += usize::from(weighs);
                     let file = format!("{}-{}-w{}.xml", self.number, self.name[0], tally.clashes);

@@ -1,5 +1,7 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
+use std::rc::Rc;
+
 use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
 use charter_schema::sample::to_fragment;
 use charter_schema::{Engine, Owner};
@@ -63,6 +65,7 @@ pub fn compare_for(
         changes: Vec::new(),
         known: Map::default(),
         ports: renames::ports(old, new),
+        by_address: Map::default(),
         touched: Set::default(),
         roots: Map::default(),
     };
@@ -107,6 +110,8 @@ pub(crate) struct Comparison<'c> {
     known: Map<(String, &'static str, String), usize>,
     /// Ports that both versions have, by the names of service and port.
     ports: Paired<PortId>,
+    /// The same by the difference itself, which is kept so that its address stays its own.
+    by_address: Map<*const Difference, (Rc<Difference>, usize)>,
     /// The sides that each change reaches.
     touched: Set<(usize, OperationId, Side)>,
     /// Where the messages of each side begin.
@@ -291,11 +296,14 @@ impl Comparison<'_> {
             Decided::Depends(depends) => (Verdict::Bends, Some(*depends)),
             Decided::Proved(proof) => strict(proof),
         };
-        let witness = match &finding.outcome {
-            Decided::Proved(proof) if verdict != Verdict::Keeps => Some(self.witness(side, proof)),
-            _ => None,
-        };
-        self.add(both, side, finding.difference.clone(), verdict, depends, witness);
+        let index = self.change_of(&finding.difference);
+        if let (Decided::Proved(proof), true) = (&finding.outcome, verdict != Verdict::Keeps) {
+            // Made only if it will be shown.
+            if self.changes[index].shows_less(verdict, Some(proof.witness.text.len())) {
+                self.changes[index].witness = Some(self.witness(side, proof));
+            }
+        }
+        self.touch(both, side, index, verdict, depends);
     }
 
     pub(crate) fn witness(&self, side: Side, proof: &Proof) -> Witness {
@@ -321,8 +329,16 @@ impl Comparison<'_> {
             Side::Input => difference.effect.sent(),
             _ => difference.effect.read(self.reader),
         };
-        let witness = (verdict == Verdict::Breaks).then(|| self.least(both, side, &difference.message));
-        self.add(both, side, difference, verdict, depends, witness.flatten());
+        let index = self.change_of(&Rc::new(difference));
+        if verdict == Verdict::Breaks {
+            let message = self.changes[index].message.clone();
+            let witness = self.least(both, side, &message);
+            let length = witness.as_ref().map(|witness| witness.body.as_ref().map_or(0, String::len));
+            if self.changes[index].shows_less(verdict, length) {
+                self.changes[index].witness = witness;
+            }
+        }
+        self.touch(both, side, index, verdict, depends);
     }
 
     /// The least message of a side, which suffers as all do.
@@ -347,24 +363,22 @@ impl Comparison<'_> {
         })
     }
 
-    fn add(
-        &mut self,
-        both: Both,
-        side: Side,
-        difference: Difference,
-        verdict: Verdict,
-        depends: Option<Depends>,
-        witness: Option<Witness>,
-    ) {
+    /// The change that a difference belongs to, by its place.
+    fn change_of(&mut self, difference: &Rc<Difference>) -> usize {
+        // Differences of schemas are found again for every message that they reach.
+        let address = Rc::as_ptr(difference);
+        if let Some((_, index)) = self.by_address.get(&address) {
+            return *index;
+        }
         let key = (difference.path.clone(), difference.rule, difference.message.clone());
         let index = *self.known.entry(key).or_insert_with(|| {
             self.changes.push(Change {
-                path: difference.path,
+                path: difference.path.clone(),
                 verdict: Verdict::Keeps,
                 rule: difference.rule,
-                message: difference.message,
-                old: difference.old,
-                new: difference.new,
+                message: difference.message.clone(),
+                old: difference.old.clone(),
+                new: difference.new.clone(),
                 old_place: difference.old_place,
                 new_place: difference.new_place,
                 operations: Vec::new(),
@@ -375,16 +389,15 @@ impl Comparison<'_> {
             });
             self.changes.len() - 1
         });
+        self.by_address.insert(address, (difference.clone(), index));
+        index
+    }
+
+    /// Says what a change does to a side.
+    fn touch(&mut self, both: Both, side: Side, index: usize, verdict: Verdict, depends: Option<Depends>) {
         let operation = self.new.operation(both.1).name.text.to_string();
         let touched = Touched { operation, side: self.new.side_name(both.1, side), verdict };
         let change = &mut self.changes[index];
-        let shorter = |new: &Option<Witness>, old: &Option<Witness>| match (new, old) {
-            (Some(new), Some(old)) => new.body.as_ref().map(String::len) < old.body.as_ref().map(String::len),
-            (new, old) => new.is_some() && old.is_none(),
-        };
-        if verdict > change.verdict || (verdict == change.verdict && shorter(&witness, &change.witness)) {
-            change.witness = witness;
-        }
         if verdict > change.verdict {
             change.depends = depends;
         }

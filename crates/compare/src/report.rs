@@ -202,6 +202,17 @@ pub struct Touched {
 }
 
 impl Change {
+    /// Whether a message of that length would show a verdict better than what is shown so far.
+    pub(crate) fn shows_less(&self, verdict: Verdict, length: Option<usize>) -> bool {
+        let own = self.witness.as_ref().map(|witness| witness.body.as_ref().map_or(0, String::len));
+        verdict > self.verdict
+            || (verdict == self.verdict
+                && match (length, own) {
+                    (Some(length), Some(own)) => length < own,
+                    (length, own) => length.is_some() && own.is_none(),
+                })
+    }
+
     /// The sides of operations where the change does its worst.
     pub fn worst(&self) -> impl Iterator<Item = &Touched> {
         self.operations.iter().filter(|touched| touched.verdict == self.verdict)

@@ -4,6 +4,8 @@
 //! same pair says what is written differently there. A difference is charged with the clashes that it accounts for. Where
 //! nothing that is written differently accounts for a clash, a difference is made that says it as it is.
 
+use std::rc::Rc;
+
 use charter_contract::Component;
 use charter_schema::{Clash, ClashKind, Judged, Weight};
 use charter_source::QName;
@@ -14,7 +16,7 @@ use crate::types::{Pair, Types};
 /// A difference with what was decided of it.
 #[derive(Debug, Clone)]
 pub(crate) struct Charged {
-    pub difference: Difference,
+    pub difference: Rc<Difference>,
     /// The clashes that it accounts for, by their place in the outcome.
     pub clashes: Vec<usize>,
     /// What it depends on, if there is no clash.
@@ -39,7 +41,11 @@ pub(crate) fn charge(
     undecided: &[&'static str],
     way: Way,
 ) -> Vec<Charged> {
-    let free = |difference| Charged { difference, clashes: Vec::new(), depends: None };
+    let free = |difference: Difference| Charged {
+        difference: Rc::new(difference),
+        clashes: Vec::new(),
+        depends: None,
+    };
     let mut all: Vec<Charged> = differences.into_iter().map(free).collect();
     for (number, clash) in clashes.iter().enumerate() {
         let chosen = account(&all, &clash.kind, way);

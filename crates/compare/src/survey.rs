@@ -5,7 +5,7 @@ use std::cell::RefCell;
 use std::rc::Rc;
 
 use charter_contract::{Component, OperationId};
-use charter_schema::{Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight, way as way_to};
+use charter_schema::{Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight};
 use charter_source::{Map, QName, Set};
 
 use crate::report::{Depends, Difference, Version, Way};
@@ -25,12 +25,16 @@ pub(crate) struct Survey<'c> {
     encoded: Option<Box<Survey<'c>>>,
     sites: RefCell<Map<Place, Rc<Vec<Charged>>>>,
     proofs: RefCell<Map<(Met, usize), Proved>>,
+    /// Whether a pair leads to anything that differs.
+    alive: RefCell<Map<Met, bool>>,
     /// What was found to go by other names, by types.
     renames: RefCell<Names>,
 }
 
 /// Sides from which an example of the same thing is looked for; the shortest is kept.
-const MOST_TRIED: usize = 8;
+const MOST_TRIED: usize = 6;
+/// Bytes of an example that need not be any shorter.
+const SHORT: usize = 400;
 
 /// The shortest example so far, and how often one was looked for.
 #[derive(Default, Clone)]
@@ -42,7 +46,7 @@ struct Proved {
 /// A difference, and what it comes to.
 #[derive(Debug, Clone)]
 pub(crate) struct Finding {
-    pub difference: Difference,
+    pub difference: Rc<Difference>,
     pub outcome: Decided,
 }
 
@@ -96,6 +100,7 @@ impl<'c> Survey<'c> {
             encoded,
             sites: RefCell::default(),
             proofs: RefCell::default(),
+            alive: RefCell::default(),
             renames: RefCell::default(),
         };
         let beyond = || over(Inclusion::new(sub, sup).assuming(), None, None);
@@ -140,16 +145,18 @@ impl<'c> Survey<'c> {
     }
 
     fn below(&self, types: &Types<'_>, (root, own): (&Root, bool), name: &QName, start: Met) -> Vec<Finding> {
-        // What is renamed must be known before a pair is looked into.
-        let reached = self.inclusion.reach_by(start, &|pair| {
-            self.tell_renamed(types, pair);
-            true
-        });
+        self.explore(types, start);
+        let alive = self.alive.borrow();
+        if alive.get(&start) != Some(&true) {
+            return Vec::new();
+        }
+        let reached = self.inclusion.reach_by(start, &|pair| alive.get(&pair) == Some(&true));
+        drop(alive);
         let mut from: Vec<Option<(Component, Component)>> = Vec::with_capacity(reached.len());
         let mut found = Vec::new();
         for (at, here) in reached.iter().enumerate() {
-            let inherited = match &here.from {
-                Some((before, _)) => from[*before],
+            let inherited = match here.from {
+                Some((before, _)) => from[before],
                 None => root.from,
             };
             let components = match here.pair {
@@ -167,6 +174,49 @@ impl<'c> Survey<'c> {
             }
         }
         found
+    }
+
+    /// Looks into all pairs that a pair leads to and that nobody has looked into yet: which of them lead to anything that
+    /// differs. The others need not be gone through again for each message that holds them.
+    fn explore(&self, types: &Types<'_>, start: Met) {
+        let mut new: Vec<Met> = Vec::new();
+        let mut before: Map<Met, Vec<Met>> = Map::default();
+        {
+            let mut alive = self.alive.borrow_mut();
+            if alive.contains_key(&start) {
+                return;
+            }
+            alive.insert(start, false);
+            new.push(start);
+            let mut at = 0;
+            while at < new.len() {
+                let pair = new[at];
+                // What is renamed must be known before a pair is looked into.
+                self.tell_renamed(types, pair);
+                for (_, next) in &self.inclusion.outcome(pair).leads_to {
+                    before.entry(*next).or_default().push(pair);
+                    if !alive.contains_key(next) {
+                        alive.insert(*next, false);
+                        new.push(*next);
+                    }
+                }
+                at += 1;
+            }
+        }
+        let differs = |pair: &Met| !self.site(types, *pair, None).is_empty();
+        let mut waiting: Vec<Met> = new.into_iter().filter(differs).collect();
+        let mut alive = self.alive.borrow_mut();
+        // What was known to lead to a difference does so for whoever leads to it now.
+        waiting
+            .extend(before.keys().filter(|pair| alive.get(pair) == Some(&true)).copied().collect::<Vec<_>>());
+        while let Some(pair) = waiting.pop() {
+            alive.insert(pair, true);
+            for earlier in before.get(&pair).into_iter().flatten() {
+                if alive.get(earlier) != Some(&true) {
+                    waiting.push(*earlier);
+                }
+            }
+        }
     }
 
     /// What differs along a wire path from a root: at each element on the way, and at its end.
@@ -194,11 +244,11 @@ impl<'c> Survey<'c> {
             let mut next = Vec::new();
             for at in here {
                 let outcome = self.inclusion.outcome(reached[at].pair);
-                for (edge, pair) in &outcome.leads_to {
+                for (number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
                     let charter_schema::Edge::Child { name, .. } = edge else { continue };
                     if *name.local == *step || names.contains(&*name.local) {
                         self.tell_renamed(types, *pair);
-                        reached.push(Reached { pair: *pair, from: Some((at, edge.clone())) });
+                        reached.push(Reached { pair: *pair, from: Some((at, number)) });
                         from.push(self.components(*pair).or(None));
                         next.push(reached.len() - 1);
                     }
@@ -221,11 +271,11 @@ impl<'c> Survey<'c> {
         while at < here.len() {
             let number = here[at];
             let outcome = self.inclusion.outcome(reached[number].pair);
-            for (edge, pair) in &outcome.leads_to {
+            for (edge_number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
                 let known = here.iter().any(|other| reached[*other].pair == *pair);
                 if !matches!(edge, charter_schema::Edge::Child { .. }) && !known {
                     self.tell_renamed(types, *pair);
-                    reached.push(Reached { pair: *pair, from: Some((number, edge.clone())) });
+                    reached.push(Reached { pair: *pair, from: Some((number, edge_number)) });
                     from.push(self.components(reached[number].pair).or(from[number]));
                     here.push(reached.len() - 1);
                 }
@@ -377,11 +427,12 @@ impl<'c> Survey<'c> {
         if own {
             proved = Proved::default();
         }
-        if proved.tried < MOST_TRIED {
+        let short = proved.best.as_ref().is_some_and(|best| best.witness.text.len() < SHORT);
+        if proved.tried < MOST_TRIED && !short {
             proved.tried += 1;
             let outcome = self.inclusion.outcome(key.0);
             let clash = &outcome.clashes[number];
-            let witness = self.inclusion.witness(name, &way_to(reached, at), key.0, clash);
+            let witness = self.inclusion.witness(name, &self.inclusion.way(reached, at), key.0, clash);
             if let Some(witness) = witness
                 && proved.best.as_ref().is_none_or(|best| witness.text.len() < best.witness.text.len())
             {

@@ -110,9 +110,16 @@ fn changes_of_types_that_are_not_in_their_content() {
         ),
         (
             "identity-changed",
-            Verdict::Bends,
+            // One alone is not the same as another.
+            Verdict::Keeps,
             "<x:complexType name='T'><x:sequence><x:element name='a' type='t:U'/></x:sequence></x:complexType><x:complexType name='U'><x:attribute name='i'/></x:complexType>",
             "<x:complexType name='T'><x:sequence><x:element name='a' type='t:U'><x:unique name='u'><x:selector xpath='.'/><x:field xpath='@i'/></x:unique></x:element></x:sequence></x:complexType><x:complexType name='U'><x:attribute name='i'/></x:complexType>",
+        ),
+        (
+            "identity-changed",
+            Verdict::Breaks,
+            "<x:complexType name='T'><x:sequence><x:element name='a' type='t:U'/></x:sequence></x:complexType><x:complexType name='U'><x:sequence><x:element name='b' type='x:int' maxOccurs='2'/></x:sequence></x:complexType>",
+            "<x:complexType name='T'><x:sequence><x:element name='a' type='t:U'><x:unique name='u'><x:selector xpath='t:b'/><x:field xpath='.'/></x:unique></x:element></x:sequence></x:complexType><x:complexType name='U'><x:sequence><x:element name='b' type='x:int' maxOccurs='2'/></x:sequence></x:complexType>",
         ),
     ] {
         let (found, report) = verdict(&contract(old, &[]), &contract(new, &[]));

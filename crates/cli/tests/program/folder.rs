@@ -2,7 +2,7 @@
 
 use std::fs;
 use std::io::Write;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
 use tempfile::TempDir;
@@ -26,19 +26,20 @@ impl Folder {
     pub fn with_demo() -> Folder {
         let folder = Folder::empty();
         let source = concat!(env!("CARGO_MANIFEST_DIR"), "/demo");
-        for part in fs::read_dir(source).unwrap() {
-            let part = part.unwrap();
-            for file in fs::read_dir(part.path()).unwrap() {
-                let file = file.unwrap();
-                let name = format!(
-                    "saltmere/{}/{}",
-                    part.file_name().to_str().unwrap(),
-                    file.file_name().to_str().unwrap()
-                );
-                folder.write(&name, fs::read(file.path()).unwrap());
+        folder.copy(Path::new(source), "saltmere");
+        folder
+    }
+
+    /// Copies a folder with everything in it.
+    fn copy(&self, from: &Path, to: &str) {
+        for entry in fs::read_dir(from).unwrap() {
+            let entry = entry.unwrap();
+            let name = format!("{to}/{}", entry.file_name().to_str().unwrap());
+            match entry.file_type().unwrap().is_dir() {
+                true => self.copy(&entry.path(), &name),
+                false => self.write(&name, fs::read(entry.path()).unwrap()),
             }
         }
-        folder
     }
 
     /// A folder with the example contract in two files: `parts/desk.wsdl` has its types, messages and port type, and

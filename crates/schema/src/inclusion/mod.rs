@@ -34,7 +34,7 @@ use crate::engine::Engine;
 use crate::{DerivationSet, ElementId, Process, TypeId};
 pub use clash::{Clash, Kind, Weight};
 pub use meaning::Meaning;
-pub use reach::{Reached, way};
+pub use reach::Reached;
 pub use text::Texts;
 pub use witness::{Way, Witness};
 

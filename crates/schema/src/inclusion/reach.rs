@@ -6,12 +6,12 @@ use super::{Edge, Inclusion, Pair};
 use crate::TypeId;
 
 /// A pair that was reached.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Copy)]
 pub struct Reached {
     /// The pair.
     pub pair: Pair,
-    /// From which of the pairs reached before, and how; nothing for the first.
-    pub from: Option<(usize, Edge)>,
+    /// From which of the pairs reached before, and by which of its edges; nothing for the first.
+    pub from: Option<(usize, usize)>,
 }
 
 impl Inclusion<'_> {
@@ -38,25 +38,26 @@ impl Inclusion<'_> {
         let mut at = 0;
         while at < found.len() {
             let outcome = self.outcome(found[at].pair);
-            for (edge, pair) in &outcome.leads_to {
+            for (number, (_, pair)) in outcome.leads_to.iter().enumerate() {
                 if follows(*pair) && seen.insert(*pair) {
-                    found.push(Reached { pair: *pair, from: Some((at, edge.clone())) });
+                    found.push(Reached { pair: *pair, from: Some((at, number)) });
                 }
             }
             at += 1;
         }
         found
     }
-}
 
-/// The way to one of the pairs that were reached: each pair before it, with the edge that leads on.
-pub fn way(reached: &[Reached], to: usize) -> Vec<(Pair, Edge)> {
-    let mut way = Vec::new();
-    let mut here = to;
-    while let Some((before, edge)) = &reached[here].from {
-        way.push((reached[*before].pair, edge.clone()));
-        here = *before;
+    /// The way to one of the pairs that were reached: each pair before it, with the edge that leads on.
+    pub fn way(&self, reached: &[Reached], to: usize) -> Vec<(Pair, Edge)> {
+        let mut way = Vec::new();
+        let mut here = to;
+        while let Some((before, number)) = reached[here].from {
+            let pair = reached[before].pair;
+            way.push((pair, self.outcome(pair).leads_to[number].0.clone()));
+            here = before;
+        }
+        way.reverse();
+        way
     }
-    way.reverse();
-    way
 }
