@@ -32,7 +32,7 @@ pub(crate) struct Survey<'c> {
 }
 
 /// Sides from which an example of the same thing is looked for; the shortest is kept.
-const MOST_TRIED: usize = 6;
+const MOST_TRIED: usize = 2;
 /// Bytes of an example that need not be any shorter.
 const SHORT: usize = 400;
 
@@ -467,6 +467,9 @@ impl Types<'_> {
         let mut described = Described::default();
         if !self.old.schemas.is_any(old) && !self.new.schemas.is_any(new) {
             self.contents(Pair { old, new, from: None }, &mut described);
+            if described.differences.is_empty() {
+                self.alike.borrow_mut().insert((old, new));
+            }
         }
         self.renames.borrow_mut().insert((old, new), described.renamed.clone());
         described.renamed

@@ -7,7 +7,7 @@ use std::cell::RefCell;
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
 use charter_schema::{ElementId, Occurs, Relatives, TypeId, ValueConstraint, Wildcard};
-use charter_source::{Map, Place, QName};
+use charter_source::{Map, Place, QName, Set};
 
 use crate::report::{Aspect, Difference, Effect};
 
@@ -40,6 +40,8 @@ pub(crate) struct Types<'c> {
     pub new_relatives: Relatives,
     /// What was found out about other names, by types.
     pub renames: RefCell<Names>,
+    /// Types whose contents were found to be written alike.
+    pub alike: RefCell<Set<(TypeId, TypeId)>>,
 }
 
 impl<'c> Types<'c> {
@@ -50,6 +52,7 @@ impl<'c> Types<'c> {
             old_relatives: Relatives::of(&old.schemas),
             new_relatives: Relatives::of(&new.schemas),
             renames: RefCell::default(),
+            alike: RefCell::default(),
         }
     }
 
@@ -84,6 +87,7 @@ impl<'c> Types<'c> {
                         let words = "it could hold anything, and now has a content of its own";
                         outcome.differences.push(whole(words, Effect::LESS));
                     }
+                    (false, false) if self.alike.borrow().contains(&(pair.old, pair.new)) => {}
                     (false, false) => self.contents(pair, &mut outcome),
                 }
                 self.attributes(pair, &mut outcome);
