@@ -32,9 +32,10 @@ pub(crate) struct Survey<'c> {
 }
 
 /// Sides from which an example of the same thing is looked for; the shortest is kept.
-const MOST_TRIED: usize = 2;
-/// Bytes of an example that need not be any shorter.
+const MOST_TRIED: usize = 8;
+/// Bytes of an example that need not be any shorter, and of one that costs too much to be made again and again.
 const SHORT: usize = 400;
+const LONG: usize = 8_000;
 
 /// The shortest example so far, and how often one was looked for.
 #[derive(Default, Clone)]
@@ -427,8 +428,12 @@ impl<'c> Survey<'c> {
         if own {
             proved = Proved::default();
         }
-        let short = proved.best.as_ref().is_some_and(|best| best.witness.text.len() < SHORT);
-        if proved.tried < MOST_TRIED && !short {
+        let enough = proved.best.as_ref().is_some_and(|best| {
+            let length = best.witness.text.len();
+            // Another port of the same operation has the same messages.
+            best.side == root.side || length < SHORT || (length > LONG && proved.tried > 1)
+        });
+        if proved.tried < MOST_TRIED && !enough {
             proved.tried += 1;
             let outcome = self.inclusion.outcome(key.0);
             let clash = &outcome.clashes[number];
