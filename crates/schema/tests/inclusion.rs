@@ -1,0 +1,286 @@
+//! Whether everything that one schema allows is allowed by another, with the instance that shows where it is not.
+
+use charter_schema::sample::{Sampler, Size, to_document};
+use charter_schema::{Engine, Inclusion, Judged, Pair, Schemas, Weight};
+use charter_source::{Files, Limits, Location, Overlay, QName};
+
+/// What was found out about two schemas.
+#[derive(Debug, PartialEq)]
+enum Found {
+    Within,
+    /// The shortest instance that the first allows and the second does not.
+    Beyond(String),
+    Undecided,
+}
+
+fn files(text: &str) -> Files {
+    let whole = format!(
+        "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' targetNamespace='urn:t' elementFormDefault='qualified'>{text}</x:schema>"
+    );
+    Files::load(&Overlay::of(&[("s.xsd", &whole)]), &Location::from_argument("s.xsd"), Limits::default())
+        .unwrap()
+}
+
+/// Whether all instances of the element `r` of the one are instances of that of the other.
+fn asked(sub: &str, sup: &str) -> Found {
+    let (a, b) = (files(sub), files(sup));
+    let read = |files: &Files| Schemas::read(files, [(files.first().id, files.first().root().unwrap().id())]);
+    let (ours, theirs) = (read(&a), read(&b));
+    let (sub, sup) = (Engine::new(&a, &ours), Engine::new(&b, &theirs));
+    let name = QName::new("urn:t", "r");
+    let (x, y) = (ours.element_named(&name).unwrap(), theirs.element_named(&name).unwrap());
+    let inclusion = Inclusion::new(&sub, &sup);
+    let reached = inclusion.reach(Pair::Elements(Judged::Element(x), Judged::Element(y)));
+    let mut shortest: Option<String> = None;
+    let mut open = false;
+    for (at, here) in reached.iter().enumerate() {
+        let outcome = inclusion.outcome(here.pair);
+        open |= !outcome.undecided.is_empty();
+        for clash in outcome.clashes.iter().filter(|clash| clash.weight() == Weight::Refused) {
+            match inclusion.witness(&name, &inclusion.way(&reached, at), here.pair, clash) {
+                Some(witness) if shortest.as_ref().is_none_or(|known| witness.text.len() < known.len()) => {
+                    shortest = Some(witness.text);
+                }
+                Some(_) => {}
+                None => open |= !clash.behind,
+            }
+        }
+    }
+    match (shortest, open) {
+        (Some(text), _) => Found::Beyond(text.split_whitespace().collect::<Vec<_>>().join(" ")),
+        (None, true) => Found::Undecided,
+        (None, false) => {
+            // What is said to be within is tried.
+            for seed in 0..40 {
+                let size = if seed == 0 { Size::Most } else { Size::Random(seed) };
+                let Ok(sample) = Sampler::new(&sub, size).element(x) else { continue };
+                let text = to_document(&sample);
+                let store = Overlay::of(&[("m.xml", &text)]);
+                let file = Files::load(&store, &Location::from_argument("m.xml"), Limits::default()).unwrap();
+                let report = sup.validate(file.first().id, file.first().root().unwrap(), 1);
+                assert!(report.is_valid(), "{text}\n{:?}", report.wrong);
+            }
+            Found::Within
+        }
+    }
+}
+
+fn content(inner: &str) -> String {
+    format!("<x:element name='r'><x:complexType>{inner}</x:complexType></x:element>")
+}
+
+fn value(inner: &str) -> String {
+    format!("<x:element name='r'><x:simpleType>{inner}</x:simpleType></x:element>")
+}
+
+/// Asks both ways: whether the first is within the second, and what of the second is beyond the first.
+#[track_caller]
+fn grows(small: &str, large: &str, witness: &str) {
+    assert_eq!(asked(small, large), Found::Within, "{small}\n{large}");
+    let Found::Beyond(text) = asked(large, small) else { panic!("{small}\n{large}") };
+    assert!(text.contains(witness), "{text}");
+}
+
+#[track_caller]
+fn same(a: &str, b: &str) {
+    assert_eq!(asked(a, b), Found::Within, "{a}\n{b}");
+    assert_eq!(asked(b, a), Found::Within, "{b}\n{a}");
+}
+
+const A: &str = "<x:element name='a' type='x:int'/>";
+const B: &str = "<x:element name='b' type='x:int'/>";
+const C: &str = "<x:element name='c' type='x:int'/>";
+
+#[test]
+fn models_that_are_built_otherwise_and_allow_the_same() {
+    let groups = [
+        (
+            format!("<x:sequence>{A}<x:sequence>{B}{C}</x:sequence></x:sequence>"),
+            format!("<x:sequence>{A}{B}{C}</x:sequence>"),
+        ),
+        (
+            format!("<x:sequence><x:choice minOccurs='0'>{A}</x:choice></x:sequence>"),
+            "<x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence>".to_owned(),
+        ),
+        (
+            format!("<x:choice minOccurs='0' maxOccurs='unbounded'>{A}{B}</x:choice>"),
+            format!("<x:choice minOccurs='0' maxOccurs='unbounded'><x:element name='b' type='x:int' maxOccurs='unbounded'/>{A}</x:choice>"),
+        ),
+        (
+            "<x:sequence minOccurs='2' maxOccurs='2'><x:element name='a' type='x:int' minOccurs='3' maxOccurs='3'/></x:sequence>".to_owned(),
+            "<x:sequence><x:element name='a' type='x:int' minOccurs='6' maxOccurs='6'/></x:sequence>".to_owned(),
+        ),
+        (
+            "<x:all><x:element name='a' type='x:int'/></x:all>".to_owned(),
+            format!("<x:sequence>{A}</x:sequence>"),
+        ),
+    ];
+    for (a, b) in groups {
+        same(&content(&a), &content(&b));
+    }
+}
+
+#[test]
+fn counts_and_orders() {
+    let many = |least: &str, most: &str| {
+        content(&format!(
+            "<x:sequence><x:element name='a' type='x:int' minOccurs='{least}' maxOccurs='{most}'/></x:sequence>"
+        ))
+    };
+    grows(&many("2", "3"), &many("1", "4"), "<a>");
+    grows(&many("1500", "2500"), &many("1500", "unbounded"), "<a>");
+    let all = content(&format!("<x:all>{A}{B}</x:all>"));
+    grows(&content(&format!("<x:sequence>{A}{B}</x:sequence>")), &all, "</b> <a>");
+    grows(&all, &content(&format!("<x:choice maxOccurs='unbounded'>{A}{B}</x:choice>")), "<r");
+    // Three and three, six, but not five.
+    let sixes = content(
+        "<x:sequence minOccurs='0' maxOccurs='unbounded'><x:element name='a' type='x:int' minOccurs='3' maxOccurs='3'/></x:sequence>",
+    );
+    grows(&sixes, &many("0", "unbounded"), "<a>");
+}
+
+#[test]
+fn what_stands_for_something_else() {
+    let group = |more: &str| {
+        format!(
+            "<x:element name='h' type='x:int'/><x:element name='m' type='x:int' substitutionGroup='t:h'/>{more}{}",
+            content("<x:sequence><x:element ref='t:h'/></x:sequence>")
+        )
+    };
+    grows(&group(""), &group("<x:element name='n' type='x:short' substitutionGroup='t:h'/>"), "<n>");
+    let blocked = group("").replace("name='h'", "name='h' block='substitution'");
+    grows(&blocked, &group(""), "<m>");
+    let types = |derived: &str| {
+        format!(
+            "<x:complexType name='T'/>{derived}{}",
+            content("<x:sequence><x:element name='v' type='t:T'/></x:sequence>")
+        )
+    };
+    let derived = "<x:complexType name='D'><x:complexContent><x:extension base='t:T'><x:attribute name='i'/></x:extension></x:complexContent></x:complexType>";
+    grows(&types(""), &types(derived), "D\"");
+    // The name of the declared type is not on the wire.
+    same(&types(""), &types("").replace("'T'", "'Other'").replace("t:T", "t:Other"));
+}
+
+#[test]
+fn wildcards() {
+    let any = |about: &str| content(&format!("<x:sequence><x:any {about}/></x:sequence>"));
+    grows(
+        &any("namespace='##other' processContents='lax'"),
+        &any("namespace='##any' processContents='lax'"),
+        "<r",
+    );
+    grows(
+        &any("namespace='urn:o' processContents='lax'"),
+        &any("namespace='urn:o' processContents='skip'"),
+        "xsi:type",
+    );
+    let global = "<x:element name='g' type='x:int'/>";
+    let with = |text: String| format!("{global}{text}");
+    grows(
+        &with(any("namespace='##targetNamespace' processContents='strict'")),
+        &with(any("namespace='##targetNamespace' processContents='skip'")),
+        "<r",
+    );
+    grows(&content(&format!("<x:sequence>{A}</x:sequence>")), &any("processContents='lax'"), "<r");
+}
+
+#[test]
+fn values_by_their_texts() {
+    let string = |facets: &str| value(&format!("<x:restriction base='x:string'>{facets}</x:restriction>"));
+    let of =
+        |base: &str, facets: &str| value(&format!("<x:restriction base='x:{base}'>{facets}</x:restriction>"));
+    let pattern = |pattern: &str| string(&format!("<x:pattern value='{pattern}'/>"));
+    grows(&pattern("[A-Z]{2}[0-9]{3}"), &pattern("[A-Z]+[0-9]*"), "<r");
+    same(&pattern("(ab)*"), &pattern("(abab)*|ab(abab)*"));
+    same(&pattern("[a-c]|d"), &string("<x:pattern value='[a-d]'/><x:maxLength value='1'/>"));
+    grows(&string("<x:pattern value='a*'/><x:maxLength value='3'/>"), &pattern("a*"), "aaaa");
+    // A range as digits, in every way to write it.
+    grows(
+        &of("int", "<x:minInclusive value='0'/><x:maxInclusive value='9'/><x:pattern value='[0-9]'/>"),
+        &of("decimal", "<x:maxExclusive value='10'/>"),
+        "<r",
+    );
+    same(&of("integer", "<x:minInclusive value='0'/>"), &of("nonNegativeInteger", ""));
+    same(
+        &of("decimal", "<x:fractionDigits value='0'/><x:pattern value='[+\\-]?[0-9]+'/>"),
+        &of("integer", "<x:pattern value='[+\\-]?[0-9]+'/>"),
+    );
+    grows(&of("boolean", "<x:pattern value='true|false'/>"), &of("boolean", ""), "1");
+    grows(&value("<x:list itemType='x:byte'/>"), &value("<x:list itemType='x:short'/>"), "<r");
+    grows(
+        &value("<x:union memberTypes='x:int x:boolean'/>"),
+        &value("<x:union memberTypes='x:boolean x:decimal'/>"),
+        "<r",
+    );
+    grows(
+        &of("date", "<x:minInclusive value='2026-03-14'/>"),
+        &of("date", "<x:minInclusive value='2026-01-01'/>"),
+        "2026",
+    );
+    grows(
+        &string("<x:enumeration value='north buoy'/>"),
+        &string("<x:whiteSpace value='collapse'/><x:enumeration value='north buoy'/>"),
+        " ",
+    );
+}
+
+#[test]
+fn declarations_and_attributes() {
+    let element = |about: &str| {
+        content(&format!("<x:sequence><x:element name='a' type='x:int' {about}/></x:sequence>"))
+    };
+    grows(&element(""), &element("nillable='true'"), "nil=\"true\"");
+    grows(&element(""), &element("default='7'"), "<a></a>");
+    let attribute = |about: &str| content(&format!("<x:attribute name='i' type='x:int' {about}/>"));
+    grows(&attribute("use='required'"), &attribute(""), "<r xmlns=\"urn:t\"/>");
+    grows(&attribute("fixed='7'"), &attribute(""), "i=\"");
+    grows(&content(""), &attribute(""), "i=\"");
+    grows(&attribute(""), &content("<x:anyAttribute processContents='lax'/>"), "<r");
+}
+
+#[test]
+fn types_within_themselves_come_to_an_end() {
+    let tree = |leaf: &str| {
+        format!(
+            "<x:complexType name='T'><x:sequence><x:element name='t' type='t:T' minOccurs='0' maxOccurs='2'/><x:element name='u' type='t:U' minOccurs='0'/></x:sequence></x:complexType><x:complexType name='U'><x:sequence><x:element name='t' type='t:T' minOccurs='0'/><x:element name='leaf' type='{leaf}'/></x:sequence></x:complexType><x:element name='r' type='t:T'/>"
+        )
+    };
+    grows(&tree("x:int"), &tree("x:long"), "<leaf>");
+    // A type that must hold itself has no instance, so whatever it holds cannot be beyond anything.
+    let endless = |leaf: &str| {
+        format!(
+            "<x:complexType name='E'><x:sequence><x:element name='e' type='t:E'/><x:element name='leaf' type='{leaf}'/></x:sequence></x:complexType>{}",
+            content("<x:sequence><x:element name='e' type='t:E' minOccurs='0'/></x:sequence>")
+        )
+    };
+    same(&endless("x:int"), &endless("x:string"));
+}
+
+#[test]
+fn the_worst_ends_in_good_time() {
+    // Choices in choices, each repeated; and bounds in the thousands within bounds in the thousands.
+    let mut nested = A.to_owned();
+    for _ in 0..40 {
+        nested = format!("<x:choice maxOccurs='unbounded'>{nested}</x:choice>");
+    }
+    same(
+        &content(&nested),
+        &content("<x:sequence><x:element name='a' type='x:int' maxOccurs='unbounded'/></x:sequence>"),
+    );
+    let bounds = |most: u32| {
+        content(&format!(
+            "<x:sequence maxOccurs='3000'><x:element name='a' type='x:int' maxOccurs='3000'/><x:element name='b' type='x:int' maxOccurs='{most}'/></x:sequence>"
+        ))
+    };
+    same(&bounds(3000), &bounds(3000));
+    assert_eq!(asked(&bounds(2999), &bounds(3000)), Found::Within);
+    assert_ne!(asked(&bounds(3000), &bounds(2999)), Found::Within);
+    let pattern = |count: u32| {
+        value(&format!(
+            "<x:restriction base='x:string'><x:pattern value='(a|b)*a(a|b){{{count}}}'/></x:restriction>"
+        ))
+    };
+    same(&pattern(8), &pattern(8));
+    assert_ne!(asked(&pattern(16), &pattern(17)), Found::Within);
+}
