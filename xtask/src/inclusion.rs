@@ -1,6 +1,6 @@
 //! Random schemas and revisions of them: what the comparison says of each pair, against instances of both.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 use std::path::Path;
 
 use charter_contract::Contract;
@@ -14,6 +14,9 @@ use crate::{revise, schemas};
 
 /// Pairs whose files are written and asked about together.
 const AT_ONCE: usize = 250;
+
+/// Of how many of the messages of a pair the other validator is also asked whether they are what they were drawn as.
+const OF_BOTH: usize = 20;
 
 /// A run over so many pairs.
 pub struct Run<'r> {
@@ -177,7 +180,11 @@ impl Case<'_> {
             let outcome = inclusion.outcome(here.pair);
             for reason in &outcome.undecided {
                 open = true;
-                *tally.undecided.entry((*reason).to_owned()).or_default() += 1;
+                let count = tally.undecided.entry((*reason).to_owned()).or_default();
+                *count += 1;
+                if *count <= 3 {
+                    println!("{} {}: {reason}", self.number, self.name[0]);
+                }
             }
             for clash in &outcome.clashes {
                 let weighs = clash.weight() == Weight::Refused;
@@ -189,7 +196,8 @@ impl Case<'_> {
                     tally.witnessed += 1;
                     shown += usize::from(weighs);
                     let file = format!("{}-{}-w{}.xml", self.number, self.name[0], tally.clashes);
-                    self.question(&file, &witness.text, !weighs, tally)?;
+                    let [own, other] = self.name;
+                    self.question(&file, &witness.text, &[(own, true), (other, !weighs)], tally)?;
                 } else if clash.behind {
                     tally.behind += 1;
                 } else if weighs {
@@ -220,6 +228,7 @@ impl Case<'_> {
         element: ElementId,
         tally: &mut Tally,
     ) -> std::io::Result<()> {
+        let mut asked = HashSet::new();
         for seed in 0..self.run.messages as u64 {
             let size = match seed {
                 0 => Size::Least,
@@ -228,11 +237,12 @@ impl Case<'_> {
             };
             let Ok(sample) = Sampler::new(sub, size).element(element) else { continue };
             let text = to_document(&sample);
-            if wrong(sub, &text).is_some() {
+            let Ok(files) = read(&text) else { continue };
+            if judged(sub, &files).is_some() {
                 continue;
             }
             tally.instances += 1;
-            if let Some(message) = wrong(sup, &text) {
+            if let Some(message) = judged(sup, &files) {
                 tally.wrong += 1;
                 println!("{} {}: said to be included, but {message}\n{text}", self.number, self.name[0]);
                 let kept = self.run.folder.join("wrong");
@@ -243,23 +253,32 @@ impl Case<'_> {
                 }
                 return Ok(());
             }
-            if (seed as usize) < self.run.asked {
+            if (seed as usize) < self.run.asked && asked.insert(text.clone()) {
                 let file = format!("{}-{}-i{seed}.xml", self.number, self.name[0]);
-                self.question(&file, &text, true, tally)?;
+                let [own, other] = self.name;
+                let both = [(other, true), (own, true)];
+                let versions = if asked.len() <= OF_BOTH { &both[..] } else { &both[..1] };
+                self.question(&file, &text, versions, tally)?;
             }
         }
         Ok(())
     }
 
-    /// Writes a message that the first version accepts, and asks what both say of it.
-    fn question(&self, file: &str, text: &str, accepted: bool, tally: &mut Tally) -> std::io::Result<()> {
+    /// Writes a message, and asks whether versions accept it, which are wanted to or not.
+    fn question(
+        &self,
+        file: &str,
+        text: &str,
+        versions: &[(&str, bool)],
+        tally: &mut Tally,
+    ) -> std::io::Result<()> {
         if self.run.oracle.is_none() {
             return Ok(());
         }
         std::fs::write(self.run.folder.join(file), text)?;
-        for (version, valid) in self.name.into_iter().zip([true, accepted]) {
+        for (version, valid) in versions {
             let schema = format!("{}-{version}.xsd", self.number);
-            tally.questions.push((Question { schema, message: Some(file.to_owned()) }, valid));
+            tally.questions.push((Question { schema, message: Some(file.to_owned()) }, *valid));
         }
         Ok(())
     }
@@ -273,9 +292,19 @@ fn root(contract: &Contract) -> Option<(ElementId, QName)> {
 
 /// What is wrong with a document.
 fn wrong(engine: &Engine<'_>, text: &str) -> Option<String> {
+    match read(text) {
+        Ok(files) => judged(engine, &files),
+        Err(message) => Some(message),
+    }
+}
+
+fn read(text: &str) -> Result<Files, String> {
     let store = Overlay::of(&[("m.xml", text)]);
     let files = Files::load(&store, &Location::from_argument("m.xml"), Limits::default());
-    let Ok(files) = files else { return Some("it is not well-formed".to_owned()) };
+    files.map_err(|_| "it is not well-formed".to_owned())
+}
+
+fn judged(engine: &Engine<'_>, files: &Files) -> Option<String> {
     let Some(root) = files.first().root() else { return Some("it is empty".to_owned()) };
     let report = engine.validate(files.first().id, root, 1);
     report.wrong.into_iter().next().map(|wrong| wrong.fault.message)

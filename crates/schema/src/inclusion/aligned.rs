@@ -23,12 +23,12 @@ impl Inclusion<'_> {
         }
         let mut leads_to = Vec::new();
         for (a, b) in found.elements {
+            // What can never be there may keep others from being there.
+            if !self.assuming && self.standing_there(a).is_empty() {
+                return false;
+            }
             if self.sub.schemas.elements[a].is_abstract {
                 continue;
-            }
-            // What can never be there may keep others from being there.
-            if !self.is_inhabited(Judged::Element(a)) {
-                return false;
             }
             let name = self.sub.schemas.elements[a].name.clone();
             let pair = Pair::Elements(Judged::Element(a), Judged::Element(b));

@@ -2,6 +2,7 @@
 
 use charter_source::{Map, QName};
 
+use super::identity::OTHER_FIELDS;
 use super::pairs::{Anywhere, identifiers, same_value};
 use super::{Clash, Inclusion, Kind, Outcome, Texts, meaning, text};
 use crate::engine::{Allowed, Engine};
@@ -123,6 +124,9 @@ impl Inclusion<'_> {
         if let Some(meaning) = meaning::change(a, b) {
             let attribute = Some(name.clone());
             outcome.clashes.push(Clash::new(Kind::Meaning { attribute, meaning }));
+            if self.may_be_attribute_field(name) {
+                outcome.undecided.push(OTHER_FIELDS);
+            }
         }
         let count = outcome.clashes.len();
         identifiers(a, b, outcome);

@@ -4,10 +4,22 @@
 use charter_source::{QName, Set};
 
 use super::content::attributes_of;
-use super::{Inclusion, Judged};
+use super::{Inclusion, Judged, meaning};
 use crate::engine::Engine;
 use crate::valid::{Test, Way, XPath};
 use crate::{ConstraintKind, ElementId, IdentityConstraint, TypeId};
+
+/// What is said where values are compared as another type compares them.
+pub(super) const OTHER_FIELDS: &str = "an identity constraint may compare other values";
+
+/// What may be a field of an identity constraint, by its name.
+#[derive(Default)]
+pub(super) struct Fields {
+    elements: Vec<Test>,
+    /// The elements among them that belong to a key.
+    of_keys: Vec<Test>,
+    attributes: Vec<Test>,
+}
 
 /// Elements that a path may lead to.
 #[derive(Default)]
@@ -17,7 +29,89 @@ struct Selected {
     open: bool,
 }
 
+impl Fields {
+    pub(super) fn of(engine: &Engine<'_>) -> Fields {
+        let mut fields = Fields::default();
+        for (_, constraint) in engine.schemas.constraints.iter() {
+            let selector = constraint.selector.as_ref().and_then(|path| engine.xpath(path, false).ok());
+            let paths = constraint.fields.iter().filter_map(|path| engine.xpath(path, true).ok());
+            for way in paths.flat_map(|path| path.ways) {
+                if let Some(attribute) = way.attribute {
+                    fields.attributes.push(attribute);
+                    continue;
+                }
+                let ends = match (way.steps.last(), &selector) {
+                    (Some(end), _) => vec![end.clone()],
+                    // The selected element is the field itself; where no step selects it, it is any.
+                    (None, Some(selector)) => selector
+                        .ways
+                        .iter()
+                        .map(|way| way.steps.last().cloned().unwrap_or(Test::Any))
+                        .collect(),
+                    (None, None) => vec![Test::Any],
+                };
+                if constraint.kind == ConstraintKind::Key {
+                    fields.of_keys.extend(ends.iter().cloned());
+                }
+                fields.elements.extend(ends);
+            }
+        }
+        fields
+    }
+}
+
 impl Inclusion<'_> {
+    fn fields(&self) -> &Fields {
+        self.fields.get_or_init(|| Fields::of(self.sup))
+    }
+
+    /// Whether an element may be a field for the other side whose values it would find equal where this side does not, or
+    /// which would have no value for it.
+    pub(super) fn other_field(&self, sub: Judged, sup: Judged) -> bool {
+        let fields = self.fields();
+        let element = |judged, engine: &Engine<'_>| match judged {
+            Judged::Element(id) => Some(engine.schemas.elements[id].name.clone()),
+            _ => None,
+        };
+        let name = element(sub, self.sub).or_else(|| element(sup, self.sup));
+        if !name.is_none_or(|name| fields.elements.iter().any(|test| fits(test, &name))) {
+            return false;
+        }
+        let (Some(sub), Some(sup)) = (type_of(self.sub, sub), type_of(self.sup, sup)) else { return true };
+        let mut waiting = vec![sub];
+        while let Some(ty) = waiting.pop() {
+            let relatives = self.sub.relatives();
+            waiting.extend(relatives.derived(ty));
+            // A derived type stands for itself where both know it, by its name.
+            let known = self.sub.schemas.types[ty].name.as_ref().filter(|_| ty != sub);
+            let other = known.map_or(Some(sup), |name| self.sup.schemas.type_named(name));
+            if other.is_some_and(|other| self.compares_otherwise(ty, other)) {
+                return true;
+            }
+        }
+        false
+    }
+
+    /// Whether an attribute may be a field for the other side.
+    pub(super) fn may_be_attribute_field(&self, name: &QName) -> bool {
+        self.fields().attributes.iter().any(|test| fits(test, name))
+    }
+
+    /// Whether an element of the other side may be a field of a key.
+    pub(super) fn may_be_key(&self, id: Option<ElementId>) -> bool {
+        let name = id.map(|id| &self.sup.schemas.elements[id].name);
+        name.is_some_and(|name| self.fields().of_keys.iter().any(|test| fits(test, name)))
+    }
+
+    /// Whether what differs as a value of one type may be equal as one of the other, or no value at all.
+    fn compares_otherwise(&self, sub: TypeId, sup: TypeId) -> bool {
+        match (self.sub.datatype(sub), self.sup.datatype(sup)) {
+            (Some(a), Some(b)) => meaning::change(a, b).is_some(),
+            (Some(_), None) => true,
+            _ => false,
+        }
+    }
+
     /// The constraints of a declaration of the other side that this side does not hold to, and that may concern it.
     pub(super) fn new_constraints(&self, a: Option<ElementId>, b: Option<ElementId>) -> Vec<String> {
         let known = written(self.sub, a);
@@ -43,8 +137,9 @@ impl Inclusion<'_> {
         let selected = self.selected(&selector, Judged::Element(element));
         // One alone is not the same as another; with the value that is asked for, it is all right.
         if constraint.kind != ConstraintKind::KeyRef && self.at_most_one(&selector, element) {
-            let simple =
-                |judged: &Judged| self.type_of(*judged).is_some_and(|ty| self.sub.datatype(ty).is_some());
+            let simple = |judged: &Judged| {
+                type_of(self.sub, *judged).is_some_and(|ty| self.sub.datatype(ty).is_some())
+            };
             let nil = |judged: &Judged| matches!(judged, Judged::Element(id) if self.sub.schemas.elements[*id].nillable);
             let own_value = constraint.fields.iter().all(|field| field.text.trim() == ".");
             if constraint.kind == ConstraintKind::Unique
@@ -132,7 +227,7 @@ impl Inclusion<'_> {
 
     fn children_of(&self, judged: Judged) -> Children {
         let mut children = Children::default();
-        let Some(ty) = self.type_of(judged) else {
+        let Some(ty) = type_of(self.sub, judged) else {
             children.open = true;
             return children;
         };
@@ -142,14 +237,6 @@ impl Inclusion<'_> {
             self.children_of_type(ty, &mut children);
         }
         children
-    }
-
-    fn type_of(&self, judged: Judged) -> Option<TypeId> {
-        match judged {
-            Judged::Element(id) => Some(self.sub.schemas.element_type(id)),
-            Judged::Type(ty) => Some(ty),
-            _ => None,
-        }
     }
 
     fn children_of_type(&self, ty: TypeId, children: &mut Children) {
@@ -171,6 +258,14 @@ impl Inclusion<'_> {
 struct Children {
     found: Vec<(QName, Judged)>,
     open: bool,
+}
+
+fn type_of(engine: &Engine<'_>, judged: Judged) -> Option<TypeId> {
+    match judged {
+        Judged::Element(id) => Some(engine.schemas.element_type(id)),
+        Judged::Type(ty) => Some(ty),
+        _ => None,
+    }
 }
 
 fn fits(test: &Test, name: &QName) -> bool {

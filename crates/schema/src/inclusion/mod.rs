@@ -136,6 +136,8 @@ pub struct Inclusion<'e> {
     encoded: bool,
     /// Whether instances of the first side may have identifiers.
     has_ids: OnceCell<bool>,
+    /// What identity constraints of the other side look at.
+    fields: OnceCell<identity::Fields>,
     wilds: RefCell<Vec<wild::Wild>>,
     /// Names that `sub` and `sup` have for the same thing, by the type of `sub` that they stand in.
     renamed: RefCell<Map<(TypeId, QName), QName>>,
@@ -153,6 +155,7 @@ impl<'e> Inclusion<'e> {
             assuming: false,
             encoded: false,
             has_ids: OnceCell::new(),
+            fields: OnceCell::new(),
             wilds: RefCell::default(),
             renamed: RefCell::default(),
         }

@@ -2,6 +2,7 @@
 
 use std::sync::Arc;
 
+use super::identity::OTHER_FIELDS;
 use super::inhabited::is_abstract;
 use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Stand, Texts, meaning};
 use crate::engine::{ContentKind, Datatype};
@@ -65,8 +66,11 @@ impl Inclusion<'_> {
         {
             outcome.undecided.push("what may be nil has no declaration");
         }
-        if is == Some(true) && was != Some(true) && self.is_key(b) {
+        if is == Some(true) && was != Some(true) && self.may_be_key(b) {
             outcome.undecided.push("a key may hold what may be nil");
+        }
+        if self.other_field(sub, sup) {
+            outcome.undecided.push(OTHER_FIELDS);
         }
         let mut clash = |kind| outcome.clashes.push(Clash::new(kind));
         if b.is_some_and(|id| self.sup.schemas.elements[id].is_abstract) {
@@ -84,19 +88,6 @@ impl Inclusion<'_> {
         self.defaults((sub, was.as_ref()), (sup, is.as_ref()), outcome);
         let new = self.new_constraints(a, b).into_iter();
         outcome.clashes.extend(new.map(|name| Clash::new(Kind::Identity(name))));
-    }
-
-    /// Whether an element of the other side may be a field of a key, by its name.
-    fn is_key(&self, id: Option<ElementId>) -> bool {
-        let Some(id) = id else { return false };
-        let name = &self.sup.schemas.elements[id].name.local;
-        self.sup.schemas.constraints.iter().any(|(_, constraint)| {
-            let ends = |text: &str| {
-                text.split(['/', ':', '|', ' ']).any(|step| *step == **name || step == "*" || step == ".")
-            };
-            constraint.kind == crate::ConstraintKind::Key
-                && constraint.fields.iter().any(|field| ends(&field.text))
-        })
     }
 
     /// A value that the first side allows and that is not the fixed one of the other.
@@ -197,9 +188,6 @@ impl Inclusion<'_> {
             return;
         }
         let (ours, theirs) = (self.sub.content_kind(sub), self.sup.content_kind(sup));
-        if !self.sup.schemas.constraints.is_empty() && self.compares_otherwise(sub, sup) {
-            outcome.undecided.push("an identity constraint may compare other values");
-        }
         match (ours, theirs) {
             (ContentKind::Simple, ContentKind::Simple) => self.values(sub, sup, outcome),
             (ContentKind::Simple, _) => self.value_among_elements(sub, sup, theirs, outcome),
@@ -210,15 +198,6 @@ impl Inclusion<'_> {
                 }
                 self.content(sub, sup, outcome);
             }
-        }
-    }
-
-    /// Whether an identity constraint that has both types as a field would find other values equal, or no value at all.
-    fn compares_otherwise(&self, sub: TypeId, sup: TypeId) -> bool {
-        match (self.sub.datatype(sub), self.sup.datatype(sup)) {
-            (Some(a), Some(b)) => meaning::change(a, b).is_some(),
-            (Some(_), None) => true,
-            _ => false,
         }
     }
 

@@ -45,13 +45,13 @@ pub(crate) fn within(sub: (&Engine<'_>, &Arc<Datatype>), sup: (&Engine<'_>, &Arc
     if let Some(text) = candidates::beyond(&judge) {
         return Texts::Beyond(text);
     }
+    if rules::by_members(a, b, &|a, b| within((sub.0, a), (sup.0, b)) == Texts::Within) {
+        return Texts::Within;
+    }
     if is_name(b) {
         return Texts::Undecided("what a prefix means stands outside the value");
     }
     if rules::finite(a, b, &|text| b.accept(text, &Bare(sup.0), false).is_ok()) {
-        return Texts::Within;
-    }
-    if rules::by_members(a, b, &|a, b| within((sub.0, a), (sup.0, b)) == Texts::Within) {
         return Texts::Within;
     }
     search::decide(&judge)

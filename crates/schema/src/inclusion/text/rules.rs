@@ -4,8 +4,8 @@ use std::cmp::Ordering;
 use std::sync::Arc;
 
 use super::compile::Gap;
-use crate::Builtin;
 use crate::engine::{Datatype, Form, Limit, PatternStep};
+use crate::{Builtin, WhiteSpace};
 
 /// Whether everything that `b` asks is asked by `a`, facet by facet.
 pub(super) fn implied(a: &Arc<Datatype>, b: &Arc<Datatype>) -> bool {
@@ -41,11 +41,12 @@ fn open(ty: &Datatype) -> bool {
 
 /// Whether `a` lists its values, all of which `b` accepts, however they are written.
 pub(super) fn finite(a: &Datatype, b: &Datatype, accepts: &dyn Fn(&str) -> bool) -> bool {
-    let (Form::Atomic(x), Form::Atomic(y), Some(listed)) = (&a.form, &b.form, &a.enumeration) else {
-        return false;
-    };
-    let space = a.white_space == b.white_space || open(b);
-    x.is_within(*y) && space && b.patterns.is_none() && listed.texts.iter().all(accepts)
+    let (Form::Atomic(x), Some(listed)) = (&a.form, &a.enumeration) else { return false };
+    let space = a.white_space == b.white_space || a.white_space == WhiteSpace::Preserve || open(b);
+    // Strings and URIs are written in one way; for others, the second must know all ways that the first does.
+    let one_way = matches!(x.primitive(), Builtin::String | Builtin::AnyUri);
+    let as_before = matches!(&b.form, Form::Atomic(y) if x.is_within(*y)) && b.patterns.is_none();
+    space && (one_way || as_before) && listed.texts.iter().all(accepts)
 }
 
 /// Whether a union on the left is within the right member by member, or the left within one member of the right.
@@ -68,6 +69,7 @@ pub(super) fn by_members(
             least <= 1 && most >= 1 && within(a, item)
         }
         (Form::List(item), Form::List(other)) if plain(b) => lengths_within(a, b) && within(item, other),
+        (Form::Atomic(x), Form::Atomic(Builtin::AnyUri)) => open(b) && is_always_uri(*x),
         _ => false,
     }
 }
@@ -82,6 +84,16 @@ fn is_one_word(builtin: Builtin) -> bool {
         }
         Builtin::AnyUri | Builtin::Base64Binary | Builtin::HexBinary | Builtin::AnySimpleType => false,
         _ => true,
+    }
+}
+
+/// Whether no text of a built-in type has anything in it that a URI has no room for: no colon, bracket or escape.
+fn is_always_uri(builtin: Builtin) -> bool {
+    use Builtin::*;
+    match builtin.primitive() {
+        String => builtin.is_within(NcName) || builtin.is_within(Language),
+        Boolean | Decimal | Float | Double | HexBinary | Base64Binary | Duration => true,
+        _ => false,
     }
 }
 
