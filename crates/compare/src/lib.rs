@@ -13,6 +13,8 @@ mod accepted;
 mod advice;
 mod consumers;
 mod content;
+mod demands;
+mod headers;
 mod least;
 mod model;
 mod names;
@@ -27,6 +29,7 @@ mod surface;
 mod survey;
 mod types;
 mod values;
+mod whole;
 
 pub use accepted::Accepted;
 pub use advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};

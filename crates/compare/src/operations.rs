@@ -3,8 +3,8 @@
 use std::rc::Rc;
 
 use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
+use charter_schema::Engine;
 use charter_schema::sample::to_fragment;
-use charter_schema::{Engine, Owner};
 use charter_source::{Map, Place, Set};
 
 use crate::consumers::{Consequence, Usage};
@@ -109,7 +109,7 @@ pub(crate) struct Comparison<'c> {
     /// Changes by what tells them apart: one cause is one entry.
     known: Map<(String, &'static str, String), usize>,
     /// Ports that both versions have, by the names of service and port.
-    ports: Paired<PortId>,
+    pub ports: Paired<PortId>,
     /// The same by the difference itself, which is kept so that its address stays its own.
     by_address: Map<*const Difference, (Rc<Difference>, usize)>,
     /// The sides that each change reaches.
@@ -188,13 +188,6 @@ impl Comparison<'_> {
         }
     }
 
-    fn touch_last(&mut self, both: Both, side: &str) {
-        let operation = self.new.operation(both.1).name.text.to_string();
-        if let Some(change) = self.changes.last_mut() {
-            change.operations.push(Touched { operation, side: side.to_owned(), verdict: change.verdict });
-        }
-    }
-
     /// Compares a side through each port that both versions have; without ports, as the bindings have it.
     fn side(&mut self, both: Both, sides: (Side, Side)) {
         let mut compared = false;
@@ -228,7 +221,13 @@ impl Comparison<'_> {
         let old = shape(self.old, both.0, sides.0, offers.0);
         let new = shape(self.new, both.1, sides.1, offers.1);
         match (old, new) {
-            (Ok(old), Ok(new)) => self.shapes(both, &old, &new),
+            (Ok(old), Ok(new)) => {
+                self.shapes(both, &old, &new);
+                if let (Some(old), Some(new), Side::Input) = (offers.0, offers.1, sides.1) {
+                    self.demands(both, (old, new));
+                    self.header_faults(both, (old, new));
+                }
+            }
             (Err(_), Err(error)) => {
                 self.parts(both, sides);
                 let was = offers.0.map(|offer| written(self.old, offer, sides.0));
@@ -421,135 +420,6 @@ impl Comparison<'_> {
     /// The ports that both versions have.
     pub(crate) fn port_pairs(&self) -> Vec<(PortId, PortId)> {
         self.ports.pairs()
-    }
-
-    /// How sure the last change is.
-    fn say_confidence(&mut self, confidence: Confidence) {
-        if let Some(change) = self.changes.last_mut() {
-            change.confidence = Some(confidence);
-        }
-    }
-
-    /// A change of a whole component.
-    pub(crate) fn component(
-        &mut self,
-        verdict: Verdict,
-        rule: &'static str,
-        message: String,
-        was: Option<Component>,
-        is: Option<Component>,
-    ) {
-        let path = match (was, is) {
-            (_, Some(is)) => self.new.path(is),
-            (Some(was), None) => self.old.path(was),
-            (None, None) => self.new.path(Component::Contract),
-        };
-        self.changes.push(Change {
-            path: path.to_string(),
-            verdict,
-            rule,
-            message,
-            old: None,
-            new: None,
-            old_place: was.map(|was| self.old.place(was)),
-            new_place: is.map(|is| self.new.place(is)),
-            operations: Vec::new(),
-            witness: None,
-            depends: (verdict == Verdict::Bends).then_some(Depends::Surroundings),
-            confidence: None,
-            accepted: None,
-        });
-    }
-
-    /// Compares ports: whether they are there, and where.
-    fn ports(&mut self) {
-        let Paired { both, renamed, gone, come } = self.ports.clone();
-        for (was, is) in &renamed {
-            let (from, to) = (&self.old.port(*was).name.text, &self.new.port(*is).name.text);
-            let message = format!("the port \"{from}\" is now \"{to}\", at the same address");
-            let (was, is) = (Some(Component::Port(*was)), Some(Component::Port(*is)));
-            self.component(Verdict::Keeps, "port-renamed", message, was, is);
-            self.say_confidence(Confidence::Sure);
-        }
-        for port in gone {
-            let message = format!("the port \"{}\" is gone", self.old.port(port).name.text);
-            self.component(Verdict::Breaks, "port-removed", message, Some(Component::Port(port)), None);
-        }
-        for port in come {
-            let message = format!("the port \"{}\" is new", self.new.port(port).name.text);
-            self.component(Verdict::Keeps, "port-added", message, None, Some(Component::Port(port)));
-        }
-        for (old, new) in both {
-            let text = |label: Option<&charter_contract::Label>| label.map(|label| label.text.to_string());
-            let (was, is) = (text(self.old.port(old).address()), text(self.new.port(new).address()));
-            if was != is {
-                let message =
-                    "the address is another: consumers must be told, or the old one must go on answering";
-                let (of_old, of_new) = (Some(Component::Port(old)), Some(Component::Port(new)));
-                self.component(Verdict::Bends, "address-changed", message.into(), of_old, of_new);
-                if let Some(change) = self.changes.last_mut() {
-                    (change.old, change.new) = (was, is);
-                }
-            }
-        }
-    }
-
-    /// Global types and elements that came or went. On the wire only their use counts, which is compared
-    /// above; but an architect wants to see them.
-    fn globals(&mut self) {
-        let types = |contract: &Contract| -> Vec<(String, Component)> {
-            let own = contract.schemas.own_types();
-            own.filter_map(|(id, ty)| Some((ty.name.as_ref()?.to_string(), Component::Type(id)))).collect()
-        };
-        let elements = |contract: &Contract| -> Vec<(String, Component)> {
-            // An element that is a message part comes and goes with its operation or header.
-            let parts = contract.messages.iter().flat_map(|(_, message)| &message.parts);
-            let in_parts: Set<_> = parts.filter_map(|part| part.element.as_ref()?.target).collect();
-            let all = contract.schemas.elements.iter().filter(|(_, element)| element.owner == Owner::Schema);
-            all.filter(|(id, element)| !in_parts.contains(id) && !contract.schemas.is_known(element.place))
-                .map(|(id, element)| (element.name.to_string(), Component::Element(id)))
-                .collect()
-        };
-        let renamed = renames::types(self.old, self.new, &self.sent.inclusion, &self.read.inclusion);
-        for (was, is) in &renamed {
-            let name = |contract: &Contract, id: charter_schema::TypeId| {
-                contract.schemas.types[id]
-                    .name
-                    .as_ref()
-                    .map_or_else(String::new, |name| name.local.to_string())
-            };
-            let message = format!("the type \"{}\" is now \"{}\"", name(self.old, *was), name(self.new, *is));
-            let (was, is) = (Some(Component::Type(*was)), Some(Component::Type(*is)));
-            self.component(Verdict::Keeps, "type-renamed", message, was, is);
-            self.say_confidence(Confidence::Sure);
-        }
-        let renamed_now = |component: &Component| match component {
-            Component::Type(id) => renamed.iter().any(|(_, is)| is == id),
-            _ => false,
-        };
-        let renamed_then = |component: &Component| match component {
-            Component::Type(id) => renamed.iter().any(|(was, _)| was == id),
-            _ => false,
-        };
-        let kinds = [
-            ("type", "type-removed", "type-added", types(self.old), types(self.new)),
-            ("element", "element-removed", "element-added", elements(self.old), elements(self.new)),
-        ];
-        for (kind, removed, added, old, new) in kinds {
-            let (_, gone, come) = pair(&borrow(&old), &borrow(&new));
-            for component in gone.into_iter().filter(|it| !renamed_then(it)) {
-                let path = self.old.path(component);
-                let name = path.as_str().rsplit('/').next().unwrap_or("").to_owned();
-                let message = format!("the {kind} \"{name}\" is gone");
-                self.component(Verdict::Keeps, removed, message, Some(component), None);
-            }
-            for component in come.into_iter().filter(|it| !renamed_now(it)) {
-                let path = self.new.path(component);
-                let name = path.as_str().rsplit('/').next().unwrap_or("").to_owned();
-                let message = format!("the {kind} \"{name}\" is new");
-                self.component(Verdict::Keeps, added, message, None, Some(component));
-            }
-        }
     }
 }
 

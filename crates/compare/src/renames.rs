@@ -33,16 +33,15 @@ impl<T: Copy> Paired<T> {
             all.into_iter().map(|id| (is(id), id)).collect()
         };
         let (gone, come) = (keyed(gone, &old_is), keyed(come, &new_is));
-        let sole = |all: &[(Option<String>, T)], key: &str| {
-            all.iter().filter(|(other, _)| other.as_deref() == Some(key)).count() == 1
-        };
+        let (of_gone, of_come) = (by_key(&gone), by_key(&come));
         let mut paired = Paired { both, renamed: Vec::new(), gone: Vec::new(), come: Vec::new() };
         let mut taken: Set<&str> = Set::default();
         for (key, id) in &gone {
-            let key = key.as_deref().filter(|key| sole(&gone, key) && sole(&come, key));
-            let other = key.and_then(|key| come.iter().find(|(other, _)| other.as_deref() == Some(key)));
-            match (key, other) {
-                (Some(key), Some((_, other))) => {
+            let met = key
+                .as_deref()
+                .and_then(|key| Some((key, of_gone.get(key)?.as_slice(), of_come.get(key)?.as_slice())));
+            match met {
+                Some((key, [_], [other])) => {
                     taken.insert(key);
                     paired.renamed.push((*id, *other));
                 }
@@ -58,6 +57,17 @@ impl<T: Copy> Paired<T> {
     pub fn pairs(&self) -> Vec<(T, T)> {
         self.both.iter().chain(&self.renamed).copied().collect()
     }
+}
+
+/// What has a key, by it.
+fn by_key<T: Copy>(all: &[(Option<String>, T)]) -> Map<&str, Vec<T>> {
+    let mut found: Map<&str, Vec<T>> = Map::default();
+    for (key, id) in all {
+        if let Some(key) = key.as_deref() {
+            found.entry(key).or_default().push(*id);
+        }
+    }
+    found
 }
 
 /// The ports of two versions; a port of another name is the same if it answers at the same address in the same way.

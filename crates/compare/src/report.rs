@@ -170,6 +170,8 @@ pub enum Depends {
     GeneratedCode,
     /// On something outside the messages: an address, a fault that nobody knows by name.
     Surroundings,
+    /// On whether the provider takes what it no longer asks for.
+    NoLongerAsked,
     /// It was not decided: why.
     Undecided(&'static str),
 }
@@ -185,6 +187,7 @@ impl Depends {
                 "whether code is generated from the contract anew: it changes".to_owned()
             }
             Depends::Surroundings => "what consumers are told".to_owned(),
+            Depends::NoLongerAsked => "whether the provider takes what it no longer asks for".to_owned(),
             Depends::Undecided(reason) => format!("what was not decided: {reason}"),
         }
     }
@@ -252,11 +255,22 @@ pub(crate) struct Effect {
     pub undecided: bool,
     /// What is gone was optional: readers had to do without, but may miss it.
     pub missed: bool,
+    /// What is sent is no longer asked for.
+    pub surplus: bool,
+    /// What may be read was not there before, and is no part of what was.
+    pub surprise: bool,
 }
 
 impl Effect {
-    pub const NONE: Effect =
-        Effect { more: false, less: false, ignorable: false, undecided: false, missed: false };
+    pub const NONE: Effect = Effect {
+        more: false,
+        less: false,
+        ignorable: false,
+        undecided: false,
+        missed: false,
+        surplus: false,
+        surprise: false,
+    };
     pub const MORE: Effect = Effect { more: true, ..Effect::NONE };
     pub const LESS: Effect = Effect { less: true, ..Effect::NONE };
     pub const OTHER: Effect = Effect { more: true, less: true, ..Effect::NONE };
@@ -267,6 +281,10 @@ impl Effect {
     pub const NEW_REQUIRED: Effect = Effect { more: true, less: true, ignorable: true, ..Effect::NONE };
     /// Something optional that is gone.
     pub const GONE_OPTIONAL: Effect = Effect { less: true, missed: true, ..Effect::NONE };
+    /// Something that need not be sent any more.
+    pub const SURPLUS: Effect = Effect { surplus: true, ..Effect::NONE };
+    /// Another answer than those that were known.
+    pub const SURPRISE: Effect = Effect { surprise: true, ..Effect::NONE };
     /// Something required that is gone.
     pub const GONE_REQUIRED: Effect = Effect::OTHER;
 
@@ -275,6 +293,7 @@ impl Effect {
         match self {
             Effect { less: true, .. } => (Verdict::Breaks, None),
             Effect { undecided: true, .. } => (Verdict::Bends, Some(Depends::Undecided(NOT_COMPARED))),
+            Effect { surplus: true, .. } => (Verdict::Bends, Some(Depends::NoLongerAsked)),
             _ => (Verdict::Keeps, None),
         }
     }
@@ -289,6 +308,7 @@ impl Effect {
             },
             Effect { more: true, .. } => (Verdict::Breaks, None),
             Effect { undecided: true, .. } => (Verdict::Bends, Some(Depends::Undecided(NOT_COMPARED))),
+            Effect { surprise: true, .. } => (Verdict::Bends, Some(Depends::Surroundings)),
             Effect { missed: true, .. } => (Verdict::Bends, Some(Depends::ReadersOfIt)),
             _ => (Verdict::Keeps, None),
         }

@@ -1,8 +1,7 @@
 //! Compares two wire shapes: what goes around the schemas, and where these come in.
 
 use charter_contract::{
-    Body, Carrier, Component, Contract, HeaderBlock, MessageId, OperationId, Side, SoapShape, WireElement,
-    WireShape,
+    Body, Carrier, Component, Contract, MessageId, OperationId, Side, SoapShape, WireElement, WireShape,
 };
 use charter_schema::{Judged, TypeId};
 use charter_source::{Place, QName};
@@ -136,81 +135,6 @@ impl Comparison<'_> {
         }
     }
 
-    fn headers(&mut self, both: Both, (_, old): Enveloped<'_>, (is, new): Enveloped<'_>) {
-        let side = is.side;
-        let keys = |contract: &Contract, headers: &[HeaderBlock]| -> Vec<(String, usize)> {
-            let name = |block: &HeaderBlock| element_name(contract, &block.content).to_string();
-            headers.iter().enumerate().map(|(index, block)| (name(block), index)).collect()
-        };
-        let (old_keys, new_keys) = (keys(self.old, &old.headers), keys(self.new, &new.headers));
-        let (kept, gone, come) = pair(&borrow(&old_keys), &borrow(&new_keys));
-        let mut roots = Vec::new();
-        for (was, is) in kept {
-            let (was, is) = (&old.headers[was], &new.headers[is]);
-            if was.encoding.is_some() != is.encoding.is_some() {
-                let message = format!("the header \"{}\" is written by another encoding", is.part);
-                self.body(both, side, "encoding-changed", message, Effect::OTHER, Some(is.place));
-            }
-            roots.push(self.root((both, side), is.encoding.is_some(), &was.content, &is.content));
-        }
-        self.follow(both, side, &roots);
-        let request = side == Side::Input;
-        for index in gone {
-            let block = &old.headers[index];
-            let name = element_name(self.old, &block.content);
-            let message = format!("the header \"{}\" is gone", name.local);
-            // A header that is still sent may be ignored; one that was read is missed.
-            let effect = if request { Effect::UNDECIDED } else { Effect::OTHER };
-            self.header(both, side, "header-removed", message, effect, (Some(block), None));
-        }
-        for index in come {
-            let block = &new.headers[index];
-            let name = element_name(self.new, &block.content);
-            let message = if request {
-                format!("the header \"{}\" must now be sent", name.local)
-            } else {
-                format!("the header \"{}\" is new", name.local)
-            };
-            let effect = Effect::NEW_REQUIRED;
-            self.header(both, side, "header-added", message, effect, (None, Some(block)));
-        }
-    }
-
-    /// A header block that one version has and the other has not.
-    fn header(
-        &mut self,
-        both: Both,
-        side: Side,
-        rule: &'static str,
-        message: String,
-        effect: Effect,
-        (was, is): (Option<&HeaderBlock>, Option<&HeaderBlock>),
-    ) {
-        let line = |contract: &Contract, block: &HeaderBlock| {
-            format!("header {}: {}", block.part, element_name(contract, &block.content).local)
-        };
-        let side_path = self.new.path(Component::OperationSide(both.1, side)).to_string();
-        let path = |contract: &Contract, block: &HeaderBlock| match &block.content {
-            WireElement::Declared(id) => contract.path(Component::Element(*id)).to_string(),
-            WireElement::Typed { .. } => side_path.clone(),
-        };
-        let of_old = was.map(|was| path(self.old, was));
-        let path = is.map(|is| path(self.new, is)).or(of_old).unwrap_or_default();
-        let difference = Difference {
-            path,
-            rule,
-            message,
-            aspect: Aspect::Whole,
-            effect,
-            old: was.map(|was| line(self.old, was)),
-            new: is.map(|is| line(self.new, is)),
-            old_place: was.map(|was| was.place),
-            new_place: is.map(|is| is.place),
-            confidence: None,
-        };
-        self.record(both, side, difference);
-    }
-
     /// Compares the elements of a body.
     fn elements(&mut self, both: Both, new: &WireShape, a: &[WireElement], b: &[WireElement]) {
         let encoded = new.soap().is_some_and(|soap| soap.encoding.is_some());
@@ -247,7 +171,13 @@ impl Comparison<'_> {
     }
 
     /// Where two elements of an envelope begin.
-    fn root(&self, (both, side): (Both, Side), encoded: bool, was: &WireElement, is: &WireElement) -> Root {
+    pub(crate) fn root(
+        &self,
+        (both, side): (Both, Side),
+        encoded: bool,
+        was: &WireElement,
+        is: &WireElement,
+    ) -> Root {
         let side = self.named_side(both, side);
         let name = element_name(self.new, is);
         Root { name, side, old: judged(was), new: judged(is), encoded, from: None }
@@ -323,7 +253,7 @@ fn index_of(part: Component) -> usize {
     }
 }
 
-fn element_name(contract: &Contract, element: &WireElement) -> QName {
+pub(crate) fn element_name(contract: &Contract, element: &WireElement) -> QName {
     match element {
         WireElement::Declared(id) => contract.schemas.elements[*id].name.clone(),
         WireElement::Typed { name, .. } => name.clone(),

@@ -1,6 +1,8 @@
 //! What generated code sees beside the messages: names that are not on the wire, and the shape of what holds a message.
 
-use charter_contract::{Component, Contract};
+use charter_contract::{Component, Contract, MessageId, OperationId, Side};
+use charter_schema::{Compositor, ElementId, Engine, TypeId};
+use charter_source::QName;
 
 use crate::operations::Comparison;
 use crate::report::{Depends, Verdict};
@@ -10,9 +12,6 @@ const SEEN_BY_CODE: &[&str] = &[
     "type-renamed",
     "operation-renamed",
     "port-renamed",
-    "part-renamed",
-    "port-type-renamed",
-    "service-renamed",
     "element-added",
     "element-removed",
     "choice-added",
@@ -40,8 +39,6 @@ const SEEN_BY_CODE: &[&str] = &[
 impl Comparison<'_> {
     /// Looks at the names that only code sees, and lets what changes code bend.
     pub(crate) fn code(&mut self) {
-        self.part_names();
-        self.service_names();
         for change in &mut self.changes {
             // What nothing that was there uses does not change what was generated.
             let of_messages = !change.operations.is_empty() || change.rule.ends_with("-renamed");
@@ -49,6 +46,24 @@ impl Comparison<'_> {
                 change.verdict = Verdict::Bends;
                 change.depends = Some(Depends::GeneratedCode);
             }
+        }
+        self.part_names();
+        self.service_names();
+        self.namespaces();
+        self.parameters();
+    }
+
+    /// A change of what is not on the wire.
+    fn seen_by_code(
+        &mut self,
+        rule: &'static str,
+        words: String,
+        was: Option<Component>,
+        is: Option<Component>,
+    ) {
+        self.component(Verdict::Bends, rule, words, was, is);
+        if let Some(change) = self.changes.last_mut() {
+            change.depends = Some(Depends::GeneratedCode);
         }
     }
 
@@ -83,7 +98,7 @@ impl Comparison<'_> {
                         .iter()
                         .any(|change| change.rule == "part-renamed" && change.path == known)
                     {
-                        self.component(Verdict::Keeps, "part-renamed", words, Some(was), Some(is));
+                        self.seen_by_code("part-renamed", words, Some(was), Some(is));
                     }
                 }
             }
@@ -96,7 +111,7 @@ impl Comparison<'_> {
         for (old, new) in self.operation_pairs() {
             let (was, is) =
                 (&self.old.port_types[old.port_type].name, &self.new.port_types[new.port_type].name);
-            if was != is {
+            if was.local != is.local {
                 let words = format!("the port type \"{}\" is now \"{}\"", was.local, is.local);
                 let components = (Component::PortType(old.port_type), Component::PortType(new.port_type));
                 found.push(("port-type-renamed", words, components));
@@ -104,7 +119,7 @@ impl Comparison<'_> {
         }
         for (old, new) in self.port_pairs() {
             let (was, is) = (&self.old.services[old.service].name, &self.new.services[new.service].name);
-            if was != is {
+            if was.local != is.local {
                 let words = format!("the service \"{}\" is now \"{}\"", was.local, is.local);
                 let components = (Component::Service(old.service), Component::Service(new.service));
                 found.push(("service-renamed", words, components));
@@ -113,8 +128,150 @@ impl Comparison<'_> {
         found.dedup_by(|a, b| a.1 == b.1);
         for (rule, words, (was, is)) in found {
             if !self.changes.iter().any(|change| change.rule == rule && change.message == words) {
-                self.component(Verdict::Keeps, rule, words, Some(was), Some(is));
+                self.seen_by_code(rule, words, Some(was), Some(is));
             }
         }
     }
+
+    /// The namespaces of port types and services: code is sorted into packages by them.
+    fn namespaces(&mut self) {
+        let port_types = self.operation_pairs().into_iter().map(|(old, new)| {
+            (&self.old.port_types[old.port_type].name, &self.new.port_types[new.port_type].name)
+        });
+        let services = self
+            .port_pairs()
+            .into_iter()
+            .map(|(old, new)| (&self.old.services[old.service].name, &self.new.services[new.service].name));
+        let moved = port_types.chain(services).filter(|(was, is)| was.namespace != is.namespace);
+        let mut found: Vec<String> = moved
+            .map(|(was, is)| {
+                let (was, is) = (&was.namespace, &is.namespace);
+                format!("port types and services were in the namespace \"{was}\" and are in \"{is}\"")
+            })
+            .collect();
+        found.sort_unstable();
+        found.dedup();
+        for words in found {
+            let whole = Some(Component::Contract);
+            self.seen_by_code("namespace-changed", words, whole, whole);
+        }
+    }
+
+    /// Operations whose parameters code takes one by one, out of the elements that wrap them: whether it still does, and
+    /// which of them go in and come back.
+    fn parameters(&mut self) {
+        let (before, after) = (self.old, self.new);
+        for (old, new) in self.operation_pairs() {
+            let (was, is) = (
+                Parameters::of(self.old, self.old_engine, old),
+                Parameters::of(self.new, self.new_engine, new),
+            );
+            let operation = (Some(Component::Operation(old)), Some(Component::Operation(new)));
+            let name = &after.operation(new).name.text;
+            let mut say = |rule, words| self.seen_by_code(rule, words, operation.0, operation.1);
+            match (was, is) {
+                (Some(_), None) => say(
+                    "parameters-wrapped",
+                    format!(
+                        "\"{name}\" no longer takes its parameters one by one: its messages are no plain sequences of elements"
+                    ),
+                ),
+                (None, Some(_)) => say(
+                    "parameters-unwrapped",
+                    format!(
+                        "\"{name}\" now takes its parameters one by one: its messages are plain sequences of elements"
+                    ),
+                ),
+                (Some(was), Some(is)) => {
+                    let (was, is) = (was.shared(before), is.shared(after));
+                    for name in is.iter().filter(|name| !was.contains(name)) {
+                        let words = format!(
+                            "\"{name}\" is in the request and in the reply now: one parameter goes in and comes back"
+                        );
+                        say("parameters-shared", words);
+                    }
+                    for name in was.iter().filter(|name| !is.contains(name)) {
+                        let words = format!("\"{name}\" no longer goes in and comes back as one parameter");
+                        say("parameters-parted", words);
+                    }
+                }
+                (None, None) => {}
+            }
+        }
+    }
+}
+
+/// What an operation takes and gives, where its messages are single elements, the request named as the operation is, and
+/// both hold nothing but a sequence of elements.
+struct Parameters {
+    request: Vec<(QName, TypeId)>,
+    reply: Vec<(QName, TypeId)>,
+}
+
+impl Parameters {
+    fn of(contract: &Contract, engine: &Engine<'_>, id: OperationId) -> Option<Parameters> {
+        let operation = contract.operation(id);
+        let request = wrapper(contract, operation.input.as_ref()?.message.target?)?;
+        let name = &contract.schemas.elements[request].name.local;
+        if **name != *operation.name.text {
+            return None;
+        }
+        let reply = match &operation.output {
+            None => Vec::new(),
+            Some(_) => {
+                let message = operation.side(Side::Output)?.message.target?;
+                children(engine, wrapper(contract, message)?)?
+            }
+        };
+        Some(Parameters { request: children(engine, request)?, reply })
+    }
+
+    /// The names of what is in both, with one type.
+    fn shared(&self, contract: &Contract) -> Vec<String> {
+        let ty = |id: TypeId| contract.schemas.types[id].name.clone();
+        let both = self.request.iter().filter(|(name, own)| {
+            self.reply
+                .iter()
+                .any(|(other, theirs)| name == other && ty(*own) == ty(*theirs) && ty(*own).is_some())
+        });
+        both.map(|(name, _)| name.local.to_string()).collect()
+    }
+}
+
+/// The element that is all of a message.
+fn wrapper(contract: &Contract, message: MessageId) -> Option<ElementId> {
+    let [part] = contract.messages[message].parts.as_slice() else { return None };
+    part.element.as_ref()?.target
+}
+
+/// The elements in another, if it holds a sequence of them and has nothing else.
+fn children(engine: &Engine<'_>, element: ElementId) -> Option<Vec<(QName, TypeId)>> {
+    let schemas = engine.schemas();
+    let ty = schemas.element_type(element);
+    let complex = schemas.complex(ty)?;
+    let allowed = engine.allowed(ty);
+    if complex.mixed
+        || !allowed.all().is_empty()
+        || allowed.wildcard.is_some()
+        || schemas.has_simple_content(ty)
+    {
+        return None;
+    }
+    let mut found = Vec::new();
+    let mut waiting = schemas.content(ty);
+    waiting.reverse();
+    while let Some(particle) = waiting.pop() {
+        if let Some(child) = schemas.particle_element(particle) {
+            found.push((schemas.elements[child].name.clone(), schemas.element_type(child)));
+            continue;
+        }
+        let occurs = schemas.particles[particle].occurs;
+        match schemas.particle_group(particle) {
+            Some((Compositor::Sequence, members)) if (occurs.min, occurs.max) == (1, Some(1)) => {
+                waiting.extend(members.iter().rev().copied());
+            }
+            _ => return None,
+        }
+    }
+    Some(found)
 }

@@ -1,11 +1,11 @@
 //! Changes that are no matter of schema: operations, headers, faults, parts, ports, protocols.
 
-use charter_compare::{Change, Confidence, Reader, Verdict, compare};
+use charter_compare::{Change, Confidence, Depends, Options, Reader, Surface, Verdict, compare, compare_by};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
 /// A contract with an operation of each style, and pieces of its text replaced.
-fn contract(changes: &[(&str, &str)]) -> Contract {
+fn text(changes: &[(&str, &str)]) -> String {
     let mut text = String::from(
         "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' targetNamespace='urn:t'>
 <w:types><x:schema targetNamespace='urn:t'><x:element name='ask' type='x:int'/><x:element name='tell' type='x:int'/><x:element name='mark' type='x:token'/><x:element name='seal' type='x:token'/></x:schema></w:types>
@@ -22,7 +22,15 @@ fn contract(changes: &[(&str, &str)]) -> Contract {
         assert!(text.contains(from), "{from}");
         text = text.replacen(from, to, 1);
     }
-    let store = Overlay::of(&[("c.wsdl", &text)]);
+    text
+}
+
+fn contract(changes: &[(&str, &str)]) -> Contract {
+    load(&text(changes))
+}
+
+fn load(text: &str) -> Contract {
+    let store = Overlay::of(&[("c.wsdl", text)]);
     Contract::load(&store, &Location::from_argument("c.wsdl"), Limits::default()).unwrap()
 }
 
@@ -189,4 +197,156 @@ fn operations_and_ports_by_name() {
     assert_eq!(rename("rpc").verdict, Verdict::Breaks);
     let report = compare(&contract(&[]), &contract(&[]), Reader::Strict);
     assert_eq!((report.operations, report.broken, report.verdict), (2, 0, Verdict::Keeps));
+}
+
+/// A policy with one demand, put in front of the document binding's style.
+fn demanding(assertion: &str) -> String {
+    format!(
+        "<p:Policy xmlns:p='http://www.w3.org/ns/ws-policy' xmlns:sp='http://docs.oasis-open.org/ws-sx/ws-securitypolicy/200702' \
+         xmlns:a='http://www.w3.org/2007/05/addressing/metadata'>{assertion}</p:Policy>{DOCUMENT}"
+    )
+}
+
+const DOCUMENT: &str = "<s:binding transport='http://schemas.xmlsoap.org/soap/http'/>";
+const PASSWORD: &str = "<sp:SupportingTokens><p:Policy><sp:UsernameToken><p:Policy/></sp:UsernameToken></p:Policy></sp:SupportingTokens>";
+
+/// The rule and the message of each change between two demands.
+fn demands(old: &str, new: &str) -> Vec<String> {
+    let (old, new) = (demanding(old), demanding(new));
+    let report = compare(&contract(&[(DOCUMENT, &old)]), &contract(&[(DOCUMENT, &new)]), Reader::Unknown);
+    report.changes.iter().map(|it| format!("{} {}: {}", it.verdict.name(), it.rule, it.message)).collect()
+}
+
+#[test]
+fn what_policies_demand() {
+    let none = String::new();
+    assert_eq!(demands(PASSWORD, PASSWORD), [none.clone(); 0]);
+    assert_eq!(
+        demands("", PASSWORD),
+        ["breaks demand-added: requests must now have: user name with password"]
+    );
+    assert_eq!(
+        demands(PASSWORD, ""),
+        ["bends demand-removed: requests need no longer have: user name with password"]
+    );
+    let addressed = format!("{PASSWORD}<a:Addressing/>");
+    assert_eq!(demands(PASSWORD, &addressed), ["breaks demand-added: requests must now have: addressing"]);
+    // One way of two is still open to everybody; the way that is gone was somebody's.
+    let either =
+        format!("<p:ExactlyOne><p:All>{PASSWORD}</p:All><p:All><a:Addressing/></p:All></p:ExactlyOne>");
+    assert_eq!(
+        demands(PASSWORD, &either),
+        ["keeps demand-loosened: there is another way to satisfy what is demanded"]
+    );
+    assert_eq!(
+        demands(&either, PASSWORD),
+        ["breaks demand-added: requests must now have: user name with password"]
+    );
+    let optional = format!("{PASSWORD}<a:Addressing p:Optional='true'/>");
+    assert_eq!(
+        demands(&addressed, &optional),
+        ["keeps demand-loosened: requests may now leave out: addressing"]
+    );
+    assert_eq!(demands(&optional, &addressed), ["breaks demand-added: requests must now have: addressing"]);
+    let nobody = "<p:ExactlyOne/>";
+    assert_eq!(demands("", nobody), ["breaks demand-added: requests must now have what nobody can satisfy"]);
+}
+
+#[test]
+fn demands_are_shown_by_the_least_request_and_told_once() {
+    let new = demanding(PASSWORD);
+    let report = compare(&contract(&[]), &contract(&[(DOCUMENT, &new)]), Reader::Unknown);
+    let [change] = report.changes.as_slice() else { panic!("{:?}", shown(&report.changes)) };
+    assert_eq!(change.path, "binding/DB");
+    let witness = change.witness.as_ref().unwrap();
+    assert!(witness.body.as_ref().unwrap().contains("ask"), "{witness:?}");
+    assert_eq!(
+        (change.old.as_deref(), change.new.as_deref()),
+        (Some("no demands"), Some("demands user name with password"))
+    );
+}
+
+#[test]
+fn faults_about_headers() {
+    let header = "<w:input><s:header message='t:Marks' part='m' use='literal'/>";
+    let with = |part: &str| {
+        format!(
+            "<w:input><s:header message='t:Marks' part='m' use='literal'><s:headerfault message='t:Marks' part='{part}' use='literal'/></s:header>"
+        )
+    };
+    assert_eq!(changes(header, &with("n")), ["bends header-fault-added element/seal: doc output"]);
+    assert_eq!(back(header, &with("n")), ["keeps header-fault-removed element/seal: doc output"]);
+    let (old, new) = (with("n"), with("m"));
+    let report = compare(&contract(&[(header, &old)]), &contract(&[(header, &new)]), Reader::Unknown);
+    assert_eq!(
+        shown(&report.changes),
+        [
+            "bends header-fault-added element/mark: doc output",
+            "keeps header-fault-removed element/seal: doc output"
+        ]
+    );
+    // What such a fault holds is read like any reply.
+    let seal = "<x:element name='seal' type='x:token'/>";
+    let wider = [(header, old.as_str()), (seal, "<x:element name='seal' type='x:string' nillable='true'/>")];
+    let report = compare(&contract(&[(header, &old)]), &contract(&wider), Reader::Unknown);
+    assert_eq!(shown(&report.changes)[0], "breaks nil-allowed element/seal: doc output");
+}
+
+/// What code sees between the contract with one piece replaced and with another.
+fn seen(pieces: [&[(&str, &str)]; 2]) -> Vec<String> {
+    let [old, new] = pieces.map(contract);
+    let options = Options { surface: Surface::Code, ..Options::default() };
+    let report = compare_by(&old, &new, options);
+    let of_code = report.changes.iter().filter(|it| it.depends == Some(Depends::GeneratedCode));
+    of_code.map(|it| format!("{} {}", it.rule, it.path)).collect()
+}
+
+#[test]
+fn what_code_sees_of_parameters() {
+    let ask = "<x:element name='ask' type='x:int'/>";
+    let tell = "<x:element name='tell' type='x:int'/>";
+    let wraps = |name: &str, inside: &str| {
+        format!("<x:element name='{name}'><x:complexType>{inside}</x:complexType></x:element>")
+    };
+    let named = ("<w:part name='p' element='t:ask'/>", "<w:part name='p' element='t:doc'/>");
+    let ship = "<x:sequence><x:element name='ship' type='x:string'/></x:sequence>";
+    let berth = "<x:sequence><x:element name='berth' type='x:string'/></x:sequence>";
+    let (plain, reply) = (wraps("doc", ship), wraps("tell", berth));
+    let marked = wraps("doc", &format!("{ship}<x:attribute name='urgent' type='x:boolean'/>"));
+    let base = [named, (ask, plain.as_str()), (tell, reply.as_str())];
+    let with = [named, (ask, marked.as_str()), (tell, reply.as_str())];
+    let found = seen([&base, &with]);
+    assert!(found.contains(&"parameters-wrapped operation/doc".to_owned()), "{found:?}");
+    let found = seen([&with, &base]);
+    assert!(found.contains(&"parameters-unwrapped operation/doc".to_owned()), "{found:?}");
+    // One name in the request and in the reply becomes one parameter.
+    let echo = wraps(
+        "tell",
+        "<x:sequence><x:element name='berth' type='x:string'/><x:element name='ship' type='x:string' minOccurs='0'/></x:sequence>",
+    );
+    let shared = [named, (ask, plain.as_str()), (tell, echo.as_str())];
+    let found = seen([&base, &shared]);
+    assert!(found.contains(&"parameters-shared operation/doc".to_owned()), "{found:?}");
+    let found = seen([&shared, &base]);
+    assert!(found.contains(&"parameters-parted operation/doc".to_owned()), "{found:?}");
+}
+
+#[test]
+fn what_code_sees_of_namespaces() {
+    let moved = load(
+        &text(&[])
+            .replace(
+                "xmlns:t='urn:t' targetNamespace='urn:t'>\n<w:types>",
+                "xmlns:t='urn:t' xmlns:u='urn:u' targetNamespace='urn:u'>\n<w:types>",
+            )
+            .replace("message='t:", "message='u:")
+            .replace("type='t:D'", "type='u:D'")
+            .replace("type='t:R'", "type='u:R'")
+            .replace("binding='t:", "binding='u:"),
+    );
+    let options = |surface| Options { surface, ..Options::default() };
+    let report = compare_by(&contract(&[]), &moved, options(Surface::Wire));
+    assert!(report.changes.is_empty(), "{:?}", shown(&report.changes));
+    let report = compare_by(&contract(&[]), &moved, options(Surface::Code));
+    assert_eq!(shown(&report.changes), ["bends namespace-changed contract: "]);
 }

@@ -32,6 +32,8 @@ pub struct Bound<'c> {
     pub binding: BindingId,
     /// The operation in it.
     pub operation: &'c BindingOperation,
+    /// The place of the operation among those of the binding.
+    pub index: usize,
     /// The port; `None` if no port uses the binding.
     pub port: Option<PortId>,
 }
@@ -42,6 +44,7 @@ impl Contract {
         self.offers(id).iter().map(|offer| Bound {
             binding: offer.binding,
             operation: &self.bindings[offer.binding].operations[offer.bound],
+            index: offer.bound,
             port: offer.port,
         })
     }

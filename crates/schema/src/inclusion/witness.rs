@@ -136,11 +136,13 @@ impl Maker<'_, '_> {
     fn element(&mut self, name: &QName, way: &Way, end: Pair) -> Option<Element> {
         let mut element = Element::new(name.clone());
         let mut way = way;
-        let mut types = None;
+        let (mut types, mut declared) = (None, None);
         while let Some(((pair, edge), rest)) = way.split_first() {
             // Between a type and what its wildcards let in there is a pair that is about neither.
-            if let Pair::Types(ty, _) = pair {
-                types = Some((*ty, *pair));
+            match pair {
+                Pair::Types(ty, _) => types = Some((*ty, *pair)),
+                Pair::Elements(Judged::Element(id), _) => declared = Some(*id),
+                _ => {}
             }
             match edge {
                 Edge::Same => {}
@@ -153,6 +155,13 @@ impl Maker<'_, '_> {
             way = rest;
         }
         self.clashing(&mut element, end)?;
+        if let (Some(id), Kind::Value(_)) = (declared, &self.clash.kind)
+            && let Some(ValueConstraint::Fixed(fixed)) = &self.inclusion.sub.schemas.elements[id].value
+        {
+            // No other value can be there.
+            element.children.retain(|child| !matches!(child, Node::Text(_)));
+            element.children.push(Node::Text(value_of(fixed)));
+        }
         Some(element)
     }
 
