@@ -14,6 +14,7 @@ mod advice;
 mod consumers;
 mod content;
 mod demands;
+mod graph;
 mod headers;
 mod least;
 mod model;

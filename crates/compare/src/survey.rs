@@ -5,9 +5,10 @@ use std::cell::RefCell;
 use std::rc::Rc;
 
 use charter_contract::{Component, OperationId};
-use charter_schema::{Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight};
+use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight};
 use charter_source::{Map, QName, Set};
 
+use crate::graph::{Graph, Looked};
 use crate::report::{Depends, Difference, Version, Way};
 use crate::resolve::{Charged, Site, charge};
 use crate::types::{Described, Names, Pair, Types};
@@ -24,9 +25,9 @@ pub(crate) struct Survey<'c> {
     /// Looks at values that are written by an encoding.
     encoded: Option<Box<Survey<'c>>>,
     sites: RefCell<Map<Place, Rc<Vec<Charged>>>>,
-    proofs: RefCell<Map<(Met, usize), Proved>>,
-    /// Whether a pair leads to anything that differs.
-    alive: RefCell<Map<Met, bool>>,
+    proofs: RefCell<Map<(Place, usize), Proved>>,
+    /// What leads to what differs.
+    graph: RefCell<Graph>,
     /// What was found to go by other names, by types.
     renames: RefCell<Names>,
 }
@@ -36,12 +37,27 @@ const MOST_TRIED: usize = 8;
 /// Bytes of an example that need not be any shorter, and of one that costs too much to be made again and again.
 const SHORT: usize = 400;
 const LONG: usize = 8_000;
+/// Steps by which a way is longer than another, at which its example will not be shorter: two elements.
+const MUCH_DEEPER: usize = 4;
 
 /// The shortest example so far, and how often one was looked for.
 #[derive(Default, Clone)]
 struct Proved {
     tried: usize,
     best: Option<Rc<Proof>>,
+}
+
+/// Where something was found.
+struct Spot<'s> {
+    /// The name of the element that the message begins with.
+    name: &'s QName,
+    root: &'s Root,
+    /// Whether examples must begin at this root.
+    own: bool,
+    place: Place,
+    /// How many pairs there are on the way.
+    depth: usize,
+    way: &'s dyn Fn() -> Vec<(Met, Edge)>,
 }
 
 /// A difference, and what it comes to.
@@ -72,6 +88,8 @@ pub(crate) struct Proof {
     pub misread: bool,
     /// What is merely read in another way.
     pub depends: Option<Depends>,
+    /// How far down it goes.
+    depth: usize,
 }
 
 /// Where a message begins.
@@ -101,7 +119,7 @@ impl<'c> Survey<'c> {
             encoded,
             sites: RefCell::default(),
             proofs: RefCell::default(),
-            alive: RefCell::default(),
+            graph: RefCell::default(),
             renames: RefCell::default(),
         };
         let beyond = || over(Inclusion::new(sub, sup).assuming(), None, None);
@@ -146,78 +164,63 @@ impl<'c> Survey<'c> {
     }
 
     fn below(&self, types: &Types<'_>, (root, own): (&Root, bool), name: &QName, start: Met) -> Vec<Finding> {
-        self.explore(types, start);
-        let alive = self.alive.borrow();
-        if alive.get(&start) != Some(&true) {
-            return Vec::new();
-        }
-        let reached = self.inclusion.reach_by(start, &|pair| alive.get(&pair) == Some(&true));
-        drop(alive);
-        let mut from: Vec<Option<(Component, Component)>> = Vec::with_capacity(reached.len());
+        let look = |pair| {
+            // What is renamed must be known before a pair is looked into.
+            self.tell_renamed(types, pair);
+            Looked { outcome: self.inclusion.outcome(pair), by_place: self.told_by_place(types, pair) }
+        };
+        let differs = |pair| !self.site(types, pair, None).is_empty();
+        self.graph.borrow_mut().explore(start, &look, &differs);
+        let graph = self.graph.borrow();
+        let reach = graph.reach(start);
         let mut found = Vec::new();
-        for (at, here) in reached.iter().enumerate() {
-            let inherited = match here.from {
-                Some((before, _)) => from[before],
-                None => root.from,
+        for place in &reach.differing {
+            let from = self.inherited(root, reach.upwards(*place));
+            let way = || {
+                let way = reach.way(*place);
+                self.inclusion.way(&way, way.len() - 1)
             };
-            let components = match here.pair {
-                Met::Elements(Judged::Element(a), Judged::Element(b)) => {
-                    let (old, new) = self.oriented(a, b);
-                    Some((Component::Element(old), Component::Element(new)))
-                }
-                Met::Elements(..) if at > 0 => None,
-                Met::Wild(_) => None,
-                _ => inherited,
+            let pair = reach.upwards(*place).next().unwrap_or(start);
+            let spot = Spot {
+                name,
+                root,
+                own,
+                place: self.place(types, pair, from),
+                depth: reach.depth(*place),
+                way: &way,
             };
-            from.push(components);
-            for charged in self.site(types, here.pair, components).iter() {
-                found.push(self.decide(charged, (name, root, own), &reached, at));
+            for charged in self.site(types, pair, from).iter() {
+                found.push(self.decide(charged, &spot));
             }
         }
         found
     }
 
-    /// Looks into all pairs that a pair leads to and that nobody has looked into yet: which of them lead to anything that
-    /// differs. The others need not be gone through again for each message that holds them.
-    fn explore(&self, types: &Types<'_>, start: Met) {
-        let mut new: Vec<Met> = Vec::new();
-        let mut before: Map<Met, Vec<Met>> = Map::default();
-        {
-            let mut alive = self.alive.borrow_mut();
-            if alive.contains_key(&start) {
-                return;
-            }
-            alive.insert(start, false);
-            new.push(start);
-            let mut at = 0;
-            while at < new.len() {
-                let pair = new[at];
-                // What is renamed must be known before a pair is looked into.
-                self.tell_renamed(types, pair);
-                for (_, next) in &self.inclusion.outcome(pair).leads_to {
-                    before.entry(*next).or_default().push(pair);
-                    if !alive.contains_key(next) {
-                        alive.insert(*next, false);
-                        new.push(*next);
-                    }
-                }
-                at += 1;
-            }
-        }
-        let differs = |pair: &Met| !self.site(types, *pair, None).is_empty();
-        let mut waiting: Vec<Met> = new.into_iter().filter(differs).collect();
-        let mut alive = self.alive.borrow_mut();
-        // What was known to lead to a difference does so for whoever leads to it now.
-        waiting
-            .extend(before.keys().filter(|pair| alive.get(pair) == Some(&true)).copied().collect::<Vec<_>>());
-        while let Some(pair) = waiting.pop() {
-            alive.insert(pair, true);
-            for earlier in before.get(&pair).into_iter().flatten() {
-                if alive.get(earlier) != Some(&true) {
-                    waiting.push(*earlier);
-                }
-            }
-        }
+    /// The components that have the types of a pair: the declarations nearest to it on the way, which is given upwards.
+    fn inherited(
+        &self,
+        root: &Root,
+        mut upwards: impl Iterator<Item = Met>,
+    ) -> Option<(Component, Component)> {
+        let nearest = upwards.find(|pair| matches!(pair, Met::Elements(..) | Met::Wild(_)));
+        let Some(pair) = nearest else { return root.from };
+        // The message itself may begin with something that has no declaration.
+        let first = upwards.next().is_none();
+        self.components(pair).or(root.from.filter(|_| first))
+    }
+
+    fn told_by_place(&self, types: &Types<'_>, pair: Met) -> bool {
+        let types_of = match pair {
+            Met::Types(a, b) => Some(self.oriented(a, b)),
+            Met::Standing(a, b) => Some(self.oriented(a.ty, b.ty)),
+            _ => None,
+        };
+        types_of.is_some_and(|(old, new)| types.told_by_place(old, new))
+    }
+
+    /// What a pair is known by: with the components that have its types, if these do not tell by themselves what they are.
+    fn place(&self, types: &Types<'_>, pair: Met, from: Option<(Component, Component)>) -> Place {
+        (pair, from.filter(|_| self.told_by_place(types, pair)))
     }
 
     /// What differs along a wire path from a root: at each element on the way, and at its end.
@@ -234,8 +237,17 @@ impl<'c> Survey<'c> {
             self.spread(types, &mut here, &mut reached, &mut from);
             let names = self.names_for(&here, &reached, step);
             for at in &here {
+                let way = || self.inclusion.way(&reached, *at);
+                let spot = Spot {
+                    name: &root.name,
+                    root,
+                    own: true,
+                    place: self.place(types, reached[*at].pair, from[*at]),
+                    depth: 0,
+                    way: &way,
+                };
                 for charged in self.site(types, reached[*at].pair, from[*at]).iter() {
-                    let finding = self.decide(charged, (&root.name, root, true), &reached, *at);
+                    let finding = self.decide(charged, &spot);
                     if crate::consumers::concerns(&finding, step, self.way, &names) {
                         found.push(finding);
                     }
@@ -246,7 +258,7 @@ impl<'c> Survey<'c> {
             for at in here {
                 let outcome = self.inclusion.outcome(reached[at].pair);
                 for (number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
-                    let charter_schema::Edge::Child { name, .. } = edge else { continue };
+                    let Edge::Child { name, .. } = edge else { continue };
                     if *name.local == *step || names.contains(&*name.local) {
                         self.tell_renamed(types, *pair);
                         reached.push(Reached { pair: *pair, from: Some((at, number)) });
@@ -274,7 +286,7 @@ impl<'c> Survey<'c> {
             let outcome = self.inclusion.outcome(reached[number].pair);
             for (edge_number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
                 let known = here.iter().any(|other| reached[*other].pair == *pair);
-                if !matches!(edge, charter_schema::Edge::Child { .. }) && !known {
+                if !matches!(edge, Edge::Child { .. }) && !known {
                     self.tell_renamed(types, *pair);
                     reached.push(Reached { pair: *pair, from: Some((number, edge_number)) });
                     from.push(self.components(reached[number].pair).or(from[number]));
@@ -330,7 +342,7 @@ impl<'c> Survey<'c> {
 
     /// What differs at a pair.
     fn site(&self, types: &Types<'_>, pair: Met, from: Option<(Component, Component)>) -> Rc<Vec<Charged>> {
-        let key = (pair, from.filter(|_| matches!(pair, Met::Types(..) | Met::Standing(..))));
+        let key = self.place(types, pair, from);
         if let Some(known) = self.sites.borrow().get(&key) {
             return known.clone();
         }
@@ -378,14 +390,7 @@ impl<'c> Survey<'c> {
         })
     }
 
-    fn decide(
-        &self,
-        charged: &Charged,
-        root: (&QName, &Root, bool),
-        reached: &[Reached],
-        at: usize,
-    ) -> Finding {
-        let outcome = self.inclusion.outcome(reached[at].pair);
+    fn decide(&self, charged: &Charged, spot: &Spot<'_>) -> Finding {
         let mut best: Option<Rc<Proof>> = None;
         let mut unproved = false;
         let rank = |proof: &Proof| match (&proof.depends, proof.misread, proof.witness.ignorable) {
@@ -395,13 +400,16 @@ impl<'c> Survey<'c> {
             (None, false, false) => 3,
         };
         for number in &charged.clashes {
-            match self.proof(*number, root, reached, at) {
+            match self.proof(*number, spot) {
                 Some(proof) if best.as_ref().is_none_or(|best| rank(&proof) > rank(best)) => {
                     best = Some(proof)
                 }
                 Some(_) => {}
                 // What is merely read differently needs no example.
-                None => unproved |= outcome.clashes[*number].weight() == Weight::Refused,
+                None => {
+                    let clash = &self.inclusion.outcome(spot.place.0).clashes[*number];
+                    unproved |= clash.weight() == Weight::Refused;
+                }
             }
         }
         let outcome = match (best, charged.depends) {
@@ -416,40 +424,48 @@ impl<'c> Survey<'c> {
     }
 
     /// An example of a clash: the shortest of those from several sides.
-    fn proof(
-        &self,
-        number: usize,
-        (name, root, own): (&QName, &Root, bool),
-        reached: &[Reached],
-        at: usize,
-    ) -> Option<Rc<Proof>> {
-        let key = (reached[at].pair, number);
-        let mut proved = self.proofs.borrow().get(&key).cloned().unwrap_or_default();
-        if own {
-            proved = Proved::default();
+    fn proof(&self, number: usize, spot: &Spot<'_>) -> Option<Rc<Proof>> {
+        let key = (spot.place, number);
+        let mut proved = match spot.own {
+            true => Proved::default(),
+            false => self.proofs.borrow().get(&key).cloned().unwrap_or_default(),
+        };
+        if proved.is_enough(spot) {
+            return proved.best;
         }
-        let enough = proved.best.as_ref().is_some_and(|best| {
+        proved.tried += 1;
+        let (pair, _) = spot.place;
+        let outcome = self.inclusion.outcome(pair);
+        let clash = &outcome.clashes[number];
+        let witness = self.inclusion.witness(spot.name, &(spot.way)(), pair, clash);
+        if let Some(witness) = witness
+            && proved.best.as_ref().is_none_or(|best| witness.text.len() < best.witness.text.len())
+        {
+            let misread = clash.weight() != Weight::Refused;
+            let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
+            let (side, depth) = (spot.root.side.clone(), spot.depth);
+            proved.best = Some(Rc::new(Proof { side, witness, misread, depends, depth }));
+        }
+        let best = proved.best.clone();
+        if !spot.own {
+            self.proofs.borrow_mut().insert(key, proved);
+        }
+        best
+    }
+}
+
+impl Proved {
+    /// Whether no shorter example need be looked for at a spot.
+    fn is_enough(&self, spot: &Spot<'_>) -> bool {
+        let enough = self.best.as_ref().is_some_and(|best| {
             let length = best.witness.text.len();
             // Another port of the same operation has the same messages.
-            best.side == root.side || length < SHORT || (length > LONG && proved.tried > 1)
+            best.side == spot.root.side
+                || length < SHORT
+                || (length > LONG && self.tried > 1)
+                || spot.depth > best.depth + MUCH_DEEPER
         });
-        if proved.tried < MOST_TRIED && !enough {
-            proved.tried += 1;
-            let outcome = self.inclusion.outcome(key.0);
-            let clash = &outcome.clashes[number];
-            let witness = self.inclusion.witness(name, &self.inclusion.way(reached, at), key.0, clash);
-            if let Some(witness) = witness
-                && proved.best.as_ref().is_none_or(|best| witness.text.len() < best.witness.text.len())
-            {
-                let misread = clash.weight() != Weight::Refused;
-                let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
-                proved.best = Some(Rc::new(Proof { side: root.side.clone(), witness, misread, depends }));
-            }
-            if !own {
-                self.proofs.borrow_mut().insert(key, proved.clone());
-            }
-        }
-        proved.best
+        enough || self.tried >= MOST_TRIED
     }
 }
 

@@ -2,12 +2,12 @@
 //!
 //! What follows from it is not decided here; each difference only claims what it seems to do.
 
-use std::cell::RefCell;
+use std::cell::{OnceCell, RefCell};
 
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
 use charter_schema::{ElementId, Occurs, Relatives, TypeId, ValueConstraint, Wildcard};
-use charter_source::{Map, Place, QName, Set};
+use charter_source::{Map, Place, QName, Set, ns};
 
 use crate::report::{Aspect, Difference, Effect};
 
@@ -42,6 +42,8 @@ pub(crate) struct Types<'c> {
     pub renames: RefCell<Names>,
     /// Types whose contents were found to be written alike.
     pub alike: RefCell<Set<(TypeId, TypeId)>>,
+    /// The local names of the types of both versions.
+    type_names: OnceCell<(Set<&'c str>, Set<&'c str>)>,
 }
 
 impl<'c> Types<'c> {
@@ -53,17 +55,33 @@ impl<'c> Types<'c> {
             new_relatives: Relatives::of(&new.schemas),
             renames: RefCell::default(),
             alike: RefCell::default(),
+            type_names: OnceCell::new(),
         }
     }
 
+    /// Two types, told by their own path if they are versions of one type, else by the components that have them.
     pub fn pair(&self, old: TypeId, new: TypeId, from: Option<(Component, Component)>) -> Pair {
-        let name = |contract: &Contract, id: TypeId| {
-            contract.schemas.types[id].name.as_ref().map(|n| n.local.clone())
+        Pair { old, new, from: from.filter(|_| self.told_by_place(old, new)) }
+    }
+
+    /// Whether it depends on the place what the change from the one type to the other is called: they are not versions of
+    /// one type, but one type was put in the place of another.
+    pub fn told_by_place(&self, old: TypeId, new: TypeId) -> bool {
+        let name = |contract: &'c Contract, id: TypeId| {
+            contract.schemas.types[id].name.as_ref().filter(|name| &*name.namespace != ns::XSD)
         };
-        let (old_name, new_name) = (name(self.old, old), name(self.new, new));
-        // Types of one name, or without any, tell by their own path what they are.
-        let same = old_name.is_some() && old_name == new_name;
-        Pair { old, new, from: from.filter(|_| !same) }
+        match (name(self.old, old), name(self.new, new)) {
+            (Some(was), Some(is)) if was.local == is.local => false,
+            (Some(was), Some(is)) => {
+                let (olds, news) = self.type_names.get_or_init(|| {
+                    let names = |contract: &'c Contract| contract.schemas.type_names().map(|name| &*name.local).collect();
+                    (names(self.old), names(self.new))
+                });
+                // A type that was renamed is the same type.
+                olds.contains(&*is.local) || news.contains(&*was.local)
+            }
+            _ => true,
+        }
     }
 
     /// What differs between two types themselves.

@@ -284,3 +284,23 @@ fn the_worst_ends_in_good_time() {
     same(&pattern(8), &pattern(8));
     assert_ne!(asked(&pattern(16), &pattern(17)), Found::Within);
 }
+
+#[test]
+fn what_is_there_no_time_at_all_is_not_there() {
+    let never = "<x:element name='n' minOccurs='0' maxOccurs='0'/>";
+    // Of the choice, only the other member is left, which must be there.
+    grows(
+        &content(&format!("<x:sequence><x:choice>{never}{A}</x:choice></x:sequence>")),
+        &content(&format!("<x:sequence><x:choice minOccurs='0'>{never}{A}</x:choice></x:sequence>")),
+        "<r",
+    );
+    same(
+        &content(&format!("<x:sequence>{never}{A}</x:sequence>")),
+        &content(&format!("<x:sequence>{A}{never}</x:sequence>")),
+    );
+    let left_out = asked(
+        &content(&format!("<x:sequence>{never}</x:sequence>")),
+        &content(&format!("<x:sequence><x:choice>{never}{A}</x:choice></x:sequence>")),
+    );
+    assert!(matches!(left_out, Found::Beyond(_)), "{left_out:?}");
+}

@@ -190,7 +190,10 @@ fn optional(engine: &Engine<'_>, id: ParticleId) -> bool {
         return true;
     }
     match engine.schemas.particle_group(id) {
-        Some((Compositor::Choice, members)) => members.iter().any(|member| optional(engine, *member)),
+        // What is there no time at all is not there, and leaves the choice to the others.
+        Some((Compositor::Choice, members)) => {
+            members.iter().any(|member| !is_void(engine, *member) && optional(engine, *member))
+        }
         Some((_, members)) => members.iter().all(|member| optional(engine, *member)),
         None => false,
     }

@@ -15,11 +15,6 @@ pub struct Reached {
 }
 
 impl Inclusion<'_> {
-    /// All pairs that are reached from one, nearest first.
-    pub fn reach(&self, root: Pair) -> Vec<Reached> {
-        self.reach_by(root, &|_| true)
-    }
-
     /// The pairs of types that have been looked into so far.
     pub fn types_met(&self) -> Vec<(TypeId, TypeId)> {
         let known = self.known.borrow();
@@ -30,8 +25,8 @@ impl Inclusion<'_> {
         types.collect()
     }
 
-    /// All pairs that are reached from one by way of pairs that `follows` says yes to, nearest first.
-    pub fn reach_by(&self, root: Pair, follows: &dyn Fn(Pair) -> bool) -> Vec<Reached> {
+    /// All pairs that are reached from one, nearest first.
+    pub fn reach(&self, root: Pair) -> Vec<Reached> {
         let mut found = vec![Reached { pair: root, from: None }];
         let mut seen: Set<Pair> = Set::default();
         seen.insert(root);
@@ -39,7 +34,7 @@ impl Inclusion<'_> {
         while at < found.len() {
             let outcome = self.outcome(found[at].pair);
             for (number, (_, pair)) in outcome.leads_to.iter().enumerate() {
-                if follows(*pair) && seen.insert(*pair) {
+                if seen.insert(*pair) {
                     found.push(Reached { pair: *pair, from: Some((at, number)) });
                 }
             }
