@@ -10,6 +10,7 @@ use charter_source::{Files, Limits, Location, Overlay, QName};
 use fastrand::Rng;
 
 use crate::oracle::{self, Question};
+use crate::selection::{Candidate, Said, Selection};
 use crate::{revise, schemas};
 
 /// Pairs whose files are written and asked about together.
@@ -17,6 +18,9 @@ const AT_ONCE: usize = 250;
 
 /// Of how many of the messages of a pair the other validator is also asked whether they are what they were drawn as.
 const OF_BOTH: usize = 20;
+
+/// How many messages of a pair are kept with it, of each version.
+const KEPT: usize = 3;
 
 /// A run over so many pairs.
 pub struct Run<'r> {
@@ -27,6 +31,8 @@ pub struct Run<'r> {
     pub asked: usize,
     pub folder: &'r Path,
     pub oracle: Option<&'r Path>,
+    /// A file to keep a selection in.
+    pub keep: Option<&'r Path>,
 }
 
 /// What came of all pairs.
@@ -48,6 +54,7 @@ struct Tally {
     questions: Vec<(Question, bool)>,
     agreed: usize,
     differing: usize,
+    selection: Selection,
 }
 
 impl Run<'_> {
@@ -75,11 +82,17 @@ impl Run<'_> {
             let (Some(a), Some(b)) = (sound(&old), sound(&new)) else { continue };
             std::fs::write(self.folder.join(format!("{number}-old.xsd")), &old)?;
             std::fs::write(self.folder.join(format!("{number}-new.xsd")), &new)?;
-            let mut any = false;
-            for (sub, sup, name) in [(&a, &b, ["old", "new"]), (&b, &a, ["new", "old"])] {
-                any |= Case { run: self, sub, sup, number, name }.run(&mut tally)?;
+            let mut messages = [Vec::new(), Vec::new()];
+            let [there, back] = &mut messages;
+            let there =
+                Case { run: self, sub: &a, sup: &b, number, name: ["old", "new"] }.run(&mut tally, there)?;
+            let back =
+                Case { run: self, sub: &b, sup: &a, number, name: ["new", "old"] }.run(&mut tally, back)?;
+            if let (Some(there), Some(back), [kind]) = (there, back, kinds.as_slice()) {
+                let (schemas, said) = ([old, new], [there, back]);
+                tally.selection.offer(Candidate { number, kind, schemas, said, messages });
             }
-            if any {
+            if there.is_some() || back.is_some() {
                 tally.pairs += 1;
                 kinds.iter().for_each(|kind| *tally.kinds.entry(kind).or_default() += 1);
                 if tally.pairs.is_multiple_of(AT_ONCE) {
@@ -89,12 +102,16 @@ impl Run<'_> {
         }
         self.ask(&mut tally)?;
         report(&tally);
-        Ok(())
+        match self.keep {
+            Some(file) => tally.selection.write(file),
+            None => Ok(()),
+        }
     }
 
     /// Asks the other validator, and clears the folder.
     fn ask(&self, tally: &mut Tally) -> std::io::Result<()> {
         let asked = std::mem::take(&mut tally.questions);
+        let mut differing = HashSet::new();
         if let Some(program) = self.oracle {
             let questions: Vec<Question> = asked.iter().map(|(question, _)| question.clone()).collect();
             let answers = oracle::ask(program, self.folder, &questions)?;
@@ -104,6 +121,9 @@ impl Run<'_> {
                     continue;
                 }
                 tally.differing += 1;
+                let number =
+                    question.schema.split('-').next().and_then(|number| number.parse::<usize>().ok());
+                differing.extend(number);
                 let message = question.message.as_deref().unwrap_or("");
                 println!("differs: {} {message} wanted valid={valid}: {answer:?}", question.schema);
                 let kept = self.folder.join("differing");
@@ -118,6 +138,8 @@ impl Run<'_> {
                 }
             }
         }
+        tally.selection.settle(&differing);
+        println!("after {} pairs: {} as expected, {} not", tally.pairs, tally.agreed, tally.differing);
         Ok(())
     }
 }
@@ -156,13 +178,13 @@ struct Case<'c> {
 }
 
 impl Case<'_> {
-    /// Whether there was something to compare.
-    fn run(&self, tally: &mut Tally) -> std::io::Result<bool> {
+    /// What is said, if there was something to compare; adds some messages that show it.
+    fn run(&self, tally: &mut Tally, kept: &mut Vec<(bool, String)>) -> std::io::Result<Option<Said>> {
         let (sub, sup) = (
             Engine::new(&self.sub.files, &self.sub.schemas),
             Engine::new(&self.sup.files, &self.sup.schemas),
         );
-        let (Some((a, name)), Some((b, other))) = (root(self.sub), root(self.sup)) else { return Ok(false) };
+        let (Some((a, name)), Some((b, other))) = (root(self.sub), root(self.sup)) else { return Ok(None) };
         // What has no instance cannot show anything.
         let sound = |size| {
             let sample = Sampler::new(&sub, size).element(a);
@@ -170,7 +192,7 @@ impl Case<'_> {
         };
         let alive = [Size::Least, Size::Typical, Size::Random(7)].into_iter().any(sound);
         if name != other || !alive {
-            return Ok(false);
+            return Ok(None);
         }
         let inclusion = Inclusion::new(&sub, &sup);
         let pair = Pair::Elements(Judged::Element(a), Judged::Element(b));
@@ -197,6 +219,9 @@ impl Case<'_> {
                     shown += usize::from(weighs);
                     let file = format!("{}-{}-w{}.xml", self.number, self.name[0], tally.clashes);
                     let [own, other] = self.name;
+                    if kept.len() < KEPT {
+                        kept.push((!weighs, witness.text.clone()));
+                    }
                     self.question(&file, &witness.text, &[(own, true), (other, !weighs)], tally)?;
                 } else if clash.behind {
                     tally.behind += 1;
@@ -214,11 +239,11 @@ impl Case<'_> {
         if refused > 0 || open {
             tally.broken += usize::from(shown > 0);
             tally.open += usize::from(shown == 0);
-            return Ok(true);
+            return Ok(Some(if shown > 0 { Said::Beyond } else { Said::Open }));
         }
         tally.included += 1;
-        self.instances((&sub, &sup), a, tally)?;
-        Ok(true)
+        self.instances((&sub, &sup), a, tally, kept)?;
+        Ok(Some(Said::Within))
     }
 
     /// Draws instances of the one and has them judged by the other.
@@ -227,6 +252,7 @@ impl Case<'_> {
         (sub, sup): (&Engine<'_>, &Engine<'_>),
         element: ElementId,
         tally: &mut Tally,
+        kept: &mut Vec<(bool, String)>,
     ) -> std::io::Result<()> {
         let mut asked = HashSet::new();
         for seed in 0..self.run.messages as u64 {
@@ -252,6 +278,9 @@ impl Case<'_> {
                     std::fs::copy(self.run.folder.join(&file), kept.join(&file))?;
                 }
                 return Ok(());
+            }
+            if kept.len() < KEPT && !kept.iter().any(|(_, known)| *known == text) {
+                kept.push((true, text.clone()));
             }
             if (seed as usize) < self.run.asked && asked.insert(text.clone()) {
                 let file = format!("{}-{}-i{seed}.xml", self.number, self.name[0]);

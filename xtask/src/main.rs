@@ -10,6 +10,7 @@ mod oracle;
 mod read_back;
 mod revise;
 mod schemas;
+mod selection;
 mod xml;
 
 use std::collections::{BTreeMap, BTreeSet};
@@ -86,6 +87,7 @@ fn main() -> std::io::Result<()> {
             asked: args.asked,
             folder: &args.folder,
             oracle: oracle.as_deref(),
+            keep: args.keep.as_deref(),
         };
         return run.inclusion(&mut Rng::with_seed(args.seed));
     }

@@ -1,9 +1,11 @@
 //! Compares content models.
 
+use std::borrow::Cow;
+
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
 use charter_schema::{Compositor, ElementId, Occurs};
-use charter_source::QName;
+use charter_source::{QName, Set};
 
 use crate::model::{Model, content};
 use crate::names::{borrow, pair};
@@ -57,6 +59,10 @@ impl Types<'_> {
 
     /// Compares what follows each other, or stands in any order.
     fn list(&self, at: Pair, old: &[Model], new: &[Model], ordered: bool, outcome: &mut Described) {
+        let (old, new) = (
+            &*Alternatives::of(self.new, new).of_one(self.old, old),
+            &*Alternatives::of(self.old, old).of_one(self.new, new),
+        );
         let (old_elements, old_others) = parted(old);
         let (new_elements, new_others) = parted(new);
         let old_keys = keys(self.old, &old_elements);
@@ -323,6 +329,47 @@ pub(crate) fn renaming(was: &QName, is: &QName) -> String {
         );
     }
     format!("\"{}\" is now \"{}\"", was.local, is.local)
+}
+
+/// The names of the elements of a list: those that stand in it, and those that are alternatives of a choice in it.
+struct Alternatives<'c> {
+    alone: Set<&'c str>,
+    chosen: Set<&'c str>,
+}
+
+impl<'c> Alternatives<'c> {
+    fn of(contract: &'c Contract, list: &[Model]) -> Alternatives<'c> {
+        let mut found = Alternatives { alone: Set::default(), chosen: Set::default() };
+        let name = |id: ElementId| &*contract.schemas.elements[id].name.local;
+        for model in list {
+            if let Model::Group { compositor: Compositor::Choice, members, .. } = model {
+                found.chosen.extend(members.iter().filter_map(Model::element).map(name));
+            }
+        }
+        // Nearly all lists are without a choice.
+        if !found.chosen.is_empty() {
+            found.alone.extend(list.iter().filter_map(Model::element).map(name));
+        }
+        found
+    }
+
+    /// A list of the other version, in which an element that is one of several here is a choice of one.
+    fn of_one<'l>(&self, contract: &Contract, list: &'l [Model]) -> Cow<'l, [Model]> {
+        if self.chosen.is_empty() {
+            return Cow::Borrowed(list);
+        }
+        let name = |id: ElementId| &*contract.schemas.elements[id].name.local;
+        let is_chosen = |id: &ElementId| self.chosen.contains(name(*id)) && !self.alone.contains(name(*id));
+        let as_choice = |model: &Model| match model.element().filter(is_chosen) {
+            None => model.clone(),
+            Some(element) => Model::Group {
+                compositor: Compositor::Choice,
+                members: vec![Model::Element { element, occurs: Occurs::ONCE }],
+                occurs: model.occurs(),
+            },
+        };
+        Cow::Owned(list.iter().map(as_choice).collect())
+    }
 }
 
 /// The elements of a list and the rest, with their places in it.

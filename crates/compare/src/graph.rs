@@ -48,12 +48,7 @@ const NONE: u32 = u32::MAX;
 impl Graph {
     /// Looks into all pairs that a pair leads to and that nobody has looked into yet. `differs` is asked about them when
     /// all have been looked into.
-    pub fn explore(
-        &mut self,
-        start: Pair,
-        look: &dyn Fn(Pair) -> Looked,
-        differs: &dyn Fn(Pair) -> bool,
-    ) {
+    pub fn explore(&mut self, start: Pair, look: &dyn Fn(Pair) -> Looked, differs: &dyn Fn(Pair) -> bool) {
         if self.numbers.contains_key(&start) {
             return;
         }

@@ -22,6 +22,14 @@ impl Model {
         }
     }
 
+    /// The element, if it is one.
+    pub fn element(&self) -> Option<ElementId> {
+        match self {
+            Model::Element { element, .. } => Some(*element),
+            _ => None,
+        }
+    }
+
     /// The same piece, occurring within something that itself occurs `outer` times. That is right only where
     /// one of the two bounds does not repeat.
     fn within(mut self, outer: Occurs) -> Model {

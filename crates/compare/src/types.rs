@@ -74,7 +74,9 @@ impl<'c> Types<'c> {
             (Some(was), Some(is)) if was.local == is.local => false,
             (Some(was), Some(is)) => {
                 let (olds, news) = self.type_names.get_or_init(|| {
-                    let names = |contract: &'c Contract| contract.schemas.type_names().map(|name| &*name.local).collect();
+                    let names = |contract: &'c Contract| {
+                        contract.schemas.type_names().map(|name| &*name.local).collect()
+                    };
                     (names(self.old), names(self.new))
                 });
                 // A type that was renamed is the same type.

@@ -272,6 +272,19 @@ const CONTENTS: &[Row] = &[
         "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/><x:element name='c' type='x:int'/></x:choice>",
         LOOSER,
     ),
+    // An element that stands alone is a choice of one.
+    row(
+        "choice-added",
+        "<x:element name='a' type='x:int' minOccurs='0'/><x:element name='z' type='x:int'/>",
+        "<x:choice minOccurs='0'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice><x:element name='z' type='x:int'/>",
+        ((K, N), (B, K)),
+    ),
+    row(
+        "choice-added",
+        "<x:choice maxOccurs='unbounded'><x:element name='a' type='x:int'/></x:choice>",
+        "<x:choice maxOccurs='unbounded'><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>",
+        LOOSER,
+    ),
     row(
         "occurrence-loosened",
         "<x:choice><x:element name='a' type='x:int'/><x:element name='b' type='x:int'/></x:choice>",
@@ -493,6 +506,39 @@ fn one_cause_is_one_change_however_many_fields_it_reaches() {
     assert_eq!(change.operations.len(), 2);
     assert_eq!(change.worst().map(|touched| touched.operation.as_str()).collect::<Vec<_>>(), ["send"]);
     assert_eq!((report.broken, report.operations), (1, 2));
+}
+
+#[test]
+fn each_place_where_another_type_stands_is_a_change() {
+    let types = |ty: &str| {
+        format!(
+            "<x:complexType name='Leg'><x:sequence><x:element name='at' type='x:{ty}'/></x:sequence></x:complexType><x:complexType name='T'><x:sequence><x:element name='eta' type='x:{ty}'/><x:element name='etd' type='x:{ty}'/><x:element name='leg' type='t:Leg' maxOccurs='2'/><x:element name='way' type='t:Leg'/></x:sequence></x:complexType>"
+        )
+    };
+    let report = compare(&contract(&types("dateTime")), &contract(&types("date")), Reader::Unknown);
+    let found: Vec<(&str, usize)> =
+        report.changes.iter().map(|change| (change.path.as_str(), change.operations.len())).collect();
+    assert_eq!(found, [("type/Leg/at", 2), ("type/T/eta", 2), ("type/T/etd", 2)]);
+}
+
+#[test]
+fn a_type_that_was_renamed_is_one_type_and_one_that_was_replaced_is_not() {
+    let leg = |name: &str, ty: &str| format!("<x:complexType name='{name}' mixed='{}'/>", ty == "mixed");
+    let fields = |name: &str| {
+        format!(
+            "<x:complexType name='T'><x:sequence><x:element name='in' type='t:{name}'/><x:element name='out' type='t:{name}'/></x:sequence></x:complexType>"
+        )
+    };
+    let mixed = |old: &str, new: &str| -> Vec<String> {
+        let report = compare(&contract(old), &contract(new), Reader::Unknown);
+        let found = report.changes.iter().filter(|change| change.rule == "mixed-changed");
+        found.map(|change| change.path.clone()).collect()
+    };
+    let renamed = mixed(&(leg("Leg", "") + &fields("Leg")), &(leg("Passage", "mixed") + &fields("Passage")));
+    assert_eq!(renamed, ["type/Passage"]);
+    let both = leg("Leg", "") + &leg("Passage", "mixed");
+    let replaced = mixed(&(both.clone() + &fields("Leg")), &(both + &fields("Passage")));
+    assert_eq!(replaced, ["type/T/in", "type/T/out"]);
 }
 
 #[test]

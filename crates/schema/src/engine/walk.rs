@@ -8,6 +8,8 @@ use crate::{Compositor, ElementId, Occurs};
 
 /// Ways that are followed side by side; a model in which more are open is not followed any further.
 const MOST_WAYS: usize = 2_000;
+/// Frames in all moves that one element may make.
+const MOST_MOVED: usize = 200_000;
 
 /// An element of an instance, as a content model sees it.
 #[derive(Debug, Clone, Copy)]
@@ -90,17 +92,23 @@ impl<'m> Walk<'m> {
         }
         let model = self.model;
         let mut moves: Vec<(usize, Move)> = Vec::new();
+        let mut moved = 0;
         if !self.begun {
             let root = model.root?;
             model.enter(root, symbol, &mut Vec::new(), &mut |rest| {
                 moves.push((0, Move { keep: 0, again: false, member: 0, rest: rest.to_vec() }));
-                false
+                moved += 1 + rest.len();
+                moved > MOST_MOVED
             });
         } else {
             for (number, way) in self.ways.iter().enumerate() {
+                if moved > MOST_MOVED {
+                    break;
+                }
                 model.onward(way, symbol, &mut |keep, again, member, rest| {
                     moves.push((number, Move { keep, again, member, rest: rest.to_vec() }));
-                    false
+                    moved += 1 + rest.len();
+                    moved > MOST_MOVED
                 });
             }
         }
@@ -109,7 +117,10 @@ impl<'m> Walk<'m> {
             let (way, first) = &moves[0];
             self.ways[*way].frames.get(first.keep - 1).map(|frame| frame.node)
         })?;
-        self.take(moves);
+        match moved > MOST_MOVED {
+            true => self.lost = true,
+            false => self.take(moves),
+        }
         model.matched(leaf, symbol)
     }
 
@@ -217,7 +228,7 @@ impl<'m> Walk<'m> {
     pub(crate) fn key(&self) -> Vec<u32> {
         let mut ways: Vec<Vec<u32>> = self.ways.iter().map(Way::key).collect();
         ways.sort_unstable();
-        let mut key = vec![u32::from(self.begun)];
+        let mut key = vec![u32::from(self.begun) + 2 * u32::from(self.lost)];
         ways.iter().for_each(|way| key.extend(way));
         key
     }
@@ -225,6 +236,14 @@ impl<'m> Walk<'m> {
     /// Whether the walk was given up because there were too many ways.
     pub fn lost(&self) -> bool {
         self.lost
+    }
+
+    /// What a step may cost: about the moves that there are to look for.
+    pub(crate) fn weight(&self) -> u64 {
+        match self.model.plain {
+            true => 1,
+            false => self.ways.iter().map(|way| (way.frames.len() as u64).pow(2)).sum::<u64>().max(1),
+        }
     }
 
     /// What may come next: the leaves with how often they may stand, at most `most` of them.

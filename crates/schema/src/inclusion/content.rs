@@ -16,6 +16,8 @@ use crate::{ElementId, Owner, TypeId, Wildcard};
 /// Places in the two models that are looked at before the search is given up, and how many of them after a mend.
 const MOST: usize = 40_000;
 const MOST_MENDED: usize = 4_000;
+/// What all steps may cost, where models are ambiguous and each step has many ways.
+pub(super) const MOST_WORK: u64 = 20_000_000;
 /// Elements that are put in to mend a sequence, and the ways that are tried.
 const MOST_PUT_IN: usize = 3;
 const MOST_WAYS: usize = 200;
@@ -119,6 +121,8 @@ struct Search<'i, 'e, 'm, 'o> {
     pairs: Set<Pair>,
     /// Whether something was met that has no instance.
     dead: bool,
+    /// What the steps so far have cost.
+    work: u64,
 }
 
 impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
@@ -142,6 +146,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             mended: VecDeque::new(),
             pairs: Set::default(),
             dead: false,
+            work: 0,
         }
     }
 
@@ -161,7 +166,8 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
                     None => return true,
                 },
             };
-            if self.outcome.trail.len() > MOST || spot.a.lost() || spot.b.lost() {
+            let lost = spot.a.lost() || spot.b.lost();
+            if lost || self.outcome.trail.len() > MOST || self.work > MOST_WORK {
                 return false;
             }
             self.look(&spot);
@@ -227,6 +233,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
 
     fn take(&mut self, spot: &Spot<'m>, name: QName, judged: Judged) {
         let sub = self.inclusion.sub;
+        self.work += spot.a.weight() + spot.b.weight();
         let mut a = spot.a.clone();
         // In a model that is ambiguous, another particle may have the first say.
         let judged = match a.step(&sub.symbol(&name.namespace, &name.local)) {

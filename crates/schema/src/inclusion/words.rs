@@ -4,6 +4,7 @@ use std::collections::VecDeque;
 
 use charter_source::{QName, Set};
 
+use super::content::MOST_WORK;
 use super::wild::{ELSEWHERE, unheard_of};
 use super::{Inclusion, Judged, Passed, let_in};
 use crate::TypeId;
@@ -73,7 +74,12 @@ impl Inclusion<'_> {
         }
         let model = self.sub.model(ty)?;
         let mut walk = Walk::new(model);
+        let mut work = 0;
         for (name, _) in &prefix {
+            work += walk.weight();
+            if work > MOST_WORK {
+                return None;
+            }
             walk.step(&self.sub.symbol(&name.namespace, &name.local))?;
         }
         let about = prefix.len().checked_sub(1);
@@ -87,12 +93,13 @@ impl Inclusion<'_> {
             if there && walk.complete() {
                 return Some(spelled(prefix, about, &steps, at));
             }
-            if steps.len() > MOST {
+            if steps.len() > MOST || work > MOST_WORK {
                 return None;
             }
             for leaf in walk.expected(usize::MAX) {
                 for (name, judged) in self.ways(leaf, wanted) {
                     let mut next = walk.clone();
+                    work += walk.weight();
                     if next.step(&self.sub.symbol(&name.namespace, &name.local)).is_none() {
                         continue;
                     }
