@@ -11,6 +11,7 @@ mod read_back;
 mod revise;
 mod schemas;
 mod selection;
+mod versions;
 mod xml;
 
 use std::collections::{BTreeMap, BTreeSet};
@@ -46,6 +47,9 @@ struct Args {
     /// Instead: how many random schemas to compare with revisions of them
     #[arg(long)]
     revisions: Option<usize>,
+    /// Instead: how many random contracts to compare with revisions of their messages, bindings and ports
+    #[arg(long)]
+    versions: Option<usize>,
     /// Of how many of the messages of each pair of revisions the other validator is asked too
     #[arg(long, default_value_t = 20)]
     asked: usize,
@@ -77,6 +81,10 @@ fn main() -> std::io::Result<()> {
     }
     if let Some(count) = args.read_back {
         read_back::read_back(count, &mut Rng::with_seed(args.seed));
+        return Ok(());
+    }
+    if let Some(count) = args.versions {
+        versions::versions(count, &mut Rng::with_seed(args.seed));
         return Ok(());
     }
     if let Some(count) = args.revisions {

@@ -260,7 +260,7 @@ fn parts_schema(parts: &[(String, String)], schema: &str, target: Option<&str>) 
 
 /// A contract around a schema, and its typed parts: document and rpc, literal and encoded, both versions of SOAP, plain
 /// HTTP, multipart.
-fn contract(schema: &str, schemas: &Schemas, rng: &mut Rng) -> (String, Vec<(String, String)>) {
+pub fn contract(schema: &str, schemas: &Schemas, rng: &mut Rng) -> (String, Vec<(String, String)>) {
     let target = schema.contains("targetNamespace");
     let name = |local: &str| if target { format!("t:{local}") } else { local.to_owned() };
     let mut elements: Vec<String> = schemas

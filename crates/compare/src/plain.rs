@@ -1,6 +1,6 @@
 //! Compares messages over plain HTTP, and what goes along with an envelope.
 
-use charter_contract::{HttpContent, HttpShape, MediaPart, RpcPart, WireShape};
+use charter_contract::{Component, Contract, HttpContent, HttpShape, MediaPart, RpcPart, WireShape};
 use charter_schema::Judged;
 use charter_source::QName;
 
@@ -65,18 +65,31 @@ impl Comparison<'_> {
             });
         }
         let place = |part: &RpcPart, list: &[RpcPart]| list.iter().position(|other| other.name == part.name);
-        let order: Vec<Option<usize>> = kept.iter().map(|(_, is)| place(is, b)).collect();
-        if !order.is_sorted() && new.soap().is_some() && !encoded {
+        // The parameters of a call are accessors in the order of the signature, encoded or not (SOAP 1.1, 7.1).
+        let moved = kept.windows(2).find(|two| place(two[0].1, b) > place(two[1].1, b));
+        if let (Some([_, (was, is)]), true) = (moved, new.soap().is_some()) {
             let message = "the parts stand in another order".to_owned();
-            self.body(both, new.side, "order-changed", message, Effect::OTHER, None);
+            let component = match self.new.component_at(is.place) {
+                Component::Part(message, _) => Component::Message(message),
+                other => other,
+            };
+            let at = (new.side, self.new.path(component).to_string());
+            let places = (Some(was.place), Some(is.place));
+            self.body_at(both, at, "order-changed", message, Effect::OTHER, places);
         }
+        // One message may be that of many sides.
+        let path = |contract: &Contract, part: &RpcPart| {
+            contract.path(contract.component_at(part.place)).to_string()
+        };
         for part in gone {
             let message = format!("the part \"{}\" is gone", part.name);
-            self.body(both, new.side, "part-removed", message, Effect::OTHER, None);
+            let at = (new.side, path(self.old, part));
+            self.body_at(both, at, "part-removed", message, Effect::OTHER, (Some(part.place), None));
         }
         for part in come {
             let message = format!("the part \"{}\" is new", part.name);
-            self.body(both, new.side, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
+            let at = (new.side, path(self.new, part));
+            self.body_at(both, at, "part-added", message, Effect::NEW_REQUIRED, (None, Some(part.place)));
         }
         self.follow(both, new.side, &roots);
     }

@@ -193,16 +193,30 @@ impl Comparison<'_> {
         effect: Effect,
         place: Option<Place>,
     ) {
+        let path = self.new.path(Component::OperationSide(both.1, side)).to_string();
+        self.body_at(both, (side, path), rule, message, effect, (None, place));
+    }
+
+    /// The same, with the path that it is pinned to and the places in both versions.
+    pub(crate) fn body_at(
+        &mut self,
+        both: Both,
+        (side, path): (Side, String),
+        rule: &'static str,
+        message: String,
+        effect: Effect,
+        (old_place, new_place): (Option<Place>, Option<Place>),
+    ) {
         let difference = Difference {
-            path: self.new.path(Component::OperationSide(both.1, side)).to_string(),
+            path,
             rule,
             message,
             aspect: Aspect::Whole,
             effect,
             old: None,
             new: None,
-            old_place: None,
-            new_place: place,
+            old_place,
+            new_place,
             confidence: None,
         };
         self.record(both, side, difference);
@@ -234,13 +248,18 @@ impl Comparison<'_> {
             }
         }
         for index in gone {
-            let message = format!("the part \"{}\" is gone", self.old.messages[was].parts[index].name.text);
-            self.body(both, sides.1, "part-removed", message, Effect::OTHER, None);
+            let part = &self.old.messages[was].parts[index];
+            let message = format!("the part \"{}\" is gone", part.name.text);
+            let (places, path) = ((Some(part.place), None), self.old.path(Component::Part(was, index)));
+            let at = (sides.1, path.to_string());
+            self.body_at(both, at, "part-removed", message, Effect::OTHER, places);
         }
         for index in come {
             let part = &self.new.messages[is].parts[index];
             let message = format!("the part \"{}\" is new", part.name.text);
-            self.body(both, sides.1, "part-added", message, Effect::NEW_REQUIRED, Some(part.place));
+            let (places, path) = ((None, Some(part.place)), self.new.path(Component::Part(is, index)));
+            let at = (sides.1, path.to_string());
+            self.body_at(both, at, "part-added", message, Effect::NEW_REQUIRED, places);
         }
         self.follow(both, sides.1, &roots);
     }

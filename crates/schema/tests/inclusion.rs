@@ -304,3 +304,23 @@ fn what_is_there_no_time_at_all_is_not_there() {
     );
     assert!(matches!(left_out, Found::Beyond(_)), "{left_out:?}");
 }
+
+#[test]
+fn what_has_no_content_may_be_nil() {
+    // Nothing is declared that the wildcard of the derived type could hold.
+    let types = |attribute: &str| {
+        let derived = format!(
+            "<x:complexType name='D'><x:complexContent><x:extension base='t:T'><x:sequence><x:any namespace='urn:none' processContents='strict'/></x:sequence>{attribute}</x:extension></x:complexContent></x:complexType>"
+        );
+        let field = "<x:sequence><x:element name='v' type='t:T' nillable='true'/></x:sequence>";
+        format!("<x:complexType name='T'/>{derived}{}", content(field))
+    };
+    grows(&types(""), &types("<x:attribute name='i' type='x:int'/>"), "nil=\"true\"");
+    assert_eq!(
+        asked(
+            &types("<x:attribute name='i'/>").replace(" nillable='true'", ""),
+            &types("").replace(" nillable='true'", "")
+        ),
+        Found::Within
+    );
+}

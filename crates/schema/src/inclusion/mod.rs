@@ -71,11 +71,13 @@ pub struct Stand {
     pub ty: TypeId,
     extension: bool,
     restriction: bool,
+    /// Whether what stands there may be nil, so that it needs no content.
+    nil: bool,
 }
 
 impl Stand {
     fn new(ty: TypeId, block: DerivationSet) -> Stand {
-        Stand { ty, extension: block.extension, restriction: block.restriction }
+        Stand { ty, extension: block.extension, restriction: block.restriction, nil: false }
     }
 
     fn block(self) -> DerivationSet {

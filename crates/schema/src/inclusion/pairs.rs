@@ -31,7 +31,8 @@ impl Inclusion<'_> {
             (Judged::Skipped, _) => outcome.clashes.push(Clash::new(Kind::Judged)),
             _ => {
                 self.declarations(sub, sup, outcome);
-                let stand = self.stand(sub, self.sub);
+                let mut stand = self.stand(sub, self.sub);
+                stand.nil = matches!(sub, Judged::Element(id) if self.sub.schemas.elements[id].nillable);
                 outcome.leads_to.push((Edge::Same, Pair::Standing(stand, self.stand(sup, self.sup))));
             }
         }
@@ -161,7 +162,7 @@ impl Inclusion<'_> {
             let Some(name) = ours.types[id].name.as_ref().filter(|name| !name.local.contains(' ')) else {
                 continue;
             };
-            let usable = !is_abstract(self.sub, id) && self.is_type_inhabited(id);
+            let usable = !is_abstract(self.sub, id) && (sub.nil || self.is_type_inhabited(id));
             if !usable || !ours.may_stand_for(id, sub.ty, sub.block()) {
                 continue;
             }

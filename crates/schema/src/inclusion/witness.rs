@@ -224,6 +224,12 @@ impl Maker<'_, '_> {
     fn filled(&mut self, element: &mut Element, ty: TypeId) -> Option<()> {
         let name = element.name.local.to_string();
         element.ty = Some(ty);
+        if !self.inclusion.is_type_inhabited(ty) {
+            // What has no content can still be nil.
+            self.attributes(element, ty)?;
+            element.attributes.push((QName::new(ns::XSI, "nil"), Text::Plain("true".into())));
+            return Some(());
+        }
         self.generator.fill_named(element, ty, &name, "", Place::default()).ok()
     }
 
