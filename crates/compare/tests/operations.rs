@@ -97,10 +97,10 @@ fn a_reply_that_goes_breaks() {
 #[test]
 fn parts_of_rpc_bodies() {
     let part = "<w:part name='berth' type='x:int'/>";
-    assert_eq!(changes(part, ""), ["breaks part-removed operation/rpc/input: rpc input"]);
+    assert_eq!(changes(part, ""), ["breaks part-removed message/Call/part/berth: rpc input"]);
     assert_eq!(
         changes(part, &format!("{part}<w:part name='size' type='x:int'/>")),
-        ["breaks part-added operation/rpc/input: rpc input"]
+        ["breaks part-added message/Call/part/size: rpc input"]
     );
     assert_eq!(
         changes(part, "<w:part name='berth' type='x:long'/>"),
@@ -109,7 +109,7 @@ fn parts_of_rpc_bodies() {
     let reply = "<w:part name='free' type='x:boolean'/>";
     assert_eq!(
         changes(reply, &format!("{reply}<w:part name='until' type='x:date'/>")),
-        ["bends part-added operation/rpc/output: rpc output"]
+        ["bends part-added message/Back/part/until: rpc output"]
     );
     assert_eq!(
         changes(
@@ -117,6 +117,39 @@ fn parts_of_rpc_bodies() {
             "<s:body use='literal' namespace='urn:else'/></w:input>"
         ),
         ["breaks body-changed operation/rpc/input: rpc input"]
+    );
+}
+
+#[test]
+fn parts_stand_in_the_order_of_the_signature_encoded_or_not() {
+    const DAY: &str = "<w:part name='day' type='x:date'/>";
+    const BERTH: &str = "<w:part name='berth' type='x:int'/>";
+    let moved = (&*format!("{DAY}{BERTH}"), &*format!("{BERTH}{DAY}"));
+    let body = |word: &str| {
+        format!(
+            "<s:body use='{word}' namespace='urn:rpc' encodingStyle='http://schemas.xmlsoap.org/soap/encoding/'/></w:input>"
+        )
+    };
+    for word in ["literal", "encoded"] {
+        let bound = ("<s:body use='literal' namespace='urn:rpc'/></w:input>", &*body(word));
+        let report = compare(&contract(&[bound]), &contract(&[bound, moved]), Reader::Unknown);
+        assert_eq!(shown(&report.changes), ["breaks order-changed message/Call: rpc input"]);
+        // The least call shows it, as a whole.
+        let witness = report.changes[0].witness.as_ref().unwrap();
+        let shown: String = witness.body.as_deref().unwrap().split_whitespace().collect();
+        assert!(shown.contains("</day><berth>") && shown.ends_with(":rpc>"), "{shown}");
+        assert!(report.changes[0].old_place.is_some() && report.changes[0].new_place.is_some());
+    }
+}
+
+#[test]
+fn what_is_amiss_with_one_message_is_told_once() {
+    let both = [("<w:output message='t:Back'/>", "<w:output message='t:Call'/>")];
+    let new = [both[0], ("<w:part name='berth' type='x:int'/>", "")];
+    let report = compare(&contract(&both), &contract(&new), Reader::Unknown);
+    assert_eq!(
+        shown(&report.changes),
+        ["breaks part-removed message/Call/part/berth: rpc input, rpc output"]
     );
 }
 
