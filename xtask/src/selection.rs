@@ -6,7 +6,9 @@ use std::fmt::Write;
 use std::path::Path;
 
 /// Bytes of both schemas of a pair that is still kept.
-const MOST: usize = 6_000;
+const MOST: usize = 3_000;
+/// Bytes of a message that is kept.
+const LONG: usize = 700;
 
 /// What the comparison says of one direction.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -79,7 +81,7 @@ impl Selection {
                 new.trim_end()
             );
             for (version, messages) in ["old", "new"].iter().zip(&candidate.messages) {
-                for (both, message) in messages {
+                for (both, message) in messages.iter().filter(|(_, text)| text.len() < LONG) {
                     let by = if *both { "both" } else { version };
                     let _ = write!(text, "%% message {by}\n{}\n", message.trim_end());
                 }
