@@ -186,6 +186,16 @@ impl Reach<'_> {
         self.steps[place].depth as usize
     }
 
+    /// The pair at a place.
+    pub fn pair(&self, place: usize) -> Pair {
+        self.graph.nodes[self.steps[place].node as usize].pair
+    }
+
+    /// Whether what differs at a place is another matter for each pair that leads to it.
+    pub fn is_by_place(&self, place: usize) -> bool {
+        self.graph.nodes[self.steps[place].node as usize].by_place
+    }
+
     /// The pair at a place, the one before it, and so on up to the first.
     pub fn upwards(&self, place: usize) -> impl Iterator<Item = Pair> {
         self.steps_up(place).map(|step| self.graph.nodes[step.node as usize].pair)

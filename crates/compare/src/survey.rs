@@ -175,20 +175,15 @@ impl<'c> Survey<'c> {
         let reach = graph.reach(start);
         let mut found = Vec::new();
         for place in &reach.differing {
-            let from = self.inherited(root, reach.upwards(*place));
+            let upwards = || self.inherited(root, reach.upwards(*place));
+            let from = reach.is_by_place(*place).then(upwards).flatten();
             let way = || {
                 let way = reach.way(*place);
                 self.inclusion.way(&way, way.len() - 1)
             };
-            let pair = reach.upwards(*place).next().unwrap_or(start);
-            let spot = Spot {
-                name,
-                root,
-                own,
-                place: self.place(types, pair, from),
-                depth: reach.depth(*place),
-                way: &way,
-            };
+            let pair = reach.pair(*place);
+            let depth = reach.depth(*place);
+            let spot = Spot { name, root, own, place: (pair, from), depth, way: &way };
             for charged in self.site(types, pair, from).iter() {
                 found.push(self.decide(charged, &spot));
             }
