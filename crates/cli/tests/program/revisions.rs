@@ -95,7 +95,11 @@ fn revisions_that_are_not_there() {
         .run("compare v1:contracts/berths.wsdl contracts/pilotage.wsdl")
         .ends(2)
         .complains("the revision v1 has no contracts/berths.wsdl");
-    folder.run("compare v9 contracts/pilotage.wsdl").ends(2).complains("v9: there is no such file");
+    folder
+        .run("compare v9 contracts/pilotage.wsdl")
+        .ends(2)
+        .complains("v9 is neither a file nor a revision that git knows");
+    folder.run("compare v9.wsdl contracts/pilotage.wsdl").ends(2).complains("v9.wsdl: there is no such file");
     let outside = Folder::with_demo();
     outside.run(&format!("compare v1:pilotage.wsdl {V2}")).ends(2).complains("in no git repository");
     outside.run("compare --since v1").ends(2).complains("in no git repository");
@@ -353,4 +357,54 @@ fn a_contract_against_its_own_notation_has_not_changed() {
         .run(&format!("compare {V2} saltmere/v2/pilotage.charter"))
         .ends(0)
         .says("nothing that consumers can see has changed");
+}
+
+#[test]
+fn every_form_goes_to_a_file() {
+    let folder = Folder::with_demo();
+    for form in ["--format json", "--format sarif", "--as notes", "--as page", "--reader strict"] {
+        let shown = folder.run(&format!("compare {V2} {V3} {form}")).ends(1);
+        let written = folder.run(&format!("compare {V2} {V3} {form} -o report")).ends(1);
+        assert_eq!((written.out.as_str(), folder.read("report")), ("", shown.out.clone()), "{form}");
+        assert!(written.err.contains("wrote report"), "{}", written.err);
+    }
+}
+
+/// A contract of so many operations, which all send the same fields, each an element of that type.
+fn many_fields(operations: usize, ty: &str, fields: usize) -> String {
+    let per_operation =
+        |piece: &str| -> String { (0..operations).map(|n| piece.replace("N", &n.to_string())).collect() };
+    let fields: String = (0..fields).map(|n| format!("<x:element name='depth{n}' type='x:{ty}'/>")).collect();
+    let elements = per_operation("<x:element name='soundN' type='t:Sounding'/>");
+    let messages =
+        per_operation("<w:message name='SoundN'><w:part name='p' element='t:soundN'/></w:message>");
+    let abstract_ones =
+        per_operation("<w:operation name='soundN'><w:input message='t:SoundN'/></w:operation>");
+    let bound = per_operation(
+        "<w:operation name='soundN'><s:operation soapAction='soundN'/><w:input><s:body use='literal'/></w:input></w:operation>",
+    );
+    format!(
+        "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:saltmere:soundings:1' targetNamespace='urn:saltmere:soundings:1'>
+<w:types><x:schema targetNamespace='urn:saltmere:soundings:1'><x:complexType name='Sounding'><x:sequence>{fields}</x:sequence></x:complexType>{elements}</x:schema></w:types>
+{messages}<w:portType name='Soundings'>{abstract_ones}</w:portType>
+<w:binding name='SoundingsSoap' type='t:Soundings'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/>{bound}</w:binding>
+</w:definitions>"
+    )
+}
+
+#[test]
+fn many_changes_are_counted_and_many_operations_are_not_all_named() {
+    let folder = Folder::empty();
+    let compared = |operations, fields| {
+        folder.write("old.wsdl", many_fields(operations, "int", fields));
+        folder.write("new.wsdl", many_fields(operations, "short", fields));
+        folder.run("compare old.wsdl new.wsdl").ends(1).out
+    };
+    let text = compared(12, 21);
+    assert!(text.contains("\n\nbreaks 21: 21 type-changed\n\nbreaks type/Sounding/depth0: "), "{text}");
+    assert!(text.contains("sound4 (input), sound5 (input) and 6 more\n"), "{text}");
+    assert!(!text.contains("sound6 (input)"), "{text}");
+    // What can be taken in at a glance is not counted, and not cut short.
+    let text = compared(8, 3);
+    assert!(!text.contains("3 type-changed") && text.contains("sound7 (input)\n"), "{text}");
 }

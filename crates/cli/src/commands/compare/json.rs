@@ -7,7 +7,6 @@ use serde::Serialize;
 
 use super::Compared;
 use super::consumers::{Affected, Because, Refused};
-use crate::console::Console;
 
 #[derive(Serialize)]
 struct Several {
@@ -129,13 +128,16 @@ struct Shown {
     because: String,
 }
 
-/// Writes the comparison of one contract, or of several with a verdict on all of them.
-pub fn write(compared: &[Compared], (several, worst): (bool, Verdict), console: &mut Console) {
-    if let ([only], false) = (compared, several) {
-        return console.json(&one(only, false));
-    }
-    let contracts = compared.iter().map(|compared| one(compared, true)).collect();
-    console.json(&Several { verdict: worst.name(), contracts });
+/// The comparison of one contract, or of several with a verdict on all of them.
+pub fn text(compared: &[Compared], (several, worst): (bool, Verdict)) -> String {
+    let text = match (compared, several) {
+        ([only], false) => serde_json::to_string_pretty(&one(only, false)),
+        _ => {
+            let contracts = compared.iter().map(|compared| one(compared, true)).collect();
+            serde_json::to_string_pretty(&Several { verdict: worst.name(), contracts })
+        }
+    };
+    text.unwrap_or_default() + "\n"
 }
 
 fn one(compared: &Compared, named: bool) -> One {

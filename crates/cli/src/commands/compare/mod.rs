@@ -100,20 +100,19 @@ fn show(
     common: &Common,
     console: &mut Console,
 ) -> Result<(), Failure> {
-    match (common.format, args.form) {
-        (Format::Json, _) => json::write(compared, (several, worst), console),
-        (Format::Sarif, _) => console.json(&sarif::log(compared)),
-        (_, form) => {
-            let text: String =
-                compared.iter().map(|one| in_form(form, one, several, args, console.width())).collect();
-            match &args.output {
-                Some(file) => {
-                    files::write(file, anstream::adapter::strip_str(&text).to_string().as_bytes())?;
-                    console.note(&format!("wrote {}\n", file.display()));
-                }
-                None => console.out(&text),
-            }
+    let text: String = match common.format {
+        Format::Json => json::text(compared, (several, worst)),
+        Format::Sarif => format!("{:#}\n", sarif::log(compared)),
+        Format::Text | Format::Junit => {
+            compared.iter().map(|one| in_form(args.form, one, several, args, console.width())).collect()
         }
+    };
+    match &args.output {
+        Some(file) => {
+            files::write(file, anstream::adapter::strip_str(&text).to_string().as_bytes())?;
+            console.note(&format!("wrote {}\n", file.display()));
+        }
+        None => console.out(&text),
     }
     Ok(())
 }

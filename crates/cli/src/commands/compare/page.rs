@@ -106,7 +106,7 @@ fn shown(compared: &Compared, change: &Change) -> Shown {
         message: change.message.clone(),
         path: change.path.clone(),
         rule: change.rule,
-        operations: reached(change).trim_start().trim_start_matches("in ").to_owned(),
+        operations: reached(change, usize::MAX).trim_start().trim_start_matches("in ").to_owned(),
         depends: change.depends.map(|depends| depends.words()),
         confidence: change.confidence.map(|confidence| confidence.name()),
         accepted: change.accepted.clone(),

@@ -1,5 +1,8 @@
 //! A comparison for people: the verdict, then what breaks, what bends, and last what keeps.
 
+use std::cmp::Reverse;
+use std::collections::BTreeMap;
+
 use charter_compare::{Advice, Beside, Change, Report, Touched, Verdict};
 use charter_contract::Contract;
 
@@ -9,9 +12,18 @@ use crate::{load, paint};
 /// What stands before everything that belongs to a change.
 pub const INDENT: &str = "       ";
 
+/// Changes that are not counted by kind before they are listed.
+const MANY: usize = 20;
+/// Operations that are named for one change; of more, the first few are.
+const MOST_NAMED: usize = 8;
+const FEW: usize = 6;
+
 pub fn text(compared: &Compared, width: usize) -> String {
     let Compared { old, new, report, names: (old_name, new_name), .. } = compared;
     let mut text = format!("{}\n\n", verdict_line(old_name, new_name, report));
+    if report.changes.len() > MANY {
+        text.push_str(&counts(report));
+    }
     for verdict in [Verdict::Breaks, Verdict::Bends] {
         for change in report.changes.iter().filter(|change| change.verdict == verdict) {
             text.push_str(&in_full(old, new, change, width));
@@ -26,13 +38,33 @@ pub fn text(compared: &Compared, width: usize) -> String {
             "{} {path}: {}{}\n",
             paint::verdict(Verdict::Keeps),
             change.message,
-            reached(change)
+            reached(change, MOST_NAMED)
         ));
     }
     if kept.is_empty() && text.ends_with("\n\n") {
         text.pop();
     }
     text
+}
+
+/// How many changes there are, by verdict and kind, the most frequent first.
+fn counts(report: &Report) -> String {
+    let mut text = String::new();
+    for verdict in [Verdict::Breaks, Verdict::Bends, Verdict::Keeps] {
+        let mut kinds: BTreeMap<&str, usize> = BTreeMap::new();
+        for change in report.changes.iter().filter(|change| change.verdict == verdict) {
+            *kinds.entry(change.rule).or_default() += 1;
+        }
+        if kinds.is_empty() {
+            continue;
+        }
+        let mut kinds: Vec<(&str, usize)> = kinds.into_iter().collect();
+        kinds.sort_by_key(|(_, count)| Reverse(*count));
+        let all: usize = kinds.iter().map(|(_, count)| count).sum();
+        let listed: Vec<String> = kinds.iter().map(|(rule, count)| format!("{count} {rule}")).collect();
+        text.push_str(&format!("{} {all}: {}\n", paint::verdict(verdict), listed.join(", ")));
+    }
+    text + "\n"
 }
 
 fn verdict_line(old: &str, new: &str, report: &Report) -> String {
@@ -95,7 +127,7 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
             text.push_str(&format!("{indent}{line}\n"));
         }
     }
-    let operations = reached(change);
+    let operations = reached(change, MOST_NAMED);
     if !operations.is_empty() {
         text.push_str(&format!("{indent}{}\n", operations.trim_start()));
     }
@@ -122,8 +154,8 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
     text
 }
 
-/// The sides of operations where a change does its worst, each operation named once.
-pub fn reached(change: &Change) -> String {
+/// The sides of operations where a change does its worst, each operation named once; of more than `most`, the first few.
+pub fn reached(change: &Change, most: usize) -> String {
     let mut operations: Vec<(&str, Vec<&str>)> = Vec::new();
     for Touched { operation, side, .. } in change.worst() {
         match operations.iter_mut().find(|(known, _)| known == operation) {
@@ -134,7 +166,12 @@ pub fn reached(change: &Change) -> String {
     if operations.is_empty() {
         return String::new();
     }
-    let listed: Vec<String> =
-        operations.iter().map(|(operation, sides)| format!("{operation} ({})", sides.join(", "))).collect();
-    format!("  in {}", listed.join(", "))
+    let named = if operations.len() > most { FEW.min(most) } else { operations.len() };
+    let name = |(operation, sides): &(&str, Vec<&str>)| format!("{operation} ({})", sides.join(", "));
+    let listed: Vec<String> = operations[..named].iter().map(name).collect();
+    let more = match operations.len() - named {
+        0 => String::new(),
+        more => format!(" and {more} more"),
+    };
+    format!("  in {}{more}", listed.join(", "))
 }

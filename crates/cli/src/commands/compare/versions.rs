@@ -60,6 +60,11 @@ fn source(argument: &str) -> Result<Source, Failure> {
     if git::top()?.is_some() && git::is_revision(argument)? {
         return Ok(Source::Revision { name: argument.to_owned(), below: PathBuf::new() });
     }
+    let is_named_as_file = [".wsdl", ".charter", ".xsd", ".xml"].iter().any(|end| argument.ends_with(end));
+    if !is_named_as_file && git::top()?.is_some() {
+        return Err(Failure::new(format!("{argument} is neither a file nor a revision that git knows"))
+            .help("check the path; git log --oneline and git tag list the revisions"));
+    }
     Ok(Source::File(Location::from_argument(argument)))
 }
 
