@@ -3,14 +3,17 @@
 //!
 //! `cargo bench` prints the medians. Absolute times depend on the machine, ratios hardly do.
 
+mod common;
+
 use std::fmt::Write as _;
 use std::fs;
 use std::hint::black_box;
 use std::process::Command;
-use std::time::{Duration, Instant};
 
 use charter_contract::Contract;
 use charter_source::{Disk, Limits, Location, Overlay};
+
+use common::{median, time};
 
 fn main() {
     // `cargo test --benches` only wants to know that this runs.
@@ -38,17 +41,6 @@ fn main() {
 
 fn rounds(types: usize) -> usize {
     (200_000 / types).clamp(15, 200)
-}
-
-fn time(work: impl FnOnce()) -> Duration {
-    let start = Instant::now();
-    work();
-    start.elapsed()
-}
-
-fn median(mut times: Vec<Duration>) -> Duration {
-    times.sort_unstable();
-    times[times.len() / 2]
 }
 
 /// Decodes, loads, resolves and checks, as the program does once it has the bytes.

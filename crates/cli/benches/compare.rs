@@ -3,15 +3,19 @@
 //!
 //! `cargo bench --bench compare` prints the medians. Absolute times depend on the machine, ratios hardly do.
 
+mod common;
+
 use std::fmt::Write as _;
 use std::fs;
 use std::hint::black_box;
 use std::process::Command;
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 use charter_compare::{Reader, Verdict, compare};
 use charter_contract::Contract;
 use charter_source::{Disk, Limits, Location, Overlay};
+
+use common::{median, time};
 
 fn main() {
     // `cargo test --benches` only wants to know that this runs; `-- worst` leaves the large contract out.
@@ -50,17 +54,6 @@ fn large(quick: bool) {
 fn row(types: usize, changed: usize, bytes: usize, reading: Duration, whole: Duration) {
     let ratio = whole.as_secs_f64() / reading.as_secs_f64();
     println!("{types:>8} {changed:>8} {bytes:>10} {reading:>12.2?} {whole:>12.2?} {ratio:>6.2}");
-}
-
-fn time(work: impl FnOnce()) -> Duration {
-    let start = Instant::now();
-    work();
-    start.elapsed()
-}
-
-fn median(mut times: Vec<Duration>) -> Duration {
-    times.sort_unstable();
-    times[times.len() / 2]
 }
 
 fn load(text: &str) -> Contract {

@@ -2,14 +2,18 @@
 //!
 //! `cargo bench --bench edit` prints the medians.
 
+mod common;
+
 use std::hint::black_box;
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 use charter_author::{Editing, Renaming, add, remove, rename, set};
 use charter_contract::{Component, Contract};
 use charter_notation::Convention;
 use charter_schema::Engine;
 use charter_source::{Limits, Location, Nowhere, Overlay};
+
+use common::{median, time};
 
 fn main() {
     // `cargo test --benches` only wants to know that this runs.
@@ -37,9 +41,9 @@ fn main() {
                 }));
             }
         }
-        let read = median(&mut times[0]);
+        let read = median(times[0].clone());
         let names = ["read and judge", "read"].into_iter().chain(edits.iter().map(|(name, _)| *name));
-        for (what, times) in names.zip(&mut times) {
+        for (what, times) in names.zip(times) {
             let median = median(times);
             let ratio = median.as_secs_f64() / read.as_secs_f64();
             println!("{operations:>10} {:>10} {what:>16} {median:>12.2?} {ratio:>8.2}", text.len());
@@ -98,17 +102,6 @@ fn edits() -> Vec<(&'static str, Edit)> {
             }),
         ),
     ]
-}
-
-fn time(work: impl FnOnce()) -> Duration {
-    let start = Instant::now();
-    work();
-    start.elapsed()
-}
-
-fn median(times: &mut [Duration]) -> Duration {
-    times.sort_unstable();
-    times[times.len() / 2]
 }
 
 fn location() -> Location {

@@ -3,11 +3,13 @@
 //!
 //! `cargo bench --bench messages` prints the medians.
 
+mod common;
+
 use std::fs;
 use std::hint::black_box;
 use std::path::Path;
 use std::process::Command;
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 use charter_contract::{Component, Contract, Side};
 use charter_message::captured::split;
@@ -16,6 +18,8 @@ use charter_message::{Size, assemble, sample, values};
 use charter_schema::Engine;
 use charter_source::{Disk, Limits, Location};
 use rayon::prelude::*;
+
+use common::{median, time};
 
 const CONTRACT: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/demo/v1/pilotage.wsdl");
 
@@ -89,15 +93,4 @@ fn whole_program(envelopes: &[String], folder: &Path, rounds: usize) -> Vec<(&'s
         found.push((name, median((0..rounds).map(|_| time(|| run(path))).collect())));
     }
     found
-}
-
-fn time(work: impl FnOnce()) -> Duration {
-    let start = Instant::now();
-    work();
-    start.elapsed()
-}
-
-fn median(mut times: Vec<Duration>) -> Duration {
-    times.sort_unstable();
-    times[times.len() / 2]
 }

@@ -3,13 +3,17 @@
 //!
 //! `cargo bench --bench schema` prints the medians; `-- schema`, `-- instance` or `-- growth` does one of the three.
 
+mod common;
+
 use std::fmt::Write as _;
 use std::hint::black_box;
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 use charter_contract::Contract;
 use charter_schema::Engine;
 use charter_source::{Files, Limits, Location, ReadError, Store};
+
+use common::{median, time};
 
 fn main() {
     // `cargo test --benches` only wants to know that this runs.
@@ -115,17 +119,6 @@ fn factor(name: &str, texts: &[String; 2], work: &dyn Fn(&str)) {
 
 fn parse(text: &str) {
     drop(black_box(roxmltree::Document::parse(black_box(text)).unwrap()));
-}
-
-fn time(work: impl FnOnce()) -> Duration {
-    let start = Instant::now();
-    work();
-    start.elapsed()
-}
-
-fn median(mut times: Vec<Duration>) -> Duration {
-    times.sort_unstable();
-    times[times.len() / 2]
 }
 
 fn load(name: &str, text: &str) -> Files {
