@@ -1,0 +1,66 @@
+//! Asks whether one schema is within another.
+
+use charter_schema::sample::{Sampler, Size, to_document};
+use charter_schema::{Engine, Inclusion, Judged, Pair, Schemas, Weight};
+use charter_source::{Files, Limits, Location, Overlay, QName};
+
+/// What was found out about two schemas.
+#[derive(Debug, PartialEq)]
+pub enum Found {
+    Within,
+    /// The shortest instance that the first allows and the second does not.
+    Beyond(String),
+    Undecided,
+}
+
+pub fn files(text: &str) -> Files {
+    let whole = format!(
+        "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' targetNamespace='urn:t' elementFormDefault='qualified'>{text}</x:schema>"
+    );
+    Files::load(&Overlay::of(&[("s.xsd", &whole)]), &Location::from_argument("s.xsd"), Limits::default())
+        .unwrap()
+}
+
+/// Whether all instances of the element `r` of the one are instances of that of the other.
+pub fn asked(sub: &str, sup: &str) -> Found {
+    let (a, b) = (files(sub), files(sup));
+    let read = |files: &Files| Schemas::read(files, [(files.first().id, files.first().root().unwrap().id())]);
+    let (ours, theirs) = (read(&a), read(&b));
+    let (sub, sup) = (Engine::new(&a, &ours), Engine::new(&b, &theirs));
+    let name = QName::new("urn:t", "r");
+    let (x, y) = (ours.element_named(&name).unwrap(), theirs.element_named(&name).unwrap());
+    let inclusion = Inclusion::new(&sub, &sup);
+    let reached = inclusion.reach(Pair::Elements(Judged::Element(x), Judged::Element(y)));
+    let mut shortest: Option<String> = None;
+    let mut open = false;
+    for (at, here) in reached.iter().enumerate() {
+        let outcome = inclusion.outcome(here.pair);
+        open |= !outcome.undecided.is_empty();
+        for clash in outcome.clashes.iter().filter(|clash| clash.weight() == Weight::Refused) {
+            match inclusion.witness(&name, &inclusion.way(&reached, at), here.pair, clash) {
+                Some(witness) if shortest.as_ref().is_none_or(|known| witness.text.len() < known.len()) => {
+                    shortest = Some(witness.text);
+                }
+                Some(_) => {}
+                None => open |= !clash.behind,
+            }
+        }
+    }
+    match (shortest, open) {
+        (Some(text), _) => Found::Beyond(text.split_whitespace().collect::<Vec<_>>().join(" ")),
+        (None, true) => Found::Undecided,
+        (None, false) => {
+            // What is said to be within is tried.
+            for seed in 0..40 {
+                let size = if seed == 0 { Size::Most } else { Size::Random(seed) };
+                let Ok(sample) = Sampler::new(&sub, size).element(x) else { continue };
+                let text = to_document(&sample);
+                let store = Overlay::of(&[("m.xml", &text)]);
+                let file = Files::load(&store, &Location::from_argument("m.xml"), Limits::default()).unwrap();
+                let report = sup.validate(file.first().id, file.first().root().unwrap(), 1);
+                assert!(report.is_valid(), "{text}\n{:?}", report.wrong);
+            }
+            Found::Within
+        }
+    }
+}
