@@ -17,6 +17,7 @@ mod matching;
 mod message;
 mod new;
 mod notation_file;
+mod office;
 mod output;
 mod planted;
 mod rename;

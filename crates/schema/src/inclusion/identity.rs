@@ -69,6 +69,10 @@ impl Inclusion<'_> {
     /// which would have no value for it.
     pub(super) fn other_field(&self, sub: Judged, sup: Judged) -> bool {
         let fields = self.fields();
+        // What has no name of its own may be any field; but there must be one.
+        if fields.elements.is_empty() {
+            return false;
+        }
         let element = |judged, engine: &Engine<'_>| match judged {
             Judged::Element(id) => Some(engine.schemas.elements[id].name.clone()),
             _ => None,
