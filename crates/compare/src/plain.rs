@@ -110,10 +110,10 @@ impl Comparison<'_> {
         let mut roots = Vec::new();
         for (was, is) in kept {
             let (was, is) = (&a[was], &b[is]);
-            if was.media_type != is.media_type || was.xml != is.xml {
-                let message =
-                    format!("the part \"{}\" was {} and is {}", is.name, was.media_type, is.media_type);
-                self.body(both, new.side, "media-type-changed", message, Effect::OTHER, None);
+            if let Some(effect) = media_change(was, is) {
+                let (a, b) = (was.allowed.join(" or "), is.allowed.join(" or "));
+                let message = format!("the part \"{}\" was {a} and is {b}", is.name);
+                self.body(both, new.side, "media-type-changed", message, effect, None);
             }
             let (old_name, new_name) =
                 (was.content.name(&self.old.schemas), is.content.name(&self.new.schemas));
@@ -140,4 +140,11 @@ impl Comparison<'_> {
         }
         self.follow(both, new.side, &roots);
     }
+}
+
+/// What a change of the media types of a part does.
+fn media_change(was: &MediaPart, is: &MediaPart) -> Option<Effect> {
+    let more = is.allowed.iter().any(|ty| !was.allows(ty));
+    let less = was.allowed.iter().any(|ty| !is.allows(ty));
+    (more || less).then_some(Effect { more, less, ..Effect::NONE })
 }

@@ -154,3 +154,23 @@ fn actions_of_addressing_are_named_or_follow_from_the_names() {
     assert_eq!(action(Side::Output, None), "urn:saltmere:harbour:1:Berthing:reserveBerthResponse");
     assert_eq!(action(Side::Fault(0), None), "urn:saltmere:taken");
 }
+
+#[test]
+fn media_types_that_a_part_may_have() {
+    let part = |allowed: &[&str]| MediaPart {
+        name: "chart".to_owned(),
+        content: charter_contract::WireElement::Typed {
+            name: charter_source::QName::new("", "chart"),
+            ty: charter_schema::Builtin::Base64Binary.id(),
+        },
+        media_type: "image/png".to_owned(),
+        allowed: allowed.iter().map(|text| (*text).to_owned()).collect(),
+        xml: false,
+    };
+    let images = part(&["image/*"]);
+    assert!(images.allows("image/png") && images.allows("IMAGE/gif; q=1") && images.allows("image/*"));
+    assert!(!images.allows("text/plain") && !images.allows("*/*"));
+    let two = part(&["image/png", "text/xml; charset=utf-8"]);
+    assert!(two.allows("image/png") && two.allows("text/xml") && !two.allows("image/*"));
+    assert!(part(&["*/*"]).allows("application/pdf"));
+}

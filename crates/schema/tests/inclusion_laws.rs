@@ -100,7 +100,7 @@ fn with_value(ty: &str) -> String {
 }
 
 /// All sequences of so many pieces at most.
-fn all<'p>(pieces: &[&'p str], most: usize) -> Vec<String> {
+fn all(pieces: &[&str], most: usize) -> Vec<String> {
     let mut all = vec![String::new()];
     let mut from = 0;
     for _ in 0..most {

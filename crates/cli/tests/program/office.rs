@@ -146,6 +146,20 @@ const ROWS: &[Row] = &[
         back: &["breaks media-type-changed operation/fileChart/input: fileChart input"],
     },
     Row {
+        name: "a picture of either type",
+        from: r##"<mime:content part="chart" type="image/png"/>"##,
+        to: r##"<mime:content part="chart" type="image/gif"/><mime:content part="chart" type="image/png"/>"##,
+        there: &["keeps media-type-changed operation/fileChart/input: fileChart input"],
+        back: &["breaks media-type-changed operation/fileChart/input: fileChart input"],
+    },
+    Row {
+        name: "any picture",
+        from: r##"type="image/png"/>"##,
+        to: r##"type="image/*"/>"##,
+        there: &["keeps media-type-changed operation/fileChart/input: fileChart input"],
+        back: &["breaks media-type-changed operation/fileChart/input: fileChart input"],
+    },
+    Row {
         name: "no attachment",
         from: r##"          <mime:part><mime:content part="chart" type="image/png"/></mime:part>
 "##,

@@ -40,10 +40,23 @@ impl Contract {
                 None => unshaped("the message has no parts", place),
             };
         };
+        // Several of one part are ways to choose from (5.3).
+        let of_part = |own: Option<&crate::Label>| {
+            own.map_or(message.parts.first().map(|part| &part.name.text), |own| Some(&own.text))
+                == Some(&part.name.text)
+        };
+        let also = extensions.iter().filter_map(|extension| match &extension.kind {
+            ExtensionKind::MimeContent { part, media_type } if of_part(part.as_ref()) => {
+                Some(media_type.as_ref().map_or("*/*", |label| &*label.text).trim().to_owned())
+            }
+            ExtensionKind::MimeXml { part } if of_part(part.as_ref()) => Some("text/xml".to_owned()),
+            _ => None,
+        });
+        let allowed = also.collect();
         let content = self.wire_element(part, "")?;
         let media_type = concrete(media_type.unwrap_or("*/*"), xml || part.element.is_some());
         let xml = xml || is_xml(&media_type);
-        Ok(Some(MediaPart { name: part.name.text.to_string(), content, media_type, xml }))
+        Ok(Some(MediaPart { name: part.name.text.to_string(), content, media_type, allowed, xml }))
     }
 }
 

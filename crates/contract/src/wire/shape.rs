@@ -161,8 +161,27 @@ pub struct MediaPart {
     pub content: WireElement,
     /// Its media type: the first that the binding allows.
     pub media_type: String,
+    /// All media types that the binding allows, as it writes them: `image/*` is any of an image (WSDL 1.1, 5.3).
+    pub allowed: Vec<String>,
     /// Whether it is an XML document; if not, it is the value alone.
     pub xml: bool,
+}
+
+impl MediaPart {
+    /// Whether the part may be of a media type, or of all those that a pattern such as `image/*` stands for; parameters
+    /// of media types do not count.
+    pub fn allows(&self, media_type: &str) -> bool {
+        let bare = |text: &str| text.split(';').next().unwrap_or("").trim().to_ascii_lowercase();
+        let wanted = bare(media_type);
+        let covers = |pattern: &String| match bare(pattern).as_str() {
+            "*/*" | "*" | "" => true,
+            pattern => match pattern.strip_suffix('*') {
+                Some(kind) => wanted.starts_with(kind),
+                None => pattern == wanted,
+            },
+        };
+        self.allowed.iter().any(covers)
+    }
 }
 
 /// Why a side of an operation has no wire shape.

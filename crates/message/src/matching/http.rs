@@ -141,10 +141,9 @@ impl Matcher<'_> {
                 );
                 continue;
             };
-            let expected = part.media_type.split(';').next().unwrap_or("").trim().to_ascii_lowercase();
-            if found.media_type != expected && !found.media_type.is_empty() {
+            if !found.media_type.is_empty() && !part.allows(&found.media_type) {
                 let words = format!("the attachment \"{}\" is {}", part.name, found.media_type);
-                let help = format!("the binding says {expected}");
+                let help = format!("the binding says {}", part.allowed.join(" or "));
                 matched.of_whole(
                     Severity::Warning,
                     tag_place(message.file.id, root),
