@@ -1,10 +1,10 @@
 //! What the changes do to one consumer: by the operations that it uses, what it sends and reads, and how it reads.
 
-use charter_contract::{OperationId, Side};
+use charter_contract::{OperationId, PortId, Side};
 use charter_source::{Map, Set};
 
 use crate::operations::{Both, Comparison};
-use crate::report::{Change, Verdict, Way, Witness};
+use crate::report::{Change, Verdict, Witness};
 use crate::survey::{Decided, Finding, Root};
 
 /// How a consumer reads replies.
@@ -36,6 +36,8 @@ impl Reading {
 pub struct Usage {
     /// How it reads.
     pub reading: Reading,
+    /// The ports that it calls, by their names in the old version; nothing if that is not known.
+    pub ports: Option<Vec<String>>,
     /// The operations that it calls, by their names in the old version.
     pub operations: Vec<UsedOperation>,
 }
@@ -45,11 +47,14 @@ pub struct Usage {
 pub struct UsedOperation {
     /// Its name.
     pub name: String,
-    /// The wire paths of what it sends, each as its steps; nothing if that is not known.
+    /// The wire paths of what it sends, each as its steps: local names, without numbers; nothing if that is not known.
     pub sends: Option<Vec<Vec<String>>>,
     /// The wire paths of what it reads in replies.
     pub reads: Option<Vec<Vec<String>>>,
 }
+
+/// The first step of wire paths into a fault; the next is its name.
+const FAULT: &str = "$fault";
 
 /// What a change does to a consumer.
 #[derive(Debug, Clone)]
@@ -99,10 +104,19 @@ impl Comparison<'_> {
                 if used { made(change.verdict, "it calls this operation") } else { None }
             }
             "port-removed" | "address-changed" if !usage.operations.is_empty() => {
-                made(change.verdict, "it calls the service there")
+                let port = self.old_port(change.path.rsplit('/').next()?);
+                let calls = usage.ports.as_ref().is_none_or(|ports| ports.contains(&port));
+                if calls { made(change.verdict, "it calls the service there") } else { None }
             }
             _ => None,
         }
+    }
+
+    /// The name that a port had in the old version.
+    fn old_port(&self, name: &str) -> String {
+        let is = |(_, new): &(PortId, PortId)| *self.new.port(*new).name.text == *name;
+        let pair = self.port_pairs().into_iter().find(is);
+        pair.map_or_else(|| name.to_owned(), |(old, _)| self.old.port(old).name.text.to_string())
     }
 
     fn of_operation(
@@ -126,11 +140,11 @@ impl Comparison<'_> {
         for (number, change) in changes.iter().enumerate() {
             for touched in reached(change) {
                 let is_input = touched.side == "input";
-                let side = sides.entry(touched.side.clone()).or_insert_with(|| {
-                    let paths = if is_input { &used.sends } else { &used.reads };
-                    self.findings_of(both.1, &touched.side, paths.as_deref())
-                });
-                let Some((finding, on_path)) = side.of(change) else {
+                let side = sides
+                    .entry(touched.side.clone())
+                    .or_insert_with(|| self.findings_of(both.1, &touched.side, used.paths_of(&touched.side)));
+                let behind = side.of(change);
+                if behind.is_empty() {
                     // No matter of schemas: it meets everybody who uses the operation.
                     all.push(Consequence {
                         change: number,
@@ -138,32 +152,55 @@ impl Comparison<'_> {
                         reason: format!("it uses {} ({})", used.name, touched.side),
                         witness: change.witness.clone(),
                     });
-                    continue;
-                };
-                let (verdict, reason) = judged(finding, on_path, is_input, reading, change);
-                let way = if is_input { Side::Input } else { Side::Output };
-                let witness = match &finding.outcome {
-                    Decided::Proved(proof) => Some(self.witness(way, proof)),
-                    _ => None,
-                };
-                all.push(Consequence { change: number, verdict, reason, witness });
+                }
+                for (finding, on_path) in behind {
+                    let (verdict, reason) = judged(finding, on_path, is_input, reading, change);
+                    let way = if is_input { Side::Input } else { Side::Output };
+                    let witness = match &finding.outcome {
+                        Decided::Proved(proof) => Some(self.witness(way, proof)),
+                        _ => None,
+                    };
+                    all.push(Consequence { change: number, verdict, reason, witness });
+                }
             }
         }
     }
 
     /// Everything that differs on a side, and what of it lies on some paths.
-    fn findings_of(&self, operation: OperationId, side: &str, paths: Option<&[Vec<String>]>) -> SideFindings {
+    fn findings_of(&self, operation: OperationId, side: &str, paths: Option<Vec<&[String]>>) -> SideFindings {
         let mut found = SideFindings { anywhere: Vec::new(), on_paths: None };
         let Some(roots) = self.roots.get(&(operation, side.to_owned())) else { return found };
         let survey = if side == "input" { &self.sent } else { &self.read };
         for root in roots {
             found.anywhere.extend(survey.own_findings(&self.types, root));
         }
+        let names =
+            |paths: &[&[String]]| -> Set<String> { paths.iter().copied().flatten().cloned().collect() };
+        let familiar = paths.as_deref().filter(|_| side == "input").map(names);
         found.on_paths = paths.map(|paths| {
-            let starts = paths.iter().flat_map(|path| starting(roots, path));
-            starts.flat_map(|(root, steps)| survey.along(&self.types, root, steps)).collect()
+            let starts = paths.into_iter().flat_map(|path| starting(roots, path));
+            let along = |(root, steps)| survey.along(&self.types, root, steps, familiar.as_ref());
+            starts.flat_map(along).collect()
         });
         found
+    }
+}
+
+impl UsedOperation {
+    /// The wire paths that are about a side; nothing if it is not known what is used of it.
+    fn paths_of(&self, side: &str) -> Option<Vec<&[String]>> {
+        let all = if side == "input" { &self.sends } else { &self.reads };
+        let own = side.strip_prefix("fault ");
+        let about = |path: &'_ Vec<String>| match (own, path.as_slice()) {
+            (Some(own), [head, name, ..]) => head == FAULT && name == own,
+            (Some(_), _) => false,
+            (None, path) => path.first().is_none_or(|head| head != FAULT),
+        };
+        let steps = |path: &'_ Vec<String>| -> usize {
+            if path.first().is_some_and(|head| head == FAULT) { 2 } else { 0 }
+        };
+        let about = all.as_ref()?.iter().filter(|path| about(path));
+        Some(about.map(|path| &path[steps(path)..]).collect())
     }
 }
 
@@ -174,18 +211,22 @@ struct SideFindings {
 }
 
 impl SideFindings {
-    /// What is behind a change, and whether the consumer meets it; nothing if schemas have no part in it.
-    fn of(&self, change: &Change) -> Option<(&Finding, bool)> {
+    /// What is behind a change, each with whether the consumer meets it; nothing if schemas have no part in it.
+    fn of(&self, change: &Change) -> Vec<(&Finding, bool)> {
         let same = |finding: &&Finding| {
             finding.difference.path == change.path
                 && finding.difference.rule == change.rule
                 && finding.difference.message == change.message
         };
-        let anywhere = self.anywhere.iter().find(same)?;
-        match &self.on_paths {
-            None => Some((anywhere, true)),
-            Some(met) => Some(met.iter().find(same).map_or((anywhere, false), |finding| (finding, true))),
-        }
+        let anywhere: Vec<&Finding> = self.anywhere.iter().filter(same).collect();
+        let met = match &self.on_paths {
+            None => return anywhere.into_iter().map(|finding| (finding, true)).collect(),
+            Some(met) if !anywhere.is_empty() => {
+                met.iter().filter(same).map(|finding| (finding, true)).collect()
+            }
+            Some(_) => Vec::new(),
+        };
+        if met.is_empty() { anywhere.into_iter().map(|finding| (finding, false)).collect() } else { met }
     }
 }
 
@@ -201,7 +242,8 @@ fn starting<'r, 'p>(roots: &'r [Root], path: &'p [String]) -> Vec<(&'r Root, &'p
             found.extend(roots.iter().filter(|root| *root.name.local == **first).map(|root| (root, rest)));
             found
         }
-        [] => Vec::new(),
+        // What holds a single value has no steps of its own.
+        [] => roots.iter().map(|root| (root, path)).collect(),
     }
 }
 
@@ -251,24 +293,5 @@ fn judged(
         }
         _ if new || !on_path => (Verdict::Keeps, String::new()),
         _ => (Verdict::Breaks, "it reads this".to_owned()),
-    }
-}
-
-/// Whether a difference found on the way matters to who goes on with a step, or stops here.
-pub(crate) fn concerns(finding: &Finding, next: Option<&str>, way: Way, other_names: &Set<String>) -> bool {
-    use crate::report::Aspect;
-    match &finding.difference.aspect {
-        Aspect::Member(name) => {
-            let own = next.is_some_and(|next| *name.local == *next || other_names.contains(&*name.local));
-            // Whoever sends the old message lacks what must now be there, whatever else it sends.
-            own || (way == Way::Sent && finding.difference.effect.less && finding.difference.old.is_none())
-        }
-        Aspect::Attribute(name) => {
-            let own = next.and_then(|next| next.strip_prefix('@')).is_some_and(|next| *name.local == *next);
-            own || (way == Way::Sent && finding.difference.effect.less && finding.difference.old.is_none())
-        }
-        Aspect::Value => next.is_none(),
-        Aspect::OtherAttributes => next.is_some_and(|next| next.starts_with('@')),
-        _ => true,
     }
 }

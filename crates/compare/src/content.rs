@@ -317,7 +317,8 @@ fn occurrence_change(was: Occurs, is: Occurs) -> Option<(&'static str, String, E
         });
     }
     let rule = if less { "occurrence-tightened" } else { "occurrence-loosened" };
-    Some((rule, words.join(" and "), Effect { more, less, ..Effect::NONE }))
+    let demanded = is.min > was.min;
+    Some((rule, words.join(" and "), Effect { more, less, demanded, ..Effect::NONE }))
 }
 
 /// A change of name in words.

@@ -20,6 +20,7 @@ mod least;
 mod model;
 mod names;
 mod operations;
+mod paths;
 mod plain;
 mod relatives;
 mod renames;

@@ -259,6 +259,8 @@ pub(crate) struct Effect {
     pub surplus: bool,
     /// What may be read was not there before, and is no part of what was.
     pub surprise: bool,
+    /// Whoever does not send it, and did not have to, is refused now.
+    pub demanded: bool,
 }
 
 impl Effect {
@@ -270,6 +272,7 @@ impl Effect {
         missed: false,
         surplus: false,
         surprise: false,
+        demanded: false,
     };
     pub const MORE: Effect = Effect { more: true, ..Effect::NONE };
     pub const LESS: Effect = Effect { less: true, ..Effect::NONE };
@@ -278,7 +281,8 @@ impl Effect {
     /// Something new that readers may ignore, and that need not be sent.
     pub const NEW_OPTIONAL: Effect = Effect { more: true, ignorable: true, ..Effect::NONE };
     /// Something new that must be there.
-    pub const NEW_REQUIRED: Effect = Effect { more: true, less: true, ignorable: true, ..Effect::NONE };
+    pub const NEW_REQUIRED: Effect =
+        Effect { more: true, less: true, ignorable: true, demanded: true, ..Effect::NONE };
     /// Something optional that is gone.
     pub const GONE_OPTIONAL: Effect = Effect { less: true, missed: true, ..Effect::NONE };
     /// Something that need not be sent any more.

@@ -5,7 +5,7 @@ use std::cell::RefCell;
 use std::rc::Rc;
 
 use charter_contract::{Component, OperationId};
-use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, Reached, TypeId, Weight};
+use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weight};
 use charter_source::{Map, QName, Set};
 
 use crate::graph::{Graph, Looked};
@@ -48,16 +48,18 @@ struct Proved {
 }
 
 /// Where something was found.
-struct Spot<'s> {
+pub(crate) struct Spot<'s> {
     /// The name of the element that the message begins with.
-    name: &'s QName,
-    root: &'s Root,
+    pub name: &'s QName,
+    pub root: &'s Root,
     /// Whether examples must begin at this root.
-    own: bool,
-    place: Place,
+    pub own: bool,
+    /// The names of what the sender sends, where it is known: examples are made of them as far as there is a choice.
+    pub familiar: Option<&'s Set<String>>,
+    pub place: Place,
     /// How many pairs there are on the way.
-    depth: usize,
-    way: &'s dyn Fn() -> Vec<(Met, Edge)>,
+    pub depth: usize,
+    pub way: &'s dyn Fn() -> Vec<(Met, Edge)>,
 }
 
 /// A difference, and what it comes to.
@@ -127,7 +129,7 @@ impl<'c> Survey<'c> {
         over(Inclusion::new(sub, sup), Some(Box::new(beyond())), Some(Box::new(encoded)))
     }
 
-    fn oriented<T>(&self, old: T, new: T) -> (T, T) {
+    pub(crate) fn oriented<T>(&self, old: T, new: T) -> (T, T) {
         match self.way.from() {
             Version::Old => (old, new),
             Version::New => (new, old),
@@ -175,7 +177,7 @@ impl<'c> Survey<'c> {
         let reach = graph.reach(start);
         let mut found = Vec::new();
         for place in &reach.differing {
-            let upwards = || self.inherited(root, reach.upwards(*place));
+            let upwards = || self.inherited(types, root, reach.upwards(*place));
             let from = reach.is_by_place(*place).then(upwards).flatten();
             let way = || {
                 let way = reach.way(*place);
@@ -183,7 +185,7 @@ impl<'c> Survey<'c> {
             };
             let pair = reach.pair(*place);
             let depth = reach.depth(*place);
-            let spot = Spot { name, root, own, place: (pair, from), depth, way: &way };
+            let spot = Spot { name, root, own, familiar: None, place: (pair, from), depth, way: &way };
             for charged in self.site(types, pair, from).iter() {
                 found.push(self.decide(charged, &spot));
             }
@@ -191,17 +193,48 @@ impl<'c> Survey<'c> {
         found
     }
 
-    /// The components that have the types of a pair: the declarations nearest to it on the way, which is given upwards.
+    /// The components that have the types of a pair: the declarations nearest to it on the way, which is given upwards; for
+    /// what an array holds, the type of the array.
     fn inherited(
         &self,
+        types: &Types<'_>,
         root: &Root,
         mut upwards: impl Iterator<Item = Met>,
     ) -> Option<(Component, Component)> {
-        let nearest = upwards.find(|pair| matches!(pair, Met::Elements(..) | Met::Wild(_)));
-        let Some(pair) = nearest else { return root.from };
+        let mut in_array = false;
+        while let Some(pair) = upwards.next() {
+            match pair {
+                Met::Types(..) if in_array && !self.told_by_place(types, pair) => {
+                    return self.array(types, pair, None);
+                }
+                Met::Elements(..) => match self.components(pair) {
+                    None => in_array = true,
+                    found => return found,
+                },
+                // Nobody declares what a wildcard lets in.
+                Met::Wild(_) => return root.from.filter(|_| upwards.next().is_none()),
+                _ => {}
+            }
+        }
         // The message itself may begin with something that has no declaration.
-        let first = upwards.next().is_none();
-        self.components(pair).or(root.from.filter(|_| first))
+        root.from
+    }
+
+    /// The components of what an array holds, whose types are a pair and have those components: the array types themselves,
+    /// if they tell what they are.
+    pub(crate) fn array(
+        &self,
+        types: &Types<'_>,
+        pair: Met,
+        from: Option<(Component, Component)>,
+    ) -> Option<(Component, Component)> {
+        match pair {
+            Met::Types(a, b) if !self.told_by_place(types, pair) => {
+                let (old, new) = self.oriented(a, b);
+                Some((Component::Type(old), Component::Type(new)))
+            }
+            _ => from,
+        }
     }
 
     fn told_by_place(&self, types: &Types<'_>, pair: Met) -> bool {
@@ -214,112 +247,22 @@ impl<'c> Survey<'c> {
     }
 
     /// What a pair is known by: with the components that have its types, if these do not tell by themselves what they are.
-    fn place(&self, types: &Types<'_>, pair: Met, from: Option<(Component, Component)>) -> Place {
+    pub(crate) fn place(&self, types: &Types<'_>, pair: Met, from: Option<(Component, Component)>) -> Place {
         (pair, from.filter(|_| self.told_by_place(types, pair)))
     }
 
-    /// What differs along a wire path from a root: at each element on the way, and at its end.
-    pub fn along(&self, types: &Types<'_>, root: &Root, path: &[String]) -> Vec<Finding> {
-        let (sub, sup) = self.oriented(root.old, root.new);
-        let start = Met::Elements(sub, sup);
-        self.tell_renamed(types, start);
-        let mut reached = vec![Reached { pair: start, from: None }];
-        let mut from = vec![root.from];
-        let mut found = Vec::new();
-        let mut here = vec![0];
-        for step in path.iter().map(|step| Some(step.as_str())).chain([None]) {
-            let step = step.map(|step| step.split('[').next().unwrap_or(step));
-            self.spread(types, &mut here, &mut reached, &mut from);
-            let names = self.names_for(&here, &reached, step);
-            for at in &here {
-                let way = || self.inclusion.way(&reached, *at);
-                let spot = Spot {
-                    name: &root.name,
-                    root,
-                    own: true,
-                    place: self.place(types, reached[*at].pair, from[*at]),
-                    depth: 0,
-                    way: &way,
-                };
-                for charged in self.site(types, reached[*at].pair, from[*at]).iter() {
-                    let finding = self.decide(charged, &spot);
-                    if crate::consumers::concerns(&finding, step, self.way, &names) {
-                        found.push(finding);
-                    }
-                }
-            }
-            let Some(step) = step else { break };
-            let mut next = Vec::new();
-            for at in here {
-                let outcome = self.inclusion.outcome(reached[at].pair);
-                for (number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
-                    let Edge::Child { name, .. } = edge else { continue };
-                    if *name.local == *step || names.contains(&*name.local) {
-                        self.tell_renamed(types, *pair);
-                        reached.push(Reached { pair: *pair, from: Some((at, number)) });
-                        from.push(self.components(*pair).or(None));
-                        next.push(reached.len() - 1);
-                    }
-                }
-            }
-            here = next;
-        }
-        found
-    }
-
-    /// Goes on to all pairs that are about the same element.
-    fn spread(
-        &self,
-        types: &Types<'_>,
-        here: &mut Vec<usize>,
-        reached: &mut Vec<Reached>,
-        from: &mut Vec<Option<(Component, Component)>>,
-    ) {
-        let mut at = 0;
-        while at < here.len() {
-            let number = here[at];
-            let outcome = self.inclusion.outcome(reached[number].pair);
-            for (edge_number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
-                let known = here.iter().any(|other| reached[*other].pair == *pair);
-                if !matches!(edge, Edge::Child { .. }) && !known {
-                    self.tell_renamed(types, *pair);
-                    reached.push(Reached { pair: *pair, from: Some((number, edge_number)) });
-                    from.push(self.components(reached[number].pair).or(from[number]));
-                    here.push(reached.len() - 1);
-                }
-            }
-            at += 1;
-        }
-    }
-
     /// The declarations at a pair, if there are two.
-    fn components(&self, pair: Met) -> Option<(Component, Component)> {
+    pub(crate) fn components(&self, pair: Met) -> Option<(Component, Component)> {
         let Met::Elements(Judged::Element(a), Judged::Element(b)) = pair else { return None };
         let (old, new) = self.oriented(a, b);
         Some((Component::Element(old), Component::Element(new)))
     }
 
-    /// The other names of what a step calls by its old one.
-    fn names_for(&self, here: &[usize], reached: &[Reached], step: Option<&str>) -> Set<String> {
-        let mut names = Set::default();
-        let Some(step) = step else { return names };
-        for at in here {
-            let Met::Types(a, b) = reached[*at].pair else { continue };
-            let (old, new) = self.oriented(a, b);
-            for (from, to) in self.known_names(old, new) {
-                if *from.local == *step {
-                    names.insert(to.local.to_string());
-                }
-            }
-        }
-        names
-    }
-
-    fn known_names(&self, old: TypeId, new: TypeId) -> Vec<(QName, QName)> {
+    pub(crate) fn known_names(&self, old: TypeId, new: TypeId) -> Vec<(QName, QName)> {
         self.renames.borrow().get(&(old, new)).cloned().unwrap_or_default()
     }
 
-    fn tell_renamed(&self, types: &Types<'_>, pair: Met) {
+    pub(crate) fn tell_renamed(&self, types: &Types<'_>, pair: Met) {
         let Met::Types(a, b) = pair else { return };
         let (old, new) = self.oriented(a, b);
         if types.old.schemas.simple(old).is_some() || types.new.schemas.simple(new).is_some() {
@@ -336,7 +279,12 @@ impl<'c> Survey<'c> {
     }
 
     /// What differs at a pair.
-    fn site(&self, types: &Types<'_>, pair: Met, from: Option<(Component, Component)>) -> Rc<Vec<Charged>> {
+    pub(crate) fn site(
+        &self,
+        types: &Types<'_>,
+        pair: Met,
+        from: Option<(Component, Component)>,
+    ) -> Rc<Vec<Charged>> {
         let key = self.place(types, pair, from);
         if let Some(known) = self.sites.borrow().get(&key) {
             return known.clone();
@@ -385,7 +333,7 @@ impl<'c> Survey<'c> {
         })
     }
 
-    fn decide(&self, charged: &Charged, spot: &Spot<'_>) -> Finding {
+    pub(crate) fn decide(&self, charged: &Charged, spot: &Spot<'_>) -> Finding {
         let mut best: Option<Rc<Proof>> = None;
         let mut unproved = false;
         let rank = |proof: &Proof| match (&proof.depends, proof.misread, proof.witness.ignorable) {
@@ -432,7 +380,11 @@ impl<'c> Survey<'c> {
         let (pair, _) = spot.place;
         let outcome = self.inclusion.outcome(pair);
         let clash = &outcome.clashes[number];
-        let witness = self.inclusion.witness(spot.name, &(spot.way)(), pair, clash);
+        let way = (spot.way)();
+        let witness = match spot.familiar {
+            Some(familiar) => self.inclusion.familiar_witness(spot.name, &way, pair, clash, familiar),
+            None => self.inclusion.witness(spot.name, &way, pair, clash),
+        };
         if let Some(witness) = witness
             && proved.best.as_ref().is_none_or(|best| witness.text.len() < best.witness.text.len())
         {

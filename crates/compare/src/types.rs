@@ -21,6 +21,9 @@ pub(crate) struct Pair {
     pub from: Option<(Component, Component)>,
 }
 
+/// How much of what differs between a type and the one in its place is told in its line.
+const MOST_TOLD: usize = 3;
+
 /// What differs at two types, or at two declarations.
 #[derive(Debug, Default)]
 pub(crate) struct Described {
@@ -117,7 +120,35 @@ impl<'c> Types<'c> {
                 outcome.differences.push(whole(words, Effect::OTHER));
             }
         }
+        self.as_one(pair, &mut outcome.differences);
         outcome
+    }
+
+    /// Where a type with a name was put in the place of another, all that differs has one cause, and is told as one.
+    fn as_one(&self, pair: Pair, differences: &mut [Difference]) {
+        let named = |contract: &Contract, id: TypeId| contract.schemas.types[id].name.is_some();
+        let replaced = pair.from.is_some() && named(self.old, pair.old) && named(self.new, pair.new);
+        if differences.len() < 2 || !replaced {
+            return;
+        }
+        let mut what: Vec<&str> = Vec::new();
+        for difference in differences.iter() {
+            if !what.contains(&&*difference.message) {
+                what.push(&difference.message);
+            }
+        }
+        let more = what.len().saturating_sub(MOST_TOLD);
+        what.truncate(MOST_TOLD);
+        let (was, is) = (notation::type_name(self.old, pair.old), notation::type_name(self.new, pair.new));
+        let mut message = format!("it is of type {is} now, not {was}: {}", what.join("; "));
+        if more > 0 {
+            message.push_str(&format!("; and {more} more"));
+        }
+        let cause = self.at_pair(pair, "type-changed", Aspect::Content, message, Effect::NONE);
+        for difference in differences {
+            let (aspect, effect) = (difference.aspect.clone(), difference.effect);
+            *difference = Difference { aspect, effect, ..cause.clone() };
+        }
     }
 
     /// A difference at the pair itself.
@@ -256,7 +287,8 @@ impl<'c> Types<'c> {
             };
             match (was.required, is.required) {
                 (false, true) => {
-                    add("attribute-required", format!("\"@{name}\" must now be there"), Effect::LESS)
+                    let effect = Effect { demanded: true, ..Effect::LESS };
+                    add("attribute-required", format!("\"@{name}\" must now be there"), effect)
                 }
                 (true, false) => {
                     add("attribute-optional", format!("\"@{name}\" may now be left out"), Effect::MORE)

@@ -542,6 +542,33 @@ fn a_type_that_was_renamed_is_one_type_and_one_that_was_replaced_is_not() {
 }
 
 #[test]
+fn all_that_differs_between_a_type_and_the_one_in_its_place_is_one_change() {
+    let field = |name: &str, ty: &str| format!("<x:element name='{name}' type='x:{ty}'/>");
+    let ty = |name: &str, fields: &str| {
+        format!("<x:complexType name='{name}'><x:sequence>{fields}</x:sequence></x:complexType>")
+    };
+    let berth = field("quay", "string") + &field("depth", "decimal") + &field("free", "boolean");
+    let stay = field("ship", "string") + &field("since", "date");
+    let both = ty("Berth", &berth)
+        + &ty("Stay", &stay)
+        + "<x:simpleType name='Code'><x:restriction base='x:token'><x:maxLength value='4'/><x:pattern value='[A-Z]*'/></x:restriction></x:simpleType>";
+    let at = |name: &str| both.clone() + &ty("T", &format!("<x:element name='at' type='{name}'/>"));
+    let changes = |old: &str, new: &str| -> Vec<(String, &'static str, usize)> {
+        let report = compare(&contract(&at(old)), &contract(&at(new)), Reader::Unknown);
+        report.changes.into_iter().map(|change| (change.path, change.rule, change.operations.len())).collect()
+    };
+    let one = |path: &str| vec![(path.to_owned(), "type-changed", 2)];
+    assert_eq!(changes("t:Berth", "t:Stay"), one("type/T/at"));
+    assert_eq!(changes("t:Stay", "t:Berth"), one("type/T/at"));
+    // A type of the standard that is cut down to a type of one's own, length and pattern at once.
+    assert_eq!(changes("x:token", "t:Code"), one("type/T/at"));
+    // What changed within a type of the same name is told by itself.
+    let grown = at("t:Berth").replace(&field("depth", "decimal"), "").replace(&field("free", "boolean"), "");
+    let report = compare(&contract(&at("t:Berth")), &contract(&grown), Reader::Unknown);
+    assert_eq!(report.changes.len(), 2, "{:#?}", report.changes);
+}
+
+#[test]
 fn readers_decide_on_what_is_new_alone() {
     let old = contract("<x:complexType name='T'><x:sequence/></x:complexType>");
     let new = contract(

@@ -8,6 +8,7 @@ mod catalog;
 mod check;
 mod checks;
 mod compare;
+mod consumers;
 mod curl;
 mod demo;
 mod derive;

@@ -40,6 +40,13 @@ const ROWS: &[Row] = &[
         back: &["bends demand-removed binding/BerthingEncoded: listBerths input, reserveBerth input"],
     },
     Row {
+        name: "the array holds something else",
+        from: r##"wsdl:arrayType="tns:Berth[]""##,
+        to: r##"wsdl:arrayType="tns:Stay[]""##,
+        there: &["breaks type-changed type/Berths: listBerths output"],
+        back: &["breaks type-changed type/Berths: listBerths output"],
+    },
+    Row {
         name: "the header is gone",
         from: r##"        <soap:header message="tns:DeskHeader" part="desk" use="encoded" namespace="urn:saltmere:harbour:1" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/">
           <soap:headerfault message="tns:DeskHeader" part="closed" use="encoded" namespace="urn:saltmere:harbour:1" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/"/>

@@ -6,6 +6,7 @@
 
 mod children;
 mod known;
+mod lead;
 mod order;
 mod path;
 mod read;
@@ -13,6 +14,7 @@ mod scalar;
 mod tree;
 mod write;
 
+pub use lead::leads;
 pub use path::{set, steps};
 pub use read::read;
 pub use tree::{element, filling};

@@ -1,6 +1,6 @@
 //! An instance that the first side allows and the other does not: the least there is around a clash.
 
-use charter_source::{Files, Limits, Location, Overlay, Place, QName, ns};
+use charter_source::{Files, Limits, Location, Overlay, Place, QName, Set, ns};
 
 use super::wild::{ELSEWHERE, unheard_of};
 use super::words::{Wanted, Word};
@@ -34,8 +34,30 @@ impl Inclusion<'_> {
     ///
     /// `way` holds each pair on the way with the edge that leads on; `end` is the last pair.
     pub fn witness(&self, name: &QName, way: &Way, end: Pair, clash: &Clash) -> Option<Witness> {
+        self.found(way, end, clash, self.candidates(name, way, end, clash, None))
+    }
+
+    /// The same, of elements with familiar local names as far as the first side leaves a choice.
+    pub fn familiar_witness(
+        &self,
+        name: &QName,
+        way: &Way,
+        end: Pair,
+        clash: &Clash,
+        familiar: &Set<String>,
+    ) -> Option<Witness> {
+        let tried = self.candidates(name, way, end, clash, Some(familiar));
+        self.found(way, end, clash, tried).or_else(|| self.witness(name, way, end, clash))
+    }
+
+    fn found(
+        &self,
+        way: &Way,
+        end: Pair,
+        clash: &Clash,
+        mut tried: impl Iterator<Item = Element>,
+    ) -> Option<Witness> {
         let root = way.first().map_or(end, |(pair, _)| *pair);
-        let mut tried = self.candidates(name, way, end, clash);
         let mut found = tried.find_map(|element| self.proves(root, element, clash))?;
         found.ignorable = self.is_ignorable(root, &found, clash);
         Some(found)
@@ -47,6 +69,7 @@ impl Inclusion<'_> {
         way: &'w Way,
         end: Pair,
         clash: &'w Clash,
+        familiar: Option<&'w Set<String>>,
     ) -> impl Iterator<Item = Element> + 'w {
         let turns = match &clash.kind {
             Kind::Identity(_) => MOST_TRIED,
@@ -56,8 +79,9 @@ impl Inclusion<'_> {
         (0..turns).filter_map(move |turn| {
             // What else stands there is the least, unless that is not enough.
             let size = if turn == turns - 1 { Size::Typical } else { Size::Least };
-            let generator = Generator::new(self.sub, size, turn == 1).within(self.encoded, 0);
-            let mut maker = Maker { inclusion: self, generator, clash, turn };
+            let generator =
+                Generator::new(self.sub, size, turn == 1).within(self.encoded, 0).preferring(familiar);
+            let mut maker = Maker { inclusion: self, generator, clash, turn, familiar };
             let mut element = maker.element(name, way, end)?;
             maker.generator.point_references(&mut element).ok()?;
             Some(element)
@@ -125,10 +149,12 @@ fn assessed(pair: Pair) -> Option<(Assess, Option<Assess>)> {
 
 struct Maker<'w, 'e> {
     inclusion: &'w Inclusion<'e>,
-    generator: Generator<'e>,
+    generator: Generator<'w>,
     clash: &'w Clash,
     /// Which of several ways to make it.
     turn: u64,
+    /// The local names that are preferred where there is a choice.
+    familiar: Option<&'w Set<String>>,
 }
 
 impl Maker<'_, '_> {
@@ -181,9 +207,9 @@ impl Maker<'_, '_> {
         end: Pair,
     ) -> Option<()> {
         let inclusion = self.inclusion;
-        let word = match at {
-            Some(_) => inclusion.completed(ty, &inclusion.outcome(pair).trail, at)?,
-            None => inclusion.holding(ty, &Wanted::Element(child, judged))?,
+        let word = match (at, self.familiar) {
+            (Some(_), None) => inclusion.completed(ty, &inclusion.outcome(pair).trail, at)?,
+            (_, familiar) => inclusion.holding(ty, &Wanted::Element(child, judged), familiar)?,
         };
         self.attributes(element, ty)?;
         let below = (rest, end);
@@ -318,6 +344,18 @@ impl Maker<'_, '_> {
         Some(())
     }
 
+    /// The children that lead to the clash, where elements have no place or are missing.
+    fn reaching(&self, sub: TypeId, outcome: &Outcome) -> Option<Word> {
+        let inclusion = self.inclusion;
+        let Some(familiar) = self.familiar else {
+            return inclusion.completed(sub, &outcome.trail, self.clash.at);
+        };
+        // What comes before the clash may go another way than where it was found.
+        let passed = self.clash.at.and_then(|at| outcome.trail.get(at as usize));
+        let wanted = passed.map_or(Wanted::Anything, |passed| Wanted::Element(&passed.name, passed.judged));
+        inclusion.holding(sub, &wanted, Some(familiar))
+    }
+
     /// A clash of types.
     fn typed(&mut self, element: &mut Element, sub: TypeId, sup: TypeId, outcome: &Outcome) -> Option<()> {
         let inclusion = self.inclusion;
@@ -342,7 +380,7 @@ impl Maker<'_, '_> {
                     element.children.push(Node::Element(Element::new(name.clone())));
                     return Some(());
                 }
-                let word = inclusion.completed(sub, &outcome.trail, self.clash.at)?;
+                let word = self.reaching(sub, outcome)?;
                 self.children(element, &word, None)?;
             }
             Kind::Mixed => {
@@ -353,7 +391,7 @@ impl Maker<'_, '_> {
                 self.attributes(element, sub)?;
                 if inclusion.sub.content_kind(sub) == ContentKind::Mixed && self.turn == 0 {
                     text(element, "Two tugs on arrival.");
-                } else if let Some(word) = inclusion.holding(sub, &Wanted::Something) {
+                } else if let Some(word) = inclusion.holding(sub, &Wanted::Something, self.familiar) {
                     self.children(element, &word, None)?;
                 }
             }

@@ -1,8 +1,9 @@
 //! Sequences of elements that the first side allows: the shortest that goes a certain way.
 
-use std::collections::VecDeque;
+use std::cmp::Reverse;
+use std::collections::BinaryHeap;
 
-use charter_source::{QName, Set};
+use charter_source::{Map, QName, Set};
 
 use super::content::MOST_WORK;
 use super::wild::{ELSEWHERE, unheard_of};
@@ -43,15 +44,26 @@ impl Inclusion<'_> {
             here = passed.before;
         }
         prefix.reverse();
-        self.word(ty, prefix, &Wanted::Anything)
+        self.word(ty, prefix, &Wanted::Anything, None)
     }
 
-    /// The shortest sequence with what is wanted.
-    pub(super) fn holding(&self, ty: TypeId, wanted: &Wanted<'_>) -> Option<Word> {
-        self.word(ty, Vec::new(), wanted)
+    /// The shortest sequence with what is wanted: of `familiar` names, as far as there is a choice.
+    pub(super) fn holding(
+        &self,
+        ty: TypeId,
+        wanted: &Wanted<'_>,
+        familiar: Option<&Set<String>>,
+    ) -> Option<Word> {
+        self.word(ty, Vec::new(), wanted, familiar)
     }
 
-    fn word(&self, ty: TypeId, prefix: Vec<(QName, Judged)>, wanted: &Wanted<'_>) -> Option<Word> {
+    fn word(
+        &self,
+        ty: TypeId,
+        prefix: Vec<(QName, Judged)>,
+        wanted: &Wanted<'_>,
+        familiar: Option<&Set<String>>,
+    ) -> Option<Word> {
         if self.encoded
             && let Some(array) = self.sub.encoded_array(ty)
         {
@@ -83,12 +95,15 @@ impl Inclusion<'_> {
             walk.step(&self.sub.symbol(&name.namespace, &name.local))?;
         }
         let about = prefix.len().checked_sub(1);
-        let mut seen: Set<(Vec<u32>, bool)> = Set::default();
+        // What each place has cost at least: the names that are not familiar, then the length.
+        let mut seen: Map<(Vec<u32>, bool), (usize, usize)> = Map::default();
         let mut steps: Vec<Step> = Vec::new();
+        let mut walks = vec![Some(walk)];
         let there = matches!(wanted, Wanted::Anything);
-        let mut waiting = VecDeque::from([(walk, 0)]);
+        let mut waiting = BinaryHeap::from([Reverse((0, 0, 0))]);
         steps.push((None, None, there));
-        while let Some((walk, at)) = waiting.pop_front() {
+        while let Some(Reverse((strange, length, at))) = waiting.pop() {
+            let Some(walk) = walks[at].take() else { continue };
             let there = steps[at].2;
             if there && walk.complete() {
                 return Some(spelled(prefix, about, &steps, at));
@@ -110,9 +125,14 @@ impl Inclusion<'_> {
                             }
                             _ => true,
                         };
-                    if seen.insert((next.key(), now)) {
+                    let is_strange = familiar.is_some_and(|familiar| !familiar.contains(&*name.local));
+                    let cost = (strange + usize::from(is_strange), length + 1);
+                    let known = seen.entry((next.key(), now)).or_insert((usize::MAX, 0));
+                    if cost < *known {
+                        *known = cost;
+                        waiting.push(Reverse((cost.0, cost.1, steps.len())));
                         steps.push((Some(at), Some((name, judged)), now));
-                        waiting.push_back((next, steps.len() - 1));
+                        walks.push(Some(next));
                     }
                 }
             }

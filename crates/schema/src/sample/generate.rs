@@ -2,7 +2,7 @@
 
 use std::collections::VecDeque;
 
-use charter_source::{Place, QName, ns};
+use charter_source::{Place, QName, Set, ns};
 use fastrand::Rng;
 
 use super::values::{Hint, Values};
@@ -43,6 +43,8 @@ pub(crate) struct Generator<'e> {
     pub(super) outermost: bool,
     /// Whether arrays of the encoding of SOAP have members.
     pub(super) encoded: bool,
+    /// The local names that are preferred where there is a choice.
+    familiar: Option<&'e Set<String>>,
 }
 
 impl<'e> Generator<'e> {
@@ -60,12 +62,18 @@ impl<'e> Generator<'e> {
             ids: Vec::new(),
             outermost: false,
             encoded: false,
+            familiar: None,
         }
     }
 
     /// The same generator for what is written by the encoding of SOAP, and comes after so many values.
     pub fn within(self, encoded: bool, before: usize) -> Self {
         Generator { encoded, turn: before, ..self }
+    }
+
+    /// Prefers elements with familiar local names where there is a choice.
+    pub fn preferring(self, familiar: Option<&'e Set<String>>) -> Self {
+        Generator { familiar, ..self }
     }
 
     fn rng(&mut self) -> Option<&mut Rng> {
@@ -495,6 +503,9 @@ impl<'e> Generator<'e> {
             Size::Least => order.sort_by_key(|member| self.schemas.particles[*member].occurs.min.min(1)),
             _ => {}
         }
+        if let Some(familiar) = self.familiar {
+            order.sort_by_key(|member| !self.is_familiar(*member, familiar));
+        }
         let place = self.schemas.particles[id].place;
         let mut outcome = Err(SampleError::Nothing { place });
         for member in order {
@@ -506,6 +517,15 @@ impl<'e> Generator<'e> {
             into.truncate(length);
         }
         outcome
+    }
+
+    /// Whether a particle holds an element with a familiar name.
+    fn is_familiar(&self, id: ParticleId, familiar: &Set<String>) -> bool {
+        if let Some(element) = self.schemas.particle_element(id) {
+            return familiar.contains(&*self.schemas.elements[element].name.local);
+        }
+        let group = self.schemas.particle_group(id);
+        group.is_some_and(|(_, members)| members.iter().any(|member| self.is_familiar(*member, familiar)))
     }
 
     /// An element that a wildcard lets in: one of the schemas if it asks for that, else one of no schema.

@@ -4,6 +4,7 @@ mod beside;
 mod consumers;
 mod exceptions;
 mod json;
+mod mentions;
 mod notes;
 mod page;
 mod policy;
@@ -25,6 +26,7 @@ use crate::console::{Console, Failure, Status};
 use crate::load::Common;
 use crate::{files, load, paint};
 use consumers::Affected;
+pub use mentions::FAULT;
 use policy::Settled;
 use record::Record;
 use versions::Versions;
@@ -73,7 +75,7 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
                     Location::Path(path) => policy::settled(&path.display().to_string())?,
                     _ => policy::settled(".")?,
                 };
-                let asked = Asked { args, records: &records, settled };
+                let asked = Asked { args, records: &records, several, settled };
                 compared.push(one(&versions.name, (old, new), asked, common, console)?);
             }
             (old, _) => {
@@ -162,6 +164,8 @@ fn options(args: &CompareArgs, settled: &Settled) -> Options {
 struct Asked<'a> {
     args: &'a CompareArgs,
     records: &'a [Record],
+    /// Whether it is one of several contracts.
+    several: bool,
     settled: Settled,
 }
 
@@ -178,6 +182,11 @@ fn one(
     let (old, new) = (contract(common, old)?, contract(common, new)?);
     for (name, contract) in [(&names.0, &old), (&names.1, &new)] {
         told_of_faults(name, contract, console);
+    }
+    if !asked.records.is_empty() {
+        for line in mentions::unknown(asked.records, &old, asked.several) {
+            console.note(&format!("{line}\n"));
+        }
     }
     let usages: Vec<Usage> = asked.records.iter().map(|record| record.usage.clone()).collect();
     let (mut report, consequences) = compare_for(&old, &new, options(asked.args, &asked.settled), &usages);

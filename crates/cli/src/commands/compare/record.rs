@@ -6,6 +6,7 @@ use std::path::{Component, Path, PathBuf};
 use charter_compare::{Reading, Usage, UsedOperation};
 use charter_source::Text;
 use serde::Deserialize;
+use toml::Spanned;
 
 use crate::console::Failure;
 
@@ -21,6 +22,26 @@ pub struct Record {
     pub usage: Usage,
     /// Files and folders of messages that it sent and was sent.
     pub captured: Vec<PathBuf>,
+    /// Everything that it names of a contract, in the order of the file.
+    pub mentions: Vec<Mention>,
+}
+
+/// Something that a record names of a contract.
+pub struct Mention {
+    /// Where, as `file:line:column`.
+    pub at: String,
+    /// What it is.
+    pub what: Mentioned,
+}
+
+/// What a record names of a contract.
+pub enum Mentioned {
+    /// A port.
+    Port(String),
+    /// An operation.
+    Operation(String),
+    /// A wire path, of the request or else of a reply of an operation.
+    Path { operation: String, sent: bool, path: String },
 }
 
 /// The file as it is written.
@@ -30,39 +51,93 @@ struct Written {
     name: String,
     contact: Option<String>,
     contract: Option<String>,
+    reading: Option<Spanned<String>>,
     #[serde(default)]
-    reading: ReadingWord,
+    ports: Vec<Spanned<String>>,
     #[serde(default)]
     captured: Vec<String>,
     #[serde(default)]
-    operations: BTreeMap<String, WrittenOperation>,
+    operations: BTreeMap<Spanned<String>, WrittenOperation>,
 }
 
 #[derive(Deserialize, Default)]
 #[serde(deny_unknown_fields)]
 struct WrittenOperation {
-    sends: Option<Vec<String>>,
-    reads: Option<Vec<String>>,
+    sends: Option<Vec<Spanned<String>>>,
+    reads: Option<Vec<Spanned<String>>>,
 }
 
-#[derive(Deserialize, Default, Clone, Copy)]
-#[serde(rename_all = "lowercase")]
-enum ReadingWord {
-    Strict,
-    #[default]
-    Lenient,
-    Position,
-    Name,
-}
+impl Written {
+    /// How the consumer reads, if it is said by a word that is known.
+    fn reading(&self, source: &Source<'_>) -> Result<Reading, Failure> {
+        let Some(word) = &self.reading else { return Ok(Reading::default()) };
+        let known = Reading::ALL.iter().find(|(_, name)| name == word.get_ref());
+        known.map(|(reading, _)| *reading).ok_or_else(|| {
+            Failure::new(format!("\"{}\" is no way of reading", word.get_ref()))
+                .at(source.place(word.span().start))
+                .help("there is strict, lenient, position, name")
+        })
+    }
 
-impl ReadingWord {
-    fn reading(self) -> Reading {
-        match self {
-            ReadingWord::Strict => Reading::Strict,
-            ReadingWord::Lenient => Reading::Lenient,
-            ReadingWord::Position => Reading::Position,
-            ReadingWord::Name => Reading::Name,
+    fn usage(&self, reading: Reading) -> Usage {
+        let steps = |paths: &Option<Vec<Spanned<String>>>| -> Option<Vec<Vec<String>>> {
+            paths.as_ref().map(|paths| paths.iter().map(|path| steps(path.get_ref())).collect())
+        };
+        let used = |(name, operation): (&Spanned<String>, &WrittenOperation)| UsedOperation {
+            name: name.get_ref().clone(),
+            sends: steps(&operation.sends),
+            reads: steps(&operation.reads),
+        };
+        let ports: Vec<String> = self.ports.iter().map(|port| port.get_ref().clone()).collect();
+        let operations = self.operations.iter().map(used).collect();
+        Usage { reading, ports: (!ports.is_empty()).then_some(ports), operations }
+    }
+
+    fn mentions(&self, source: &Source<'_>) -> Vec<Mention> {
+        let mut found: Vec<(usize, Mentioned)> = Vec::new();
+        for port in &self.ports {
+            found.push((port.span().start, Mentioned::Port(port.get_ref().clone())));
         }
+        for (name, operation) in &self.operations {
+            found.push((name.span().start, Mentioned::Operation(name.get_ref().clone())));
+            for (sent, paths) in [(true, &operation.sends), (false, &operation.reads)] {
+                for path in paths.iter().flatten() {
+                    let (operation, text) = (name.get_ref().clone(), path.get_ref().clone());
+                    found.push((path.span().start, Mentioned::Path { operation, sent, path: text }));
+                }
+            }
+        }
+        found.sort_by_key(|(at, _)| *at);
+        found.into_iter().map(|(at, what)| Mention { at: source.place(at), what }).collect()
+    }
+}
+
+/// The steps of a wire path; of one that makes no sense, which is told elsewhere, the whole.
+fn steps(path: &str) -> Vec<String> {
+    match charter_message::values::steps(path) {
+        Ok(steps) => steps.iter().map(|step| local(&step.key)).collect(),
+        Err(_) => vec![path.to_owned()],
+    }
+}
+
+/// A key without its namespace.
+fn local(key: &str) -> String {
+    match key.strip_prefix('@') {
+        Some(name) => format!("@{}", name.rsplit(['}', ':']).next().unwrap_or(name)),
+        None => key.rsplit('}').next().unwrap_or(key).to_owned(),
+    }
+}
+
+/// The file of a record.
+struct Source<'s> {
+    shown: &'s str,
+    text: Text,
+}
+
+impl Source<'_> {
+    fn place(&self, at: usize) -> String {
+        let position = self.text.position(at as u32);
+        format!("{}:{}:{}", self.shown, position.line, position.column)
     }
 }
 
@@ -92,22 +167,17 @@ fn read(path: &Path) -> Result<Record, Failure> {
             .at(shown.clone())
             .help("give a text file in UTF-8")
     })?;
-    let written: Written = toml::from_str(&text).map_err(|error| broken(&shown, &text, &error))?;
-    let steps = |paths: Option<Vec<String>>| {
-        paths.map(|paths| paths.iter().map(|path| path.split('/').map(str::to_owned).collect()).collect())
-    };
-    let operations = written.operations.into_iter().map(|(name, operation)| UsedOperation {
-        name,
-        sends: steps(operation.sends),
-        reads: steps(operation.reads),
-    });
+    let source = Source { shown: &shown, text: Text::from(text.as_str()) };
+    let written: Written = toml::from_str(&text).map_err(|error| broken(&source, &error))?;
+    let usage = written.usage(written.reading(&source)?);
     let folder = path.parent().unwrap_or(Path::new(""));
     Ok(Record {
+        usage,
+        captured: written.captured.iter().map(|path| tidy(&folder.join(path))).collect(),
+        mentions: written.mentions(&source),
         name: written.name,
         contact: written.contact,
         contract: written.contract,
-        usage: Usage { reading: written.reading.reading(), operations: operations.collect() },
-        captured: written.captured.iter().map(|path| tidy(&folder.join(path))).collect(),
     })
 }
 
@@ -127,10 +197,9 @@ fn tidy(path: &Path) -> PathBuf {
 }
 
 /// What is wrong with a record, at its line and column.
-pub fn broken(shown: &str, text: &str, error: &toml::de::Error) -> Failure {
+fn broken(source: &Source<'_>, error: &toml::de::Error) -> Failure {
     let at = error.span().map_or(0, |span| span.start);
-    let position = Text::from(text).position(at as u32);
     Failure::new(error.message().lines().next().unwrap_or("it is no TOML").to_owned())
-        .at(format!("{shown}:{}:{}", position.line, position.column))
-        .help("a record has name, contact, contract, reading, captured, and [operations.NAME] with sends and reads")
+        .at(source.place(at))
+        .help("a record has name, contact, contract, reading, ports, captured, and [operations.NAME] with sends and reads")
 }

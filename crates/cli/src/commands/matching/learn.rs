@@ -6,8 +6,19 @@ use std::path::Path;
 use serde_json::Value;
 use toml_edit::{Array, DocumentMut, Item, Table, value};
 
+use crate::commands::compare::FAULT;
 use crate::console::Failure;
 use crate::files;
+
+/// A message, as far as a record learns from it.
+pub struct Lesson {
+    /// Whether the consumer sent it.
+    pub is_request: bool,
+    /// The name of the fault that it is.
+    pub fault: Option<String>,
+    /// What it says.
+    pub values: Value,
+}
 
 /// What was seen of one operation.
 #[derive(Default)]
@@ -24,12 +35,13 @@ pub struct Learned {
 }
 
 impl Learned {
-    /// Takes in a message by its values.
-    pub fn add(&mut self, operation: &str, is_request: bool, values: &Value) {
+    /// Takes in a message.
+    pub fn add(&mut self, operation: &str, message: &Lesson) {
         self.messages += 1;
         let seen = self.operations.entry(operation.to_owned()).or_default();
-        let into = if is_request { &mut seen.sends } else { &mut seen.reads };
-        paths(values, "", into);
+        let into = if message.is_request { &mut seen.sends } else { &mut seen.reads };
+        let before = message.fault.as_ref().map_or_else(String::new, |name| format!("{FAULT}/{name}"));
+        paths(&message.values, &before, into);
     }
 
     /// Writes what is new into a record, which is made if there is none; what it says so far stays as it is. In words,

@@ -49,7 +49,7 @@ struct Message {
     values: Option<serde_json::Value>,
     /// What a record learns from it.
     #[serde(skip)]
-    learned: Option<(bool, serde_json::Value)>,
+    learned: Option<learn::Lesson>,
     /// What is shown to people.
     #[serde(skip)]
     text: String,
@@ -99,10 +99,8 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
                     all += messages.len();
                     valid += messages.iter().filter(|message| message.valid).count();
                     for message in &messages {
-                        if let (Some(operation), Some((is_request, values))) =
-                            (&message.operation, &message.learned)
-                        {
-                            learned.add(operation, *is_request, values);
+                        if let (Some(operation), Some(lesson)) = (&message.operation, &message.learned) {
+                            learned.add(operation, lesson);
                         }
                     }
                     judge.show(messages, &mut answer, console);
@@ -233,7 +231,10 @@ impl Judge<'_> {
         let values = self.args.values.then(taken);
         // A message that is wrong teaches nothing.
         let learned = (self.args.learn.is_some() && matched.is_valid()).then(taken).flatten();
-        let learned = known.and_then(|shape| Some((shape.is_request(), learned?)));
+        let learned = known.and_then(|shape| {
+            let fault = shape.fault().map(|fault| fault.name.to_string());
+            Some(learn::Lesson { is_request: shape.is_request(), fault, values: learned? })
+        });
         let text = match self.format {
             Format::Json => String::new(),
             _ => self.text(&raw.label, &captured, &matched),

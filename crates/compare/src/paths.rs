@@ -1,0 +1,180 @@
+//! What differs along the wire paths that a consumer uses.
+
+use charter_contract::Component;
+use charter_schema::{Edge, Pair as Met, Reached};
+use charter_source::Set;
+
+use crate::report::{Aspect, Way};
+use crate::survey::{Finding, Root, Spot, Survey};
+use crate::types::Types;
+
+/// What a consumer uses of an element on a path.
+#[derive(Clone, Copy)]
+enum Use<'p> {
+    /// What the next step names: a child element, or an attribute as `@name`.
+    Step(&'p str),
+    /// The value, and nothing beside it.
+    Value,
+    /// All that it holds.
+    Whole,
+}
+
+/// The pairs on a path, each with the one that led to it.
+struct Trip<'t, 'c> {
+    survey: &'t Survey<'c>,
+    types: &'t Types<'c>,
+    root: &'t Root,
+    reached: Vec<Reached>,
+    /// The components that have the types of each pair.
+    from: Vec<Option<(Component, Component)>>,
+    /// The pairs that are about the element where the trip has come to.
+    here: Vec<usize>,
+}
+
+impl<'c> Survey<'c> {
+    /// What differs along a wire path from a root: at each element on the way, at its end, and below that if it ends at an
+    /// element with a content. Examples are made of what is `familiar` to the sender.
+    pub fn along(
+        &self,
+        types: &Types<'c>,
+        root: &Root,
+        path: &[String],
+        familiar: Option<&Set<String>>,
+    ) -> Vec<Finding> {
+        let (sub, sup) = self.oriented(root.old, root.new);
+        let mut trip =
+            Trip { survey: self, types, root, reached: Vec::new(), from: Vec::new(), here: Vec::new() };
+        trip.go(Met::Elements(sub, sup), None, root.from);
+        let mut found = Vec::new();
+        for step in path {
+            trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
+            let names = trip.names_for(step);
+            found.extend(trip.findings(Use::Step(step), &names, familiar));
+            trip.step(step, &names);
+        }
+        trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
+        if trip.is_single_value() {
+            found.extend(trip.findings(Use::Value, &Set::default(), familiar));
+        } else {
+            trip.spread(&|_| true);
+            found.extend(trip.findings(Use::Whole, &Set::default(), familiar));
+        }
+        found
+    }
+}
+
+impl Trip<'_, '_> {
+    fn go(&mut self, pair: Met, way: Option<(usize, usize)>, from: Option<(Component, Component)>) {
+        // What is renamed must be known before a pair is looked into.
+        self.survey.tell_renamed(self.types, pair);
+        self.reached.push(Reached { pair, from: way });
+        self.from.push(from);
+        self.here.push(self.reached.len() - 1);
+    }
+
+    /// Goes on to all that is led to by some edges.
+    fn spread(&mut self, follows: &dyn Fn(&Edge) -> bool) {
+        let mut seen: Set<Met> = self.here.iter().map(|at| self.reached[*at].pair).collect();
+        let mut next = 0;
+        while let Some(at) = self.here.get(next).copied() {
+            self.follow(at, &mut |edge, pair| follows(edge) && seen.insert(pair));
+            next += 1;
+        }
+    }
+
+    /// Goes to the elements that a step names.
+    fn step(&mut self, step: &str, names: &Set<String>) {
+        for at in std::mem::take(&mut self.here) {
+            self.follow(at, &mut |edge, _| match edge {
+                Edge::Child { name, .. } => *name.local == *step || names.contains(&*name.local),
+                _ => false,
+            });
+        }
+    }
+
+    fn follow(&mut self, at: usize, wanted: &mut dyn FnMut(&Edge, Met) -> bool) {
+        let outcome = self.survey.inclusion.outcome(self.reached[at].pair);
+        for (number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
+            if !wanted(edge, *pair) {
+                continue;
+            }
+            let from = match edge {
+                Edge::Child { .. } => {
+                    let array = || self.survey.array(self.types, self.reached[at].pair, self.from[at]);
+                    self.survey.components(*pair).or_else(array)
+                }
+                _ => self.survey.components(self.reached[at].pair).or(self.from[at]),
+            };
+            self.go(*pair, Some((at, number)), from);
+        }
+    }
+
+    /// What differs at the element, as far as it concerns who uses it so.
+    fn findings(&self, used: Use<'_>, names: &Set<String>, familiar: Option<&Set<String>>) -> Vec<Finding> {
+        let mut found = Vec::new();
+        for at in &self.here {
+            let pair = self.reached[*at].pair;
+            let way = || self.survey.inclusion.way(&self.reached, *at);
+            let place = self.survey.place(self.types, pair, self.from[*at]);
+            let (name, root) = (&self.root.name, self.root);
+            let spot = Spot { name, root, own: true, familiar, place, depth: 0, way: &way };
+            for charged in self.survey.site(self.types, pair, self.from[*at]).iter() {
+                let finding = self.survey.decide(charged, &spot);
+                if concerns(&finding, used, self.survey.way, names) {
+                    found.push(finding);
+                }
+            }
+        }
+        found
+    }
+
+    /// Whether the element has a value and no content.
+    fn is_single_value(&self) -> bool {
+        self.here.iter().any(|at| match self.reached[*at].pair {
+            Met::Types(a, b) => {
+                let (old, _) = self.survey.oriented(a, b);
+                self.types.old.schemas.simple(old).is_some()
+            }
+            _ => false,
+        })
+    }
+
+    /// The other names of what a step calls by its old one.
+    fn names_for(&self, step: &str) -> Set<String> {
+        let mut names = Set::default();
+        for at in &self.here {
+            let Met::Types(a, b) = self.reached[*at].pair else { continue };
+            let (old, new) = self.survey.oriented(a, b);
+            for (from, to) in self.survey.known_names(old, new) {
+                if *from.local == *step {
+                    names.insert(to.local.to_string());
+                }
+            }
+        }
+        names
+    }
+}
+
+/// Whether a difference matters to who uses an element so. `names` are the other names of the next step.
+fn concerns(finding: &Finding, used: Use<'_>, way: Way, names: &Set<String>) -> bool {
+    let step = match used {
+        Use::Whole => return true,
+        Use::Step(step) => Some(step),
+        Use::Value => None,
+    };
+    let difference = &finding.difference;
+    // Whoever sends the old message lacks what must now be there, whatever else it sends.
+    let lacking = way == Way::Sent && difference.effect.demanded;
+    match &difference.aspect {
+        Aspect::Member(name) => {
+            lacking || step.is_some_and(|step| *name.local == *step || names.contains(&*name.local))
+        }
+        Aspect::Attribute(name) => {
+            let own = step.and_then(|step| step.strip_prefix('@'));
+            lacking || own.is_some_and(|own| *name.local == *own)
+        }
+        Aspect::Value => step.is_none(),
+        Aspect::OtherAttributes => step.is_some_and(|step| step.starts_with('@')),
+        _ => true,
+    }
+}
