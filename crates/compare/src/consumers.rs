@@ -170,16 +170,16 @@ impl Comparison<'_> {
     fn findings_of(&self, operation: OperationId, side: &str, paths: Option<Vec<&[String]>>) -> SideFindings {
         let mut found = SideFindings { anywhere: Vec::new(), on_paths: None };
         let Some(roots) = self.roots.get(&(operation, side.to_owned())) else { return found };
-        let survey = if side == "input" { &self.sent } else { &self.read };
+        let direction = if side == "input" { &self.sent } else { &self.read };
         for root in roots {
-            found.anywhere.extend(survey.own_findings(&self.types, root));
+            found.anywhere.extend(direction.own_findings(root));
         }
         let names =
             |paths: &[&[String]]| -> Set<String> { paths.iter().copied().flatten().cloned().collect() };
         let familiar = paths.as_deref().filter(|_| side == "input").map(names);
         found.on_paths = paths.map(|paths| {
             let starts = paths.into_iter().flat_map(|path| starting(roots, path));
-            let along = |(root, steps)| survey.along(&self.types, root, steps, familiar.as_ref());
+            let along = |(root, steps)| direction.along(root, steps, familiar.as_ref());
             starts.flat_map(along).collect()
         });
         found

@@ -2,7 +2,7 @@
 //! messages hold it, and going through what a message leads to is a walk over numbers.
 
 use std::ops::Range;
-use std::rc::Rc;
+use std::sync::Arc;
 
 use charter_schema::{Outcome, Pair, Reached};
 use charter_source::Map;
@@ -29,7 +29,7 @@ struct Node {
 
 /// What there is to know of a pair before it is asked whether anything differs there.
 pub(crate) struct Looked {
-    pub outcome: Rc<Outcome>,
+    pub outcome: Arc<Outcome>,
     /// Whether what differs there is another matter for each pair that leads to it.
     pub by_place: bool,
 }

@@ -1,6 +1,7 @@
 //! Compares operations by their wire shapes, and gathers what reaches them.
 
-use std::rc::Rc;
+use std::panic::resume_unwind;
+use std::sync::Arc;
 
 use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
 use charter_schema::Engine;
@@ -14,8 +15,7 @@ use crate::report::{
     Aspect, Change, Confidence, Depends, Difference, Effect, Options, Reader, Report, Surface, Touched,
     Verdict, Version, Way, Witness,
 };
-use crate::survey::{Decided, Finding, Proof, Root, Survey};
-use crate::types::Types;
+use crate::survey::{Decided, Direction, Finding, Proof, Root};
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.
 ///
@@ -54,9 +54,8 @@ pub fn compare_for(
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
     let mut comparison = Comparison {
-        types: Types::new(old, new),
-        sent: Survey::new(&old_engine, &new_engine, Way::Sent),
-        read: Survey::new(&old_engine, &new_engine, Way::Read),
+        sent: Direction::new((old, &old_engine), (new, &new_engine), Way::Sent),
+        read: Direction::new((old, &old_engine), (new, &new_engine), Way::Read),
         old_engine: &old_engine,
         new_engine: &new_engine,
         old,
@@ -68,8 +67,10 @@ pub fn compare_for(
         by_address: Map::default(),
         touched: Set::default(),
         roots: Map::default(),
+        held: Vec::new(),
     };
     let operations = comparison.operations();
+    comparison.contents();
     comparison.ports();
     comparison.globals();
     if options.surface == Surface::Code {
@@ -97,9 +98,8 @@ pub fn compare_for(
 }
 
 pub(crate) struct Comparison<'c> {
-    pub types: Types<'c>,
-    pub sent: Survey<'c>,
-    pub read: Survey<'c>,
+    pub sent: Direction<'c>,
+    pub read: Direction<'c>,
     pub old_engine: &'c Engine<'c>,
     pub new_engine: &'c Engine<'c>,
     pub old: &'c Contract,
@@ -111,12 +111,24 @@ pub(crate) struct Comparison<'c> {
     /// Ports that both versions have, by the names of service and port.
     pub ports: Paired<PortId>,
     /// The same by the difference itself, which is kept so that its address stays its own.
-    by_address: Map<*const Difference, (Rc<Difference>, usize)>,
+    by_address: Map<*const Difference, (Arc<Difference>, usize)>,
     /// The sides that each change reaches.
     touched: Set<(usize, OperationId, Side)>,
     /// Where the messages of each side begin.
     pub roots: Map<(OperationId, String), Vec<Root>>,
+    /// What the sides of operations hold, still to be gone through.
+    held: Vec<Held>,
 }
+
+/// Where the schemas of a side begin.
+struct Held {
+    both: Both,
+    side: Side,
+    roots: Vec<Root>,
+}
+
+/// Bytes of the stack of a thread: schemas may be nested deeply.
+const STACK: usize = 64 << 20;
 
 /// The versions of one operation.
 pub(crate) type Both = (OperationId, OperationId);
@@ -256,9 +268,8 @@ impl Comparison<'_> {
         self.record(both, side, difference);
     }
 
-    /// Records everything that differs in what a side holds.
+    /// Notes what a side holds, whose differences are recorded when all operations have been seen.
     pub(crate) fn follow(&mut self, both: Both, side: Side, roots: &[Root]) {
-        let mut found = Vec::new();
         let name = self.new.side_name(both.1, side);
         let known = self.roots.entry((both.1, name)).or_default();
         for root in roots {
@@ -270,12 +281,29 @@ impl Comparison<'_> {
                 known.push(root.clone());
             }
         }
-        for root in roots {
-            let survey = if side == Side::Input { &self.sent } else { &self.read };
-            found.extend(survey.findings(&self.types, root));
-        }
-        for finding in &found {
-            self.record_finding(both, side, finding);
+        self.held.push(Held { both, side, roots: roots.to_vec() });
+    }
+
+    /// Records everything that differs in what the sides hold. What is sent and what is read share nothing, and are gone
+    /// through at the same time.
+    fn contents(&mut self) {
+        let held = std::mem::take(&mut self.held);
+        let (sent, read): (Vec<Held>, Vec<Held>) =
+            held.into_iter().partition(|held| held.side == Side::Input);
+        let (by_sent, by_read, to_read) = (&mut self.sent, &mut self.read, &read);
+        let (of_sent, of_read) = std::thread::scope(|scope| {
+            let builder = std::thread::Builder::new().stack_size(STACK);
+            let other = builder.spawn_scoped(scope, move || all_findings(by_read, to_read));
+            let of_sent = all_findings(by_sent, &sent);
+            let of_read = other.map(|thread| thread.join().unwrap_or_else(|panic| resume_unwind(panic)));
+            (of_sent, of_read)
+        });
+        // Where there is no other thread, one after the other.
+        let of_read = of_read.unwrap_or_else(|_| all_findings(&mut self.read, &read));
+        for (held, found) in sent.iter().zip(&of_sent).chain(read.iter().zip(&of_read)) {
+            for finding in found {
+                self.record_finding(held.both, held.side, finding);
+            }
         }
     }
 
@@ -328,7 +356,7 @@ impl Comparison<'_> {
             Side::Input => difference.effect.sent(),
             _ => difference.effect.read(self.reader),
         };
-        let index = self.change_of(&Rc::new(difference));
+        let index = self.change_of(&Arc::new(difference));
         if verdict == Verdict::Breaks {
             let message = self.changes[index].message.clone();
             let witness = self.least(both, side, &message);
@@ -363,9 +391,9 @@ impl Comparison<'_> {
     }
 
     /// The change that a difference belongs to, by its place.
-    fn change_of(&mut self, difference: &Rc<Difference>) -> usize {
+    fn change_of(&mut self, difference: &Arc<Difference>) -> usize {
         // Differences of schemas are found again for every message that they reach.
-        let address = Rc::as_ptr(difference);
+        let address = Arc::as_ptr(difference);
         if let Some((_, index)) = self.by_address.get(&address) {
             return *index;
         }
@@ -421,6 +449,12 @@ impl Comparison<'_> {
     pub(crate) fn port_pairs(&self) -> Vec<(PortId, PortId)> {
         self.ports.pairs()
     }
+}
+
+/// What differs in what sides hold, of each side. Whoever else knows a direction must wait.
+fn all_findings(direction: &mut Direction<'_>, held: &[Held]) -> Vec<Vec<Finding>> {
+    let of_one = |held: &Held| held.roots.iter().flat_map(|root| direction.findings(root)).collect();
+    held.iter().map(of_one).collect()
 }
 
 /// The operation as a port offers it.

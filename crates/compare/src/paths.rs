@@ -5,7 +5,7 @@ use charter_schema::{Edge, Pair as Met, Reached};
 use charter_source::Set;
 
 use crate::report::{Aspect, Way};
-use crate::survey::{Finding, Root, Spot, Survey};
+use crate::survey::{Direction, Finding, Root, Spot, Survey};
 use crate::types::Types;
 
 /// What a consumer uses of an element on a path.
@@ -31,19 +31,19 @@ struct Trip<'t, 'c> {
     here: Vec<usize>,
 }
 
-impl<'c> Survey<'c> {
+impl<'c> Direction<'c> {
     /// What differs along a wire path from a root: at each element on the way, at its end, and below that if it ends at an
     /// element with a content. Examples are made of what is `familiar` to the sender.
-    pub fn along(
-        &self,
-        types: &Types<'c>,
-        root: &Root,
-        path: &[String],
-        familiar: Option<&Set<String>>,
-    ) -> Vec<Finding> {
-        let (sub, sup) = self.oriented(root.old, root.new);
-        let mut trip =
-            Trip { survey: self, types, root, reached: Vec::new(), from: Vec::new(), here: Vec::new() };
+    pub fn along(&self, root: &Root, path: &[String], familiar: Option<&Set<String>>) -> Vec<Finding> {
+        let (sub, sup) = self.survey.oriented(root.old, root.new);
+        let mut trip = Trip {
+            survey: &self.survey,
+            types: &self.types,
+            root,
+            reached: Vec::new(),
+            from: Vec::new(),
+            here: Vec::new(),
+        };
         trip.go(Met::Elements(sub, sup), None, root.from);
         let mut found = Vec::new();
         for step in path {

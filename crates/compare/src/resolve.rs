@@ -4,7 +4,7 @@
 //! same pair says what is written differently there. A difference is charged with the clashes that it accounts for. Where
 //! nothing that is written differently accounts for a clash, a difference is made that says it as it is.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use charter_contract::Component;
 use charter_schema::{Clash, ClashKind, Judged, Weight};
@@ -16,7 +16,7 @@ use crate::types::{Pair, Types};
 /// A difference with what was decided of it.
 #[derive(Debug, Clone)]
 pub(crate) struct Charged {
-    pub difference: Rc<Difference>,
+    pub difference: Arc<Difference>,
     /// The clashes that it accounts for, by their place in the outcome.
     pub clashes: Vec<usize>,
     /// What it depends on, if there is no clash.
@@ -42,7 +42,7 @@ pub(crate) fn charge(
     way: Way,
 ) -> Vec<Charged> {
     let free = |difference: Difference| Charged {
-        difference: Rc::new(difference),
+        difference: Arc::new(difference),
         clashes: Vec::new(),
         depends: None,
     };

@@ -2,9 +2,9 @@
 //! that comes to.
 
 use std::cell::RefCell;
-use std::rc::Rc;
+use std::sync::Arc;
 
-use charter_contract::{Component, OperationId};
+use charter_contract::{Component, Contract, OperationId};
 use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weight};
 use charter_source::{Map, QName, Set};
 
@@ -24,12 +24,38 @@ pub(crate) struct Survey<'c> {
     beyond: Option<Box<Survey<'c>>>,
     /// Looks at values that are written by an encoding.
     encoded: Option<Box<Survey<'c>>>,
-    sites: RefCell<Map<Place, Rc<Vec<Charged>>>>,
+    sites: RefCell<Map<Place, Arc<Vec<Charged>>>>,
     proofs: RefCell<Map<(Place, usize), Proved>>,
     /// What leads to what differs.
     graph: RefCell<Graph>,
     /// What was found to go by other names, by types.
     renames: RefCell<Names>,
+}
+
+/// Everything that is sent one way, with what differs between its types.
+pub(crate) struct Direction<'c> {
+    pub survey: Survey<'c>,
+    pub types: Types<'c>,
+}
+
+impl<'c> Direction<'c> {
+    pub fn new(
+        old: (&'c Contract, &'c Engine<'c>),
+        new: (&'c Contract, &'c Engine<'c>),
+        way: Way,
+    ) -> Direction<'c> {
+        Direction { survey: Survey::new(old.1, new.1, way), types: Types::new(old, new) }
+    }
+
+    /// Everything that differs in what a root leads to.
+    pub fn findings(&self, root: &Root) -> Vec<Finding> {
+        self.survey.all(&self.types, root, false)
+    }
+
+    /// The same, with examples that begin at this root and no other.
+    pub fn own_findings(&self, root: &Root) -> Vec<Finding> {
+        self.survey.all(&self.types, root, true)
+    }
 }
 
 /// Sides from which an example of the same thing is looked for; the shortest is kept.
@@ -44,7 +70,7 @@ const MUCH_DEEPER: usize = 4;
 #[derive(Default, Clone)]
 struct Proved {
     tried: usize,
-    best: Option<Rc<Proof>>,
+    best: Option<Arc<Proof>>,
 }
 
 /// Where something was found.
@@ -65,7 +91,7 @@ pub(crate) struct Spot<'s> {
 /// A difference, and what it comes to.
 #[derive(Debug, Clone)]
 pub(crate) struct Finding {
-    pub difference: Rc<Difference>,
+    pub difference: Arc<Difference>,
     pub outcome: Decided,
 }
 
@@ -77,7 +103,7 @@ pub(crate) enum Decided {
     /// It depends.
     Depends(Depends),
     /// Some message suffers, of which there is an example.
-    Proved(Rc<Proof>),
+    Proved(Arc<Proof>),
 }
 
 /// An example of a message that suffers.
@@ -134,16 +160,6 @@ impl<'c> Survey<'c> {
             Version::Old => (old, new),
             Version::New => (new, old),
         }
-    }
-
-    /// Everything that differs in what a root leads to.
-    pub fn findings(&self, types: &Types<'_>, root: &Root) -> Vec<Finding> {
-        self.all(types, root, false)
-    }
-
-    /// The same, with examples that begin at this root and no other.
-    pub fn own_findings(&self, types: &Types<'_>, root: &Root) -> Vec<Finding> {
-        self.all(types, root, true)
     }
 
     fn all(&self, types: &Types<'_>, root: &Root, own: bool) -> Vec<Finding> {
@@ -284,13 +300,13 @@ impl<'c> Survey<'c> {
         types: &Types<'_>,
         pair: Met,
         from: Option<(Component, Component)>,
-    ) -> Rc<Vec<Charged>> {
+    ) -> Arc<Vec<Charged>> {
         let key = self.place(types, pair, from);
         if let Some(known) = self.sites.borrow().get(&key) {
             return known.clone();
         }
         let outcome = self.inclusion.outcome(pair);
-        let found = Rc::new(match self.described(types, pair, from) {
+        let found = Arc::new(match self.described(types, pair, from) {
             None => Vec::new(),
             Some((site, described)) => {
                 charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way)
@@ -334,7 +350,7 @@ impl<'c> Survey<'c> {
     }
 
     pub(crate) fn decide(&self, charged: &Charged, spot: &Spot<'_>) -> Finding {
-        let mut best: Option<Rc<Proof>> = None;
+        let mut best: Option<Arc<Proof>> = None;
         let mut unproved = false;
         let rank = |proof: &Proof| match (&proof.depends, proof.misread, proof.witness.ignorable) {
             (Some(_), ..) => 0,
@@ -367,7 +383,7 @@ impl<'c> Survey<'c> {
     }
 
     /// An example of a clash: the shortest of those from several sides.
-    fn proof(&self, number: usize, spot: &Spot<'_>) -> Option<Rc<Proof>> {
+    fn proof(&self, number: usize, spot: &Spot<'_>) -> Option<Arc<Proof>> {
         let key = (spot.place, number);
         let mut proved = match spot.own {
             true => Proved::default(),
@@ -391,7 +407,7 @@ impl<'c> Survey<'c> {
             let misread = clash.weight() != Weight::Refused;
             let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
             let (side, depth) = (spot.root.side.clone(), spot.depth);
-            proved.best = Some(Rc::new(Proof { side, witness, misread, depends, depth }));
+            proved.best = Some(Arc::new(Proof { side, witness, misread, depends, depth }));
         }
         let best = proved.best.clone();
         if !spot.own {

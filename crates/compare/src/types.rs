@@ -6,7 +6,7 @@ use std::cell::{OnceCell, RefCell};
 
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
-use charter_schema::{ElementId, Occurs, Relatives, TypeId, ValueConstraint, Wildcard};
+use charter_schema::{ElementId, Engine, Occurs, Relatives, TypeId, ValueConstraint, Wildcard};
 use charter_source::{Map, Place, QName, Set, ns};
 
 use crate::report::{Aspect, Difference, Effect};
@@ -39,8 +39,8 @@ pub(crate) type Names = Map<(TypeId, TypeId), Vec<(QName, QName)>>;
 pub(crate) struct Types<'c> {
     pub old: &'c Contract,
     pub new: &'c Contract,
-    pub old_relatives: Relatives,
-    pub new_relatives: Relatives,
+    pub old_relatives: &'c Relatives,
+    pub new_relatives: &'c Relatives,
     /// What was found out about other names, by types.
     pub renames: RefCell<Names>,
     /// Types whose contents were found to be written alike.
@@ -50,12 +50,15 @@ pub(crate) struct Types<'c> {
 }
 
 impl<'c> Types<'c> {
-    pub fn new(old: &'c Contract, new: &'c Contract) -> Self {
+    pub fn new(
+        (old, of_old): (&'c Contract, &'c Engine<'c>),
+        (new, of_new): (&'c Contract, &'c Engine<'c>),
+    ) -> Self {
         Types {
             old,
             new,
-            old_relatives: Relatives::of(&old.schemas),
-            new_relatives: Relatives::of(&new.schemas),
+            old_relatives: of_old.relatives(),
+            new_relatives: of_new.relatives(),
             renames: RefCell::default(),
             alike: RefCell::default(),
             type_names: OnceCell::new(),

@@ -105,7 +105,8 @@ impl Comparison<'_> {
                 .map(|(id, element)| (element.name.to_string(), Component::Element(id)))
                 .collect()
         };
-        let renamed = renames::types(self.old, self.new, &self.sent.inclusion, &self.read.inclusion);
+        let renamed =
+            renames::types(self.old, self.new, &self.sent.survey.inclusion, &self.read.survey.inclusion);
         for (was, is) in &renamed {
             let (from, to) = (&self.old.schemas.types[*was].name, &self.new.schemas.types[*is].name);
             let (Some(from), Some(to)) = (from, to) else { continue };

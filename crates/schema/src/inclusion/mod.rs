@@ -26,7 +26,7 @@ mod witness;
 mod words;
 
 use std::cell::{OnceCell, RefCell};
-use std::rc::Rc;
+use std::sync::Arc;
 
 use charter_source::{Map, QName};
 
@@ -129,7 +129,7 @@ pub struct Outcome {
 pub struct Inclusion<'e> {
     sub: &'e Engine<'e>,
     sup: &'e Engine<'e>,
-    known: RefCell<Map<Pair, Rc<Outcome>>>,
+    known: RefCell<Map<Pair, Arc<Outcome>>>,
     texts: RefCell<Map<(TypeId, TypeId), Texts>>,
     inhabited: OnceCell<Vec<bool>>,
     /// Whether everything is taken to have an instance.
@@ -191,11 +191,11 @@ impl<'e> Inclusion<'e> {
     }
 
     /// What there is at a pair, worked out once.
-    pub fn outcome(&self, pair: Pair) -> Rc<Outcome> {
+    pub fn outcome(&self, pair: Pair) -> Arc<Outcome> {
         if let Some(known) = self.known.borrow().get(&pair) {
             return known.clone();
         }
-        let outcome = Rc::new(self.compare(pair));
+        let outcome = Arc::new(self.compare(pair));
         self.known.borrow_mut().insert(pair, outcome.clone());
         outcome
     }
