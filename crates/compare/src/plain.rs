@@ -1,12 +1,12 @@
 //! Compares messages over plain HTTP, and what goes along with an envelope.
 
-use charter_contract::{Component, Contract, HttpContent, HttpShape, MediaPart, RpcPart, WireShape};
+use charter_contract::{Component, HttpContent, HttpShape, MediaPart, RpcPart, WireShape};
 use charter_schema::Judged;
 use charter_source::QName;
 
 use crate::names::pair;
 use crate::operations::{Both, Comparison};
-use crate::report::Effect;
+use crate::report::{Effect, Version};
 use crate::survey::{Root, judged};
 
 impl Comparison<'_> {
@@ -77,20 +77,8 @@ impl Comparison<'_> {
             let places = (Some(was.place), Some(is.place));
             self.body_at(both, at, "order-changed", message, Effect::OTHER, places);
         }
-        // One message may be that of many sides.
-        let path = |contract: &Contract, part: &RpcPart| {
-            contract.path(contract.component_at(part.place)).to_string()
-        };
-        for part in gone {
-            let message = format!("the part \"{}\" is gone", part.name);
-            let at = (new.side, path(self.old, part));
-            self.body_at(both, at, "part-removed", message, Effect::OTHER, (Some(part.place), None));
-        }
-        for part in come {
-            let message = format!("the part \"{}\" is new", part.name);
-            let at = (new.side, path(self.new, part));
-            self.body_at(both, at, "part-added", message, Effect::NEW_REQUIRED, (None, Some(part.place)));
-        }
+        gone.iter().for_each(|part| self.part_of_one(both, new.side, &part.name, Version::Old));
+        come.iter().for_each(|part| self.part_of_one(both, new.side, &part.name, Version::New));
         self.follow(both, new.side, &roots);
     }
 
@@ -131,12 +119,10 @@ impl Comparison<'_> {
             });
         }
         for at in gone {
-            let message = format!("the part \"{}\" is gone", a[at].name);
-            self.body(both, new.side, "part-removed", message, Effect::OTHER, None);
+            self.part_of_one(both, new.side, &a[at].name, Version::Old);
         }
         for at in come {
-            let message = format!("the part \"{}\" is new", b[at].name);
-            self.body(both, new.side, "part-added", message, Effect::NEW_REQUIRED, None);
+            self.part_of_one(both, new.side, &b[at].name, Version::New);
         }
         self.follow(both, new.side, &roots);
     }

@@ -9,7 +9,7 @@ use charter_source::{Place, QName};
 use crate::content::renaming;
 use crate::names::{borrow, pair};
 use crate::operations::{Both, Comparison};
-use crate::report::{Aspect, Difference, Effect};
+use crate::report::{Aspect, Difference, Effect, Version};
 use crate::survey::{Root, judged};
 
 /// A wire shape, and the envelope in it.
@@ -248,20 +248,40 @@ impl Comparison<'_> {
             }
         }
         for index in gone {
-            let part = &self.old.messages[was].parts[index];
-            let message = format!("the part \"{}\" is gone", part.name.text);
-            let (places, path) = ((Some(part.place), None), self.old.path(Component::Part(was, index)));
-            let at = (sides.1, path.to_string());
-            self.body_at(both, at, "part-removed", message, Effect::OTHER, places);
+            let name = self.old.messages[was].parts[index].name.text.to_string();
+            self.part_of_one(both, sides.1, &name, Version::Old);
         }
         for index in come {
-            let part = &self.new.messages[is].parts[index];
-            let message = format!("the part \"{}\" is new", part.name.text);
-            let (places, path) = ((None, Some(part.place)), self.new.path(Component::Part(is, index)));
-            let at = (sides.1, path.to_string());
-            self.body_at(both, at, "part-added", message, Effect::NEW_REQUIRED, places);
+            let name = self.new.messages[is].parts[index].name.text.to_string();
+            self.part_of_one(both, sides.1, &name, Version::New);
         }
         self.follow(both, sides.1, &roots);
+    }
+
+    /// Says that a part of a side goes with one version only. It is pinned to the message, unless the messages of both have
+    /// it, and only the binding leaves it out.
+    pub(crate) fn part_of_one(&mut self, both: Both, side: Side, name: &str, version: Version) {
+        let side_name = self.new.side_name(both.1, side);
+        let part = |contract: &Contract, id: OperationId| -> Option<(Component, Place)> {
+            let side =
+                contract.sides(id).into_iter().find(|own| contract.side_name(id, *own) == side_name)?;
+            let message = contract.operation(id).side(side)?.message.target?;
+            let index = contract.messages[message].parts.iter().position(|part| *part.name.text == *name)?;
+            Some((Component::Part(message, index), contract.messages[message].parts[index].place))
+        };
+        let (was, is) = (part(self.old, both.0), part(self.new, both.1));
+        let (rule, words, effect) = match version {
+            Version::Old => ("part-removed", "is gone", Effect::OTHER),
+            Version::New => ("part-added", "is new", Effect::NEW_REQUIRED),
+        };
+        let path = match (was, is) {
+            (Some((part, _)), None) => self.old.path(part),
+            (None, Some((part, _))) => self.new.path(part),
+            _ => self.new.path(Component::OperationSide(both.1, side)),
+        };
+        let places = (was.map(|(_, place)| place), is.map(|(_, place)| place));
+        let message = format!("the part \"{name}\" {words}");
+        self.body_at(both, (side, path.to_string()), rule, message, effect, places);
     }
 }
 

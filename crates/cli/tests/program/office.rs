@@ -272,6 +272,21 @@ fn what_the_office_offers() {
 }
 
 #[test]
+fn an_attachment_that_is_gone_from_the_message_too_is_pinned_to_it() {
+    let folder = Folder::with_demo();
+    let old = folder.read("saltmere/office/harbour.wsdl");
+    let part = old.lines().find(|line| line.contains("<wsdl:part name=\"chart\"")).unwrap().to_owned();
+    let bound = "          <mime:part><mime:content part=\"chart\" type=\"image/png\"/></mime:part>\n";
+    folder.write("new.wsdl", old.replace(&format!("{part}\n"), "").replace(bound, ""));
+    let json = folder.run("compare saltmere/office/harbour.wsdl new.wsdl --format json").ends(1).json();
+    let change = &json["changes"][0];
+    assert_eq!(change["rule"], "part-removed");
+    let path = change["path"].as_str().unwrap();
+    assert!(path.starts_with("message/") && path.ends_with("/part/chart"), "{path}");
+    assert_eq!(json["changes"].as_array().unwrap().len(), 1, "{json:#}");
+}
+
+#[test]
 fn the_office_is_itself() {
     let folder = Folder::with_demo();
     let office = folder.read("saltmere/office/harbour.wsdl");
