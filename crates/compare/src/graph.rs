@@ -40,6 +40,8 @@ struct Link {
     from: u32,
     to: u32,
     edge: u32,
+    /// Whether what differs at the other end is another matter for each pair that leads to it; known of kept links.
+    by_place: bool,
 }
 
 /// No link, no place.
@@ -61,7 +63,7 @@ impl Graph {
             self.nodes[at].by_place = by_place;
             for (edge, (_, next)) in outcome.leads_to.iter().enumerate() {
                 let to = self.number(*next);
-                self.links.push(Link { from: at as u32, to, edge: edge as u32 });
+                self.links.push(Link { from: at as u32, to, edge: edge as u32, by_place: false });
             }
             self.nodes[at].links = begin..self.links.len() as u32;
             at += 1;
@@ -117,8 +119,9 @@ impl Graph {
             let start = kept as u32;
             for link in links {
                 let link = self.links[link as usize];
-                if self.nodes[link.to as usize].alive {
-                    self.links[kept] = link;
+                let to = &self.nodes[link.to as usize];
+                if to.alive {
+                    self.links[kept] = Link { by_place: to.by_place, ..link };
                     kept += 1;
                 }
             }
@@ -146,7 +149,7 @@ impl Graph {
             }
             for link in &self.links[node.links.start as usize..node.links.end as usize] {
                 let seen = std::mem::replace(&mut seen[link.to as usize], true);
-                if !seen || self.nodes[link.to as usize].by_place {
+                if !seen || link.by_place {
                     reach.steps.push(Step {
                         node: link.to,
                         before: at as u32,

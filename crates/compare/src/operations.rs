@@ -94,6 +94,12 @@ pub fn compare_for(
         || namespace(old) == namespace(new);
     let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
     let operation_pairs = comparison.operation_pairs();
+    // What was found out about thousands of types takes a while to let go.
+    let Comparison { sent, read, .. } = comparison;
+    std::thread::scope(|scope| {
+        scope.spawn(move || drop(sent));
+        drop(read);
+    });
     (Report { verdict, changes, operations, broken, operation_pairs, related }, consequences)
 }
 
