@@ -106,6 +106,72 @@ fn revisions_that_are_not_there() {
 }
 
 #[test]
+fn a_contract_that_was_moved_is_the_same_one() {
+    let folder = repository();
+    folder.write("contracts/tides.wsdl", crate::folder::contract(&[]));
+    git(&folder, &["add", "contracts"]);
+    git(&folder, &["commit", "-qm", "v3"]);
+    git(&folder, &["tag", "v3"]);
+    git(&folder, &["mv", "contracts/tides.wsdl", "contracts/water.wsdl"]);
+    git(&folder, &["mv", "contracts/pilotage.wsdl", "contracts/pilots.wsdl"]);
+    let run = folder.run("compare --since v3 contracts --format json").ends(0);
+    assert_eq!(run.err, "");
+    let json = run.json();
+    let names: Vec<&str> =
+        json["contracts"].as_array().unwrap().iter().map(|one| one["contract"].as_str().unwrap()).collect();
+    assert_eq!(names, ["pilots.wsdl", "water.wsdl"]);
+    folder
+        .run("compare --since v3 contracts")
+        .ends(0)
+        .says("from v3:contracts/tides.wsdl to contracts/water.wsdl");
+    // Of two that might be the one that is gone, neither is taken for it.
+    folder.write("contracts/waters.wsdl", crate::folder::contract(&[]));
+    let run = folder.run("compare --since v3 contracts").ends(1);
+    assert!(run.err.contains("tides.wsdl is gone: its consumers are cut off"), "{}", run.err);
+    assert!(run.err.contains("water.wsdl is new") && run.err.contains("waters.wsdl is new"), "{}", run.err);
+}
+
+#[test]
+fn revisions_are_named_as_git_names_them() {
+    let folder = repository();
+    git(&folder, &["add", "contracts"]);
+    git(&folder, &["commit", "-qm", "v3"]);
+    git(&folder, &["tag", "release/3"]);
+    git(&folder, &["branch", "next"]);
+    for (old, new) in [
+        ("v2", "HEAD"),
+        ("HEAD^", "HEAD"),
+        ("HEAD^", "next"),
+        ("v2", "release/3"),
+        ("v2:contracts", "release/3:contracts"),
+        ("v2:contracts/pilotage.wsdl", "release/3:contracts/pilotage.wsdl"),
+        ("v2:contracts/pilotage.wsdl", "next"),
+        ("v2", "HEAD:contracts/pilotage.wsdl"),
+    ] {
+        folder.run(&format!("compare {old} {new}")).ends(1).says("breaks 5 of 11 operations");
+    }
+    folder.run("compare v2:./contracts/pilotage.wsdl HEAD:./contracts/pilotage.wsdl").ends(1);
+    folder
+        .run("compare v2:contracts HEAD:contracts/pilotage.wsdl")
+        .ends(2)
+        .complains("one is a file, one holds many");
+    folder.run("compare v2 -").ends(2).complains("what comes from standard input has no place in v2");
+    folder.run("compare --since v2 nowhere").ends(2).complains("nowhere: there is no such file or folder");
+    folder.run("compare v2:saltmere HEAD:contracts").ends(2).complains("the revision v2 has no saltmere");
+    git(&folder, &["rm", "-rq", "--cached", "contracts"]);
+    git(&folder, &["commit", "-qm", "none"]);
+    folder.run("compare HEAD HEAD").ends(2).complains("there is no contract in this folder");
+}
+
+#[test]
+fn without_git_only_files_are_compared() {
+    let folder = repository();
+    let run = |words: &str| folder.run_with(words, b"", &[("PATH", "")]);
+    run("compare v1 v2").ends(2).complains("git cannot be run");
+    run(&format!("compare {V2} {V3}")).ends(1);
+}
+
+#[test]
 fn an_import_that_one_revision_lacks_is_said() {
     let folder = repository();
     git(&folder, &["rm", "-q", "--cached", "contracts/vessel.xsd"]);

@@ -55,6 +55,7 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
         _ => return Err(Failure::new("two versions are wanted").help("charter compare OLD NEW")),
     };
     let several = all.len() > 1;
+    let all = if several { versions::joined(all, &|location| identity(common, location)) } else { all };
     let records = match &args.consumers {
         Some(folder) => {
             consumers::is_there(folder)?;
@@ -217,6 +218,14 @@ fn one(
     let consumers = consumers::affected(asked.records, consequences, &report, (&old, &new))?;
     let policy = asked.settled.policy;
     Ok(Compared { name: name.to_owned(), names, old, new, report, consumers, policy, allowed })
+}
+
+/// What a contract is called, wherever it lies: its namespace and its name.
+fn identity(common: &Common, location: &Location) -> Option<String> {
+    let contract = contract(common, location).ok()?;
+    let (_, first) = contract.definitions.iter().next()?;
+    let name = first.name.as_ref().map_or("", |name| &name.text);
+    Some(format!("{{{}}}{name}", first.namespace))
 }
 
 /// A contract, or the one that a file of notation stands for.

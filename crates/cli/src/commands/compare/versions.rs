@@ -18,6 +18,31 @@ pub struct Versions {
     pub new: Option<Location>,
 }
 
+/// Brings together what lay elsewhere and is the same contract: one that is gone, and one that is new, which `same` tells
+/// by an equal answer that no other gives.
+pub fn joined(all: Vec<Versions>, same: &dyn Fn(&Location) -> Option<String>) -> Vec<Versions> {
+    let (mut whole, parts): (Vec<_>, Vec<_>) =
+        all.into_iter().partition(|one| one.old.is_some() && one.new.is_some());
+    let told = |one: &Versions| one.old.as_ref().or(one.new.as_ref()).and_then(same);
+    let (mut gone, mut come): (Vec<_>, Vec<_>) =
+        parts.into_iter().map(|one| (told(&one), one)).partition(|(_, one)| one.old.is_some());
+    let sole = |list: &[(Option<String>, Versions)], key: &Option<String>| {
+        let mut at = list.iter().enumerate().filter(|(_, (own, _))| own.is_some() && own == key);
+        let first = at.next().map(|(at, _)| at);
+        first.filter(|_| at.next().is_none())
+    };
+    let keys: Vec<Option<String>> = gone.iter().map(|(key, _)| key.clone()).collect();
+    for key in keys {
+        if let (Some(was), Some(is)) = (sole(&gone, &key), sole(&come, &key)) {
+            let ((_, was), (_, is)) = (gone.remove(was), come.remove(is));
+            whole.push(Versions { name: is.name, old: was.old, new: is.new });
+        }
+    }
+    whole.extend(gone.into_iter().chain(come).map(|(_, one)| one));
+    whole.sort_by(|a, b| a.name.cmp(&b.name));
+    whole
+}
+
 /// What an argument names.
 enum Source {
     /// A contract.
@@ -40,6 +65,11 @@ pub fn since(revision: &str, path: Option<&str>) -> Result<Vec<Versions>, Failur
         return Err(unknown(revision));
     }
     let now = path.map_or(top, PathBuf::from);
+    if !now.exists() {
+        return Err(Failure::new("there is no such file or folder")
+            .at(now.display().to_string())
+            .help("give one of the repository, as it is now"));
+    }
     let shown = now.display().to_string();
     let new = if now.is_file() { Source::File(Location::Path(now)) } else { Source::Folder(now) };
     paired(Source::Revision { name: revision.to_owned(), below: PathBuf::new() }, new, revision, &shown)
