@@ -405,3 +405,92 @@ fn broken_records_are_told_with_their_place() {
         folder.run(&compare).ends(2).complains(place);
     }
 }
+
+#[test]
+fn a_table_of_many_changes_is_no_wider_than_its_lines_may_be() {
+    let fields = |ty: &str| -> String {
+        (0..30).map(|n| format!("<x:element name=\"mark{n}\" type=\"x:{ty}\" minOccurs=\"0\"/>")).collect()
+    };
+    let tugs = "<x:element name=\"tugs\" type=\"x:int\" minOccurs=\"0\"/>";
+    let folder = Folder::empty();
+    folder.write("old.wsdl", slots(&[(tugs, &fields("int"))]));
+    folder.write("new.wsdl", slots(&[(tugs, &fields("short"))]));
+    folder.write("consumers/desk.toml", "name = \"Desk\"\n[operations.reserve]\n");
+    folder.write(
+        "consumers/quay.toml",
+        "name = \"Quay\"\n[operations.reserve]\nsends = [\"number\", \"mark17\"]\nreads = []\n",
+    );
+    let run = folder.run("compare old.wsdl new.wsdl --consumers consumers").ends(1);
+    let (_, table) = run.out.split_once("\nconsumers\n").unwrap();
+    let (table, of_each) = table.split_once("\nbreaks Desk").unwrap();
+    assert!(table.lines().all(|line| line.chars().count() <= 110), "{table}");
+    let rows: Vec<&str> = table.lines().filter(|line| line.trim_start().starts_with("Desk")).collect();
+    assert_eq!(rows.len(), 3, "{table}");
+    assert_eq!(rows.iter().map(|row| row.matches("breaks").count()).sum::<usize>(), 30, "{table}");
+    let quay: Vec<&str> = table.lines().filter(|line| line.trim_start().starts_with("Quay")).collect();
+    assert_eq!(quay.iter().map(|row| row.matches("breaks").count()).sum::<usize>(), 1, "{table}");
+    // What was replayed is said once, in the last column.
+    assert_eq!(table.matches("replay").count(), 1, "{table}");
+    let (desk, _) = of_each.split_once("\nbreaks Quay").unwrap();
+    assert_eq!(desk.matches("the old version accepts").count(), 5, "{desk}");
+    assert!(desk.contains("25 more have a message that shows it: --format json"), "{desk}");
+}
+
+#[test]
+fn a_record_without_operations_is_met_by_nothing() {
+    let gone = ("<x:element name=\"basin\" type=\"x:string\"/>", "");
+    let run = compared(&folder(&[gone], &[("Desk", "")])).ends(1);
+    assert!(told(&run, "Desk").is_empty());
+    let json = run.json();
+    assert_eq!(json["consumers"][0]["verdict"], "keeps");
+}
+
+#[test]
+fn an_operation_that_is_gone_meets_those_who_call_it() {
+    let records = [("Desk", "[operations.reserve]\n"), ("Quay", "[operations.other]\n"), ("Lock", "")];
+    let gone = [
+        (
+            "<w:operation name=\"reserve\"><w:input message=\"t:Reserve\"/>",
+            "<w:operation name=\"book\"><w:input message=\"t:NoSlot\"/>",
+        ),
+        ("<w:operation name=\"reserve\"><s:operation", "<w:operation name=\"book\"><s:operation"),
+    ];
+    let run = compared(&folder(&gone, &records)).ends(1);
+    assert_eq!(told(&run, "Desk")[0], "breaks operation/reserve");
+    assert!(told(&run, "Quay").is_empty());
+    assert!(told(&run, "Lock").is_empty());
+    assert_eq!(because(&run, "Desk")[0]["reason"], "it calls this operation");
+}
+
+#[test]
+fn broken_records_are_told_in_words_of_their_own() {
+    let folder = folder(&[], &[]);
+    for (text, words) in [
+        ("name = \"Desk\"\nreading = \"fast\"\n", "consumers/desk.toml:2:11: \"fast\" is no way of reading"),
+        ("name = \"Desk\"\nreading = 7\n", "consumers/desk.toml:2:11"),
+        ("name = \"Desk\"\nports = \"East\"\n", "consumers/desk.toml:2:9"),
+        ("name = \"Desk\"\n[operations.reserve]\nsends = [7]\n", "consumers/desk.toml:3:10"),
+        ("name = \"Desk\"\n[operations.reserve]\nwants = []\n", "consumers/desk.toml:3:1"),
+        ("name = \"Desk\"\nname = \"Quay\"\n", "consumers/desk.toml:2:1"),
+        ("\u{feff}name = 1\n", "consumers/desk.toml:1:"),
+    ] {
+        folder.write("consumers/desk.toml", text);
+        folder.run("compare old.wsdl new.wsdl --consumers consumers").ends(2).complains(words);
+    }
+    folder.write("consumers/desk.toml", [0xff, 0xfe, 0x00]);
+    folder
+        .run("compare old.wsdl new.wsdl --consumers consumers")
+        .ends(2)
+        .complains("the record cannot be read");
+}
+
+#[test]
+fn paths_that_make_no_sense_are_told() {
+    let record = "[operations.reserve]\nsends = [\"\", \"draught//@unit\", \"tugs[0]\", \"{urn:saltmere:slots:1}tugs\", \"draught[1]/@unit\"]\n";
+    let run = folder(&[], &[("Desk", record)]).run("compare old.wsdl new.wsdl --consumers consumers").ends(0);
+    let lines: Vec<&str> = run.err.lines().collect();
+    assert_eq!(lines.len(), 3, "{}", run.err);
+    assert!(lines[0].starts_with("consumers/Desk.toml:3:10 reserve sends \"\": "), "{}", run.err);
+    assert!(lines[1].contains("a step of the path is empty"), "{}", run.err);
+    assert!(lines[2].contains("the number of a step counts from 1"), "{}", run.err);
+}

@@ -15,6 +15,13 @@ use crate::commands::matching;
 use crate::console::Failure;
 use crate::paint;
 
+/// Messages that are shown for one consumer; JSON has all.
+const MOST_SHOWN: usize = 5;
+/// The width of a column of the table, of what was replayed, and how many columns there are at least.
+const COLUMN: usize = 7;
+const REPLAY: usize = 12;
+const FEWEST: usize = 4;
+
 /// What a revision does to one consumer.
 pub struct Affected {
     /// Its name.
@@ -163,13 +170,14 @@ fn replayed(record: &Record, (old, new): (&Contract, &Contract)) -> Result<Repla
 /// The consumers for people: who is met by what, and why.
 pub fn text(affected: &[Affected], width: usize) -> String {
     let mut text = format!("{}\n", paint::strong("consumers"));
-    text.push_str(&matrix(affected));
+    text.push_str(&matrix(affected, width));
     text.push('\n');
     for one in affected.iter().filter(|one| one.verdict != Verdict::Keeps) {
         let contact = one.contact.as_ref().map(|contact| format!("  {contact}")).unwrap_or_default();
         let built = one.contract.as_ref().map(|version| format!(", built for {version}")).unwrap_or_default();
         let about = paint::faint(&format!("{contact}{built}"));
         text.push_str(&format!("{} {}{about}\n", paint::verdict(one.verdict), paint::strong(&one.name)));
+        let mut shown = 0;
         for because in &one.because {
             text.push_str(&format!(
                 "{INDENT}{} {}: {}\n",
@@ -181,8 +189,15 @@ pub fn text(affected: &[Affected], width: usize) -> String {
             if let Some(witness) = &because.witness
                 && because.verdict == Verdict::Breaks
             {
-                text.push_str(&witness::text(witness, width));
+                shown += 1;
+                if shown <= MOST_SHOWN {
+                    text.push_str(&witness::text(witness, width));
+                }
             }
+        }
+        if shown > MOST_SHOWN {
+            let more = shown - MOST_SHOWN;
+            text.push_str(&format!("{INDENT}{more} more have a message that shows it: --format json\n"));
         }
         for refused in &one.replayed.refused {
             text.push_str(&format!(
@@ -199,8 +214,9 @@ pub fn text(affected: &[Affected], width: usize) -> String {
     text
 }
 
-/// A row for each consumer, a column for each change that meets any of them.
-fn matrix(affected: &[Affected]) -> String {
+/// A row for each consumer, a column for each change that meets any of them; as many beside each other as there is room
+/// for.
+fn matrix(affected: &[Affected], width: usize) -> String {
     let mut columns: Vec<(usize, &str, &str)> = affected
         .iter()
         .flat_map(|one| &one.because)
@@ -213,18 +229,32 @@ fn matrix(affected: &[Affected]) -> String {
     for (number, (_, path, rule)) in columns.iter().enumerate() {
         text.push_str(&format!("{INDENT}{} {path} {}\n", number + 1, paint::faint(rule)));
     }
-    let numbers: Vec<String> = (1..=columns.len()).map(|number| format!("{number:<7}")).collect();
-    text.push_str(&format!("{INDENT}{:widest$}  {}replay\n", "", numbers.concat()));
-    for one in affected {
-        let mut row = format!("{INDENT}{:widest$}  ", one.name);
-        for column in &columns {
-            let cell = one.because.iter().find(|because| because.change == column.0);
-            let cell = cell.map_or_else(|| format!("{:6}", "-"), |because| paint::verdict(because.verdict));
-            row.push_str(&cell);
-            row.push(' ');
+    let room = width.saturating_sub(INDENT.len() + widest + 2 + REPLAY) / COLUMN;
+    let room = room.max(FEWEST);
+    let numbered: Vec<(usize, usize)> =
+        columns.iter().enumerate().map(|(number, column)| (number + 1, column.0)).collect();
+    // Without any column there is still what was replayed.
+    let blocks: Vec<&[(usize, usize)]> =
+        if numbered.is_empty() { vec![&[]] } else { numbered.chunks(room).collect() };
+    for (at, block) in blocks.iter().enumerate() {
+        let is_last = at + 1 == blocks.len();
+        let heads: String = block.iter().map(|(number, _)| format!("{number:<COLUMN$}")).collect();
+        let head = format!("{INDENT}{:widest$}  {heads}{}", "", if is_last { "replay" } else { "" });
+        text.push_str(&format!("{}\n", head.trim_end()));
+        for one in affected {
+            let mut row = format!("{INDENT}{:widest$}  ", one.name);
+            for (_, change) in *block {
+                let cell = one.because.iter().find(|because| because.change == *change);
+                let cell =
+                    cell.map_or_else(|| format!("{:6}", "-"), |because| paint::verdict(because.verdict));
+                row.push_str(&cell);
+                row.push(' ');
+            }
+            if is_last {
+                row.push_str(&one.replayed.words());
+            }
+            text.push_str(&format!("{}\n", row.trim_end()));
         }
-        row.push_str(&one.replayed.words());
-        text.push_str(&format!("{}\n", row.trim_end()));
     }
     text
 }
