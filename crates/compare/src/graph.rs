@@ -220,3 +220,128 @@ impl Reach<'_> {
         steps.iter().enumerate().map(reached).collect()
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use std::cell::RefCell;
+
+    use charter_schema::{Builtin, Edge, TypeId};
+
+    use super::*;
+
+    /// Pairs by small numbers: types of the standard are at hand.
+    fn pair(number: usize) -> Pair {
+        let id: TypeId = Builtin::all().nth(number).unwrap().id();
+        Pair::Types(id, id)
+    }
+
+    /// What stands where, and what was asked.
+    struct World {
+        links: &'static [(usize, &'static [usize])],
+        differing: &'static [usize],
+        by_place: &'static [usize],
+        looked: RefCell<Vec<Pair>>,
+        graph: Graph,
+    }
+
+    impl World {
+        fn new(
+            links: &'static [(usize, &'static [usize])],
+            differing: &'static [usize],
+            by_place: &'static [usize],
+        ) -> World {
+            World { links, differing, by_place, looked: RefCell::default(), graph: Graph::default() }
+        }
+
+        fn explore(&mut self, start: usize) {
+            let World { links, differing, by_place, looked, graph } = self;
+            let among = |list: &[usize], own: Pair| list.iter().any(|number| pair(*number) == own);
+            let look = |own: Pair| {
+                looked.borrow_mut().push(own);
+                let to = links.iter().find(|(from, _)| pair(*from) == own).map_or(&[][..], |(_, to)| *to);
+                let mut outcome = Outcome::default();
+                outcome.leads_to.extend(to.iter().map(|to| (Edge::Same, pair(*to))));
+                Looked { outcome: Arc::new(outcome), by_place: among(by_place, own) }
+            };
+            graph.explore(pair(start), &look, &|own| among(differing, own));
+        }
+
+        /// The ways to all that differs, each as numbers from the start.
+        fn ways(&self, start: usize) -> Vec<Vec<usize>> {
+            let reach = self.graph.reach(pair(start));
+            let number = |own: Pair| (0..).find(|number| pair(*number) == own).unwrap();
+            let way = |place: &usize| -> Vec<usize> {
+                reach.way(*place).iter().map(|reached| number(reached.pair)).collect()
+            };
+            for place in &reach.differing {
+                let mut upwards: Vec<Pair> = reach.upwards(*place).collect();
+                upwards.reverse();
+                assert_eq!(upwards, reach.way(*place).iter().map(|reached| reached.pair).collect::<Vec<_>>());
+                assert_eq!(reach.depth(*place) + 1, upwards.len());
+                assert_eq!(reach.pair(*place), *upwards.last().unwrap());
+            }
+            reach.differing.iter().map(way).collect()
+        }
+    }
+
+    #[test]
+    fn what_differs_is_reached_by_the_shortest_way() {
+        let mut world = World::new(&[(0, &[1, 2]), (1, &[3]), (2, &[4]), (3, &[4]), (4, &[5])], &[4, 5], &[]);
+        world.explore(0);
+        assert_eq!(world.ways(0), [vec![0, 2, 4], vec![0, 2, 4, 5]]);
+        assert_eq!(world.ways(3), [vec![3, 4], vec![3, 4, 5]]);
+    }
+
+    #[test]
+    fn what_leads_to_nothing_that_differs_is_forgotten() {
+        let mut world = World::new(&[(0, &[1, 2]), (1, &[3]), (2, &[4])], &[4], &[]);
+        world.explore(0);
+        assert_eq!(world.graph.links.len(), 2);
+        assert_eq!(world.ways(0), [vec![0, 2, 4]]);
+        assert!(world.ways(1).is_empty());
+    }
+
+    #[test]
+    fn circles_come_to_an_end() {
+        let mut world = World::new(&[(0, &[1]), (1, &[2, 0]), (2, &[1, 2])], &[0, 2], &[]);
+        world.explore(0);
+        assert_eq!(world.ways(0), [vec![0], vec![0, 1, 2]]);
+        assert_eq!(world.ways(2), [vec![2], vec![2, 1, 0]]);
+        // A circle in which nothing differs is forgotten as a whole.
+        let mut world = World::new(&[(0, &[1]), (1, &[2]), (2, &[0])], &[], &[]);
+        world.explore(0);
+        assert!(world.graph.links.is_empty() && world.ways(0).is_empty());
+    }
+
+    #[test]
+    fn a_second_start_looks_only_into_what_is_new() {
+        let mut world = World::new(&[(0, &[1]), (1, &[2]), (3, &[1, 4]), (4, &[3])], &[2], &[]);
+        world.explore(0);
+        assert_eq!(*world.looked.borrow(), [pair(0), pair(1), pair(2)]);
+        world.explore(3);
+        assert_eq!(world.looked.borrow()[3..], [pair(3), pair(4)]);
+        assert_eq!(world.ways(3), [vec![3, 1, 2]]);
+        assert_eq!(world.ways(4), [vec![4, 3, 1, 2]]);
+        world.explore(1);
+        assert_eq!(world.looked.borrow().len(), 5);
+    }
+
+    #[test]
+    fn what_is_another_matter_in_each_place_is_there_once_for_each() {
+        let mut world = World::new(&[(0, &[1, 2, 3]), (1, &[4]), (2, &[4]), (3, &[5])], &[4], &[4]);
+        world.explore(0);
+        assert_eq!(world.ways(0), [vec![0, 1, 4], vec![0, 2, 4]]);
+        let reach = world.graph.reach(pair(0));
+        assert!(reach.differing.iter().all(|place| reach.is_by_place(*place)));
+        // The same where it is the same matter everywhere.
+        let mut world = World::new(&[(0, &[1, 2, 3]), (1, &[4]), (2, &[4]), (3, &[5])], &[4], &[]);
+        world.explore(0);
+        assert_eq!(world.ways(0), [vec![0, 1, 4]]);
+    }
+
+    #[test]
+    fn nobody_knows_what_was_not_looked_into() {
+        let world = World::new(&[(0, &[1])], &[1], &[]);
+        assert!(world.ways(0).is_empty());
+    }
+}

@@ -263,3 +263,58 @@ fn what_has_no_content_may_be_nil() {
         Found::Within
     );
 }
+
+#[test]
+fn a_strict_wildcard_lets_in_every_declared_element() {
+    // Two are declared; the other side knows one of them.
+    let declared = "<x:element name='g' type='x:int'/><x:element name='h' type='x:string'/>";
+    let open = |inner: &str| format!("{declared}{}", content(&format!("<x:sequence>{inner}</x:sequence>")));
+    let any = |process: &str| open(&format!("<x:any namespace='##any' processContents='{process}'/>"));
+    let beyond = |sup: &str, name: &str| {
+        let found = asked(&any("strict"), &open(sup));
+        let Found::Beyond(text) = found else { panic!("{found:?}") };
+        assert!(text.contains(&format!("<{name}")) || text.contains(&format!("<t:{name}")), "{text}");
+    };
+    beyond("<x:element ref='t:g'/>", "h");
+    beyond("<x:element ref='t:h'/>", "g");
+    beyond("<x:choice><x:element ref='t:g'/><x:element ref='t:h'/></x:choice>", "r");
+    let all = "<x:choice><x:element ref='t:g'/><x:element ref='t:h'/><x:element ref='t:r'/></x:choice>";
+    assert_eq!(asked(&open(all), &any("strict")), Found::Within);
+    assert_ne!(asked(&any("lax"), &open(all)), Found::Within);
+}
+
+#[test]
+fn what_is_abstract_is_nil_as_one_of_the_types_that_stand_for_it() {
+    let types = "<x:complexType name='B' abstract='true'/><x:complexType name='D'><x:complexContent><x:extension base='t:B'/></x:complexContent></x:complexType>";
+    let declared = |more: &str| format!("{types}<x:element name='r' type='t:B'{more}/>");
+    let found = asked(&declared(" nillable='true'"), &declared(""));
+    let Found::Beyond(text) = found else { panic!("{found:?}") };
+    assert!(text.contains(":type=\"D\"") && text.contains(":nil=\"true\""), "{text}");
+    // Where nothing may stand for it, there is no instance at all, and nothing that could be beyond.
+    assert_eq!(asked(&declared(" nillable='true' block='extension'"), &declared("")), Found::Within);
+    assert_eq!(asked(&declared(" block='#all'"), "<x:element name='r' type='x:int'/>"), Found::Within);
+}
+
+#[test]
+fn an_abstract_head_that_blocks_what_stands_for_it_has_no_instance() {
+    let head = |block: &str| {
+        format!(
+            "<x:element name='h' type='x:int' abstract='true'{block}/><x:element name='m' type='x:short' substitutionGroup='t:h'/>{}",
+            content("<x:sequence><x:element ref='t:h'/></x:sequence>")
+        )
+    };
+    let nothing = content("<x:sequence><x:element name='other' type='x:int'/></x:sequence>");
+    assert_ne!(asked(&head(""), &nothing), Found::Within);
+    for block in [" block='substitution'", " block='restriction'", " block='#all'"] {
+        assert_eq!(asked(&head(block), &nothing), Found::Within, "{block}");
+    }
+}
+
+#[test]
+fn nothing_gets_past_a_choice_that_offers_nothing() {
+    let dead = "<x:choice><x:element name='z' minOccurs='0' maxOccurs='0'/></x:choice>";
+    let sub = content(&format!(
+        "<x:sequence minOccurs='0'><x:element name='a' type='x:int' minOccurs='2' maxOccurs='3'/>{dead}</x:sequence>"
+    ));
+    assert_eq!(asked(&sub, &content("<x:sequence/>")), Found::Within);
+}

@@ -131,3 +131,21 @@ proptest! {
         })?;
     }
 }
+
+#[test]
+fn what_stands_for_a_substitute_does_not_stand_for_a_head_that_blocks_it() {
+    let content = "<xs:element name='h' type='xs:int' block='restriction'/>
+        <xs:element name='m' type='xs:int' substitutionGroup='t:h'/>
+        <xs:element name='n' type='xs:short' substitutionGroup='t:m'/>
+        <xs:element name='a'><xs:complexType><xs:sequence><xs:element ref='t:h' maxOccurs='3'/></xs:sequence></xs:complexType></xs:element>";
+    with(content, |engine| {
+        let mut names = std::collections::BTreeSet::new();
+        for seed in 0..200 {
+            let text = sample(engine, Size::Random(seed)).unwrap();
+            let report = judge(engine, &text);
+            assert!(report.is_valid(), "{text}\n{:?}", report.wrong);
+            names.extend(["h>", "m>", "n>"].into_iter().filter(|name| text.contains(name)));
+        }
+        assert_eq!(names.into_iter().collect::<Vec<_>>(), ["h>", "m>"]);
+    });
+}

@@ -139,6 +139,13 @@ impl Model {
         Builder { schemas, nodes: &mut self.nodes, most, led: false }.particle(particle)
     }
 
+    /// Whether there is a choice in it that offers nothing, so that nothing gets past it.
+    pub(crate) fn has_dead_end(&self) -> bool {
+        let offers_nothing =
+            |group: &Group| group.compositor == Compositor::Choice && group.members.is_empty();
+        self.nodes.iter().any(|node| matches!(&node.term, Term::Group(group) if offers_nothing(group)))
+    }
+
     /// What a node that is no group stands for.
     pub(crate) fn leaf(&self, id: u32) -> Option<Leaf<'_>> {
         match &self.nodes[id as usize].term {

@@ -1,6 +1,8 @@
 //! Content models that are built alike: particle by particle, the second allows whatever the first does. That is what
 //! nearly all types are from one version to the next, and it is seen without a walk.
 
+use charter_source::Set;
+
 use super::wild::Wild;
 use super::{Edge, Inclusion, Judged, Outcome, Pair};
 use crate::engine::{Engine, stands_for};
@@ -53,7 +55,9 @@ impl Inclusion<'_> {
             return self.element(x, y, found);
         }
         if let (Term::Any(x), Term::Any(y)) = (&p.term, &q.term) {
-            let dead = !self.assuming && x.process == Process::Strict && self.strangers(x).is_empty();
+            let dead = !self.assuming
+                && x.process == Process::Strict
+                && self.strangers(x, &Set::default()).is_empty();
             let within = x.namespaces.within(&y.namespaces) && !dead;
             if within {
                 found.wild.push(Wild::of(x, y));

@@ -145,7 +145,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             waiting: VecDeque::new(),
             mended: VecDeque::new(),
             pairs: Set::default(),
-            dead: false,
+            dead: a.has_dead_end(),
             work: 0,
         }
     }
@@ -206,7 +206,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             }
             Leaf::Any(wildcard) => {
                 let sub = self.inclusion.sub;
-                let mut found = self.inclusion.strangers(wildcard);
+                let mut found = self.inclusion.strangers(wildcard, &self.theirs);
                 for name in self.theirs.iter().filter(|name| wildcard.namespaces.allows(&name.namespace)) {
                     let judged = let_in(sub, wildcard.process, name);
                     if judged != Judged::Unknown

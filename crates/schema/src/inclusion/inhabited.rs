@@ -1,10 +1,10 @@
 //! Which types have an instance at all: one that must contain itself has none, and cannot break anything.
 
 use super::{Inclusion, Judged};
-use crate::engine::Engine;
+use crate::engine::{Engine, stands_for};
 use crate::{
-    Builtin, Compositor, Content, Derivation, ElementId, NamespaceConstraint, Owner, ParticleId, Process,
-    Term, TypeId,
+    Builtin, Compositor, Content, Derivation, DerivationSet, ElementId, NamespaceConstraint, Owner,
+    ParticleId, Process, Term, TypeId,
 };
 
 impl Inclusion<'_> {
@@ -16,29 +16,20 @@ impl Inclusion<'_> {
         match judged {
             // What may be nil needs no content.
             Judged::Element(id) => {
+                let holds = |ty: TypeId| {
+                    let inhabited = self.inhabited.get_or_init(|| Search::new(self.sub).run());
+                    self.sub.schemas.elements[id].nillable || inhabited[ty.index()]
+                };
                 let ty = self.sub.schemas.element_type(id);
-                (self.sub.schemas.elements[id].nillable && is_concrete(self.sub, ty)) || self.stands(ty)
+                stands(self.sub, (ty, self.sub.schemas.elements[id].block), &holds)
             }
-            Judged::Type(id) => self.stands(id),
+            Judged::Type(id) => {
+                let inhabited = self.inhabited.get_or_init(|| Search::new(self.sub).run());
+                stands(self.sub, (id, DerivationSet::default()), &|ty| inhabited[ty.index()])
+            }
             Judged::Skipped => true,
             Judged::Unknown => false,
         }
-    }
-
-    /// Whether a type, or one derived from it, has an instance.
-    pub(super) fn stands(&self, id: TypeId) -> bool {
-        let inhabited = self.inhabited.get_or_init(|| Search::new(self.sub).run());
-        if inhabited[id.index()] && !is_abstract(self.sub, id) {
-            return true;
-        }
-        let mut waiting = self.sub.relatives().derived(id).to_vec();
-        while let Some(id) = waiting.pop() {
-            if inhabited[id.index()] && !is_abstract(self.sub, id) {
-                return true;
-            }
-            waiting.extend(self.sub.relatives().derived(id));
-        }
-        false
     }
 
     /// Whether a type itself has an instance.
@@ -51,11 +42,13 @@ pub(super) fn is_abstract(engine: &Engine<'_>, id: TypeId) -> bool {
     engine.schemas.complex(id).is_some_and(|complex| complex.is_abstract)
 }
 
-/// Whether a type, or one derived from it, is not abstract.
-fn is_concrete(engine: &Engine<'_>, id: TypeId) -> bool {
-    let mut waiting = vec![id];
+/// Whether anything holds of a type, or of one that may stand for it where so much is blocked; what is abstract left out.
+fn stands(engine: &Engine<'_>, (ty, block): (TypeId, DerivationSet), holds: &dyn Fn(TypeId) -> bool) -> bool {
+    let block = block.with(engine.schemas.prohibited(ty));
+    let mut waiting = vec![ty];
     while let Some(id) = waiting.pop() {
-        if !is_abstract(engine, id) {
+        let fits = !is_abstract(engine, id) && holds(id);
+        if fits && (id == ty || engine.schemas.may_stand_for(id, ty, block)) {
             return true;
         }
         waiting.extend(engine.relatives().derived(id));
@@ -139,28 +132,20 @@ impl<'s> Search<'s> {
         })
     }
 
-    fn element(&self, id: ElementId) -> bool {
+    fn element(&self, head: ElementId) -> bool {
         let (schemas, relatives) = (self.engine.schemas, self.engine.relatives());
-        let mut waiting = vec![id];
+        let mut waiting = vec![head];
         while let Some(id) = waiting.pop() {
             waiting.extend(relatives.substitutes(id));
             let element = &schemas.elements[id];
             let ty = schemas.element_type(id);
-            let nil = element.nillable && is_concrete(self.engine, ty);
-            if !element.is_abstract && (nil || self.stands(ty)) {
+            let holds = |ty: TypeId| element.nillable || self.found[ty.index()];
+            if !element.is_abstract
+                && (id == head || stands_for(schemas, ty, head))
+                && stands(self.engine, (ty, element.block), &holds)
+            {
                 return true;
             }
-        }
-        false
-    }
-
-    fn stands(&self, id: TypeId) -> bool {
-        let mut waiting = vec![id];
-        while let Some(id) = waiting.pop() {
-            if self.found[id.index()] && !is_abstract(self.engine, id) {
-                return true;
-            }
-            waiting.extend(self.engine.relatives().derived(id));
         }
         false
     }

@@ -103,8 +103,9 @@ impl Inclusion<'_> {
     }
 
     /// Elements that a wildcard of the first side lets in, of which each stands for many: names that no schema knows, one
-    /// of each namespace, and where it asks for declarations, one that there is.
-    pub(super) fn strangers(&self, wildcard: &Wildcard) -> Vec<(QName, Judged)> {
+    /// of each namespace, and where it asks for declarations, one that there is. None of them is among the `known`, which
+    /// stand for themselves alone.
+    pub(super) fn strangers(&self, wildcard: &Wildcard, known: &Set<QName>) -> Vec<(QName, Judged)> {
         let mut found = Vec::new();
         for namespace in self.namespaces(&wildcard.namespaces) {
             let mut name = unheard_of(&namespace);
@@ -112,7 +113,10 @@ impl Inclusion<'_> {
                 let only = NamespaceConstraint::OneOf(vec![namespace.clone()]);
                 let declared = self.globals(&only).into_iter().find(|name| {
                     let judged = let_in(self.sub, Process::Strict, name);
-                    judged != Judged::Unknown && self.is_inhabited(judged) && !is_abstract(self.sub, judged)
+                    !known.contains(name)
+                        && judged != Judged::Unknown
+                        && self.is_inhabited(judged)
+                        && !is_abstract(self.sub, judged)
                 });
                 let Some(declared) = declared else {
                     if self.assuming {

@@ -295,7 +295,11 @@ impl Maker<'_, '_> {
                     matches!(inclusion.sub.schemas.elements[id].value, Some(ValueConstraint::Fixed(_)));
                 match fixed {
                     true => *element = self.least(&element.name, judged)?,
-                    false => self.attributes(element, ty)?,
+                    false => {
+                        // What is abstract is nil as one of the types that stand for it.
+                        let ty = self.generator.type_of(id, element)?;
+                        self.attributes(element, ty)?;
+                    }
                 }
                 let nil = if fixed { "false" } else { "true" };
                 element.attributes.push((QName::new(ns::XSI, "nil"), Text::Plain(nil.into())));

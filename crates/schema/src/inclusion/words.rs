@@ -145,7 +145,7 @@ impl Inclusion<'_> {
         match leaf {
             Leaf::Element(id) => self.standing_there(id),
             Leaf::Any(wildcard) => {
-                let mut found = self.strangers(wildcard);
+                let mut found = self.strangers(wildcard, &Set::default());
                 if let Wanted::Element(name, _) = wanted
                     && wildcard.namespaces.allows(&name.namespace)
                 {

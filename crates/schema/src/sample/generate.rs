@@ -148,9 +148,7 @@ impl<'e> Generator<'e> {
     }
 
     pub(crate) fn element(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
-        let declared = &self.schemas.elements[id];
-        let (name, place) = (declared.name.local.to_string(), declared.place);
-        if declared.is_abstract {
+        if self.schemas.elements[id].is_abstract {
             return self.substitute(id, holder);
         }
         // What stands at the root is asked for by its name.
@@ -161,6 +159,13 @@ impl<'e> Generator<'e> {
         {
             return Ok(other);
         }
+        self.itself(id, holder)
+    }
+
+    /// An element that nothing stands for.
+    fn itself(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
+        let declared = &self.schemas.elements[id];
+        let (name, place) = (declared.name.local.to_string(), declared.place);
         self.made += 1;
         if self.made > LARGEST || self.open.len() > DEEPEST {
             return Err(SampleError::TooLarge { name, place });
@@ -219,13 +224,19 @@ impl<'e> Generator<'e> {
             let allowed = engine.heads(member).iter().any(|(_, head)| *head == id);
             let skipped = !waiting.is_empty() && self.chance(2);
             if allowed && !skipped && !self.schemas.elements[member].is_abstract {
-                found = self.element(member, holder);
+                // What stands for the member may not stand for this one.
+                found = self.itself(member, holder);
                 if found.is_ok() {
                     break;
                 }
             }
         }
         found
+    }
+
+    /// The type that an element may have: its own, or one that stands for it, which the element then names.
+    pub(crate) fn type_of(&mut self, id: ElementId, element: &mut Element) -> Option<TypeId> {
+        self.concrete(id, element, false).ok()
     }
 
     /// The type that the element is given; an abstract one is replaced by the nearest derived from it.

@@ -57,7 +57,13 @@ pub fn asked(sub: &str, sup: &str) -> Found {
                 let text = to_document(&sample);
                 let store = Overlay::of(&[("m.xml", &text)]);
                 let file = Files::load(&store, &Location::from_argument("m.xml"), Limits::default()).unwrap();
-                let report = sup.validate(file.first().id, file.first().root().unwrap(), 1);
+                let judged =
+                    |engine: &Engine<'_>| engine.validate(file.first().id, file.first().root().unwrap(), 1);
+                // In a model that is ambiguous, a sample may be judged by another particle than it was made of.
+                if !judged(&sub).is_valid() {
+                    continue;
+                }
+                let report = judged(&sup);
                 assert!(report.is_valid(), "{text}\n{:?}", report.wrong);
             }
             Found::Within
