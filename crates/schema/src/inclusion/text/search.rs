@@ -24,9 +24,10 @@ pub(super) fn decide(judge: &Judge<'_, '_>) -> Texts {
     let Some(mut sup) = machine(judge.sup.1, &mut of_sup) else { return too_large };
     let exact = of_sup.iter().all(|gap| rules::covers(judge.sub.1, judge.sup.1, *gap));
     match search(judge, &mut sub, &mut sup) {
-        Ok(Some(text)) => Texts::Beyond(text),
-        Ok(None) if exact => Texts::Within,
-        Ok(None) => Texts::Undecided(reason(&of_sup)),
+        Ok(Found::Text(text)) => Texts::Beyond(text),
+        Ok(Found::Nothing) if exact => Texts::Within,
+        Ok(Found::Nothing) => Texts::Undecided(reason(&of_sup)),
+        Ok(Found::Mistaken) => Texts::Undecided(reason(&of_sub)),
         Err(TooLarge) => Texts::Undecided("there are too many values to be compared one by one"),
     }
 }
@@ -41,18 +42,30 @@ fn reason(gaps: &[Gap]) -> &'static str {
     }
 }
 
+/// What came of a search.
+enum Found {
+    /// A text that the first type accepts and the second does not.
+    Text(String),
+    Nothing,
+    /// Texts of which the machines say so, and that are no forms of the type; others, which the machines do not tell from
+    /// them, may be.
+    Mistaken,
+}
+
 /// Where the machines are: the second may have refused already.
 type Spot = (State, Option<State>);
 
 /// The shortest text that the first machine accepts and the second does not, and that the types judge so too.
-fn search(judge: &Judge<'_, '_>, sub: &mut Machine, sup: &mut Machine) -> Result<Option<String>, TooLarge> {
+fn search(judge: &Judge<'_, '_>, sub: &mut Machine, sup: &mut Machine) -> Result<Found, TooLarge> {
     let bytes = representatives(&[sub, sup]);
-    let Some(begin) = sub.start()? else { return Ok(None) };
+    let Some(begin) = sub.start()? else { return Ok(Found::Nothing) };
     let begin = (begin, sup.start()?);
     let mut seen: Set<Spot> = Set::default();
     seen.insert(begin.clone());
     let mut spots: Vec<(Spot, usize, u8)> = vec![(begin, 0, 0)];
     let mut waiting = VecDeque::from([0]);
+    // Where a text was mistaken, another that comes there may not be.
+    let mut failing: Set<Spot> = Set::default();
     let mut mistaken = 0;
     while let Some(at) = waiting.pop_front() {
         let (a, b) = spots[at].0.clone();
@@ -62,9 +75,12 @@ fn search(judge: &Judge<'_, '_>, sub: &mut Machine, sup: &mut Machine) -> Result
         };
         if refused && sub.accepts(&a)? {
             match spell(&spots, at).filter(|text| judge.parts(text)) {
-                Some(text) => return Ok(Some(text)),
-                None if mistaken >= MOST_MISTAKEN => return Err(TooLarge),
-                None => mistaken += 1,
+                Some(text) => return Ok(Found::Text(text)),
+                None if mistaken >= MOST_MISTAKEN => return Ok(Found::Mistaken),
+                None => {
+                    mistaken += 1;
+                    failing.insert((a.clone(), b.clone()));
+                }
             }
         }
         for byte in &bytes {
@@ -80,10 +96,17 @@ fn search(judge: &Judge<'_, '_>, sub: &mut Machine, sup: &mut Machine) -> Result
                 }
                 spots.push((next, at, *byte));
                 waiting.push_back(spots.len() - 1);
+            } else if mistaken < MOST_MISTAKEN && failing.contains(&next) {
+                mistaken += 1;
+                spots.push((next, at, *byte));
+                if let Some(text) = spell(&spots, spots.len() - 1).filter(|text| judge.parts(text)) {
+                    return Ok(Found::Text(text));
+                }
+                spots.pop();
             }
         }
     }
-    Ok(None)
+    Ok(if failing.is_empty() { Found::Nothing } else { Found::Mistaken })
 }
 
 /// One byte of each class that no machine tells apart, a readable one where there is one.
