@@ -433,7 +433,7 @@ fn a_table_of_many_changes_is_no_wider_than_its_lines_may_be() {
     assert_eq!(table.matches("replay").count(), 1, "{table}");
     let (desk, _) = of_each.split_once("\nbreaks Quay").unwrap();
     assert_eq!(desk.matches("the old version accepts").count(), 5, "{desk}");
-    assert!(desk.contains("25 more have a message that shows it: --format json"), "{desk}");
+    assert!(desk.contains("25 more have a message that shows it: --as page"), "{desk}");
 }
 
 #[test]
@@ -493,4 +493,32 @@ fn paths_that_make_no_sense_are_told() {
     assert!(lines[0].starts_with("consumers/Desk.toml:3:10 reserve sends \"\": "), "{}", run.err);
     assert!(lines[1].contains("a step of the path is empty"), "{}", run.err);
     assert!(lines[2].contains("the number of a step counts from 1"), "{}", run.err);
+}
+
+#[test]
+fn a_page_says_of_each_consumer_why() {
+    let folder = Folder::with_demo();
+    folder.run(&format!("compare {V2} {V3} --consumers saltmere/consumers --as page -o report.html")).ends(1);
+    let page = folder.read("report.html");
+    let of = |name: &str| {
+        let start =
+            page.find(&format!("{name}</span>: why")).unwrap_or_else(|| panic!("no {name} in {page}"));
+        page[start..].split("</ul></details>").next().unwrap().to_owned()
+    };
+    let tolland = of("Tolland and Reeve");
+    for words in [
+        "it sends this",
+        "it reads this",
+        "a message that shows it: requestPilot (input)",
+        "outer anchorage",
+        "captured&#x2f;request-pilot.xml",
+        "no longer fits",
+    ] {
+        assert!(tolland.contains(words), "{words} is not in\n{tolland}");
+    }
+    assert!(of("Buoy Watch").contains("it refuses what it does not know"));
+    assert!(!of("Quay board").contains("a message that shows it"));
+    // Nothing of a template is left, and nothing is missing.
+    assert!(!page.contains("{{") && !page.contains("{%") && !page.contains("None"), "{page}");
+    assert_eq!(page.matches("<details").count(), page.matches("</details>").count());
 }

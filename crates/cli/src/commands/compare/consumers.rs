@@ -15,7 +15,7 @@ use crate::commands::matching;
 use crate::console::Failure;
 use crate::paint;
 
-/// Messages that are shown for one consumer; JSON has all.
+/// Messages that are shown for one consumer; a page has all.
 const MOST_SHOWN: usize = 5;
 /// The width of a column of the table, of what was replayed, and how many columns there are at least.
 const COLUMN: usize = 7;
@@ -197,7 +197,7 @@ pub fn text(affected: &[Affected], width: usize) -> String {
         }
         if shown > MOST_SHOWN {
             let more = shown - MOST_SHOWN;
-            text.push_str(&format!("{INDENT}{more} more have a message that shows it: --format json\n"));
+            text.push_str(&format!("{INDENT}{more} more have a message that shows it: --as page\n"));
         }
         for refused in &one.replayed.refused {
             text.push_str(&format!(

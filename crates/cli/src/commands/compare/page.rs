@@ -4,7 +4,7 @@ use charter_compare::{Advice, Change, Verdict, Version, Witness};
 use minijinja::{Environment, context};
 use serde::Serialize;
 
-use super::consumers::Affected;
+use super::consumers::{Affected, Because, Refused};
 use super::text::{advice_words, reached, summary};
 use super::{Compared, witness};
 use crate::load;
@@ -54,6 +54,26 @@ struct Row {
     verdict: &'static str,
     cells: Vec<Cell>,
     replay: String,
+    because: Vec<Reason>,
+    refused: Vec<Unfit>,
+}
+
+/// Why a change meets a consumer.
+#[derive(Serialize)]
+struct Reason {
+    verdict: &'static str,
+    message: String,
+    path: String,
+    reason: String,
+    witness: Option<Message>,
+}
+
+/// A captured message that no longer fits.
+#[derive(Serialize)]
+struct Unfit {
+    file: String,
+    what: String,
+    because: String,
 }
 
 #[derive(Serialize)]
@@ -135,6 +155,24 @@ fn message(witness: &Witness) -> Option<Message> {
     })
 }
 
+fn reason(because: &Because) -> Reason {
+    Reason {
+        verdict: because.verdict.name(),
+        message: because.message.clone(),
+        path: because.path.clone(),
+        reason: because.reason.clone(),
+        witness: because.witness.as_ref().and_then(message),
+    }
+}
+
+fn unfit(refused: &Refused) -> Unfit {
+    Unfit {
+        file: refused.file.clone(),
+        what: format!("{} {}", refused.operation, refused.side),
+        because: refused.because.clone(),
+    }
+}
+
 /// A change at the head of a column.
 #[derive(Serialize)]
 struct Column {
@@ -165,6 +203,8 @@ fn matrix(affected: &[Affected]) -> (Vec<Column>, Vec<Row>) {
             verdict: one.verdict.name(),
             cells: columns.iter().map(cell).collect(),
             replay: one.replayed.words(),
+            because: one.because.iter().map(reason).collect(),
+            refused: one.replayed.refused.iter().map(unfit).collect(),
         }
     };
     let rows = affected.iter().map(row).collect();
