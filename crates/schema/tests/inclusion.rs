@@ -318,3 +318,55 @@ fn nothing_gets_past_a_choice_that_offers_nothing() {
     ));
     assert_eq!(asked(&sub, &content("<x:sequence/>")), Found::Within);
 }
+
+#[test]
+fn a_fixed_value_may_be_written_in_any_of_its_forms() {
+    let element = |ty: &str, fixed: &str| format!("<x:element name='r' type='x:{ty}'{fixed}/>");
+    let beyond = |sub: &str, sup: &str, words: &str| {
+        let found = asked(sub, sup);
+        let Found::Beyond(text) = found else { panic!("{found:?}") };
+        assert!(text.contains(words), "{text}");
+    };
+    let one = " fixed='1'";
+    // Surplus space is no matter for the one, and part of the value for the other.
+    beyond(&element("token", one), &element("string", one), "> 1 <");
+    assert_eq!(asked(&element("string", one), &element("token", one)), Found::Within);
+    // The same number with a sign.
+    beyond(&element("int", one), &element("token", one), ">+1<");
+    assert_eq!(asked(&element("int", one), &element("decimal", one)), Found::Within);
+    let attribute = |ty: &str, stated: &str| {
+        format!(
+            "<x:element name='r'><x:complexType><x:attribute name='a' type='x:{ty}'{stated}/></x:complexType></x:element>"
+        )
+    };
+    beyond(&attribute("int", one), &attribute("token", one), "a=\"+1\"");
+    beyond(&attribute("int", one), &attribute("NCName", ""), "a=\"1\"");
+    beyond(&attribute("boolean", " fixed='true'"), &attribute("Name", ""), "a=\"1\"");
+    assert_eq!(asked(&attribute("int", one), &attribute("int", "")), Found::Within);
+    // What is empty takes the fixed value.
+    assert_eq!(asked(&element("string", " fixed=''"), &element("string", one)), Found::Within);
+}
+
+#[test]
+fn text_alone_is_compared_as_text() {
+    let mixed = |inner: &str| {
+        format!("<x:element name='r'><x:complexType mixed='true'>{inner}</x:complexType></x:element>")
+    };
+    let simple = |facets: &str| {
+        format!(
+            "<x:element name='r'><x:simpleType><x:restriction base='x:string'>{facets}</x:restriction></x:simpleType></x:element>"
+        )
+    };
+    assert_eq!(asked(&mixed(""), &simple("")), Found::Within);
+    for facets in ["<x:maxLength value='40'/>", "<x:minLength value='1'/>", "<x:pattern value='.*'/>"] {
+        let found = asked(&mixed(""), &simple(facets));
+        assert!(matches!(found, Found::Beyond(_)), "{facets}: {found:?}");
+    }
+    // An element is no text.
+    let found = asked(&mixed("<x:sequence><x:element name='a' minOccurs='0'/></x:sequence>"), &simple(""));
+    let Found::Beyond(text) = found else { panic!("{found:?}") };
+    assert!(text.contains("<a"), "{text}");
+    // Elements that are not there leave white space.
+    let empty = "<x:element name='r'><x:complexType><x:sequence><x:element name='n' minOccurs='0' maxOccurs='0'/></x:sequence></x:complexType></x:element>";
+    assert_eq!(asked(empty, &simple("")), Found::Within);
+}

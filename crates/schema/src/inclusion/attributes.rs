@@ -3,7 +3,7 @@
 use charter_source::{Map, QName};
 
 use super::identity::OTHER_FIELDS;
-use super::pairs::{Anywhere, identifiers, same_value};
+use super::pairs::{Anywhere, forms, identifiers, same_value};
 use super::{Clash, Inclusion, Kind, Outcome, Texts, meaning, text};
 use crate::engine::{Allowed, Engine};
 use crate::sample::typical_values;
@@ -76,11 +76,15 @@ impl Inclusion<'_> {
         let (own, other) = (&ours.all()[sub.1], &theirs.all()[sup.1]);
         let name = name(self.sub, own.decl).clone();
         let theirs = self.sup.datatype(other.ty);
+        let of_own = self.sub.datatype(own.ty);
+        // A fixed value is all that can be there, in any of its forms.
+        let fixed_forms = match &own.value {
+            Some(ValueConstraint::Fixed(fixed)) => of_own.map(|ty| forms(self.sub, ty, fixed)),
+            _ => None,
+        };
         if let Some(ValueConstraint::Fixed(fixed)) = &other.value {
-            let values = match &own.value {
-                Some(ValueConstraint::Fixed(own)) => vec![own.clone()],
-                _ => self.sub.datatype(own.ty).map(|ty| text::likely(self.sub, ty)).unwrap_or_default(),
-            };
+            let likely = || of_own.map(|ty| text::likely(self.sub, ty)).unwrap_or_default();
+            let values = fixed_forms.clone().unwrap_or_else(likely);
             if let Some(value) = values.into_iter().find(|value| !same_value(theirs, value, fixed)) {
                 outcome.clashes.push(Clash::new(Kind::AttributeValue { name, value, fixed: true }));
                 return;
@@ -99,11 +103,9 @@ impl Inclusion<'_> {
             let attribute = Some(name.clone());
             outcome.clashes.push(Clash::new(Kind::Default { attribute, was, is }));
         }
-        // A fixed value is all that can be there.
-        if let Some(ValueConstraint::Fixed(fixed)) = &own.value {
-            let refused = theirs.is_some_and(|ty| ty.accept(fixed, &Anywhere, false).is_err());
-            if refused {
-                let value = fixed.clone();
+        if let Some(forms) = fixed_forms {
+            let refused = |text: &String| theirs.is_some_and(|ty| ty.accept(text, &Anywhere, false).is_err());
+            if let Some(value) = forms.into_iter().find(refused) {
                 outcome.clashes.push(Clash::new(Kind::AttributeValue { name, value, fixed: false }));
             }
             return;

@@ -4,8 +4,9 @@ use std::sync::Arc;
 
 use super::identity::OTHER_FIELDS;
 use super::inhabited::is_abstract;
+use super::words::Wanted;
 use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Stand, Texts, meaning};
-use crate::engine::{ContentKind, Datatype};
+use crate::engine::{ContentKind, Datatype, Engine};
 use crate::sample::typical_values;
 use crate::{Builtin, ElementId, TypeId, Value, ValueConstraint};
 
@@ -38,7 +39,7 @@ impl Inclusion<'_> {
         }
     }
 
-    fn stand(&self, judged: Judged, engine: &crate::Engine<'_>) -> Stand {
+    fn stand(&self, judged: Judged, engine: &Engine<'_>) -> Stand {
         match judged {
             Judged::Element(id) => {
                 let ty = engine.schemas.element_type(id);
@@ -53,9 +54,8 @@ impl Inclusion<'_> {
     fn declarations(&self, sub: Judged, sup: Judged, outcome: &mut Outcome) {
         let a = if let Judged::Element(id) = sub { Some(id) } else { None };
         let b = if let Judged::Element(id) = sup { Some(id) } else { None };
-        let declared = |id: Option<ElementId>, engine: &crate::Engine<'_>| {
-            id.map(|id| engine.schemas.elements[id].nillable)
-        };
+        let declared =
+            |id: Option<ElementId>, engine: &Engine<'_>| id.map(|id| engine.schemas.elements[id].nillable);
         let (was, is) = (declared(a, self.sub), declared(b, self.sup));
         // What has no declaration may say that it is nil, which means nothing.
         if was == Some(true) && is == Some(false) && !self.encoded {
@@ -77,7 +77,7 @@ impl Inclusion<'_> {
         if b.is_some_and(|id| self.sup.schemas.elements[id].is_abstract) {
             clash(Kind::AbstractElement);
         }
-        let of = |id: Option<ElementId>, engine: &crate::Engine<'_>| {
+        let of = |id: Option<ElementId>, engine: &Engine<'_>| {
             id.and_then(|id| engine.schemas.elements[id].value.clone())
         };
         let (was, is) = (of(a, self.sub), of(b, self.sup));
@@ -109,10 +109,12 @@ impl Inclusion<'_> {
             let same = matches!(own, Some(ValueConstraint::Fixed(own)) if own == fixed);
             return (!same).then(|| "Saltmere".to_owned());
         };
+        // What is empty takes the fixed value, whatever that is.
+        let other = |value: &String| !value.is_empty() && !same_value(theirs, value, fixed);
         if let Some(ValueConstraint::Fixed(own)) = own {
-            return (!same_value(theirs, own, fixed)).then(|| own.clone());
+            return forms(self.sub, datatype, own).into_iter().find(other);
         }
-        super::text::likely(self.sub, datatype).into_iter().find(|value| !same_value(theirs, value, fixed))
+        super::text::likely(self.sub, datatype).into_iter().find(other)
     }
 
     /// What stands for an empty element.
@@ -192,7 +194,7 @@ impl Inclusion<'_> {
         match (ours, theirs) {
             (ContentKind::Simple, ContentKind::Simple) => self.values(sub, sup, outcome),
             (ContentKind::Simple, _) => self.value_among_elements(sub, sup, theirs, outcome),
-            (_, ContentKind::Simple) => self.elements_for_value(sup, ours, outcome),
+            (_, ContentKind::Simple) => self.elements_for_value((sub, ours), sup, outcome),
             _ => {
                 if ours == ContentKind::Mixed && theirs != ContentKind::Mixed {
                     outcome.clashes.push(Clash::new(Kind::Mixed));
@@ -230,13 +232,30 @@ impl Inclusion<'_> {
         }
     }
 
-    /// Elements where the other side has a value.
-    fn elements_for_value(&self, sup: TypeId, kind: ContentKind, outcome: &mut Outcome) {
-        let accepts = self.sup.datatype(sup).is_some_and(|ty| ty.accept("", &Anywhere, false).is_ok());
-        if kind == ContentKind::Empty && accepts {
-            return;
+    /// Elements, or text between them, where the other side has a value.
+    fn elements_for_value(&self, (sub, kind): (TypeId, ContentKind), sup: TypeId, outcome: &mut Outcome) {
+        let Some(value) = self.sup.datatype(sup) else { return };
+        if self.holding(sub, &Wanted::Something, None).is_some() {
+            return outcome.clashes.push(Clash::new(Kind::Elements));
         }
-        outcome.clashes.push(Clash::new(Kind::Elements));
+        let accepts = |text: &str| value.accept(text, &Anywhere, false).is_ok();
+        match kind {
+            // Where no element can be, there is text alone.
+            ContentKind::Mixed => match self.texts(Builtin::String.id(), sup) {
+                Texts::Within => {
+                    let meaning = super::Meaning::Kind;
+                    outcome.clashes.push(Clash::new(Kind::Meaning { attribute: None, meaning }));
+                }
+                Texts::Beyond(text) => outcome.clashes.push(Clash::new(Kind::Value(text))),
+                Texts::Undecided(reason) => outcome.undecided.push(reason),
+            },
+            // Elements that are not there leave white space.
+            ContentKind::Elements if accepts("") && !accepts(" ") => {
+                outcome.clashes.push(Clash::new(Kind::Value(" ".to_owned())));
+            }
+            _ if accepts("") => {}
+            _ => outcome.clashes.push(Clash::new(Kind::Elements)),
+        }
     }
 }
 
@@ -260,6 +279,16 @@ pub(super) fn identifiers(a: &Datatype, b: &Datatype, outcome: &mut Outcome) {
 pub(super) fn same_value(ty: Option<&Arc<Datatype>>, a: &str, b: &str) -> bool {
     let value = |text: &str| ty.and_then(|ty| ty.accept(text, &Anywhere, true).ok()).and_then(|it| it.value);
     a == b || value(a).is_some_and(|a: Value| Some(a) == value(b))
+}
+
+/// Ways to write a value that is fixed: it may be written in any form that is that value, the stated one first.
+pub(super) fn forms(engine: &Engine<'_>, ty: &Arc<Datatype>, fixed: &str) -> Vec<String> {
+    let mut all = vec![fixed.to_owned(), format!(" {fixed} "), format!("+{fixed}"), format!("0{fixed}")];
+    all.extend([format!("{fixed}.0"), fixed.to_uppercase(), fixed.to_lowercase()]);
+    all.extend(["true", "false", "1", "0"].map(str::to_owned));
+    all.extend(super::text::likely(engine, ty));
+    all.retain(|text| ty.accept(text, &Anywhere, false).is_ok() && same_value(Some(ty), text, fixed));
+    all
 }
 
 /// A context in which nothing is declared.

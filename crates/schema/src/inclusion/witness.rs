@@ -2,6 +2,7 @@
 
 use charter_source::{Files, Limits, Location, Overlay, Place, QName, Set, ns};
 
+use super::pairs::{Anywhere, forms};
 use super::wild::{ELSEWHERE, unheard_of};
 use super::words::{Wanted, Word};
 use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair};
@@ -184,9 +185,18 @@ impl Maker<'_, '_> {
         if let (Some(id), Kind::Value(_)) = (declared, &self.clash.kind)
             && let Some(ValueConstraint::Fixed(fixed)) = &self.inclusion.sub.schemas.elements[id].value
         {
-            // No other value can be there.
+            // No other value can be there; but it has other forms.
+            let (sub, sup) = (self.inclusion.sub, self.inclusion.sup);
+            let forms = match end {
+                Pair::Types(ty, _) => sub.datatype(ty).map(|ty| forms(sub, ty, fixed)).unwrap_or_default(),
+                _ => Vec::new(),
+            };
+            let theirs = if let Pair::Types(_, ty) = end { sup.datatype(ty) } else { None };
+            let refused =
+                |text: &&String| theirs.is_some_and(|ty| ty.accept(text, &Anywhere, false).is_err());
+            let text = forms.iter().find(refused).unwrap_or(fixed);
             element.children.retain(|child| !matches!(child, Node::Text(_)));
-            element.children.push(Node::Text(value_of(fixed)));
+            element.children.push(Node::Text(value_of(text)));
         }
         Some(element)
     }
@@ -442,8 +452,7 @@ impl Inclusion<'_> {
         let Some(b) = self.sup.datatype(sup) else { return typical_values(self.sub, a).into_iter().next() };
         let values = typical_values(self.sub, a).into_iter().chain(typical_values(self.sup, b));
         let both = |value: &String| {
-            a.accept(value, &super::pairs::Anywhere, false).is_ok()
-                && b.accept(value, &super::pairs::Anywhere, false).is_ok()
+            a.accept(value, &Anywhere, false).is_ok() && b.accept(value, &Anywhere, false).is_ok()
         };
         values.into_iter().find(both)
     }
