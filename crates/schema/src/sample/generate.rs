@@ -1,7 +1,5 @@
 //! Generates one instance: elements by their content models, values by their types.
 
-use std::collections::VecDeque;
-
 use charter_source::{Place, QName, Set, ns};
 use fastrand::Rng;
 
@@ -9,8 +7,8 @@ use super::values::{Hint, Values};
 use super::{Element, Node, SampleError, Size, Text};
 use crate::engine::{ContentKind, EncodedArray, Engine};
 use crate::{
-    Builtin, Compositor, DerivationSet, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process,
-    Schemas, Term, TypeId, ValueConstraint,
+    Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Schemas, Term,
+    TypeId, ValueConstraint,
 };
 
 /// Elements in one instance; beyond, what is optional is left out.
@@ -163,7 +161,7 @@ impl<'e> Generator<'e> {
     }
 
     /// An element that nothing stands for.
-    fn itself(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
+    pub(super) fn itself(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
         let declared = &self.schemas.elements[id];
         let (name, place) = (declared.name.local.to_string(), declared.place);
         self.made += 1;
@@ -210,78 +208,6 @@ impl<'e> Generator<'e> {
         let filled = self.fill_named(&mut element, ty, &name, holder, place);
         self.open.pop();
         filled.map(|()| element)
-    }
-
-    /// Another element of the substitution group: the nearest that can be made, or a random one.
-    fn substitute(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
-        let engine = self.engine;
-        let declared = &self.schemas.elements[id];
-        let mut found =
-            Err(SampleError::Abstract { name: declared.name.local.to_string(), place: declared.place });
-        let mut waiting: VecDeque<ElementId> = engine.relatives().substitutes(id).iter().copied().collect();
-        while let Some(member) = waiting.pop_front() {
-            waiting.extend(engine.relatives().substitutes(member));
-            let allowed = engine.heads(member).iter().any(|(_, head)| *head == id);
-            let skipped = !waiting.is_empty() && self.chance(2);
-            if allowed && !skipped && !self.schemas.elements[member].is_abstract {
-                // What stands for the member may not stand for this one.
-                found = self.itself(member, holder);
-                if found.is_ok() {
-                    break;
-                }
-            }
-        }
-        found
-    }
-
-    /// The type that an element may have: its own, or one that stands for it, which the element then names.
-    pub(crate) fn type_of(&mut self, id: ElementId, element: &mut Element) -> Option<TypeId> {
-        self.concrete(id, element, false).ok()
-    }
-
-    /// The type that the element is given; an abstract one is replaced by the nearest derived from it.
-    fn concrete(
-        &mut self,
-        id: ElementId,
-        element: &mut Element,
-        by_chance: bool,
-    ) -> Result<TypeId, SampleError> {
-        let declared = &self.schemas.elements[id];
-        let ty = self.schemas.element_type(id);
-        let block = declared.block.with(self.schemas.prohibited(ty));
-        // Its fixed value may not be one of a narrower type.
-        let free = declared.value.is_none();
-        self.standing_for(ty, block, (free, by_chance), element).ok_or_else(|| SampleError::Abstract {
-            name: declared.name.local.to_string(),
-            place: declared.place,
-        })
-    }
-
-    /// The type itself, or one that stands for it, which the element then names; none if all are abstract.
-    fn standing_for(
-        &mut self,
-        ty: TypeId,
-        block: DerivationSet,
-        (free, by_chance): (bool, bool),
-        element: &mut Element,
-    ) -> Option<TypeId> {
-        let (schemas, engine) = (self.schemas, self.engine);
-        let is_abstract = |ty| schemas.complex(ty).is_some_and(|complex| complex.is_abstract);
-        let drawn = by_chance && self.chance(5);
-        if !is_abstract(ty) && !drawn {
-            return Some(ty);
-        }
-        let mut waiting: VecDeque<TypeId> = engine.relatives().derived(ty).iter().copied().collect();
-        while let Some(derived) = waiting.pop_front() {
-            waiting.extend(engine.relatives().derived(derived));
-            let name = schemas.types[derived].name.as_ref().filter(|name| !name.local.contains(' '));
-            let allowed = free && schemas.may_stand_for(derived, ty, block) && !is_abstract(derived);
-            if let Some(name) = name.filter(|_| allowed) {
-                element.attributes.push((QName::new(ns::XSI, "type"), Text::Name(name.clone())));
-                return Some(derived);
-            }
-        }
-        (!is_abstract(ty)).then_some(ty)
     }
 
     pub(crate) fn fill_named(

@@ -6,6 +6,7 @@ mod error;
 mod generate;
 mod hostile;
 mod sampler;
+mod standing;
 mod tree;
 mod values;
 mod words;
