@@ -22,6 +22,7 @@ mod office;
 mod output;
 mod planted;
 mod rename;
+mod reports;
 mod revisions;
 mod schemas;
 mod show;

@@ -18,7 +18,7 @@ use std::path::Path;
 
 use charter_compare::{Options, Policy, Reader, Report, Surface, Usage, Verdict, compare_for};
 use charter_contract::Contract;
-use charter_source::Location;
+use charter_source::{Location, nearest};
 
 use super::{Outcome, notation_file};
 use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, ReaderArg, SurfaceArg};
@@ -85,6 +85,7 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
             }
         }
     }
+    known_operations(&args.operations, &compared)?;
     let worst = compared.iter().map(|one| one.report.verdict).max().unwrap_or(Verdict::Keeps);
     let worst = if any_gone { Verdict::Breaks } else { worst };
     let passes = compared.iter().all(|one| one.report.verdict <= one.allowed) && !any_gone;
@@ -265,6 +266,21 @@ fn told_of_faults(name: &str, contract: &Contract, console: &mut Console) {
 fn come_or_gone(versions: &Versions, gone: bool) -> String {
     let words = if gone { "is gone: its consumers are cut off" } else { "is new" };
     format!("{} {words}\n", versions.name)
+}
+
+/// Operations that are asked for must be there, in one of the versions: a slip would hide what breaks.
+fn known_operations(asked: &[String], compared: &[Compared]) -> Result<(), Failure> {
+    let contracts = compared.iter().flat_map(|one| [&one.old, &one.new]);
+    let known: Vec<&str> = contracts
+        .flat_map(|contract| contract.operations())
+        .map(|(_, operation)| &*operation.name.text)
+        .collect();
+    let Some(name) = asked.iter().find(|name| !known.contains(&name.as_str())) else { return Ok(()) };
+    let help = match nearest(name, known.iter().copied()) {
+        Some(near) => format!("did you mean \"{near}\"?"),
+        None => "charter show lists the operations of a contract".to_owned(),
+    };
+    Err(Failure::new(format!("neither version has an operation \"{name}\"")).help(help))
 }
 
 /// Leaves out of a report what was not asked for; the verdict stays that of the whole.

@@ -68,9 +68,9 @@ fn section<'c>(text: &mut String, title: &str, changes: impl Iterator<Item = &'c
         }
         let named: Vec<String> = operations.iter().map(|name| format!("`{name}`")).collect();
         let of = if named.is_empty() { String::new() } else { format!("{}: ", named.join(", ")) };
-        text.push_str(&format!("- {of}{} (`{}`)", change.message, change.path));
+        text.push_str(&format!("- {of}{} (`{}`)", plain(&change.message), change.path));
         if let Some(reason) = &change.accepted {
-            text.push_str(&format!(". {reason}"));
+            text.push_str(&format!(". {}", plain(reason)));
         }
         text.push('\n');
         if !in_full {
@@ -88,4 +88,18 @@ fn section<'c>(text: &mut String, title: &str, changes: impl Iterator<Item = &'c
             text.push_str(&format!("\n  ```diff\n{}  ```\n\n", shown.concat()));
         }
     }
+}
+
+/// Text in which nothing means anything to Markdown: a value of a schema may hold any character.
+fn plain(text: &str) -> String {
+    let mut result = String::with_capacity(text.len());
+    for c in text.chars() {
+        match c {
+            '<' => result.push_str("&lt;"),
+            '&' => result.push_str("&amp;"),
+            '*' | '`' | '[' | ']' | '\\' => result.extend(['\\', c]),
+            _ => result.push(c),
+        }
+    }
+    result
 }
