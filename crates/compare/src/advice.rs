@@ -123,9 +123,7 @@ pub fn advise(old: &Contract, new: &Contract, report: &Report, policy: &Policy) 
         NamespaceRule::Always => !unchanged,
         NamespaceRule::Never => false,
     };
-    let another =
-        number.and_then(|number| Some(format!("{stem}{}", number.parse::<u64>().ok()?.checked_add(1)?)));
-    let wanted = another.unwrap_or_else(|| format!("{was}:2"));
+    let wanted = number.and_then(|number| counted_on(&stem, &number)).unwrap_or_else(|| second(&was));
     let beside = match report.verdict {
         Verdict::Breaks if told_apart(old, new) => Beside::OneAddress,
         Verdict::Breaks => Beside::TwoAddresses,
@@ -134,13 +132,27 @@ pub fn advise(old: &Contract, new: &Contract, report: &Report, policy: &Policy) 
     Advice { current, next, namespace: (must_change && was == is).then_some(wanted), beside }
 }
 
+/// A namespace that ends in a number with the next one, as long as that was.
+fn counted_on(stem: &str, number: &str) -> Option<String> {
+    let next = number.parse::<u64>().ok()?.checked_add(1)?;
+    Some(format!("{stem}{next:0width$}", width = number.len()))
+}
+
+/// The second of a namespace without a number, in the way in which it is put together.
+fn second(namespace: &str) -> String {
+    let between = match namespace {
+        _ if namespace.ends_with(['/', ':', '#']) => "",
+        _ if namespace.contains("://") => "/",
+        _ => ":",
+    };
+    format!("{namespace}{between}2")
+}
+
 /// A version with one of its numbers raised; those behind it begin anew.
 fn raised(version: &str, step: Step) -> Option<String> {
-    let mut numbers = version
-        .trim_start_matches('v')
-        .split('.')
-        .map(|number| number.parse::<u64>().ok())
-        .collect::<Option<Vec<u64>>>()?;
+    let (mark, digits) = version.strip_prefix('v').map_or(("", version), |digits| ("v", digits));
+    let mut numbers =
+        digits.split('.').map(|number| number.parse::<u64>().ok()).collect::<Option<Vec<u64>>>()?;
     let at = match step {
         Step::Major => 0,
         Step::Minor => 1,
@@ -152,7 +164,7 @@ fn raised(version: &str, step: Step) -> Option<String> {
     numbers[at] = numbers[at].checked_add(1)?;
     numbers[at + 1..].fill(0);
     let shown: Vec<String> = numbers.iter().map(u64::to_string).collect();
-    Some(shown.join("."))
+    Some(format!("{mark}{}", shown.join(".")))
 }
 
 /// Whether every request of the new version shows by its action or its first element that it is none of the old.
@@ -195,7 +207,7 @@ mod tests {
         for (version, step, next) in [
             ("1", Step::Major, Some("2")),
             ("1", Step::Minor, Some("1.1")),
-            ("v2.4.1", Step::Minor, Some("2.5.0")),
+            ("v2.4.1", Step::Minor, Some("v2.5.0")),
             ("2.4.1", Step::Patch, Some("2.4.2")),
             ("2.4.1", Step::Major, Some("3.0.0")),
             ("2.4", Step::Same, Some("2.4")),

@@ -1,5 +1,6 @@
 //! Drives the built program on files in a temporary folder, as its users do.
 
+mod advice;
 mod authoring;
 mod bad_input;
 mod bindings;
