@@ -131,7 +131,11 @@ impl<'c> Types<'c> {
     fn as_one(&self, pair: Pair, differences: &mut [Difference]) {
         let named = |contract: &Contract, id: TypeId| contract.schemas.types[id].name.is_some();
         let replaced = pair.from.is_some() && named(self.old, pair.old) && named(self.new, pair.new);
-        if differences.len() < 2 || !replaced {
+        // A single one that is about the place itself says what there is to say.
+        let (old, new) = pair.from.unwrap_or((Component::Type(pair.old), Component::Type(pair.new)));
+        let here = [self.old.path(old).to_string(), self.new.path(new).to_string()];
+        let told = matches!(differences, [] | [_]) && differences.iter().all(|one| here.contains(&one.path));
+        if told || !replaced {
             return;
         }
         let mut what: Vec<&str> = Vec::new();

@@ -2,7 +2,10 @@
 
 use std::cmp::Ordering;
 
-use charter_schema::{Bound, Builtin, Facets, Simple, Variety, compare_values};
+use charter_contract::Contract;
+use charter_schema::{
+    Bound, Builtin, Derivation, Facets, Simple, SimpleDerivation, TypeId, TypeKind, Variety, compare_values,
+};
 
 use crate::report::{Aspect, Effect};
 use crate::types::{Described, Pair, Types};
@@ -16,6 +19,32 @@ impl Types<'_> {
         self.values_within(pair, was, is, 0, outcome);
     }
 
+    /// The types whose own definitions differ: those of a pair, or the ones that they derive from if that is where all of
+    /// the difference comes from.
+    fn where_values_differ(&self, pair: Pair) -> Pair {
+        let mut at = pair;
+        while at.from.is_none()
+            && let (Some(old), Some(new)) = (value_base(self.old, at.old), value_base(self.new, at.new))
+            && !self.told_by_place(old, new)
+            && self.adds_the_same(at)
+        {
+            at = Pair { old, new, from: None };
+        }
+        at
+    }
+
+    /// Whether two versions of a type add the same to what they derive from.
+    fn adds_the_same(&self, pair: Pair) -> bool {
+        // What extends a value adds attributes, and nothing to the value.
+        let extends = |contract: &Contract, id| contract.schemas.complex(id).is_some();
+        let line = |contract, id| charter_notation::type_line(contract, id);
+        match (extends(self.old, pair.old), extends(self.new, pair.new)) {
+            (true, true) => true,
+            (false, false) => line(self.old, pair.old) == line(self.new, pair.new),
+            _ => false,
+        }
+    }
+
     fn values_within(
         &self,
         pair: Pair,
@@ -24,8 +53,10 @@ impl Types<'_> {
         depth: usize,
         outcome: &mut Described,
     ) {
+        let place = std::cell::OnceCell::new();
         let mut add = |rule, message: String, effect| {
-            outcome.differences.push(self.at_pair(pair, rule, Aspect::Value, message, effect));
+            let at = *place.get_or_init(|| self.where_values_differ(pair));
+            outcome.differences.push(self.at_pair(at, rule, Aspect::Value, message, effect));
         };
         let same_kind = match (&was.variety, &is.variety) {
             (Variety::Atomic, Variety::Atomic) => {
@@ -78,6 +109,21 @@ impl Types<'_> {
             self.values_within(pair, &was, &is, depth + 1, outcome);
         }
     }
+}
+
+/// The type that the values of a type come from, if it has a name: what it restricts, or extends by attributes alone.
+fn value_base(contract: &Contract, id: TypeId) -> Option<TypeId> {
+    let schemas = &contract.schemas;
+    let base = match &schemas.types[id].kind {
+        TypeKind::Simple(simple) => match &simple.derivation {
+            SimpleDerivation::Restriction(base) => base.target,
+            _ => None,
+        },
+        TypeKind::Complex(complex) if complex.derivation == Derivation::Extension => complex.base.target,
+        TypeKind::Complex(_) => None,
+    }?;
+    let named = schemas.types[base].name.is_some() && Builtin::from_id(base).is_none();
+    (named && schemas.simple(base).is_some()).then_some(base)
 }
 
 /// What follows from another built-in type.

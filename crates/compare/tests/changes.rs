@@ -583,3 +583,28 @@ fn readers_decide_on_what_is_new_alone() {
     let gone = |reader| verdicts(&compare(&must, &old, reader)).1;
     assert_eq!((gone(Reader::Lenient), gone(Reader::Strict)), (B, B));
 }
+
+#[test]
+fn what_changed_in_a_base_is_told_at_the_base_and_once() {
+    let types = |most: &str, own: &str| {
+        format!(
+            "<x:simpleType name='Metres'><x:restriction base='x:decimal'><x:maxInclusive value='{most}'/></x:restriction></x:simpleType>
+            <x:simpleType name='Depth'><x:restriction base='t:Metres'><x:fractionDigits value='{own}'/></x:restriction></x:simpleType>
+            <x:simpleType name='Draught'><x:restriction base='t:Metres'/></x:simpleType>
+            <x:complexType name='Sounding'><x:simpleContent><x:extension base='t:Depth'><x:attribute name='at' type='x:string'/></x:extension></x:simpleContent></x:complexType>
+            <x:complexType name='T'><x:sequence><x:element name='a' type='t:Depth'/><x:element name='b' type='t:Draught'/><x:element name='c' type='t:Sounding'/></x:sequence><x:attribute name='d' type='t:Draught'/></x:complexType>"
+        )
+    };
+    let paths = |old: String, new: String| -> Vec<(String, &'static str)> {
+        let report = compare(&contract(&old), &contract(&new), Reader::Unknown);
+        report.changes.into_iter().map(|change| (change.path, change.rule)).collect()
+    };
+    let one = |path: &str, rule| vec![(path.to_owned(), rule)];
+    assert_eq!(paths(types("30", "1"), types("18", "1")), one("type/Metres", "range-narrowed"));
+    assert_eq!(paths(types("18", "1"), types("30", "1")), one("type/Metres", "range-widened"));
+    assert_eq!(paths(types("30", "1"), types("30", "2")), one("type/Depth", "digits-changed"));
+    // What both levels changed is told where it stands nearest.
+    let both = paths(types("30", "1"), types("18", "2"));
+    assert!(both.contains(&("type/Depth".to_owned(), "digits-changed")), "{both:?}");
+    assert!(both.contains(&("type/Metres".to_owned(), "range-narrowed")), "{both:?}");
+}

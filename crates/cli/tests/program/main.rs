@@ -13,6 +13,7 @@ mod consumers;
 mod curl;
 mod demo;
 mod derive;
+mod edits;
 mod explain;
 mod folder;
 mod matching;
