@@ -1,12 +1,15 @@
 //! What differs along the wire paths that a consumer uses.
 
 use charter_contract::Component;
-use charter_schema::{Edge, Pair as Met, Reached};
+use charter_schema::{Edge, Judged, Pair as Met, Reached};
 use charter_source::Set;
 
 use crate::report::{Aspect, Way};
 use crate::survey::{Direction, Finding, Root, Spot, Survey};
 use crate::types::Types;
+
+/// Arrays within arrays that a step goes through.
+const MOST_ARRAYS: usize = 8;
 
 /// What a consumer uses of an element on a path.
 #[derive(Clone, Copy)]
@@ -35,9 +38,10 @@ impl<'c> Direction<'c> {
     /// What differs along a wire path from a root: at each element on the way, at its end, and below that if it ends at an
     /// element with a content. Examples are made of what is `familiar` to the sender.
     pub fn along(&self, root: &Root, path: &[String], familiar: Option<&Set<String>>) -> Vec<Finding> {
-        let (sub, sup) = self.survey.oriented(root.old, root.new);
+        let survey = self.survey.facing(root);
+        let (sub, sup) = survey.oriented(root.old, root.new);
         let mut trip = Trip {
-            survey: &self.survey,
+            survey,
             types: &self.types,
             root,
             reached: Vec::new(),
@@ -59,7 +63,7 @@ impl<'c> Direction<'c> {
             trip.spread(&|_| true);
             found.extend(trip.findings(Use::Whole, &Set::default(), familiar));
         }
-        found
+        survey.as_sent(found)
     }
 }
 
@@ -84,12 +88,22 @@ impl Trip<'_, '_> {
 
     /// Goes to the elements that a step names.
     fn step(&mut self, step: &str, names: &Set<String>) {
-        for at in std::mem::take(&mut self.here) {
-            self.follow(at, &mut |edge, _| match edge {
-                Edge::Child { name, .. } => *name.local == *step || names.contains(&*name.local),
-                _ => false,
-            });
+        let named = |edge: &Edge| match edge {
+            Edge::Child { name, .. } => *name.local == *step || names.contains(&*name.local),
+            _ => false,
+        };
+        // Values have no key for the members of an array, so that a path may leave them out.
+        let member = |edge: &Edge| matches!(edge, Edge::Child { judged: Judged::Type(_), .. });
+        for _ in 0..MOST_ARRAYS {
+            let before = std::mem::take(&mut self.here);
+            before.iter().for_each(|at| self.follow(*at, &mut |edge, _| named(edge)));
+            if !self.here.is_empty() {
+                return;
+            }
+            before.iter().for_each(|at| self.follow(*at, &mut |edge, _| member(edge)));
+            self.spread(&|edge| !matches!(edge, Edge::Child { .. }));
         }
+        self.here.clear();
     }
 
     fn follow(&mut self, at: usize, wanted: &mut dyn FnMut(&Edge, Met) -> bool) {

@@ -163,22 +163,33 @@ impl<'c> Survey<'c> {
     }
 
     fn all(&self, types: &Types<'_>, root: &Root, own: bool) -> Vec<Finding> {
-        if let (Some(encoded), true) = (&self.encoded, root.encoded) {
-            return encoded.all(types, root, own);
-        }
-        let (sub, sup) = self.oriented(root.old, root.new);
-        if let Some(beyond) = &self.beyond
-            && !self.inclusion.is_inhabited(sub)
-        {
-            return beyond.all(types, root, own).into_iter().map(unsent).collect();
-        }
-        let mut found = self.below(types, (root, own), &root.name, Met::Elements(sub, sup));
+        let survey = self.facing(root);
+        let (sub, sup) = survey.oriented(root.old, root.new);
+        let mut found = survey.below(types, (root, own), &root.name, Met::Elements(sub, sup));
         if let Judged::Element(id) = sub {
-            for (name, pair) in self.inclusion.in_place_of(id, sup) {
-                found.extend(self.below(types, (root, own), &name, pair));
+            for (name, pair) in survey.inclusion.in_place_of(id, sup) {
+                found.extend(survey.below(types, (root, own), &name, pair));
             }
         }
-        found
+        survey.as_sent(found)
+    }
+
+    /// The survey that looks at a root: another one at what an encoding writes, and at what no message can be made of.
+    pub(crate) fn facing(&self, root: &Root) -> &Survey<'c> {
+        let survey = match (&self.encoded, root.encoded) {
+            (Some(encoded), true) => encoded,
+            _ => self,
+        };
+        let (sub, _) = survey.oriented(root.old, root.new);
+        match &survey.beyond {
+            Some(beyond) if !survey.inclusion.is_inhabited(sub) => beyond,
+            _ => survey,
+        }
+    }
+
+    /// What it found, as far as messages can be sent at all.
+    pub(crate) fn as_sent(&self, found: Vec<Finding>) -> Vec<Finding> {
+        if self.beyond.is_some() { found } else { found.into_iter().map(unsent).collect() }
     }
 
     fn below(&self, types: &Types<'_>, (root, own): (&Root, bool), name: &QName, start: Met) -> Vec<Finding> {

@@ -522,3 +522,31 @@ fn a_page_says_of_each_consumer_why() {
     assert!(!page.contains("{{") && !page.contains("{%") && !page.contains("None"), "{page}");
     assert_eq!(page.matches("<details").count(), page.matches("</details>").count());
 }
+
+#[test]
+fn what_an_array_holds_is_read_with_and_without_its_members() {
+    let folder = Folder::with_demo();
+    let office = folder.read("saltmere/office/harbour.wsdl");
+    folder.write("old.wsdl", &office);
+    let depth = "<xs:element name=\"depth\" type=\"tns:Metres\"/>";
+    assert!(office.contains(depth));
+    folder.write("new.wsdl", office.replace(depth, "<xs:element name=\"depth\" type=\"xs:string\"/>"));
+    folder.write("seen/.hidden", "");
+    folder.run("message old.wsdl operation/listBerths/output --as envelope -o seen/reply.xml").ends(0);
+    folder.write("consumers/learned.toml", "name = \"learned\"\n");
+    folder.run("match old.wsdl seen --learn consumers/learned.toml").ends(0);
+    for (name, path) in
+        [("member", "berths/item/depth"), ("second", "berths/item[2]/depth"), ("other", "berths/quay")]
+    {
+        folder.write(
+            &format!("consumers/{name}.toml"),
+            format!("name = \"{name}\"\n[operations.listBerths]\nreads = [\"{path}\"]\n"),
+        );
+    }
+    let run = compared(&folder).ends(1);
+    assert_eq!(run.err, "");
+    for name in ["learned", "member", "second"] {
+        assert_eq!(told(&run, name), ["breaks type/Berth/depth"], "{name}");
+    }
+    assert!(told(&run, "other").is_empty());
+}

@@ -76,9 +76,11 @@ impl Guide<'_> {
                 return Ok(None);
             }
             if let Some(array) = self.mapper.array(ty) {
-                keys.push(array.member.local.to_string());
+                // Values have no key for the members of an array, so that a path may leave them out.
                 if *array.member.local == *step.key {
                     found.push(array.item);
+                } else if seen.insert(array.item) {
+                    types.push(array.item);
                 }
                 continue;
             }
