@@ -130,12 +130,15 @@ impl<'c> Types<'c> {
     /// Where a type with a name was put in the place of another, all that differs has one cause, and is told as one.
     fn as_one(&self, pair: Pair, differences: &mut [Difference]) {
         let named = |contract: &Contract, id: TypeId| contract.schemas.types[id].name.is_some();
-        let replaced = pair.from.is_some() && named(self.old, pair.old) && named(self.new, pair.new);
+        let Some((old, new)) = pair.from.filter(|_| named(self.old, pair.old) && named(self.new, pair.new))
+        else {
+            return;
+        };
         // A single one that is about the place itself says what there is to say.
-        let (old, new) = pair.from.unwrap_or((Component::Type(pair.old), Component::Type(pair.new)));
-        let here = [self.old.path(old).to_string(), self.new.path(new).to_string()];
-        let told = matches!(differences, [] | [_]) && differences.iter().all(|one| here.contains(&one.path));
-        if told || !replaced {
+        let is_here = |one: &Difference| {
+            one.path == self.old.path(old).to_string() || one.path == self.new.path(new).to_string()
+        };
+        if differences.is_empty() || matches!(differences, [one] if is_here(one)) {
             return;
         }
         let mut what: Vec<&str> = Vec::new();
