@@ -54,7 +54,7 @@ pub struct UsedOperation {
 }
 
 /// The first step of wire paths into a fault; the next is its name.
-const FAULT: &str = "$fault";
+pub const FAULT: &str = "$fault";
 
 /// What a change does to a consumer.
 #[derive(Debug, Clone)]

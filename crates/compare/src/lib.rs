@@ -35,7 +35,7 @@ mod whole;
 
 pub use accepted::Accepted;
 pub use advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};
-pub use consumers::{Consequence, Reading, Usage, UsedOperation};
+pub use consumers::{Consequence, FAULT, Reading, Usage, UsedOperation};
 pub use operations::{compare, compare_by, compare_for};
 pub use report::{
     Change, Confidence, Depends, Options, Reader, Report, Surface, Touched, Verdict, Version, Witness,

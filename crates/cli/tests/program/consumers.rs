@@ -218,13 +218,14 @@ fn a_consumer_is_told_of_the_ports_that_it_calls() {
         ("Everywhere", "[operations.reserve]\n"),
         ("Eastern", "ports = [\"East\"]\n[operations.reserve]\n"),
         ("Western", "ports = [\"West\"]\n[operations.reserve]\n"),
+        ("Nowhere", "ports = []\n[operations.reserve]\n"),
     ];
     let moved = ("https://east.saltmere.example/", "https://east.saltmere.example/2");
     let run = compared(&folder(&[moved], &records)).ends(0);
     let east = "bends service/SlotsService/port/East";
     assert_eq!(told(&run, "Everywhere"), [east]);
     assert_eq!(told(&run, "Eastern"), [east]);
-    assert!(told(&run, "Western").is_empty());
+    assert!(told(&run, "Western").is_empty() && told(&run, "Nowhere").is_empty());
     let gone = (
         "<w:port name=\"West\" binding=\"t:SlotsSoap\"><s:address location=\"https://west.saltmere.example/\"/></w:port>",
         "",

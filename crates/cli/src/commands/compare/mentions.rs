@@ -1,5 +1,6 @@
 //! What a consumer record names that the version which it knows does not have: a slip there would hide what breaks.
 
+use charter_compare::FAULT;
 use charter_contract::{Contract, Direction};
 use charter_message::matching::Matcher;
 use charter_message::values;
@@ -7,9 +8,6 @@ use charter_schema::Engine;
 use charter_source::nearest;
 
 use super::record::{Mention, Mentioned, Record};
-
-/// The first step of wire paths into a fault.
-pub const FAULT: &str = "$fault";
 
 /// What each record names in vain, in a line each. If `several` contracts are compared, a record may well be about
 /// operations and ports of another one.

@@ -26,7 +26,6 @@ use crate::console::{Console, Failure, Status};
 use crate::load::Common;
 use crate::{files, load, paint};
 use consumers::Affected;
-pub use mentions::FAULT;
 use policy::Settled;
 use record::Record;
 use versions::Versions;

@@ -52,8 +52,7 @@ struct Written {
     contact: Option<String>,
     contract: Option<String>,
     reading: Option<Spanned<String>>,
-    #[serde(default)]
-    ports: Vec<Spanned<String>>,
+    ports: Option<Vec<Spanned<String>>>,
     #[serde(default)]
     captured: Vec<String>,
     #[serde(default)]
@@ -88,14 +87,15 @@ impl Written {
             sends: steps(&operation.sends),
             reads: steps(&operation.reads),
         };
-        let ports: Vec<String> = self.ports.iter().map(|port| port.get_ref().clone()).collect();
+        let names = |ports: &Vec<Spanned<String>>| ports.iter().map(|port| port.get_ref().clone()).collect();
+        let ports = self.ports.as_ref().map(names);
         let operations = self.operations.iter().map(used).collect();
-        Usage { reading, ports: (!ports.is_empty()).then_some(ports), operations }
+        Usage { reading, ports, operations }
     }
 
     fn mentions(&self, source: &Source<'_>) -> Vec<Mention> {
         let mut found: Vec<(usize, Mentioned)> = Vec::new();
-        for port in &self.ports {
+        for port in self.ports.iter().flatten() {
             found.push((port.span().start, Mentioned::Port(port.get_ref().clone())));
         }
         for (name, operation) in &self.operations {

@@ -3,10 +3,10 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
+use charter_compare::FAULT;
 use serde_json::Value;
 use toml_edit::{Array, DocumentMut, Item, Table, value};
 
-use crate::commands::compare::FAULT;
 use crate::console::Failure;
 use crate::files;
 
