@@ -97,7 +97,8 @@ pub fn compare_for(
     // What was found out about thousands of types takes a while to let go.
     let Comparison { sent, read, .. } = comparison;
     std::thread::scope(|scope| {
-        scope.spawn(move || drop(sent));
+        // Where there is no other thread, it goes here.
+        let _ = std::thread::Builder::new().spawn_scoped(scope, move || drop(sent));
         drop(read);
     });
     (Report { verdict, changes, operations, broken, operation_pairs, related }, consequences)
