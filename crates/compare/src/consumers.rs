@@ -1,9 +1,10 @@
 //! What the changes do to one consumer: by the operations that it uses, what it sends and reads, and how it reads.
 
 use charter_contract::{OperationId, PortId, Side};
-use charter_source::{Map, Set};
+use charter_source::Map;
 
 use crate::operations::{Both, Comparison};
+use crate::paths;
 use crate::report::{Change, Verdict, Witness};
 use crate::survey::{Decided, Finding, Root};
 
@@ -55,6 +56,8 @@ pub struct UsedOperation {
 
 /// The first step of wire paths into a fault; the next is its name.
 pub const FAULT: &str = "$fault";
+/// The first step of wire paths into a header block; the next is its name.
+pub(crate) const HEADER: &str = "$header";
 
 /// What a change does to a consumer.
 #[derive(Debug, Clone)]
@@ -150,7 +153,7 @@ impl Comparison<'_> {
                         change: number,
                         verdict: touched.verdict,
                         reason: format!("it uses {} ({})", used.name, touched.side),
-                        witness: change.witness.clone(),
+                        witness: self.example(both, used, &touched.side, change),
                     });
                 }
                 for (finding, on_path) in behind {
@@ -166,6 +169,15 @@ impl Comparison<'_> {
         }
     }
 
+    /// A message of a side that suffers from a change which is no matter of schemas; of what the consumer sends.
+    fn example(&self, both: Both, used: &UsedOperation, side: &str, change: &Change) -> Option<Witness> {
+        change.witness.as_ref()?;
+        let is_named = |own: &Side| self.new.side_name(both.1, *own) == side;
+        let own = self.new.sides(both.1).into_iter().find(is_named)?;
+        let sends = if own == Side::Input { used.paths_of(side) } else { None };
+        self.least(both, own, &change.message, sends.as_deref())
+    }
+
     /// Everything that differs on a side, and what of it lies on some paths.
     fn findings_of(&self, operation: OperationId, side: &str, paths: Option<Vec<&[String]>>) -> SideFindings {
         let mut found = SideFindings { anywhere: Vec::new(), on_paths: None };
@@ -174,13 +186,14 @@ impl Comparison<'_> {
         for root in roots {
             found.anywhere.extend(direction.own_findings(root));
         }
-        let names =
-            |paths: &[&[String]]| -> Set<String> { paths.iter().copied().flatten().cloned().collect() };
-        let familiar = paths.as_deref().filter(|_| side == "input").map(names);
         found.on_paths = paths.map(|paths| {
-            let starts = paths.into_iter().flat_map(|path| starting(roots, path));
-            let along = |(root, steps)| direction.along(root, steps, familiar.as_ref());
-            starts.flat_map(along).collect()
+            let of_root = |root: &Root| {
+                let own = paths::beginning_in(&root.name.local, &paths);
+                let familiar = if side == "input" { paths::familiar(&own) } else { None };
+                let along = |steps: &&[String]| direction.along(root, steps, familiar.as_ref());
+                own.iter().flat_map(along).collect::<Vec<_>>()
+            };
+            roots.iter().flat_map(of_root).collect()
         });
         found
     }
@@ -194,6 +207,8 @@ impl UsedOperation {
         let about = |path: &'_ Vec<String>| match (own, path.as_slice()) {
             (Some(own), [head, name, ..]) => head == FAULT && name == own,
             (Some(_), _) => false,
+            // A fault about a header block comes with a block of its own, in the header of the reply.
+            (None, [head, _, carrier, ..]) if head == FAULT => carrier == HEADER,
             (None, path) => path.first().is_none_or(|head| head != FAULT),
         };
         let steps = |path: &'_ Vec<String>| -> usize {
@@ -227,23 +242,6 @@ impl SideFindings {
             Some(_) => Vec::new(),
         };
         if met.is_empty() { anywhere.into_iter().map(|finding| (finding, false)).collect() } else { met }
-    }
-}
-
-/// The roots that a wire path may begin in, with the steps that are left.
-fn starting<'r, 'p>(roots: &'r [Root], path: &'p [String]) -> Vec<(&'r Root, &'p [String])> {
-    match path {
-        [head, name, rest @ ..] if head == "$header" || head == "$attached" => {
-            roots.iter().filter(|root| *root.name.local == **name).map(|root| (root, rest)).collect()
-        }
-        [first, rest @ ..] => {
-            // Several parts go each by its own name; the content of a single element goes without.
-            let mut found: Vec<_> = roots.iter().map(|root| (root, path)).collect();
-            found.extend(roots.iter().filter(|root| *root.name.local == **first).map(|root| (root, rest)));
-            found
-        }
-        // What holds a single value has no steps of its own.
-        [] => roots.iter().map(|root| (root, path)).collect(),
     }
 }
 

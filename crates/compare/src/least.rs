@@ -2,19 +2,23 @@
 
 use charter_contract::{Body, Carrier, WireElement, WireShape};
 use charter_schema::Engine;
-use charter_schema::sample::{Element, Node, Sampler, Size};
+use charter_schema::sample::{Element, Familiar, Node, Sampler, Size};
 use charter_source::{Place, QName};
 
+use crate::paths;
+
 /// The first element that the body holds, with all that stands in it, or what stands for it in a message without an
-/// envelope.
-pub(crate) fn body(engine: &Engine<'_>, shape: &WireShape) -> Option<Element> {
+/// envelope; made of what is sent by these wire paths, as far as there is a choice.
+pub(crate) fn body(engine: &Engine<'_>, shape: &WireShape, sends: Option<&[&[String]]>) -> Option<Element> {
+    let familiar = |name: &str| sends.and_then(|paths| paths::familiar(&paths::beginning_in(name, paths)));
     let before = match &shape.carrier {
         Carrier::Soap(soap) => {
             if let Body::Wrapper { name, parts } = &soap.body {
                 let mut wrapper = Element::new(name.clone());
                 for part in parts {
                     let typed = WireElement::Typed { name: QName::new("", &part.name), ty: part.ty };
-                    wrapper.children.push(Node::Element(element(engine, &typed)?));
+                    let made = element(engine, &typed, familiar(&part.name).as_ref())?;
+                    wrapper.children.push(Node::Element(made));
                 }
                 return Some(wrapper);
             }
@@ -23,12 +27,13 @@ pub(crate) fn body(engine: &Engine<'_>, shape: &WireShape) -> Option<Element> {
         Carrier::Http(_) => 0,
     };
     let contents = shape.contents();
-    element(engine, contents.get(before)?)
+    let first = contents.get(before)?;
+    element(engine, first, familiar(&first.name(engine.schemas()).local).as_ref())
 }
 
-/// The least element of a message.
-pub(crate) fn element(engine: &Engine<'_>, content: &WireElement) -> Option<Element> {
-    let sampler = Sampler::new(engine, Size::Least);
+/// The least element of a message, made of what is `familiar` within it.
+fn element(engine: &Engine<'_>, content: &WireElement, familiar: Option<&Familiar>) -> Option<Element> {
+    let sampler = Sampler::new(engine, Size::Least).preferring(familiar);
     match content {
         WireElement::Declared(id) => sampler.element(*id).ok(),
         WireElement::Typed { name, ty } => {

@@ -366,7 +366,7 @@ impl Comparison<'_> {
         let index = self.change_of(&Arc::new(difference));
         if verdict == Verdict::Breaks {
             let message = self.changes[index].message.clone();
-            let witness = self.least(both, side, &message);
+            let witness = self.least(both, side, &message, None);
             let length = witness.as_ref().map(|witness| witness.body.as_ref().map_or(0, String::len));
             if self.changes[index].shows_less(verdict, length) {
                 self.changes[index].witness = witness;
@@ -375,8 +375,14 @@ impl Comparison<'_> {
         self.touch(both, side, index, verdict, depends);
     }
 
-    /// The least message of a side, which suffers as all do.
-    fn least(&self, both: Both, side: Side, because: &str) -> Option<Witness> {
+    /// The least message of a side, which suffers as all do; made of what its sender `sends`.
+    pub(crate) fn least(
+        &self,
+        both: Both,
+        side: Side,
+        because: &str,
+        sends: Option<&[&[String]]>,
+    ) -> Option<Witness> {
         let way = if side == Side::Input { Way::Sent } else { Way::Read };
         let (contract, engine, id) = match way.from() {
             Version::Old => (self.old, self.old_engine, both.0),
@@ -390,7 +396,7 @@ impl Comparison<'_> {
             operation: contract.operation(id).name.text.to_string(),
             side: name,
             accepted_by: way.from(),
-            body: crate::least::body(engine, &shape).map(|body| to_fragment(&body, &|_| None)),
+            body: crate::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)),
             refused: Vec::new(),
             because: because.to_owned(),
             misread: false,

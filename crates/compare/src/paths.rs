@@ -1,9 +1,11 @@
 //! What differs along the wire paths that a consumer uses.
 
 use charter_contract::Component;
+use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Judged, Pair as Met, Reached};
 use charter_source::Set;
 
+use crate::consumers::HEADER;
 use crate::report::{Aspect, Way};
 use crate::survey::{Direction, Finding, Root, Spot, Survey};
 use crate::types::Types;
@@ -37,7 +39,7 @@ struct Trip<'t, 'c> {
 impl<'c> Direction<'c> {
     /// What differs along a wire path from a root: at each element on the way, at its end, and below that if it ends at an
     /// element with a content. Examples are made of what is `familiar` to the sender.
-    pub fn along(&self, root: &Root, path: &[String], familiar: Option<&Set<String>>) -> Vec<Finding> {
+    pub fn along(&self, root: &Root, path: &[String], familiar: Option<&Familiar>) -> Vec<Finding> {
         let survey = self.survey.facing(root);
         let (sub, sup) = survey.oriented(root.old, root.new);
         let mut trip = Trip {
@@ -124,7 +126,7 @@ impl Trip<'_, '_> {
     }
 
     /// What differs at the element, as far as it concerns who uses it so.
-    fn findings(&self, used: Use<'_>, names: &Set<String>, familiar: Option<&Set<String>>) -> Vec<Finding> {
+    fn findings(&self, used: Use<'_>, names: &Set<String>, familiar: Option<&Familiar>) -> Vec<Finding> {
         let mut found = Vec::new();
         for at in &self.here {
             let pair = self.reached[*at].pair;
@@ -167,6 +169,40 @@ impl Trip<'_, '_> {
         }
         names
     }
+}
+
+/// What is left of the wire paths that may begin in an element of that name, or a part.
+pub(crate) fn beginning_in<'p>(name: &str, paths: &[&'p [String]]) -> Vec<&'p [String]> {
+    let mut found = Vec::new();
+    for path in paths {
+        match path {
+            [head, block, rest @ ..] if head == HEADER || head == "$attached" => {
+                if block == name {
+                    found.push(rest);
+                }
+            }
+            [first, rest @ ..] => {
+                // Several parts go each by its own name; the content of a single element goes without.
+                found.push(*path);
+                if first == name {
+                    found.push(rest);
+                }
+            }
+            // What holds a single value has no steps of its own.
+            [] => found.push(*path),
+        }
+    }
+    found
+}
+
+/// What is sent, by the paths that begin where it is; nothing if one of them stands for all of it.
+pub(crate) fn familiar(paths: &[&[String]]) -> Option<Familiar> {
+    if paths.iter().any(|path| path.is_empty()) {
+        return None;
+    }
+    let mut familiar = Familiar::default();
+    paths.iter().for_each(|path| familiar.add(path));
+    Some(familiar)
 }
 
 /// Whether a difference matters to who uses an element so. `names` are the other names of the next step.

@@ -5,8 +5,9 @@ use std::cell::RefCell;
 use std::sync::Arc;
 
 use charter_contract::{Component, Contract, OperationId};
+use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weight};
-use charter_source::{Map, QName, Set};
+use charter_source::{Map, QName};
 
 use crate::graph::{Graph, Looked};
 use crate::report::{Depends, Difference, Version, Way};
@@ -80,8 +81,8 @@ pub(crate) struct Spot<'s> {
     pub root: &'s Root,
     /// Whether examples must begin at this root.
     pub own: bool,
-    /// The names of what the sender sends, where it is known: examples are made of them as far as there is a choice.
-    pub familiar: Option<&'s Set<String>>,
+    /// What the sender sends, where it is known: examples are made of it as far as there is a choice.
+    pub familiar: Option<&'s Familiar>,
     pub place: Place,
     /// How many pairs there are on the way.
     pub depth: usize,

@@ -260,6 +260,111 @@ fn the_example_for_a_consumer_is_made_of_what_it_sends() {
     }
 }
 
+/// Requests in which the same names stand in two places: a vessel and its tender, each with a choice.
+const ABOARD: (&str, &str) = (
+    "<x:element name=\"tugs\" type=\"x:int\" minOccurs=\"0\"/>",
+    "<x:element name=\"vessel\" type=\"t:Vessel\"/><x:element name=\"tender\" type=\"t:Vessel\"/><x:element name=\"tugs\" type=\"x:int\"/>",
+);
+const VESSEL: (&str, &str) = (
+    "<x:complexType name=\"Window\">",
+    "<x:complexType name=\"Vessel\"><x:sequence><x:choice><x:element name=\"flag\" type=\"x:string\"/><x:element name=\"imo\" type=\"x:int\"/></x:choice><x:element name=\"draught\" type=\"x:decimal\" minOccurs=\"0\"/></x:sequence></x:complexType><x:complexType name=\"Window\">",
+);
+
+#[test]
+fn the_example_for_a_consumer_has_each_name_where_it_sends_it() {
+    let folder = Folder::empty();
+    folder.write("old.wsdl", slots(&[ABOARD, VESSEL]));
+    let tugs = ("<x:element name=\"tugs\" type=\"x:int\"/>", "<x:element name=\"tugs\" type=\"x:byte\"/>");
+    folder.write("new.wsdl", slots(&[ABOARD, VESSEL, tugs]));
+    let record = |name: &str, vessel: &str, tender: &str| {
+        let record = format!(
+            "name = \"{name}\"\n[operations.reserve]\nsends = [\"number\", \"vessel/{vessel}\", \"tender/{tender}\", \"tugs\"]\n"
+        );
+        folder.write(&format!("consumers/{name}.toml"), record);
+    };
+    record("Flagged", "flag", "imo");
+    record("Numbered", "imo", "flag");
+    let run = compared(&folder).ends(1);
+    for (consumer, vessel, tender) in [("Flagged", "flag", "imo"), ("Numbered", "imo", "flag")] {
+        let body = because(&run, consumer)[0]["witness"]["body"].as_str().unwrap().to_owned();
+        let lines: Vec<&str> = body.lines().map(str::trim).collect();
+        let after = |name: &str| {
+            let at = lines.iter().position(|line| *line == format!("<{name}>")).unwrap();
+            lines[at + 1].to_owned()
+        };
+        assert!(after("vessel").starts_with(&format!("<{vessel}>")), "{consumer}: {body}");
+        assert!(after("tender").starts_with(&format!("<{tender}>")), "{consumer}: {body}");
+        assert!(body.contains("<number>") && !body.contains("draught"), "{consumer}: {body}");
+    }
+}
+
+#[test]
+fn what_is_no_matter_of_schemas_is_shown_by_what_the_consumer_sends() {
+    let records = [
+        ("Sign", "[operations.reserve]\nsends = [\"callSign\"]\n"),
+        ("Number", "[operations.reserve]\nsends = [\"number\"]\n"),
+        ("All", "[operations.reserve]\n"),
+    ];
+    let version = (
+        "xmlns:s=\"http://schemas.xmlsoap.org/wsdl/soap/\"",
+        "xmlns:s=\"http://schemas.xmlsoap.org/wsdl/soap12/\"",
+    );
+    let run = compared(&folder(&[version], &records)).ends(1);
+    for (consumer, own) in [("Sign", "callSign"), ("Number", "number"), ("All", "callSign")] {
+        let all = because(&run, consumer);
+        let sent =
+            all.iter().find(|one| one["witness"]["side"] == "input").unwrap_or_else(|| panic!("{all:#?}"));
+        let body = sent["witness"]["body"].as_str().unwrap();
+        assert!(body.contains(&format!("<{own}>")), "{consumer}: {body}");
+        assert_eq!(body.matches("</").count(), 2, "{consumer}: {body}");
+    }
+}
+
+#[test]
+fn faults_about_header_blocks_are_read_by_their_own_paths() {
+    let notice = "<x:element name=\"pass\" type=\"x:string\"/><x:element name=\"noPass\"><x:complexType><x:sequence><x:element name=\"office\" type=\"x:string\"/><x:element name=\"opens\" type=\"x:time\"/></x:sequence></x:complexType></x:element>";
+    let schema = ("<x:element name=\"reserve\">", &*format!("{notice}<x:element name=\"reserve\">"));
+    let message = (
+        "<w:message name=\"Reserve\">",
+        "<w:message name=\"Pass\"><w:part name=\"pass\" element=\"t:pass\"/></w:message><w:message name=\"NoPass\"><w:part name=\"noPass\" element=\"t:noPass\"/></w:message><w:message name=\"Reserve\">",
+    );
+    let header = (
+        "<w:input><s:body use=\"literal\"/></w:input>",
+        "<w:input><s:body use=\"literal\"/><s:header message=\"t:Pass\" part=\"pass\" use=\"literal\"><s:headerfault message=\"t:NoPass\" part=\"noPass\" use=\"literal\"/></s:header></w:input>",
+    );
+    let folder = Folder::empty();
+    folder.write("old.wsdl", slots(&[schema, message, header]));
+    let opens =
+        ("<x:element name=\"opens\" type=\"x:time\"/>", "<x:element name=\"opens\" type=\"x:date\"/>");
+    folder.write("new.wsdl", slots(&[schema, message, header, opens]));
+    for (name, reads) in [
+        ("Opens", "$fault/noPass/$header/noPass/opens"),
+        ("Office", "$fault/noPass/$header/noPass/office"),
+        ("Slip", "$fault/noPass/$header/noPass/opening"),
+        ("Lock", "lock"),
+    ] {
+        folder.write(
+            &format!("consumers/{name}.toml"),
+            format!("name = \"{name}\"\n[operations.reserve]\nsends = []\nreads = [\"{reads}\"]\n"),
+        );
+    }
+    let run = compared(&folder).ends(1);
+    assert_eq!(told(&run, "Opens"), ["breaks element/noPass/opens"]);
+    assert!(told(&run, "Office").is_empty() && told(&run, "Lock").is_empty());
+    let lines: Vec<&str> = run.err.lines().collect();
+    assert!(
+        matches!(lines[..], [line] if line.starts_with("consumers/Slip.toml:4:10 ") && line.contains("opening")),
+        "{lines:?}"
+    );
+    // What such a fault says is learned under the same path.
+    folder.write("seen/.hidden", "");
+    folder.write("learned/desk.toml", "name = \"Desk\"\n");
+    folder.run("message old.wsdl reserve --header-fault noPass --as envelope -o seen/fault.xml").ends(0);
+    folder.run("match old.wsdl seen --learn learned/desk.toml");
+    let learned = folder.read("learned/desk.toml");
+    assert!(learned.contains("\"$fault/noPass/$header/noPass/opens\""), "{learned}");
+}
+
 #[test]
 fn how_a_consumer_reads_decides_what_meets_it() {
     let records = ["strict", "lenient", "position", "name"].map(|word| {

@@ -1,13 +1,15 @@
 //! An instance that the first side allows and the other does not: the least there is around a clash.
 
-use charter_source::{Files, Limits, Location, Overlay, Place, QName, Set, ns};
+use charter_source::{Files, Limits, Location, Overlay, Place, QName, ns};
 
 use super::pairs::{Anywhere, forms};
 use super::wild::{ELSEWHERE, unheard_of};
 use super::words::{Wanted, Word};
 use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair};
 use crate::engine::{ContentKind, Engine};
-use crate::sample::{Element, Generator, Node, PENDING, Sampler, Size, Text, to_fragment, typical_values};
+use crate::sample::{
+    Element, Familiar, Generator, Node, PENDING, Sampler, Size, Text, to_fragment, typical_values,
+};
 use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
 
 /// Random instances that are tried where nothing else helps.
@@ -38,16 +40,17 @@ impl Inclusion<'_> {
         self.found(way, end, clash, self.candidates(name, way, end, clash, None))
     }
 
-    /// The same, of elements with familiar local names as far as the first side leaves a choice.
+    /// The same, of what is familiar within the element, as far as the first side leaves a choice.
     pub fn familiar_witness(
         &self,
         name: &QName,
         way: &Way,
         end: Pair,
         clash: &Clash,
-        familiar: &Set<String>,
+        familiar: &Familiar,
     ) -> Option<Witness> {
-        let tried = self.candidates(name, way, end, clash, Some(familiar));
+        let around = familiar.clone().within(&name.local);
+        let tried = self.candidates(name, way, end, clash, Some(&around));
         self.found(way, end, clash, tried).or_else(|| self.witness(name, way, end, clash))
     }
 
@@ -70,7 +73,7 @@ impl Inclusion<'_> {
         way: &'w Way,
         end: Pair,
         clash: &'w Clash,
-        familiar: Option<&'w Set<String>>,
+        familiar: Option<&'w Familiar>,
     ) -> impl Iterator<Item = Element> + 'w {
         let turns = match &clash.kind {
             Kind::Identity(_) => MOST_TRIED,
@@ -82,8 +85,9 @@ impl Inclusion<'_> {
             let size = if turn == turns - 1 { Size::Typical } else { Size::Least };
             let generator =
                 Generator::new(self.sub, size, turn == 1).within(self.encoded, 0).preferring(familiar);
-            let mut maker = Maker { inclusion: self, generator, clash, turn, familiar };
-            let mut element = maker.element(name, way, end)?;
+            let mut maker = Maker { inclusion: self, generator, clash, turn, around: None };
+            let inside = familiar.and_then(|familiar| familiar.below(&name.local));
+            let mut element = maker.element(name, way, end, inside)?;
             maker.generator.point_references(&mut element).ok()?;
             Some(element)
         })
@@ -154,13 +158,27 @@ struct Maker<'w, 'e> {
     clash: &'w Clash,
     /// Which of several ways to make it.
     turn: u64,
-    /// The local names that are preferred where there is a choice.
-    familiar: Option<&'w Set<String>>,
+    /// What is preferred around the element being made; the generator has what is preferred within it.
+    around: Option<&'w Familiar>,
 }
 
-impl Maker<'_, '_> {
-    /// The element at the beginning of a way.
-    fn element(&mut self, name: &QName, way: &Way, end: Pair) -> Option<Element> {
+impl<'w> Maker<'w, '_> {
+    /// The element at the beginning of a way, with what is preferred within it.
+    fn element(
+        &mut self,
+        name: &QName,
+        way: &Way,
+        end: Pair,
+        inside: Option<&'w Familiar>,
+    ) -> Option<Element> {
+        let before = (self.around, self.generator.familiar);
+        (self.around, self.generator.familiar) = (before.1, inside);
+        let made = self.led(name, way, end);
+        (self.around, self.generator.familiar) = before;
+        made
+    }
+
+    fn led(&mut self, name: &QName, way: &Way, end: Pair) -> Option<Element> {
         let mut element = Element::new(name.clone());
         let mut way = way;
         let (mut types, mut declared) = (None, None);
@@ -217,7 +235,7 @@ impl Maker<'_, '_> {
         end: Pair,
     ) -> Option<()> {
         let inclusion = self.inclusion;
-        let word = match (at, self.familiar) {
+        let word = match (at, self.generator.familiar) {
             (Some(_), None) => inclusion.completed(ty, &inclusion.outcome(pair).trail, at)?,
             (_, familiar) => inclusion.holding(ty, &Wanted::Element(child, judged), familiar)?,
         };
@@ -235,12 +253,32 @@ impl Maker<'_, '_> {
     fn children(&mut self, element: &mut Element, word: &Word, below: Option<&(&Way, Pair)>) -> Option<()> {
         for (at, (name, judged)) in word.elements.iter().enumerate() {
             let child = match below {
-                Some((rest, end)) if word.at == Some(at) => self.element(name, rest, *end)?,
+                Some((rest, end)) if word.at == Some(at) => {
+                    let inside = self.within(name, *judged);
+                    self.element(name, rest, *end, inside)?
+                }
                 _ => self.least(name, *judged)?,
             };
             element.children.push(Node::Element(child));
         }
         Some(())
+    }
+
+    /// What is preferred within a child.
+    fn within(&self, name: &QName, judged: Judged) -> Option<&'w Familiar> {
+        let familiar = self.generator.familiar?;
+        // The members of arrays have no part in the paths of what is sent.
+        let is_member = matches!(judged, Judged::Type(_)) && !familiar.knows(&name.local);
+        if is_member { Some(familiar) } else { familiar.below(&name.local) }
+    }
+
+    /// What an element is by its declaration alone, in the place of the one being made.
+    fn instead(&mut self, name: &QName, judged: Judged) -> Option<Element> {
+        let inside = self.generator.familiar;
+        self.generator.familiar = self.around;
+        let made = self.least(name, judged);
+        self.generator.familiar = inside;
+        made
     }
 
     /// The least element of a name.
@@ -249,8 +287,11 @@ impl Maker<'_, '_> {
             Judged::Element(id) => self.generator.element(id, "").ok(),
             Judged::Type(ty) => {
                 let mut element = Element::new(name.clone());
-                self.filled(&mut element, ty)?;
-                Some(element)
+                let around = self.generator.familiar;
+                self.generator.familiar = self.within(name, judged);
+                let filled = self.filled(&mut element, ty);
+                self.generator.familiar = around;
+                filled.map(|()| element)
             }
             Judged::Skipped => Some(Element::new(name.clone())),
             Judged::Unknown => None,
@@ -304,7 +345,7 @@ impl Maker<'_, '_> {
                 let fixed =
                     matches!(inclusion.sub.schemas.elements[id].value, Some(ValueConstraint::Fixed(_)));
                 match fixed {
-                    true => *element = self.least(&element.name, judged)?,
+                    true => *element = self.instead(&element.name, judged)?,
                     false => {
                         // What is abstract is nil as one of the types that stand for it.
                         let ty = self.generator.type_of(id, element)?;
@@ -323,7 +364,7 @@ impl Maker<'_, '_> {
             Kind::Default { .. } => self.attributes(element, ty),
             Kind::Identity(_) => self.repeating(element, judged),
             _ => {
-                *element = self.least(&element.name, judged)?;
+                *element = self.instead(&element.name, judged)?;
                 Some(())
             }
         }
@@ -361,7 +402,7 @@ impl Maker<'_, '_> {
     /// The children that lead to the clash, where elements have no place or are missing.
     fn reaching(&self, sub: TypeId, outcome: &Outcome) -> Option<Word> {
         let inclusion = self.inclusion;
-        let Some(familiar) = self.familiar else {
+        let Some(familiar) = self.generator.familiar else {
             return inclusion.completed(sub, &outcome.trail, self.clash.at);
         };
         // What comes before the clash may go another way than where it was found.
@@ -405,7 +446,8 @@ impl Maker<'_, '_> {
                 self.attributes(element, sub)?;
                 if inclusion.sub.content_kind(sub) == ContentKind::Mixed && self.turn == 0 {
                     text(element, "Two tugs on arrival.");
-                } else if let Some(word) = inclusion.holding(sub, &Wanted::Something, self.familiar) {
+                } else if let Some(word) = inclusion.holding(sub, &Wanted::Something, self.generator.familiar)
+                {
                     self.children(element, &word, None)?;
                 }
             }

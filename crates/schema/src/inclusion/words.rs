@@ -10,6 +10,7 @@ use super::wild::{ELSEWHERE, unheard_of};
 use super::{Inclusion, Judged, Passed, let_in};
 use crate::TypeId;
 use crate::engine::{Leaf, Walk};
+use crate::sample::Familiar;
 
 /// Places in a model that are looked at.
 const MOST: usize = 200_000;
@@ -52,7 +53,7 @@ impl Inclusion<'_> {
         &self,
         ty: TypeId,
         wanted: &Wanted<'_>,
-        familiar: Option<&Set<String>>,
+        familiar: Option<&Familiar>,
     ) -> Option<Word> {
         self.word(ty, Vec::new(), wanted, familiar)
     }
@@ -62,7 +63,7 @@ impl Inclusion<'_> {
         ty: TypeId,
         prefix: Vec<(QName, Judged)>,
         wanted: &Wanted<'_>,
-        familiar: Option<&Set<String>>,
+        familiar: Option<&Familiar>,
     ) -> Option<Word> {
         if self.encoded
             && let Some(array) = self.sub.encoded_array(ty)
@@ -125,7 +126,7 @@ impl Inclusion<'_> {
                             }
                             _ => true,
                         };
-                    let is_strange = familiar.is_some_and(|familiar| !familiar.contains(&*name.local));
+                    let is_strange = familiar.is_some_and(|familiar| !familiar.knows(&name.local));
                     let cost = (strange + usize::from(is_strange), length + 1);
                     let known = seen.entry((next.key(), now)).or_insert((usize::MAX, 0));
                     if cost < *known {

@@ -18,7 +18,8 @@ impl Generator<'_> {
         }
         let (attributes, wildcard) = self.schemas.attributes(ty);
         for attribute in attributes {
-            if !attribute.required && (self.size == Size::Least || self.chance(3)) {
+            let dispensable = self.size == Size::Least || !self.may_have(&attribute.name.local);
+            if !attribute.required && (dispensable || self.chance(3)) {
                 continue;
             }
             // What any encoded value may carry is for references, of which a sample has none.

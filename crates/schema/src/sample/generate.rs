@@ -1,10 +1,10 @@
 //! Generates one instance: elements by their content models, values by their types.
 
-use charter_source::{Place, QName, Set, ns};
+use charter_source::{Place, QName, ns};
 use fastrand::Rng;
 
 use super::values::{Hint, Values};
-use super::{Element, Node, SampleError, Size, Text};
+use super::{Element, Familiar, Node, SampleError, Size, Text};
 use crate::engine::{ContentKind, EncodedArray, Engine};
 use crate::{
     Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Schemas, Term,
@@ -41,8 +41,8 @@ pub(crate) struct Generator<'e> {
     pub(super) outermost: bool,
     /// Whether arrays of the encoding of SOAP have members.
     pub(super) encoded: bool,
-    /// The local names that are preferred where there is a choice.
-    familiar: Option<&'e Set<String>>,
+    /// What is preferred where there is a choice, within the element being made.
+    pub(crate) familiar: Option<&'e Familiar>,
 }
 
 impl<'e> Generator<'e> {
@@ -67,11 +67,6 @@ impl<'e> Generator<'e> {
     /// The same generator for what is written by the encoding of SOAP, and comes after so many values.
     pub fn within(self, encoded: bool, before: usize) -> Self {
         Generator { encoded, turn: before, ..self }
-    }
-
-    /// Prefers elements with familiar local names where there is a choice.
-    pub fn preferring(self, familiar: Option<&'e Set<String>>) -> Self {
-        Generator { familiar, ..self }
     }
 
     fn rng(&mut self) -> Option<&mut Rng> {
@@ -157,11 +152,28 @@ impl<'e> Generator<'e> {
         {
             return Ok(other);
         }
+        if outermost {
+            return self.inside(id, holder);
+        }
+        if let Some(member) = self.familiar_substitute(id)
+            && let Ok(other) = self.itself(member, holder)
+        {
+            return Ok(other);
+        }
         self.itself(id, holder)
     }
 
     /// An element that nothing stands for.
     pub(super) fn itself(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
+        let around = self.familiar;
+        self.familiar = around.and_then(|familiar| familiar.below(&self.schemas.elements[id].name.local));
+        let made = self.inside(id, holder);
+        self.familiar = around;
+        made
+    }
+
+    /// The same, when what is familiar is known for its inside.
+    fn inside(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
         let declared = &self.schemas.elements[id];
         let (name, place) = (declared.name.local.to_string(), declared.place);
         self.made += 1;
@@ -349,6 +361,9 @@ impl<'e> Generator<'e> {
         if occurs.max == Some(0) {
             return Ok(());
         }
+        if occurs.min == 0 && !self.is_familiar(id) {
+            return Ok(());
+        }
         let count = self.count(occurs, matches!(particle.term, Term::Any(_)));
         for turn in 0..count {
             let length = into.len();
@@ -440,9 +455,7 @@ impl<'e> Generator<'e> {
             Size::Least => order.sort_by_key(|member| self.schemas.particles[*member].occurs.min.min(1)),
             _ => {}
         }
-        if let Some(familiar) = self.familiar {
-            order.sort_by_key(|member| !self.is_familiar(*member, familiar));
-        }
+        order.sort_by_key(|member| !self.is_familiar(*member));
         let place = self.schemas.particles[id].place;
         let mut outcome = Err(SampleError::Nothing { place });
         for member in order {
@@ -454,15 +467,6 @@ impl<'e> Generator<'e> {
             into.truncate(length);
         }
         outcome
-    }
-
-    /// Whether a particle holds an element with a familiar name.
-    fn is_familiar(&self, id: ParticleId, familiar: &Set<String>) -> bool {
-        if let Some(element) = self.schemas.particle_element(id) {
-            return familiar.contains(&*self.schemas.elements[element].name.local);
-        }
-        let group = self.schemas.particle_group(id);
-        group.is_some_and(|(_, members)| members.iter().any(|member| self.is_familiar(*member, familiar)))
     }
 
     /// An element that a wildcard lets in: one of the schemas if it asks for that, else one of no schema.

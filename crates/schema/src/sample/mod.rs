@@ -3,6 +3,7 @@
 mod attributes;
 mod draw;
 mod error;
+mod familiar;
 mod generate;
 mod hostile;
 mod sampler;
@@ -13,6 +14,7 @@ mod words;
 mod write;
 
 pub use error::SampleError;
+pub use familiar::Familiar;
 pub(crate) use generate::{Generator, PENDING};
 pub use hostile::Hostile;
 pub use sampler::{Sampler, Size};

@@ -4,7 +4,7 @@ use charter_source::{Files, Limits, Location, Overlay, Place};
 use fastrand::Rng;
 
 use super::generate::Generator;
-use super::{Element, SampleError, to_document};
+use super::{Element, Familiar, SampleError, to_document};
 use crate::engine::Engine;
 use crate::{ElementId, TypeId};
 
@@ -28,12 +28,13 @@ pub struct Sampler<'e> {
     encoded: bool,
     /// How many values other samples of the same document have.
     before: usize,
+    familiar: Option<&'e Familiar>,
 }
 
 impl<'e> Sampler<'e> {
     /// A sampler for samples of that size.
     pub fn new(engine: &'e Engine<'e>, size: Size) -> Sampler<'e> {
-        Sampler { engine, size, encoded: false, before: 0 }
+        Sampler { engine, size, encoded: false, before: 0, familiar: None }
     }
 
     /// The same sampler for what is written by the encoding of SOAP: arrays have members there, whatever their content
@@ -45,6 +46,12 @@ impl<'e> Sampler<'e> {
     /// The same sampler for one of several samples of one document, in which all identifiers must differ.
     pub fn after(self, before: usize) -> Sampler<'e> {
         Sampler { before, ..self }
+    }
+
+    /// The same sampler for samples of what a sender is known to send, as far as the schemas leave a choice. It is about
+    /// what stands in the element that a sample is made of.
+    pub fn preferring(self, familiar: Option<&'e Familiar>) -> Sampler<'e> {
+        Sampler { familiar, ..self }
     }
 
     /// A sample of a declared element.
@@ -89,7 +96,7 @@ impl<'e> Sampler<'e> {
     }
 
     fn made(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
-        Generator::new(self.engine, self.size, distinct).within(self.encoded, self.before).whole(id)
+        self.generator(distinct).whole(id)
     }
 
     /// Gives an element the attributes and the content of a type.
@@ -97,9 +104,13 @@ impl<'e> Sampler<'e> {
     /// # Errors
     /// If no instance of bearable size is valid.
     pub fn fill(&self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
-        Generator::new(self.engine, self.size, false)
+        self.generator(false).fill(element, ty, place)
+    }
+
+    fn generator(&self, distinct: bool) -> Generator<'e> {
+        Generator::new(self.engine, self.size, distinct)
             .within(self.encoded, self.before)
-            .fill(element, ty, place)
+            .preferring(self.familiar)
     }
 
     fn is_valid(&self, element: &Element) -> bool {

@@ -31,6 +31,20 @@ impl Generator<'_> {
         found
     }
 
+    /// The elements that may stand for one, the nearest first.
+    pub(super) fn standing(&self, id: ElementId) -> Vec<ElementId> {
+        let engine = self.engine;
+        let mut found = engine.relatives().substitutes(id).to_vec();
+        let mut next = 0;
+        while let Some(member) = found.get(next) {
+            found.extend(engine.relatives().substitutes(*member));
+            next += 1;
+        }
+        let allowed = |member: &ElementId| engine.heads(*member).iter().any(|(_, head)| *head == id);
+        found.retain(|member| allowed(member) && !self.schemas.elements[*member].is_abstract);
+        found
+    }
+
     /// The type that an element may have: its own, or one that stands for it, which the element then names.
     pub(crate) fn type_of(&mut self, id: ElementId, element: &mut Element) -> Option<TypeId> {
         self.concrete(id, element, false).ok()
