@@ -9,6 +9,7 @@ mod catalog;
 mod check;
 mod checks;
 mod compare;
+mod constructs;
 mod consumers;
 mod curl;
 mod demo;

@@ -406,9 +406,11 @@ impl BindingReading {
                 _ => {
                     let message = format!("there is no operation \"{}\" in the port type", bound.name);
                     let names = operations.iter().filter_map(|operation| operation.form.text("name"));
-                    let help = charter_source::nearest(&bound.name, names)
-                        .map(|near| format!("did you mean {near}?"));
-                    cursor.fail(bound.span, message, help);
+                    let help = match charter_source::nearest(&bound.name, names) {
+                        Some(near) => format!("did you mean {near}?"),
+                        None => format!("add operation {} to it, or leave this out", bound.name),
+                    };
+                    cursor.fail(bound.span, message, Some(help));
                 }
             }
         }

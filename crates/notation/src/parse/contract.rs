@@ -1,6 +1,6 @@
 //! Reads a whole contract.
 
-use charter_source::{QName, ns};
+use charter_source::{QName, Span, ns};
 
 use super::bindings::{BindingReading, ServiceReading, binding, service};
 use super::cursor::{Cursor, Parsed};
@@ -54,10 +54,12 @@ pub(crate) fn file(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<F
                 })
             }
             Some("schema") if found.is_none() => schema(cursor).map(|schema| types.push(schema.form)),
-            _ => Err(cursor.expected(match found {
-                Some(_) => "nothing behind the contract",
-                None => "contract, schema or prefix",
-            })),
+            _ if found.is_some() => {
+                let span = Span::new(cursor.at, cursor.at + cursor.peek().map_or(0, char::len_utf8));
+                let help = "put it into the contract, before its last }".to_owned();
+                Err(cursor.fail(span, "nothing can stand behind the contract".to_owned(), Some(help)))
+            }
+            _ => Err(cursor.expected("contract, schema or prefix")),
         };
         if done.is_err() || !cursor.item_end() {
             cursor.recover();

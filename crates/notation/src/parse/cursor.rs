@@ -170,10 +170,10 @@ impl<'t> Cursor<'t> {
     /// The same, where a bare name is in another namespace.
     fn qname_or(&mut self, what: &str, bare: &str) -> Parsed<QName> {
         self.blanks();
-        if let Some(rest) = self.rest().strip_prefix('{')
-            && let Some(end) = rest.find(['}', '\n']).filter(|end| rest[*end..].starts_with('}'))
+        if self.at_full_name()
+            && let Some((namespace, _)) = self.rest()[1..].split_once('}')
         {
-            let namespace = rest[..end].to_owned();
+            let (namespace, end) = (namespace.to_owned(), namespace.len());
             self.at += end + 2;
             let local = self.name(what)?;
             return Ok(QName::new(&namespace, &local));
@@ -197,6 +197,16 @@ impl<'t> Cursor<'t> {
                 Err(self.fail(Span::new(start, start + first.len()), message, Some(help)))
             }
         }
+    }
+
+    /// Whether a name follows that is written in full, with its namespace in braces; a block has a blank behind it.
+    pub fn at_full_name(&self) -> bool {
+        let Some(rest) = self.rest().strip_prefix('{') else { return false };
+        let end = rest.find(|c: char| c.is_whitespace() || matches!(c, '{' | '}' | '"' | ','));
+        end.is_some_and(|end| {
+            let behind = rest[end..].strip_prefix('}');
+            behind.is_some_and(|behind| behind.starts_with(|c| is_name_start(c) || c == '`'))
+        })
     }
 
     /// The name of an attribute outside the vocabulary: a bare one is in no namespace.

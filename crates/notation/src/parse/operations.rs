@@ -71,13 +71,14 @@ pub(crate) fn operation(
     cursor.keyword("operation");
     let name = cursor.name("the name of the operation")?;
     let mut form = Form::wsdl("operation").with("name", name.as_str());
-    if cursor.keyword("from") {
-        let _ = cursor.keyword("the") && cursor.keyword("provider");
+    if cursor.keyword("from") && !(cursor.keyword("the") && cursor.keyword("provider")) {
+        return Err(cursor.expected("the words \"the provider\""));
     }
     with(cursor, &mut form)?;
     let mut headers = Headers::default();
     let mut within: Vec<Within> = Vec::new();
     let mut sides: Vec<SideReading> = Vec::new();
+    let mut one_way = None;
     cursor.block(|cursor| {
         match cursor.word() {
             Some("about") => document(&mut form, &abouts(cursor, "about")?),
@@ -85,8 +86,9 @@ pub(crate) fn operation(
                 cursor.keyword("parameters");
                 form.set("parameterOrder", Value::Text(names(cursor)?.join(" ")));
             }
-            Some("one-way") => {
-                cursor.keyword("one-way");
+            Some(word @ "one-way") => {
+                one_way = Some(Span::new(cursor.at, cursor.at + word.len()));
+                cursor.keyword(word);
             }
             Some("header" | "reply") => {
                 let (kind, header, part) = header(cursor, around, made)?;
@@ -102,10 +104,18 @@ pub(crate) fn operation(
                 let xml = verbatim::xml(cursor, around.local.qualified)?;
                 if is_about(&xml) { document(&mut form, &[About::Xml(xml)]) } else { form.push(xml) }
             }
-            _ => return Err(cursor.expected("about, header, reply header, input, output, fault or parameters")),
+            _ => {
+                return Err(cursor
+                    .expected("about, header, reply header, input, output, fault, one-way or parameters"));
+            }
         }
         Ok(())
     })?;
+    let has = |kind| sides.iter().any(|side: &SideReading| side.kind == kind);
+    if let Some(span) = one_way.filter(|_| has(SideKind::Input) && has(SideKind::Output)) {
+        let help = "leave out \"one-way\", or the output".to_owned();
+        cursor.fail(span, "a one-way operation has no reply".to_owned(), Some(help));
+    }
     let mut parts = BodyParts::default();
     for side in sides {
         let kind = side.kind;

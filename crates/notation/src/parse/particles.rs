@@ -270,7 +270,8 @@ pub(crate) fn global_element(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Fo
 /// Whether a complex type follows right behind a name.
 pub(crate) fn opens_type(cursor: &mut Cursor<'_>) -> bool {
     cursor.blanks();
-    cursor.peek() == Some('{') || matches!(cursor.word(), Some("extends" | "restricts" | "mixed"))
+    let block = cursor.peek() == Some('{') && !cursor.at_full_name();
+    block || matches!(cursor.word(), Some("extends" | "restricts" | "mixed"))
 }
 
 /// The type of an element: a name, a simple type, or a complex type written in place.

@@ -1,6 +1,6 @@
 //! Reads schemas and their global components.
 
-use charter_source::ns;
+use charter_source::{Span, ns};
 
 use super::cursor::{Cursor, Parsed};
 use super::particles::{
@@ -139,8 +139,11 @@ pub(crate) fn global(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
 }
 
 fn type_definition(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+    cursor.blanks();
+    let start = cursor.at;
     let is_abstract = cursor.keyword("abstract");
     let mixed = cursor.keyword("mixed");
+    let before = Span::new(start, cursor.text[..cursor.at].trim_end().len());
     if !cursor.keyword("type") {
         return Err(cursor.expected("\"type\""));
     }
@@ -183,7 +186,8 @@ fn type_definition(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
     };
     simple.attributes = head.attributes;
     if is_abstract || mixed {
-        return Err(cursor.expected("no \"abstract\" or \"mixed\" before a simple type"));
+        let help = Some("leave it out, or give the type attributes in a block".to_owned());
+        return Err(cursor.fail(before, "a simple type is neither abstract nor mixed".to_owned(), help));
     }
     annotate(&mut simple, &abouts(cursor, "about")?);
     Ok(simple)
@@ -193,9 +197,11 @@ fn group(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
     cursor.keyword("group");
     let mut form = Form::xsd("group").with("name", cursor.name("the name of the group")?);
     with(cursor, &mut form)?;
+    let open = block_start(cursor);
     let body = body(cursor, local)?;
     if !body.attributes.is_empty() {
-        return Err(cursor.expected("no attributes in a group of elements"));
+        let help = Some("put them into a group of their own: attributes Marks { @flag: string }".to_owned());
+        return Err(cursor.fail(open, "a group of elements holds no attributes".to_owned(), help));
     }
     form.children.extend(top(body.particles, false).map(Child::Element));
     annotate(&mut form, &body.about);
@@ -206,13 +212,21 @@ fn attribute_group(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
     cursor.keyword("attributes");
     let mut form = Form::xsd("attributeGroup").with("name", cursor.name("the name of the group")?);
     with(cursor, &mut form)?;
+    let open = block_start(cursor);
     let body = body(cursor, local)?;
     if !body.particles.is_empty() {
-        return Err(cursor.expected("no elements in a group of attributes"));
+        let help = Some("write attributes with an @, or put the elements into a group".to_owned());
+        return Err(cursor.fail(open, "a group of attributes holds no elements".to_owned(), help));
     }
     form.children = body.attributes.into_iter().map(Child::Element).collect();
     annotate(&mut form, &body.about);
     Ok(form)
+}
+
+/// Where the block begins that follows.
+fn block_start(cursor: &mut Cursor<'_>) -> Span {
+    cursor.blanks();
+    Span::new(cursor.at, (cursor.at + 1).min(cursor.text.len()))
 }
 
 /// A schema in a block of its own.
