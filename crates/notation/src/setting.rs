@@ -1,17 +1,19 @@
 //! Sets single properties of a component: `type`, `occurs`, `length`, `action`, and whatever else has a name.
 
 use charter_contract::{Component, Contract};
+use charter_schema::Owner;
 use charter_source::ns;
 
 use crate::addition::AdditionError;
 use crate::form::{Child, Form, Value};
 use crate::parse::cursor::{Cursor, Parsed};
+use crate::parse::particles::derivations;
 use crate::parse::simple::{TypeUse, facets, type_name, type_use};
 use crate::parse::{annotate, document, occurrence, plain_about};
 use crate::prefixes::Prefixes;
 
 /// The properties that can be set, and of what.
-const KEYS: [(&str, &str); 30] = [
+const KEYS: [(&str, &str); 31] = [
     ("about", "anything: documentation"),
     ("abstract", "an element or a complex type: true or false"),
     ("action", "an operation of a binding"),
@@ -19,13 +21,13 @@ const KEYS: [(&str, &str); 30] = [
     ("attributes", "the contract: whether local attributes are qualified or unqualified"),
     ("base", "a type that derives from another"),
     ("binding", "a port"),
-    ("block", "an element or a complex type"),
+    ("block", "an element or a complex type: all, none, or kinds of derivation"),
     ("decimals", "a simple type"),
     ("default", "an element or an attribute"),
     ("digits", "a simple type"),
     ("element", "a message part"),
     ("elements", "the contract: whether local elements are qualified or unqualified"),
-    ("final", "an element or a type"),
+    ("final", "an element or a type: all, none, or kinds of derivation"),
     ("fixed", "an element or an attribute"),
     ("form", "a local element or attribute: qualified or unqualified"),
     ("length", "a simple type, such as 1..60"),
@@ -34,7 +36,7 @@ const KEYS: [(&str, &str); 30] = [
     ("mixed", "a complex type: true or false"),
     ("namespace", "the contract: its target namespace"),
     ("nillable", "an element: true or false"),
-    ("occurs", "a local element, such as ?, *, 1, 2..5 or 1.."),
+    ("occurs", "a local element, such as ?, *, 1, 2..5 or 1..; a local attribute: ? or 1"),
     ("one-of", "a simple type: values in quotes"),
     ("range", "a simple type, such as 0..30"),
     ("replaces", "a global element: the head of its substitution group"),
@@ -42,6 +44,7 @@ const KEYS: [(&str, &str); 30] = [
     ("transport", "a SOAP binding"),
     ("type", "an element, an attribute or a message part"),
     ("use", "an attribute: required, optional or prohibited; a binding or a side in one: literal or encoded"),
+    ("white-space", "a simple type: preserve, replace or collapse"),
 ];
 
 /// The form at a component's own element, as it is in the files.
@@ -69,7 +72,7 @@ pub fn set(
         }
         "type" if has_type(form) => setting.ty(form)?,
         "element" if form.is_wsdl("part") => setting.part_element(form)?,
-        "occurs" => setting.occurs(form)?,
+        "occurs" if !is_global_attribute(contract, component) => setting.occurs(form)?,
         "use" => setting.usage(form)?,
         "default" | "fixed" if has_type(form) && !form.is_wsdl("part") => {
             let other = if key == "default" { "fixed" } else { "default" };
@@ -83,13 +86,15 @@ pub fn set(
         "mixed" if form.is_xsd("complexType") => setting.truth(form)?,
         "form" if form.is_xsd("element") || form.is_xsd("attribute") => {
             setting.one_of(&["qualified", "unqualified"])?;
-            setting.attribute(form, "form")
+            let usual = as_usual(contract, component, form);
+            // What the schema settles for all is not said again.
+            put(form, "form", if value == usual { "" } else { value })
         }
         "replaces" if form.is_xsd("element") => setting.name(form, "substitutionGroup")?,
         "block" | "final"
             if form.is_xsd("element") || form.is_xsd("complexType") || form.is_xsd("simpleType") =>
         {
-            setting.attribute(form, key)
+            setting.derivations(form)?
         }
         "base" => setting.base(form)?,
         "length" | "range" | "digits" | "decimals" | "white-space" | "like" | "one-of" => {
@@ -111,7 +116,7 @@ pub fn set(
         }
         _ => false,
     };
-    if done { Ok(()) } else { Err(setting.unknown(component)) }
+    if done { Ok(()) } else { Err(setting.unknown()) }
 }
 
 fn own_namespace(contract: &Contract, component: Component) -> String {
@@ -126,6 +131,32 @@ fn own_namespace(contract: &Contract, component: Component) -> String {
     }
 }
 
+/// How local elements and attributes of a component's document are qualified, unless they say so themselves.
+fn as_usual(contract: &Contract, component: Component, form: &Form) -> &'static str {
+    let place = crate::place_of(contract, component);
+    let document = place.and_then(|place| contract.schemas.document_of(place));
+    let is_qualified = document.is_some_and(|document| match form.is_xsd("element") {
+        true => document.elements_qualified,
+        false => document.attributes_qualified,
+    });
+    if is_qualified { "qualified" } else { "unqualified" }
+}
+
+/// Gives a form an attribute; an empty value takes it away.
+fn put(form: &mut Form, name: &str, value: &str) -> bool {
+    if value.is_empty() {
+        form.attributes.retain(|(known, _)| !known.is("", name));
+    } else {
+        form.set(name, Value::Text(value.to_owned()));
+    }
+    true
+}
+
+fn is_global_attribute(contract: &Contract, component: Component) -> bool {
+    let schemas = &contract.schemas;
+    matches!(component, Component::Attribute(id) if schemas.attribute_decls[id].owner == Owner::Schema)
+}
+
 fn has_type(form: &Form) -> bool {
     form.is_xsd("element") || form.is_xsd("attribute") || form.is_wsdl("part")
 }
@@ -138,19 +169,16 @@ struct Setting<'s> {
 }
 
 impl Setting<'_> {
-    fn unknown(&self, component: Component) -> AdditionError {
-        let path = self.contract.path(component);
+    fn unknown(&self) -> AdditionError {
         if let Some((_, of)) = KEYS.iter().find(|(key, _)| *key == self.key) {
-            return AdditionError::Unfit(format!("\"{path}\" has no {}: that is set of {of}", self.key));
+            return AdditionError::Unfit(format!("it has no {}: that is set of {of}", self.key));
         }
         let near = charter_source::nearest(self.key, KEYS.iter().map(|(key, _)| *key));
-        let near = near.map_or_else(String::new, |near| format!("; did you mean {near}?"));
-        let all: Vec<&str> = KEYS.iter().map(|(key, _)| *key).collect();
-        AdditionError::Unfit(format!(
-            "there is no property \"{}\"{near} There are {}",
-            self.key,
-            all.join(", ")
-        ))
+        let hint = near.map_or_else(
+            || KEYS.map(|(key, _)| key).join(", ").replacen("about", "there are about", 1),
+            |near| format!("did you mean {near}?"),
+        );
+        AdditionError::Unfit(format!("there is no property \"{}\"; {hint}", self.key))
     }
 
     fn wrong(&self, expected: &str) -> AdditionError {
@@ -190,12 +218,21 @@ impl Setting<'_> {
     }
 
     fn attribute(&self, form: &mut Form, name: &str) -> bool {
+        put(form, name, self.value)
+    }
+
+    /// Kinds of derivation, in the words of the notation or in those of XML Schema.
+    fn derivations(&self, form: &mut Form) -> Result<bool, AdditionError> {
         if self.value.is_empty() {
-            form.attributes.retain(|(known, _)| !known.is("", name));
-        } else {
-            form.set(name, Value::Text(self.value.to_owned()));
+            return Ok(self.attribute(form, self.key));
         }
-        true
+        let words = Setting { value: &self.value.replace("#all", "all"), own: self.own.clone(), ..*self };
+        let mut read = Form::xsd("element");
+        words.read(&format!("{} ", self.key), |cursor| derivations(cursor, &mut read))?;
+        if let Some(text) = read.text(self.key) {
+            form.set(self.key, Value::Text(text.to_owned()));
+        }
+        Ok(true)
     }
 
     fn truth(&self, form: &mut Form) -> Result<bool, AdditionError> {
@@ -268,6 +305,14 @@ impl Setting<'_> {
     }
 
     fn occurs(&self, form: &mut Form) -> Result<bool, AdditionError> {
+        if form.is_xsd("attribute") {
+            let usage = match self.value {
+                "" | "?" | "0..1" => "",
+                "1" => "required",
+                _ => return Err(self.wrong("? or 1")),
+            };
+            return Ok(put(form, "use", usage));
+        }
         let is_particle =
             ["element", "any", "sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
         if !is_particle {
@@ -301,7 +346,7 @@ impl Setting<'_> {
     fn usage(&self, form: &mut Form) -> Result<bool, AdditionError> {
         if form.is_xsd("attribute") {
             self.one_of(&["required", "optional", "prohibited"])?;
-            return Ok(self.attribute(form, "use"));
+            return Ok(put(form, "use", if self.value == "optional" { "" } else { self.value }));
         }
         let bound =
             ["binding", "operation", "input", "output", "fault"].iter().any(|local| form.is_wsdl(local));

@@ -28,6 +28,7 @@ mod rename;
 mod reports;
 mod revisions;
 mod schemas;
+mod settings;
 mod show;
 mod unfinished;
 mod values;
