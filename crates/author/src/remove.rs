@@ -1,9 +1,9 @@
 //! Removes components: with what would refer to nothing, or with nothing but themselves.
 
-use charter_contract::{Component, Contract, OperationId, Side};
+use charter_contract::{Component, Contract, MessageId, OperationId, Side};
 use charter_notation::{Child, Form, Piece};
 use charter_schema::Owner;
-use charter_source::{Place, QName, Set};
+use charter_source::{Node, Place, QName, Set};
 
 use crate::change::{Change, EditFailure, Meant, Reference, made};
 use crate::edit::{Editing, carried, settled};
@@ -12,7 +12,8 @@ use crate::uses::{Uses, extent};
 
 /// The change that removes a component.
 ///
-/// An operation takes along what it alone uses: its messages, the elements in them, and its place in every binding.
+/// An operation takes along what it alone uses: its messages, the elements in them, and its place in every binding. Faults
+/// refer to the request and the reply of their operation: without both there are none.
 ///
 /// # Errors
 /// If something refers to it; with `references`, those are removed too. If the result would be wrong.
@@ -28,13 +29,36 @@ pub fn remove(editing: Editing<'_>, component: Component, references: bool) -> R
         Component::Contract => {
             Err(EditFailure::Unsupported("the contract itself is a file: remove that".to_owned()))
         }
-        Component::Operation(id) => operation(editing, id, None),
-        Component::OperationSide(id, side) => operation(editing, id, Some(side)),
+        Component::Operation(id) => operation(editing, id, &[]),
+        Component::OperationSide(id, side) => {
+            let faults = match side {
+                Side::Fault(_) => Vec::new(),
+                _ => faults(contract, id),
+            };
+            if !references && !faults.is_empty() {
+                return Err(EditFailure::Used(references_of(contract, id, &faults)));
+            }
+            operation(editing, id, &[vec![side], faults].concat())
+        }
         _ => elements(editing, component, references),
     }
 }
 
-fn operation(editing: Editing<'_>, id: OperationId, side: Option<Side>) -> Result<Change, EditFailure> {
+/// The faults of an operation.
+fn faults(contract: &Contract, id: OperationId) -> Vec<Side> {
+    (0..contract.operation(id).faults.len()).map(Side::Fault).collect()
+}
+
+fn references_of(contract: &Contract, id: OperationId, sides: &[Side]) -> Vec<Reference> {
+    let reference = |side: &Side| {
+        let component = Component::OperationSide(id, *side);
+        Some(Reference { path: contract.path(component).to_string(), place: extent(contract, component)? })
+    };
+    sides.iter().filter_map(reference).collect()
+}
+
+/// Removes sides of an operation, or all of it.
+fn operation(editing: Editing<'_>, id: OperationId, sides: &[Side]) -> Result<Change, EditFailure> {
     let contract = editing.contract;
     let component = Component::Operation(id);
     let Some(piece) = Piece::of(contract, component, editing.convention) else {
@@ -44,12 +68,12 @@ fn operation(editing: Editing<'_>, id: OperationId, side: Option<Side>) -> Resul
     let mut wanted = base.clone();
     let (mut messages, mut gone) = (Vec::new(), Vec::new());
     for container in wanted.elements_mut().filter(|it| it.is_wsdl("portType") || it.is_wsdl("binding")) {
-        match side {
-            None => {
-                container.elements().for_each(|operation| named_messages(operation, &mut messages));
-                container.children.retain(|child| !is(child, |form| form.is_wsdl("operation")));
-            }
-            Some(side) => without_side(contract, id, side, container, &mut messages),
+        if sides.is_empty() {
+            container.elements().for_each(|operation| named_messages(operation, &mut messages));
+            container.children.retain(|child| !is(child, |form| form.is_wsdl("operation")));
+        }
+        for side in sides {
+            without_side(contract, id, *side, container, &mut messages);
         }
     }
     let is_named = |form: &Form| messages.iter().any(|name| form.text("name") == Some(&*name.local));
@@ -62,10 +86,8 @@ fn operation(editing: Editing<'_>, id: OperationId, side: Option<Side>) -> Resul
         schema.children.retain(|child| !is(child, is_gone));
     }
     let addition = settled(contract, piece.actual(), base, wanted)?;
-    let path = match side {
-        None => contract.path(component).to_string(),
-        Some(side) => contract.path(Component::OperationSide(id, side)).to_string(),
-    };
+    let component = sides.first().map_or(component, |side| Component::OperationSide(id, *side));
+    let path = contract.path(component).to_string();
     carried(editing, &addition, piece.prefixes(), &|result| gone_in(result, &path))
 }
 
@@ -119,6 +141,12 @@ fn elements(editing: Editing<'_>, component: Component, references: bool) -> Res
             continue;
         }
         extents.extend(extent(contract, next));
+        extents.extend(along(contract, &uses, next));
+        if let Component::Part(id, _) = next
+            && is_left_without_use(contract, &uses, id, &going)
+        {
+            open.push(Component::Message(id));
+        }
         let own = extent(contract, next);
         for place in uses.of_component(contract, next) {
             if own.is_some_and(|own| own.file == place.file && own.span.covers(place.span)) {
@@ -150,6 +178,40 @@ fn elements(editing: Editing<'_>, component: Component, references: bool) -> Res
     without(editing, extents, &|result| if named_again { Ok(()) } else { gone_in(result, &path) })
 }
 
+/// Whether a message has lost all its parts, and is no request or reply, which may be empty.
+fn is_left_without_use(contract: &Contract, uses: &Uses, id: MessageId, going: &Set<Component>) -> bool {
+    let parts = 0..contract.messages[id].parts.len();
+    let is_body = |place: &Place| {
+        matches!(contract.component_at(*place), Component::OperationSide(_, Side::Input | Side::Output))
+    };
+    parts.into_iter().all(|index| going.contains(&Component::Part(id, index)))
+        && !uses.of_component(contract, Component::Message(id)).iter().any(is_body)
+}
+
+/// What goes with a component without naming it: operations and faults are bound by their names, parts go into header
+/// blocks by theirs.
+fn along(contract: &Contract, uses: &Uses, component: Component) -> Vec<Place> {
+    match component {
+        Component::Operation(id) => contract.bound(id).map(|bound| bound.operation.extent).collect(),
+        Component::OperationSide(id, Side::Fault(index)) => {
+            let Some(name) = &contract.operation(id).faults[index].name else { return Vec::new() };
+            let faults = contract.bound(id).flat_map(|bound| &bound.operation.faults);
+            let own = faults.filter(|fault| fault.name.as_ref().is_some_and(|own| own.text == name.text));
+            own.map(|fault| fault.extent).collect()
+        }
+        Component::Part(id, index) => {
+            let part = &contract.messages[id].parts[index].name.text;
+            let headers = uses.of_component(contract, Component::Message(id)).iter();
+            let named = |place: &&Place| {
+                let of_binding = matches!(contract.component_at(**place), Component::BindingSide(..));
+                of_binding && attribute_at(contract, **place, "part").is_some_and(|name| *name == **part)
+            };
+            headers.filter(named).filter_map(|place| element_at(contract, *place)).collect()
+        }
+        _ => Vec::new(),
+    }
+}
+
 /// The component to remove with a use: an anonymous type goes with what it is the type of.
 fn around(contract: &Contract, component: Component) -> Component {
     match component {
@@ -167,6 +229,16 @@ fn around(contract: &Contract, component: Component) -> Component {
 
 /// The element that a place in one of its attributes belongs to.
 fn element_at(contract: &Contract, place: Place) -> Option<Place> {
+    let node = node_at(contract, place)?;
+    Some(Place { file: place.file, span: node.range().into() })
+}
+
+/// The value of another attribute of that element.
+fn attribute_at<'c>(contract: &'c Contract, place: Place, name: &str) -> Option<&'c str> {
+    node_at(contract, place)?.attribute(name)
+}
+
+fn node_at(contract: &Contract, place: Place) -> Option<Node<'_>> {
     let mut here = contract.files.get(place.file).root()?;
     let at = place.span.range();
     loop {
@@ -174,7 +246,7 @@ fn element_at(contract: &Contract, place: Place) -> Option<Place> {
             .find(|it| it.range().start <= at.start && at.end <= it.range().end);
         match inner {
             Some(inner) => here = inner,
-            None => return Some(Place { file: place.file, span: here.range().into() }),
+            None => return Some(here),
         }
     }
 }

@@ -129,19 +129,26 @@ impl Comparison<'_> {
             Component::Type(id) => renamed.iter().any(|(was, _)| was == id),
             _ => false,
         };
+        // An element that became a message part, or is one no longer, was there all the time.
+        let is_there = |own: &Contract, other: &Contract, component: &Component| match component {
+            Component::Element(id) => other.schemas.element_named(&own.schemas.elements[*id].name).is_some(),
+            _ => false,
+        };
         let kinds = [
             ("type", "type-removed", "type-added", types(self.old), types(self.new)),
             ("element", "element-removed", "element-added", elements(self.old), elements(self.new)),
         ];
         for (kind, removed, added, old, new) in kinds {
             let (_, gone, come) = pair(&borrow(&old), &borrow(&new));
-            for component in gone.into_iter().filter(|it| !renamed_then(it)) {
+            let lost = |it: &Component| !renamed_then(it) && !is_there(self.old, self.new, it);
+            for component in gone.into_iter().filter(lost).collect::<Vec<_>>() {
                 let path = self.old.path(component);
                 let name = path.as_str().rsplit('/').next().unwrap_or("").to_owned();
                 let message = format!("the {kind} \"{name}\" is gone");
                 self.component(Verdict::Keeps, removed, message, Some(component), None);
             }
-            for component in come.into_iter().filter(|it| !renamed_now(it)) {
+            let found = |it: &Component| !renamed_now(it) && !is_there(self.new, self.old, it);
+            for component in come.into_iter().filter(found).collect::<Vec<_>>() {
                 let path = self.new.path(component);
                 let name = path.as_str().rsplit('/').next().unwrap_or("").to_owned();
                 let message = format!("the {kind} \"{name}\" is new");

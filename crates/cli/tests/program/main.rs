@@ -24,6 +24,7 @@ mod notation_file;
 mod office;
 mod output;
 mod planted;
+mod removals;
 mod rename;
 mod reports;
 mod revisions;

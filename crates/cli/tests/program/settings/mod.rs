@@ -4,7 +4,8 @@ mod table;
 
 use similar::{ChangeTag, TextDiff};
 
-use self::table::{PORT, REFUSED, SETTINGS, Setting};
+pub use self::table::PORT;
+use self::table::{REFUSED, SETTINGS, Setting};
 use crate::folder::Folder;
 
 fn folder() -> Folder {
