@@ -3,6 +3,7 @@
 //! What comes out accepts all that went in, and says as much as the examples bear out: how often, which type,
 //! which values where few repeat.
 
+mod condition;
 mod messages;
 mod sql;
 mod table;

@@ -1,14 +1,17 @@
 //! Types from table definitions in SQL.
 
+use std::cmp::Ordering;
+
 use charter_notation::{Child, Form, Prefixes, Value};
-use charter_schema::Builtin;
+use charter_schema::{Builtin, compare_values, is_lexical};
 use sqlparser::ast::{
-    CharacterLength, ColumnDef, ColumnOption, CreateTable, DataType, EnumMember, ExactNumberInfo, Expr,
-    Statement, Value as Literal,
+    ArrayElemTypeDef, CharacterLength, ColumnDef, ColumnOption, CreateTable, DataType, EnumMember,
+    ExactNumberInfo, Expr, Statement, TableConstraint,
 };
 use sqlparser::dialect::GenericDialect;
 use sqlparser::parser::Parser;
 
+use super::condition::{facets, literal};
 use super::values::name;
 use super::{DeriveError, Derived, distinct, field_name, record, schema, type_name};
 
@@ -60,8 +63,16 @@ fn table_type(table: &CreateTable) -> Form {
     let mut names: Vec<String> = table.columns.iter().map(|column| field_name(&column.name.value)).collect();
     distinct(&mut names);
     let keys = key_columns(table);
+    let conditions: Vec<&Expr> = table
+        .constraints
+        .iter()
+        .filter_map(|constraint| match constraint {
+            TableConstraint::Check(check) => Some(&*check.expr),
+            _ => None,
+        })
+        .collect();
     let fields = table.columns.iter().zip(&names);
-    record(&type_name(last), fields.map(|(column, name)| field(column, name, &keys)).collect())
+    record(&type_name(last), fields.map(|(column, name)| field(column, name, &keys, &conditions)).collect())
 }
 
 /// The columns of a primary key that is named behind the columns.
@@ -75,11 +86,12 @@ fn key_columns(table: &CreateTable) -> Vec<String> {
     .collect()
 }
 
-fn field(column: &ColumnDef, name: &str, keys: &[String]) -> Form {
+fn field(column: &ColumnDef, name: &str, keys: &[String], conditions: &[&Expr]) -> Form {
     let mut form = Form::xsd("element").with("name", name);
     let options = column.options.iter().map(|option| &option.option);
     let mut required = keys.contains(&column.name.value.to_lowercase());
-    let mut allowed = Vec::new();
+    let own = &column.name.value;
+    let mut said: Vec<Form> = conditions.iter().flat_map(|condition| facets(condition, own)).collect();
     for option in options {
         match option {
             ColumnOption::NotNull | ColumnOption::PrimaryKey(_) => required = true,
@@ -89,23 +101,28 @@ fn field(column: &ColumnDef, name: &str, keys: &[String]) -> Form {
                 }
             }
             ColumnOption::Comment(text) => {
-                let said = Form { children: vec![Child::Text(text.clone())], ..Form::xsd("documentation") };
-                form.push(Form::xsd("annotation").holding(said));
+                let about = Form { children: vec![Child::Text(text.clone())], ..Form::xsd("documentation") };
+                form.push(Form::xsd("annotation").holding(about));
             }
-            ColumnOption::Check(check) => {
-                if let Expr::InList { list, negated: false, .. } = &*check.expr {
-                    allowed = list.iter().filter_map(literal).collect();
-                }
-            }
+            ColumnOption::Check(check) => said.extend(facets(&check.expr, own)),
             _ => {}
         }
     }
+    let data_type = member(&column.data_type);
+    // A column that counts by itself is never empty.
+    required |= is_serial(data_type);
     if !required {
         form.set("minOccurs", Value::Text("0".to_owned()));
     }
-    let (builtin, mut facets) = column_type(&column.data_type);
-    if !allowed.is_empty() {
-        facets = allowed.iter().map(|value| facet("enumeration", value)).collect();
+    if matches!(column.data_type, DataType::Array(_)) {
+        form.set("minOccurs", Value::Text("0".to_owned()));
+        form.set("maxOccurs", Value::Text("unbounded".to_owned()));
+    }
+    let (builtin, mut facets) = column_type(data_type);
+    if said.iter().any(|form| form.is_xsd("enumeration")) {
+        facets = said.into_iter().filter(|form| form.is_xsd("enumeration")).collect();
+    } else if builtin.is_within(Builtin::Decimal) || matches!(builtin, Builtin::Float | Builtin::Double) {
+        facets.splice(0..0, bounds(said, builtin));
     }
     if facets.is_empty() {
         form.set("type", Value::Names(vec![self::name(builtin)]));
@@ -117,17 +134,41 @@ fn field(column: &ColumnDef, name: &str, keys: &[String]) -> Form {
     form
 }
 
-fn literal(value: &Expr) -> Option<String> {
-    let Expr::Value(value) = value else { return None };
-    match &value.value {
-        Literal::SingleQuotedString(text) | Literal::DoubleQuotedString(text) => Some(text.clone()),
-        Literal::Number(number, _) => Some(number.clone()),
-        Literal::Boolean(truth) => Some(truth.to_string()),
-        _ => None,
+/// One bound at each end, if it is a value of the type; what else is said there is for the database alone.
+fn bounds(said: Vec<Form>, builtin: Builtin) -> Vec<Form> {
+    let is_value = |form: &Form| form.text("value").is_some_and(|text| is_within(builtin, text));
+    let end = |form: &Form, end: &str| form.name.local.starts_with(end) && is_value(form);
+    let first = |which: &str| said.iter().find(|form| end(form, which)).cloned();
+    [first("min"), first("max")].into_iter().flatten().collect()
+}
+
+/// Whether a number is a value of a built-in type.
+fn is_within(builtin: Builtin, text: &str) -> bool {
+    let (least, most) = builtin.bounds();
+    let beyond = |bound: Option<&str>, side| {
+        bound.is_some_and(|bound| compare_values(Builtin::Decimal, text, bound) == Some(side))
+    };
+    is_lexical(builtin, text) && !beyond(least, Ordering::Less) && !beyond(most, Ordering::Greater)
+}
+
+/// What a column holds, or each member of it if it is an array.
+fn member(ty: &DataType) -> &DataType {
+    match ty {
+        DataType::Array(
+            ArrayElemTypeDef::AngleBracket(inner)
+            | ArrayElemTypeDef::SquareBracket(inner, _)
+            | ArrayElemTypeDef::Parenthesis(inner),
+        ) => member(inner),
+        other => other,
     }
 }
 
-fn facet(local: &str, value: &str) -> Form {
+/// Whether the database counts for itself.
+fn is_serial(ty: &DataType) -> bool {
+    matches!(ty, DataType::Custom(name, _) if name.to_string().to_lowercase().ends_with("serial"))
+}
+
+pub(super) fn facet(local: &str, value: &str) -> Form {
     Form::xsd(local).with("value", value)
 }
 
@@ -139,6 +180,7 @@ fn column_type(ty: &DataType) -> (Builtin, Vec<Form>) {
         _ => Vec::new(),
     };
     match ty {
+        DataType::Character(None) | DataType::Char(None) => (Builtin::String, vec![facet("maxLength", "1")]),
         DataType::Character(length)
         | DataType::Char(length)
         | DataType::CharacterVarying(length)
@@ -151,8 +193,25 @@ fn column_type(ty: &DataType) -> (Builtin, Vec<Form>) {
             plain(Builtin::Int)
         }
         DataType::BigInt(_) | DataType::Int8(_) => plain(Builtin::Long),
+        DataType::TinyIntUnsigned(_) => plain(Builtin::UnsignedByte),
+        DataType::SmallIntUnsigned(_) | DataType::Int2Unsigned(_) => plain(Builtin::UnsignedShort),
+        DataType::IntUnsigned(_)
+        | DataType::IntegerUnsigned(_)
+        | DataType::Int4Unsigned(_)
+        | DataType::MediumIntUnsigned(_) => plain(Builtin::UnsignedInt),
+        DataType::BigIntUnsigned(_) | DataType::Int8Unsigned(_) => plain(Builtin::UnsignedLong),
         DataType::Numeric(number) | DataType::Decimal(number) | DataType::Dec(number) => {
             (Builtin::Decimal, digits(number))
+        }
+        DataType::DecimalUnsigned(number) | DataType::DecUnsigned(number) => {
+            (Builtin::Decimal, [vec![facet("minInclusive", "0")], digits(number)].concat())
+        }
+        DataType::Custom(name, _) if is_serial(ty) => {
+            plain(if name.to_string().eq_ignore_ascii_case("bigserial") {
+                Builtin::Long
+            } else {
+                Builtin::Int
+            })
         }
         DataType::Real | DataType::Float4 => plain(Builtin::Float),
         DataType::Float(_) | DataType::Double(_) | DataType::DoublePrecision | DataType::Float8 => {

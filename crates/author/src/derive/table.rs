@@ -70,7 +70,8 @@ fn wrong(text: &str, error: &csv::Error) -> DeriveError {
     let end = text[at.min(text.len())..].find('\n').map_or(text.len(), |newline| at + newline);
     match error.kind() {
         csv::ErrorKind::UnequalLengths { expected_len, len, .. } => {
-            DeriveError::new(format!("this row has {len} columns, the header {expected_len}"))
+            let columns = if *len == 1 { "1 column".to_owned() } else { format!("{len} columns") };
+            DeriveError::new(format!("this row has {columns}, the header {expected_len}"))
                 .at(at, end)
                 .help("give every row a value for each column, if an empty one")
         }

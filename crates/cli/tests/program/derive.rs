@@ -113,7 +113,7 @@ fn what_nothing_can_be_derived_from_is_said() {
         folder.write(name, text);
         folder.run(&format!("derive {name}")).ends(2).complains(why);
     };
-    refused("a.csv", "a,b\n1\n", "a.csv:2:1: this row has 1 columns, the header 2");
+    refused("a.csv", "a,b\n1\n", "a.csv:2:1: this row has 1 column, the header 2");
     refused("b.csv", "", "there is no header row");
     refused("a.sql", "CREATE TABL", "this is no SQL");
     refused("b.sql", "SELECT 1", "no table is defined here");
@@ -143,4 +143,99 @@ fn types_that_elements_name_for_themselves_are_taken_over() {
     // A type of somebody's own is not there to be named.
     folder.write("c.xml", message("Depth", ""));
     folder.run("derive c.xml").ends(0).says("depth: ");
+}
+
+/// The definition of a column, and the field that becomes of it.
+const COLUMNS: &[(&str, &str)] = &[
+    ("c INT", "c: int?"),
+    ("c INT NOT NULL", "c: int"),
+    ("c INT UNSIGNED NOT NULL", "c: unsignedInt"),
+    ("c BIGINT UNSIGNED NOT NULL", "c: unsignedLong"),
+    ("c SMALLINT UNSIGNED NOT NULL", "c: unsignedShort"),
+    ("c DECIMAL NOT NULL", "c: decimal"),
+    ("c DECIMAL(5) NOT NULL", "c: decimal digits 5 decimals 0"),
+    ("c DECIMAL(5,5) NOT NULL", "c: decimal digits 5 decimals 5"),
+    ("c NUMERIC(5,0) NOT NULL", "c: decimal digits 5 decimals 0"),
+    ("c CHAR NOT NULL", "c: string length ..1"),
+    ("c CHAR(3) NOT NULL", "c: string length ..3"),
+    ("c VARCHAR(30) NOT NULL", "c: string length ..30"),
+    ("c VARCHAR NOT NULL", "c: string"),
+    ("c CHARACTER VARYING(8) NOT NULL", "c: string length ..8"),
+    ("c TEXT NOT NULL", "c: string"),
+    ("c CLOB NOT NULL", "c: string"),
+    ("c BOOLEAN NOT NULL", "c: boolean"),
+    ("c DATE NOT NULL", "c: date"),
+    ("c TIME NOT NULL", "c: time"),
+    ("c TIMESTAMP NOT NULL", "c: dateTime"),
+    ("c DATETIME NOT NULL", "c: dateTime"),
+    ("c INTERVAL NOT NULL", "c: string"),
+    ("c BINARY(8) NOT NULL", "c: base64Binary"),
+    ("c VARBINARY(8) NOT NULL", "c: base64Binary"),
+    ("c BLOB NOT NULL", "c: base64Binary"),
+    ("c BYTEA NOT NULL", "c: base64Binary"),
+    (
+        "c UUID NOT NULL",
+        r#"c: string like "[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}""#,
+    ),
+    ("c REAL NOT NULL", "c: float"),
+    ("c DOUBLE NOT NULL", "c: double"),
+    ("c FLOAT NOT NULL", "c: double"),
+    ("c JSON NOT NULL", "c: string"),
+    ("c XML NOT NULL", "c: string"),
+    ("c INT[] NOT NULL", "c: int*"),
+    ("c ENUM('a','b') NOT NULL", r#"c: string one-of "a", "b""#),
+    ("c SERIAL", "c: int"),
+    ("c INT DEFAULT 5", r#"c: int? default "5""#),
+    ("c VARCHAR(5) DEFAULT 'a'", r#"c: string? length ..5 default "a""#),
+    ("c DATE DEFAULT CURRENT_DATE", "c: date?"),
+    ("c VARCHAR(5) NOT NULL CHECK (c IN ('x','y'))", r#"c: string one-of "x", "y""#),
+    ("c INT NOT NULL CHECK (c IN (1,2))", r#"c: int one-of "1", "2""#),
+    ("c INT NOT NULL CHECK (c BETWEEN 1 AND 9)", "c: int range 1..9"),
+    ("c INT NOT NULL CHECK (c >= 1)", "c: int range 1.."),
+    ("c INT NOT NULL CHECK (c > 0 AND c < 10)", "c: int range 0<..<10"),
+    ("c INT NOT NULL COMMENT 'How many.'", r#"c: int about "How many.""#),
+    ("c POINT NOT NULL", "c: string"),
+    ("c INT NOT NULL CHECK (10 > c)", "c: int range ..<10"),
+    ("c INT NOT NULL CHECK (c <> 0)", "c: int"),
+    (
+        "c DECIMAL(4,1) NOT NULL CHECK (c BETWEEN -1.5 AND 30)",
+        "c: decimal range -1.5..30 digits 4 decimals 1",
+    ),
+    ("c VARCHAR(9) NOT NULL CHECK (c > 'a')", "c: string length ..9"),
+    ("c DECIMAL(6,2) UNSIGNED NOT NULL", "c: decimal range 0.. digits 6 decimals 2"),
+    ("c TINYINT UNSIGNED NOT NULL", "c: unsignedByte"),
+    ("c BIGSERIAL", "c: long"),
+    ("c INT NOT NULL CHECK (c > d)", "c: int"),
+    ("c INT NOT NULL CHECK (c = 4)", r#"c: int one-of "4""#),
+    ("c TINYINT UNSIGNED NOT NULL CHECK (c < 1000)", "c: unsignedByte"),
+    ("c INT NOT NULL CHECK (c > 0.5)", "c: int"),
+];
+
+#[test]
+fn columns_become_fields_that_hold_what_they_hold() {
+    let folder = Folder::empty();
+    for (column, field) in COLUMNS {
+        folder.write("port.sql", format!("CREATE TABLE berth ({column});"));
+        let derived = folder.run("derive port.sql").ends(0).out;
+        assert_eq!(derived, format!("type Berth {{\n  {field}\n}}\n"), "{column}");
+        // It is a sound type.
+        folder.write("port.charter", format!("contract Port \"urn:saltmere:port:1\" {{\n{derived}}}\n"));
+        folder.run("new --from port.charter -o port.wsdl").ends(0);
+        folder.run("check port.wsdl").ends(0);
+        std::fs::remove_file(folder.path("port.wsdl")).unwrap();
+    }
+}
+
+#[test]
+fn conditions_of_a_table_belong_to_the_column_that_they_name() {
+    let folder = Folder::empty();
+    folder.write(
+        "port.sql",
+        "CREATE TABLE berth (depth INT NOT NULL, Side CHAR(4), CHECK (depth > 0 AND side IN ('east', 'west')), CHECK (depth <= 30));",
+    );
+    let derived = folder.run("derive port.sql").ends(0).out;
+    assert_eq!(
+        derived,
+        "type Berth {\n  depth: int range 0<..30\n  side: string? one-of \"east\", \"west\"\n}\n"
+    );
 }
