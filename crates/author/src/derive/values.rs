@@ -61,18 +61,18 @@ pub(super) fn of<'v>(values: impl Iterator<Item = &'v str> + Clone) -> Type {
     Type::Builtin(Builtin::String)
 }
 
-/// Whether a text is a value of a type, as people write it: a number with a leading zero is a name for something.
+/// Whether a text is a value of a type, as people write it: a number with a leading zero or a plus is a name for something,
+/// such as a telephone.
 fn has(builtin: Builtin, value: &str) -> bool {
     let text = value.trim();
     let digits = text.trim_start_matches(['+', '-']);
-    let is_code = digits.len() > 1 && digits.starts_with('0') && !digits.starts_with("0.");
+    let has_zero = digits.len() > 1 && digits.starts_with('0') && !digits.starts_with("0.");
+    let is_code = has_zero || text.starts_with('+');
     match builtin {
         Builtin::Boolean => matches!(text, "true" | "false"),
-        Builtin::Int => text.parse::<i32>().is_ok() && !is_code && !text.starts_with('+'),
-        Builtin::Long => text.parse::<i64>().is_ok() && !is_code && !text.starts_with('+'),
-        Builtin::Integer | Builtin::Decimal => {
-            is_lexical(builtin, text) && !is_code && !text.starts_with('+')
-        }
+        Builtin::Int => text.parse::<i32>().is_ok() && !is_code,
+        Builtin::Long => text.parse::<i64>().is_ok() && !is_code,
+        Builtin::Integer | Builtin::Decimal => is_lexical(builtin, text) && !is_code,
         // An exponent tells a measured number from a name.
         Builtin::Double => {
             is_lexical(builtin, text) && !is_code && text.contains(|c: char| c.is_ascii_digit())
@@ -121,6 +121,16 @@ mod tests {
             (&["true", "false"], "boolean"),
             (&["0", "1"], "int"),
             (&["007", "12"], "string"),
+            (&["0.07", "-0.5"], "decimal"),
+            (&["+3", "4"], "string"),
+            (&["+3.5", "1e3"], "string"),
+            (&["2147483647", "-2147483648"], "int"),
+            (&["2147483648"], "long"),
+            (&["9223372036854775808"], "integer"),
+            (&["INF", "1"], "string"),
+            (&["true", "1"], "string"),
+            (&["1,000", "2"], "string"),
+            (&["2026-11-23T10:00:00", "2026-11-23"], "string"),
             (&["2026-11-23"], "date"),
             (&["2026-11-23", "2026-02-30"], "string"),
             (&["2026-11-23T10:00:00Z"], "dateTime"),
