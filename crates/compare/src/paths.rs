@@ -219,7 +219,7 @@ fn concerns(finding: &Finding, used: Use<'_>, way: Way, names: &Set<String>) -> 
         Aspect::Member(name) => {
             lacking || step.is_some_and(|step| *name.local == *step || names.contains(&*name.local))
         }
-        Aspect::Attribute(name) => {
+        Aspect::Attribute(name) | Aspect::AttributeNames(name, _) => {
             let own = step.and_then(|step| step.strip_prefix('@'));
             lacking || own.is_some_and(|own| *name.local == *own)
         }

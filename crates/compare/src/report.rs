@@ -360,6 +360,8 @@ pub(crate) enum Aspect {
     Value,
     /// An attribute of that name.
     Attribute(QName),
+    /// An attribute under an old and a new name.
+    AttributeNames(QName, QName),
     /// Attributes that a wildcard lets in.
     OtherAttributes,
     /// `xsi:nil`.
@@ -374,6 +376,17 @@ pub(crate) enum Aspect {
     Derived,
     /// No matter of schemas: the effect says all.
     Whole,
+}
+
+impl Aspect {
+    /// Whether it is an attribute that has that name, or had it.
+    pub fn is_attribute(&self, name: &QName) -> bool {
+        match self {
+            Aspect::Attribute(own) => own == name,
+            Aspect::AttributeNames(old, new) => old == name || new == name,
+            _ => false,
+        }
+    }
 }
 
 /// A difference between two schemas, whatever its direction.

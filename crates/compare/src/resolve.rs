@@ -82,6 +82,7 @@ pub(crate) fn charge(
 fn account(all: &[Charged], kind: &ClashKind, way: Way) -> Vec<usize> {
     for aspects in aspects(kind) {
         let fits = |charged: &Charged| match &aspects {
+            Wanted::Is(Aspect::Attribute(name)) => charged.difference.aspect.is_attribute(name),
             Wanted::Is(aspect) => charged.difference.aspect == *aspect,
             Wanted::AnyMember => matches!(charged.difference.aspect, Aspect::Member(_)),
         };

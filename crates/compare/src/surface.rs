@@ -12,6 +12,10 @@ const SEEN_BY_CODE: &[&str] = &[
     "type-renamed",
     "operation-renamed",
     "port-renamed",
+    "service-renamed",
+    "fault-renamed",
+    "element-renamed",
+    "attribute-renamed",
     "element-added",
     "element-removed",
     "choice-added",
@@ -127,7 +131,8 @@ impl Comparison<'_> {
         }
         found.dedup_by(|a, b| a.1 == b.1);
         for (rule, words, (was, is)) in found {
-            if !self.changes.iter().any(|change| change.rule == rule && change.message == words) {
+            let path = self.new.path(is).to_string();
+            if !self.changes.iter().any(|change| change.rule == rule && change.path == path) {
                 self.seen_by_code(rule, words, Some(was), Some(is));
             }
         }

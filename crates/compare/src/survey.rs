@@ -10,7 +10,7 @@ use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weigh
 use charter_source::{Map, QName};
 
 use crate::graph::{Graph, Looked};
-use crate::report::{Depends, Difference, Version, Way};
+use crate::report::{Aspect, Depends, Difference, Version, Way};
 use crate::resolve::{Charged, Site, charge};
 use crate::types::{Described, Names, Pair, Types};
 
@@ -382,6 +382,10 @@ impl<'c> Survey<'c> {
                     unproved |= clash.weight() == Weight::Refused;
                 }
             }
+        }
+        // Whoever reads an attribute under its old name misses it, whatever it ignores.
+        if let (Some(proof), Aspect::AttributeNames(..)) = (&mut best, &charged.difference.aspect) {
+            Arc::make_mut(proof).witness.ignorable = false;
         }
         let outcome = match (best, charged.depends) {
             (Some(proof), _) => Decided::Proved(proof),

@@ -6,8 +6,8 @@ use std::cell::{OnceCell, RefCell};
 
 use charter_contract::{Component, Contract};
 use charter_notation as notation;
-use charter_schema::{ElementId, Engine, Occurs, Relatives, TypeId, ValueConstraint, Wildcard};
-use charter_source::{Map, Place, QName, Set, ns};
+use charter_schema::{ElementId, Engine, Occurs, Relatives, TypeId, ValueConstraint};
+use charter_source::{Map, QName, Set, ns};
 
 use crate::report::{Aspect, Difference, Effect};
 
@@ -254,128 +254,10 @@ impl<'c> Types<'c> {
         self.constraints(old, new, &mut outcome);
         outcome
     }
-
-    fn attributes(&self, pair: Pair, outcome: &mut Described) {
-        let (was, old_any) = self.old.schemas.attributes(pair.old);
-        let (is, new_any) = self.new.schemas.attributes(pair.new);
-        if let Some((words, effect)) = wildcard_change(old_any.as_ref(), new_any.as_ref()) {
-            outcome.differences.push(self.at_pair(
-                pair,
-                "wildcard-changed",
-                Aspect::OtherAttributes,
-                words.into(),
-                effect,
-            ));
-        }
-        let keys: Vec<(String, _)> = was.iter().map(|a| (a.name.to_string(), a)).collect();
-        let new_keys: Vec<(String, _)> = is.iter().map(|a| (a.name.to_string(), a)).collect();
-        let keys: Vec<(&str, _)> = keys.iter().map(|(key, a)| (key.as_str(), *a)).collect();
-        let new_keys: Vec<(&str, _)> = new_keys.iter().map(|(key, a)| (key.as_str(), *a)).collect();
-        let (both, gone, come) = crate::names::pair(&keys, &new_keys);
-        let line = |contract: &Contract, a: &charter_schema::Attribute<'_>| {
-            let mark = if a.required { "" } else { "?" };
-            format!("@{}: {}{mark}", a.name.local, notation::type_name(contract, a.ty))
-        };
-        let at = |contract: &Contract, a: &charter_schema::Attribute<'_>| -> Place {
-            contract.schemas.attribute_decls[a.decl].place
-        };
-        for (was, is) in both {
-            let name = &is.name.local;
-            let mut add = |rule, message: String, effect| {
-                outcome.differences.push(Difference {
-                    path: self.new.path(Component::Attribute(is.decl)).to_string(),
-                    rule,
-                    message,
-                    aspect: Aspect::Attribute(is.name.clone()),
-                    effect,
-                    old: Some(line(self.old, was)),
-                    new: Some(line(self.new, is)),
-                    old_place: Some(at(self.old, was)),
-                    new_place: Some(at(self.new, is)),
-                    confidence: None,
-                });
-            };
-            match (was.required, is.required) {
-                (false, true) => {
-                    let effect = Effect { demanded: true, ..Effect::LESS };
-                    add("attribute-required", format!("\"@{name}\" must now be there"), effect)
-                }
-                (true, false) => {
-                    add("attribute-optional", format!("\"@{name}\" may now be left out"), Effect::MORE)
-                }
-                _ => {}
-            }
-            if let Some((rule, words, effect)) = value_change(was.value, is.value) {
-                add(rule, format!("\"@{name}\" {words}"), effect);
-            }
-            let from = (Component::Attribute(was.decl), Component::Attribute(is.decl));
-            self.attribute_values(is.name, self.pair(was.ty, is.ty, Some(from)), outcome);
-        }
-        for was in gone {
-            outcome.differences.push(Difference {
-                path: self.old.path(Component::Attribute(was.decl)).to_string(),
-                rule: "attribute-removed",
-                message: format!("the attribute \"@{}\" is gone", was.name.local),
-                aspect: Aspect::Attribute(was.name.clone()),
-                effect: if was.required { Effect::GONE_REQUIRED } else { Effect::GONE_OPTIONAL },
-                old: Some(line(self.old, was)),
-                new: None,
-                old_place: Some(at(self.old, was)),
-                new_place: None,
-                confidence: None,
-            });
-        }
-        for is in come {
-            let words = if is.required { "is new and must be there" } else { "is new" };
-            outcome.differences.push(Difference {
-                path: self.new.path(Component::Attribute(is.decl)).to_string(),
-                rule: "attribute-added",
-                message: format!("the attribute \"@{}\" {words}", is.name.local),
-                aspect: Aspect::Attribute(is.name.clone()),
-                effect: if is.required { Effect::NEW_REQUIRED } else { Effect::NEW_OPTIONAL },
-                old: None,
-                new: Some(line(self.new, is)),
-                old_place: None,
-                new_place: Some(at(self.new, is)),
-                confidence: None,
-            });
-        }
-    }
-}
-
-impl Types<'_> {
-    /// What differs between the values of an attribute.
-    fn attribute_values(&self, name: &QName, pair: Pair, outcome: &mut Described) {
-        let (Some(was), Some(is)) = (self.old.schemas.simple(pair.old), self.new.schemas.simple(pair.new))
-        else {
-            return;
-        };
-        let mut values = Described::default();
-        self.values(pair, &was, &is, &mut values);
-        outcome.differences.extend(
-            values
-                .differences
-                .into_iter()
-                .map(|difference| Difference { aspect: Aspect::Attribute(name.clone()), ..difference }),
-        );
-    }
-}
-
-/// What a change of the wildcard for attributes means.
-fn wildcard_change(was: Option<&Wildcard>, is: Option<&Wildcard>) -> Option<(&'static str, Effect)> {
-    match (was, is) {
-        (None, None) => None,
-        (None, Some(_)) => Some(("it may now carry other attributes", Effect::NEW_OPTIONAL)),
-        (Some(_), None) => Some(("it may no longer carry other attributes", Effect::LESS)),
-        (Some(was), Some(is)) => {
-            let same = was.namespaces == is.namespaces && was.process == is.process;
-            (!same).then_some(("its wildcard lets in other attributes than before", Effect::UNDECIDED))
-        }
-    }
 }
 
 /// What a change of a default or fixed value means.
-fn value_change(
+pub(crate) fn value_change(
     was: Option<&ValueConstraint>,
     is: Option<&ValueConstraint>,
 ) -> Option<(&'static str, String, Effect)> {

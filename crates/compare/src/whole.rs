@@ -1,6 +1,6 @@
 //! Whole components that came, went or go by another name: ports, and what a schema declares for all to use.
 
-use charter_contract::{Component, Contract};
+use charter_contract::{Component, Contract, PortId};
 use charter_schema::Owner;
 use charter_source::Set;
 
@@ -61,6 +61,10 @@ impl Comparison<'_> {
         let Paired { both, renamed, gone, come } = self.ports.clone();
         for (was, is) in &renamed {
             let (from, to) = (&self.old.port(*was).name.text, &self.new.port(*is).name.text);
+            if from == to {
+                self.service_renamed((*was, *is));
+                continue;
+            }
             let message = format!("the port \"{from}\" is now \"{to}\", at the same address");
             let (was, is) = (Some(Component::Port(*was)), Some(Component::Port(*is)));
             self.component(Verdict::Keeps, "port-renamed", message, was, is);
@@ -86,6 +90,17 @@ impl Comparison<'_> {
                     (change.old, change.new) = (was, is);
                 }
             }
+        }
+    }
+
+    /// The services of two ports, if their names tell them apart; each once.
+    fn service_renamed(&mut self, (was, is): (PortId, PortId)) {
+        let (from, to) = (&self.old.services[was.service].name, &self.new.services[is.service].name);
+        let message = format!("the service \"{}\" is now \"{}\", at the same addresses", from.local, to.local);
+        if !self.changes.iter().any(|change| change.message == message) {
+            let (was, is) = (Component::Service(was.service), Component::Service(is.service));
+            self.component(Verdict::Keeps, "service-renamed", message, Some(was), Some(is));
+            self.say_confidence(Confidence::Sure);
         }
     }
 
