@@ -5,7 +5,7 @@ use charter_notation as notation;
 use charter_schema::{Attribute, Builtin, Wildcard};
 use charter_source::{QName, nearest};
 
-use crate::names::{self, borrow};
+use crate::names::{self, Alike, borrow, renamed};
 use crate::report::{Aspect, Confidence, Difference, Effect};
 use crate::types::{Described, Pair, Types, value_change};
 
@@ -86,35 +86,23 @@ impl Types<'_> {
         (is, come): (&[Attribute<'_>], &mut Vec<usize>),
         outcome: &mut Described,
     ) {
-        for by_type in [true, false] {
-            gone.retain(|old| {
-                let old = &was[*old];
-                let fits = |new: &usize| {
-                    let new = &is[*new];
-                    let same = new.required == old.required && new.value == old.value;
-                    same && match by_type {
-                        true => self.same_values(old, new),
-                        false => nearest(&old.name.local, [&*new.name.local]).is_some(),
-                    }
-                };
-                let fitting: Vec<usize> = (0..come.len()).filter(|at| fits(&come[*at])).collect();
-                let confidence = match (by_type, fitting.as_slice()) {
-                    (_, []) => return true,
-                    (true, [_]) => Confidence::Sure,
-                    (true, _) => Confidence::Likely,
-                    (false, _) => Confidence::Possible,
-                };
-                let new = &is[come.remove(fitting[0])];
-                let message = format!("\"@{}\" is now \"@{}\"", old.name.local, new.name.local);
-                let aspect = Aspect::AttributeNames(old.name.clone(), new.name.clone());
-                let effect = Effect { demanded: new.required, ..Effect::OTHER };
-                let both = (Some(old), Some(new));
-                let difference = self.at_attribute(both, "attribute-renamed", message, aspect, effect);
-                outcome.differences.push(Difference { confidence: Some(confidence), ..difference });
-                let from = (Component::Attribute(old.decl), Component::Attribute(new.decl));
-                self.attribute_values(new.name, self.pair(old.ty, new.ty, Some(from)), outcome);
-                false
-            });
+        let fixed = |a: usize, b: usize| was[a].required == is[b].required && was[a].value == is[b].value;
+        let by_type = |a: usize, b: usize| fixed(a, b) && self.same_values(&was[a], &is[b]);
+        let by_name =
+            |a: usize, b: usize| fixed(a, b) && nearest(&was[a].name.local, [&*is[b].name.local]).is_some();
+        let alike = renamed(gone, come, &[&by_type]);
+        let mut others = renamed(gone, come, &[&by_name]);
+        others.iter_mut().for_each(|other| other.confidence = Confidence::Possible);
+        for Alike { old, new, confidence } in alike.into_iter().chain(others) {
+            let (old, new) = (&was[old], &is[new]);
+            let message = format!("\"@{}\" is now \"@{}\"", old.name.local, new.name.local);
+            let aspect = Aspect::AttributeNames(old.name.clone(), new.name.clone());
+            let effect = Effect { demanded: new.required, ..Effect::OTHER };
+            let both = (Some(old), Some(new));
+            let difference = self.at_attribute(both, "attribute-renamed", message, aspect, effect);
+            outcome.differences.push(Difference { confidence: Some(confidence), ..difference });
+            let from = (Component::Attribute(old.decl), Component::Attribute(new.decl));
+            self.attribute_values(new.name, self.pair(old.ty, new.ty, Some(from)), outcome);
         }
     }
 

@@ -106,6 +106,12 @@ impl Comparison<'_> {
                 let used = usage.operations.iter().any(|used| used.name == name);
                 if used { made(change.verdict, "it calls this operation") } else { None }
             }
+            "operation-renamed" if change.verdict == Verdict::Breaks => {
+                let name = change.path.rsplit('/').next()?;
+                let from = self.rebuilt.iter().find(|(_, to)| to == name).map(|(from, _)| from)?;
+                let used = usage.operations.iter().any(|used| used.name == *from);
+                if used { made(change.verdict, "it calls this operation by its old name") } else { None }
+            }
             "port-removed" | "address-changed" if !usage.operations.is_empty() => {
                 let port = self.old_port(change.path.rsplit('/').next()?);
                 let calls = usage.ports.as_ref().is_none_or(|ports| ports.contains(&port));
@@ -145,7 +151,11 @@ impl Comparison<'_> {
                 let is_input = touched.side == "input";
                 let side = sides
                     .entry(touched.side.clone())
-                    .or_insert_with(|| self.findings_of(both.1, &touched.side, used.paths_of(&touched.side)));
+                    .or_insert_with(|| {
+                        let known = self.fault_names.get(&(both.1, touched.side.clone()));
+                        let paths = used.paths_of(known.unwrap_or(&touched.side));
+                        self.findings_of(both.1, &touched.side, paths)
+                    });
                 let behind = side.of(change);
                 if behind.is_empty() {
                     // No matter of schemas: it meets everybody who uses the operation.

@@ -153,7 +153,7 @@ impl Types<'_> {
     }
 
     /// Whether two elements have types that are built the same, whatever they are called.
-    fn same_build(&self, old: ElementId, new: ElementId) -> bool {
+    pub(crate) fn same_build(&self, old: ElementId, new: ElementId) -> bool {
         let (a, b) = (self.old.schemas.element_type(old), self.new.schemas.element_type(new));
         let (was, is) = (&self.old.schemas.types[a].name, &self.new.schemas.types[b].name);
         if was.is_some() && was == is {

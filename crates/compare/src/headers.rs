@@ -4,7 +4,7 @@ use charter_contract::{Bound, Carrier, Component, Contract, HeaderBlock, Side, W
 
 use crate::names::{borrow, pair};
 use crate::operations::{Both, Comparison};
-use crate::report::{Aspect, Difference, Effect};
+use crate::report::{Aspect, Confidence, Difference, Effect};
 use crate::shapes::{Enveloped, element_name};
 
 impl Comparison<'_> {
@@ -30,13 +30,13 @@ impl Comparison<'_> {
             let message =
                 format!("requests are no longer answered by the header fault \"{}\"", old[index].1.part);
             let blocks = (Some(&old[index].1), None);
-            self.header(both, Side::Output, "header-fault-removed", message, Effect::NONE, blocks);
+            self.header(both, Side::Output, ("header-fault-removed", None), message, Effect::NONE, blocks);
         }
         for index in come {
             let message =
                 format!("requests may now be answered by the header fault \"{}\"", new[index].1.part);
             let blocks = (None, Some(&new[index].1));
-            self.header(both, Side::Output, "header-fault-added", message, Effect::SURPRISE, blocks);
+            self.header(both, Side::Output, ("header-fault-added", None), message, Effect::SURPRISE, blocks);
         }
     }
 
@@ -48,7 +48,8 @@ impl Comparison<'_> {
             headers.iter().enumerate().map(|(index, block)| (name(block), index)).collect()
         };
         let (old_keys, new_keys) = (keys(self.old, &old.headers), keys(self.new, &new.headers));
-        let (kept, gone, come) = pair(&borrow(&old_keys), &borrow(&new_keys));
+        let (kept, mut gone, mut come) = pair(&borrow(&old_keys), &borrow(&new_keys));
+        self.renamed_headers((both, side), (&old.headers, &mut gone), (&new.headers, &mut come));
         let mut roots = Vec::new();
         for (was, is) in kept {
             let (was, is) = (&old.headers[was], &new.headers[is]);
@@ -66,7 +67,7 @@ impl Comparison<'_> {
             let message = format!("the header \"{}\" is gone", name.local);
             // A header that is still sent may be ignored; one that was read is missed.
             let effect = if request { Effect::SURPLUS } else { Effect::OTHER };
-            self.header(both, side, "header-removed", message, effect, (Some(block), None));
+            self.header(both, side, ("header-removed", None), message, effect, (Some(block), None));
         }
         for index in come {
             let block = &new.headers[index];
@@ -77,16 +78,16 @@ impl Comparison<'_> {
                 format!("the header \"{}\" is new", name.local)
             };
             let effect = Effect::NEW_REQUIRED;
-            self.header(both, side, "header-added", message, effect, (None, Some(block)));
+            self.header(both, side, ("header-added", None), message, effect, (None, Some(block)));
         }
     }
 
     /// A header block that one version has and the other has not.
-    fn header(
+    pub(crate) fn header(
         &mut self,
         both: Both,
         side: Side,
-        rule: &'static str,
+        (rule, confidence): (&'static str, Option<Confidence>),
         message: String,
         effect: Effect,
         (was, is): (Option<&HeaderBlock>, Option<&HeaderBlock>),
@@ -111,7 +112,7 @@ impl Comparison<'_> {
             new: is.map(|is| line(self.new, is)),
             old_place: was.map(|was| was.place),
             new_place: is.map(|is| is.place),
-            confidence: None,
+            confidence,
         };
         self.record(both, side, difference);
     }

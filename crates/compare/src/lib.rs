@@ -11,6 +11,7 @@
 
 mod accepted;
 mod advice;
+mod alike;
 mod attributes;
 mod consumers;
 mod content;

@@ -1,4 +1,6 @@
-//! Pairs what two versions have by name.
+//! Pairs what two versions have by name, and what goes by another name by what it is.
+
+use crate::report::Confidence;
 
 /// Pairs the members of two lists by a key, in their orders: those in both, only in the old, only in the new.
 /// Of several with one key, the first goes with the first.
@@ -25,4 +27,58 @@ pub(crate) fn pair<'k, T: Copy>(old: &[(&'k str, T)], new: &[(&'k str, T)]) -> (
 /// Keys as slices, as [`pair`] takes them.
 pub(crate) fn borrow<T: Copy>(keys: &[(String, T)]) -> Vec<(&str, T)> {
     keys.iter().map(|(key, value)| (key.as_str(), *value)).collect()
+}
+
+/// One thing under two names.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) struct Alike<T> {
+    pub old: T,
+    pub new: T,
+    pub confidence: Confidence,
+}
+
+/// Takes pairs out of two lists that are one thing under two names, by the first test, then by the next. Of several that
+/// fit, the first is taken.
+pub(crate) fn renamed<T: Copy>(
+    gone: &mut Vec<T>,
+    come: &mut Vec<T>,
+    tests: &[&dyn Fn(T, T) -> bool],
+) -> Vec<Alike<T>> {
+    let mut found = Vec::new();
+    for fits in tests {
+        gone.retain(|old| {
+            let fitting: Vec<usize> = (0..come.len()).filter(|at| fits(*old, come[*at])).collect();
+            let Some(first) = fitting.first() else { return true };
+            let confidence = if fitting.len() == 1 { Confidence::Sure } else { Confidence::Likely };
+            found.push(Alike { old: *old, new: come.remove(*first), confidence });
+            false
+        });
+    }
+    found
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn pairs_are_found_by_the_first_test_that_fits() {
+        let (mut gone, mut come) = (vec![10, 25, 31, 47], vec![11, 24, 95, 33]);
+        let tens = |a: i32, b: i32| a / 10 == b / 10;
+        let ones = |a: i32, b: i32| a % 10 == b % 10 || (a % 2 == 1 && b == 95);
+        let found = renamed(&mut gone, &mut come, &[&tens, &ones]);
+        let pairs: Vec<(i32, i32)> = found.iter().map(|alike| (alike.old, alike.new)).collect();
+        assert_eq!(pairs, [(10, 11), (25, 24), (31, 33), (47, 95)]);
+        assert!(gone.is_empty() && come.is_empty());
+        assert!(found.iter().all(|alike| alike.confidence == Confidence::Sure));
+    }
+
+    #[test]
+    fn of_several_that_fit_the_first_is_likely() {
+        let (mut gone, mut come) = (vec![1, 2], vec![3, 4]);
+        let found = renamed(&mut gone, &mut come, &[&|_, _| true]);
+        let told: Vec<(i32, i32, &str)> =
+            found.iter().map(|alike| (alike.old, alike.new, alike.confidence.name())).collect();
+        assert_eq!(told, [(1, 3, "likely"), (2, 4, "sure")]);
+    }
 }

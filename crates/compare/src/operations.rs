@@ -68,6 +68,8 @@ pub fn compare_for(
         touched: Set::default(),
         roots: Map::default(),
         held: Vec::new(),
+        rebuilt: Vec::new(),
+        fault_names: Map::default(),
     };
     let operations = comparison.operations();
     comparison.contents();
@@ -125,6 +127,10 @@ pub(crate) struct Comparison<'c> {
     pub roots: Map<(OperationId, String), Vec<Root>>,
     /// What the sides of operations hold, still to be gone through.
     held: Vec<Held>,
+    /// The old and new names of operations whose messages go by other names too.
+    pub rebuilt: Vec<(String, String)>,
+    /// The sides of faults under new names, with their old ones.
+    pub fault_names: Map<(OperationId, String), String>,
 }
 
 /// Where the schemas of a side begin.
@@ -143,7 +149,8 @@ pub(crate) type Both = (OperationId, OperationId);
 impl Comparison<'_> {
     /// Compares all operations; how many both versions have.
     fn operations(&mut self) -> usize {
-        let Paired { both, renamed, gone, come } = renames::operations(self.old, self.new);
+        let Paired { both, renamed, mut gone, mut come } = renames::operations(self.old, self.new);
+        self.rebuilt_operations(&mut gone, &mut come);
         for id in gone {
             let operation = self.old.operation(id);
             let message = format!("the operation \"{}\" is gone", operation.name.text);
@@ -154,6 +161,7 @@ impl Comparison<'_> {
                 Some(Component::Operation(id)),
                 None,
             );
+            self.show_unknown(id);
         }
         for id in come {
             let operation = self.new.operation(id);
@@ -178,7 +186,8 @@ impl Comparison<'_> {
             contract.sides(id).into_iter().map(|side| (contract.side_name(id, side), side)).collect()
         };
         let (old, new) = (sides(self.old, both.0), sides(self.new, both.1));
-        let (kept, gone, come) = pair(&borrow(&old), &borrow(&new));
+        let (mut kept, mut gone, mut come) = pair(&borrow(&old), &borrow(&new));
+        kept.extend(self.renamed_faults(both, &mut gone, &mut come));
         for side in gone {
             let name = self.old.side_name(both.0, side);
             let (verdict, rule) = match side {
@@ -383,24 +392,37 @@ impl Comparison<'_> {
         because: &str,
         sends: Option<&[&[String]]>,
     ) -> Option<Witness> {
-        let way = if side == Side::Input { Way::Sent } else { Way::Read };
-        let (contract, engine, id) = match way.from() {
-            Version::Old => (self.old, self.old_engine, both.0),
-            Version::New => (self.new, self.new_engine, both.1),
+        let accepted_by = if side == Side::Input { Way::Sent } else { Way::Read }.from();
+        let (contract, id) = match accepted_by {
+            Version::Old => (self.old, both.0),
+            Version::New => (self.new, both.1),
         };
         let name = self.new.side_name(both.1, side);
         let side = contract.sides(id).into_iter().find(|own| contract.side_name(id, *own) == name)?;
-        let offer = contract.bound(id).next()?;
-        let shape = contract.shape_of(id, side, offer).ok()?;
         Some(Witness {
             operation: contract.operation(id).name.text.to_string(),
             side: name,
-            accepted_by: way.from(),
-            body: crate::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)),
+            accepted_by,
+            body: self.least_body(accepted_by, (id, side), sends)?,
             refused: Vec::new(),
             because: because.to_owned(),
             misread: false,
         })
+    }
+
+    /// What the least message of a side holds; nothing in it, if it holds nothing.
+    pub(crate) fn least_body(
+        &self,
+        version: Version,
+        (id, side): (OperationId, Side),
+        sends: Option<&[&[String]]>,
+    ) -> Option<Option<String>> {
+        let (contract, engine) = match version {
+            Version::Old => (self.old, self.old_engine),
+            Version::New => (self.new, self.new_engine),
+        };
+        let shape = contract.shape_of(id, side, contract.bound(id).next()?).ok()?;
+        Some(crate::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)))
     }
 
     /// The change that a difference belongs to, by its place.

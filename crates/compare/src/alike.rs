@@ -1,0 +1,176 @@
+//! What goes by another name, and is told by how it is built: operations, faults, header blocks.
+
+use charter_contract::{Body, Carrier, Component, Contract, HeaderBlock, OperationId, Side, WireElement};
+use charter_schema::ElementId;
+use charter_source::{QName, nearest};
+
+use crate::names::{Alike, renamed};
+use crate::operations::{Both, Comparison};
+use crate::report::{Confidence, Effect, Verdict, Version, Witness};
+use crate::shapes::element_name;
+
+impl Comparison<'_> {
+    /// Takes pairs of operations out of the lists that are one under two names, elements and action included: those that are
+    /// built the same, if that or their names tell them from the others.
+    pub(crate) fn rebuilt_operations(&mut self, gone: &mut Vec<OperationId>, come: &mut Vec<OperationId>) {
+        let mut found = Vec::new();
+        gone.retain(|was| {
+            let from = &self.old.operation(*was).name.text;
+            let fitting: Vec<OperationId> =
+                come.iter().copied().filter(|is| self.built_alike(*was, *is)).collect();
+            let named: Vec<OperationId> = fitting
+                .iter()
+                .copied()
+                .filter(|is| nearest(from, [&*self.new.operation(*is).name.text]).is_some())
+                .collect();
+            let (is, confidence) = match (fitting.as_slice(), named.as_slice()) {
+                ([is], _) => (*is, Confidence::Sure),
+                (_, [is]) => (*is, Confidence::Likely),
+                _ => return true,
+            };
+            come.retain(|other| *other != is);
+            found.push((*was, is, confidence));
+            false
+        });
+        for (was, is, confidence) in found {
+            let (from, to) = (&self.old.operation(was).name.text, &self.new.operation(is).name.text);
+            let message = format!("the operation \"{from}\" is now \"{to}\", and so are its messages");
+            self.rebuilt.push((from.to_string(), to.to_string()));
+            let components = (Some(Component::Operation(was)), Some(Component::Operation(is)));
+            self.component(Verdict::Breaks, "operation-renamed", message, components.0, components.1);
+            self.say_confidence(confidence);
+            self.show_unknown(was);
+        }
+    }
+
+    /// Shows by the least request of an operation of the old version that no operation of the new one takes it.
+    pub(crate) fn show_unknown(&mut self, id: OperationId) {
+        let body = self.least_body(Version::Old, (id, Side::Input), None).flatten();
+        let Some(body) = body.filter(|body| !self.request_names().contains(&body_name(body))) else { return };
+        let witness = Witness {
+            operation: self.old.operation(id).name.text.to_string(),
+            side: self.old.side_name(id, Side::Input),
+            accepted_by: Version::Old,
+            body: Some(body),
+            refused: Vec::new(),
+            because: "no operation of the new version takes it".to_owned(),
+            misread: false,
+        };
+        if let Some(change) = self.changes.last_mut() {
+            change.witness = Some(witness);
+        }
+    }
+
+    /// What the bodies of the requests of the new version begin with.
+    fn request_names(&self) -> Vec<Option<String>> {
+        let mut names = Vec::new();
+        for (id, _) in self.new.operations() {
+            for offer in self.new.bound(id) {
+                let shape = self.new.shape_of(id, Side::Input, offer);
+                names.extend(shape.ok().map(|shape| match &shape.carrier {
+                    Carrier::Soap(soap) => match &soap.body {
+                        Body::Elements(all) => {
+                            all.first().map(|first| element_name(self.new, first).local.to_string())
+                        }
+                        Body::Wrapper { name, .. } => Some(name.local.to_string()),
+                        Body::Content(_) => None,
+                    },
+                    Carrier::Http(_) => None,
+                }));
+            }
+        }
+        names
+    }
+
+    /// Whether the messages of two operations are built the same, whatever they begin with.
+    fn built_alike(&self, was: OperationId, is: OperationId) -> bool {
+        let sides = |contract: &Contract, id: OperationId| -> Vec<Side> {
+            contract.sides(id).into_iter().filter(|side| !matches!(side, Side::Fault(_))).collect()
+        };
+        let (old, new) = (sides(self.old, was), sides(self.new, is));
+        let elements = |(a, b): (&Side, &Side)| {
+            let pair = (body_element(self.old, was, *a), body_element(self.new, is, *b));
+            a == b && matches!(pair, (Some(a), Some(b)) if self.sent.types.same_build(a, b))
+        };
+        !old.is_empty() && old.len() == new.len() && old.iter().zip(&new).all(elements)
+    }
+
+    /// Takes pairs of faults out of the lists that are one under two names: those with one element in their details, then
+    /// those whose elements are built the same.
+    pub(crate) fn renamed_faults(
+        &mut self,
+        both: Both,
+        gone: &mut Vec<Side>,
+        come: &mut Vec<Side>,
+    ) -> Vec<(Side, Side)> {
+        let detail = |was: Side, is: Side| {
+            let is_fault = |side| matches!(side, Side::Fault(_));
+            let elements = (body_element(self.old, both.0, was), body_element(self.new, both.1, is));
+            match elements {
+                (Some(a), Some(b)) if is_fault(was) && is_fault(is) => Some((a, b)),
+                _ => None,
+            }
+        };
+        let names = |(a, b): (ElementId, ElementId)| {
+            (self.old.schemas.elements[a].name.clone(), self.new.schemas.elements[b].name.clone())
+        };
+        let same_name = |was, is| detail(was, is).map(names).is_some_and(|(was, is)| was == is);
+        let same_build = |was, is| detail(was, is).is_some_and(|(a, b)| self.sent.types.same_build(a, b));
+        let tests: [&dyn Fn(Side, Side) -> bool; 2] = [&same_name, &same_build];
+        let found = renamed(gone, come, &tests);
+        for Alike { old, new, confidence } in &found {
+            let name = |contract: &Contract, id, side| contract.side_name(id, side).replacen("fault ", "", 1);
+            let (from, to) = (name(self.old, both.0, *old), name(self.new, both.1, *new));
+            self.fault_names.insert((both.1, format!("fault {to}")), format!("fault {from}"));
+            // An element that is renamed with its fault says so itself.
+            let elements = detail(*old, *new).map(names);
+            if elements.is_some_and(|(was, is)| was != is && *was.local == *from && *is.local == *to) {
+                continue;
+            }
+            let operation = &self.new.operation(both.1).name.text;
+            let message = format!("the fault \"{from}\" of \"{operation}\" is now \"{to}\": its messages do not say so");
+            let (was, is) =
+                (Component::OperationSide(both.0, *old), Component::OperationSide(both.1, *new));
+            self.component(Verdict::Keeps, "fault-renamed", message, Some(was), Some(is));
+            self.say_confidence(*confidence);
+        }
+        found.into_iter().map(|alike| (alike.old, alike.new)).collect()
+    }
+
+    /// Takes pairs of header blocks out of the lists that are one under two names: those that are built the same.
+    pub(crate) fn renamed_headers(
+        &mut self,
+        (both, side): (Both, Side),
+        (old, gone): (&[HeaderBlock], &mut Vec<usize>),
+        (new, come): (&[HeaderBlock], &mut Vec<usize>),
+    ) {
+        let same_build = |was: usize, is: usize| match (&old[was].content, &new[is].content) {
+            (WireElement::Declared(a), WireElement::Declared(b)) => self.sent.types.same_build(*a, *b),
+            _ => false,
+        };
+        for Alike { old: was, new: is, confidence } in renamed(gone, come, &[&same_build]) {
+            let (was, is) = (&old[was], &new[is]);
+            let name = |contract: &Contract, block: &HeaderBlock| -> QName { element_name(contract, &block.content) };
+            let (from, to) = (name(self.old, was), name(self.new, is));
+            let message = format!("the header {}", crate::content::renaming(&from, &to));
+            let rule = ("header-renamed", Some(confidence));
+            self.header(both, side, rule, message, Effect::OTHER, (Some(was), Some(is)));
+        }
+    }
+}
+
+/// The element that a message holds, if it is one alone.
+fn body_element(contract: &Contract, id: OperationId, side: Side) -> Option<ElementId> {
+    let message = contract.operation(id).side(side)?.message.target?;
+    match contract.messages[message].parts.as_slice() {
+        [part] => part.element.as_ref()?.target,
+        _ => None,
+    }
+}
+
+/// The local name that a body begins with.
+fn body_name(body: &str) -> Option<String> {
+    let rest = body.strip_prefix('<')?;
+    let name = rest.split(|c: char| c.is_whitespace() || matches!(c, '>' | '/')).next()?;
+    Some(name.rsplit(':').next().unwrap_or(name).to_owned())
+}
