@@ -128,9 +128,10 @@ impl Comparison<'_> {
                 continue;
             }
             let operation = &self.new.operation(both.1).name.text;
-            let message = format!("the fault \"{from}\" of \"{operation}\" is now \"{to}\": its messages do not say so");
-            let (was, is) =
-                (Component::OperationSide(both.0, *old), Component::OperationSide(both.1, *new));
+            let message = format!(
+                "the fault \"{from}\" of \"{operation}\" is now \"{to}\": its messages do not say so"
+            );
+            let (was, is) = (Component::OperationSide(both.0, *old), Component::OperationSide(both.1, *new));
             self.component(Verdict::Keeps, "fault-renamed", message, Some(was), Some(is));
             self.say_confidence(*confidence);
         }
@@ -150,7 +151,9 @@ impl Comparison<'_> {
         };
         for Alike { old: was, new: is, confidence } in renamed(gone, come, &[&same_build]) {
             let (was, is) = (&old[was], &new[is]);
-            let name = |contract: &Contract, block: &HeaderBlock| -> QName { element_name(contract, &block.content) };
+            let name = |contract: &Contract, block: &HeaderBlock| -> QName {
+                element_name(contract, &block.content)
+            };
             let (from, to) = (name(self.old, was), name(self.new, is));
             let message = format!("the header {}", crate::content::renaming(&from, &to));
             let rule = ("header-renamed", Some(confidence));

@@ -53,13 +53,7 @@ impl Types<'_> {
         let name = &is.name.local;
         let mut add = |rule, message, effect| {
             let aspect = Aspect::Attribute(is.name.clone());
-            outcome.differences.push(self.at_attribute(
-                (Some(was), Some(is)),
-                rule,
-                message,
-                aspect,
-                effect,
-            ));
+            outcome.differences.push(self.at_attribute((Some(was), Some(is)), rule, message, aspect, effect));
         };
         match (was.required, is.required) {
             (false, true) => {
@@ -132,9 +126,11 @@ impl Types<'_> {
             let mark = if own.required { "" } else { "?" };
             format!("@{}: {}{mark}", own.name.local, notation::type_name(contract, own.ty))
         };
-        let place = |contract: &Contract, own: &Attribute<'_>| contract.schemas.attribute_decls[own.decl].place;
-        let path =
-            |contract: &Contract, own: &Attribute<'_>| contract.path(Component::Attribute(own.decl)).to_string();
+        let place =
+            |contract: &Contract, own: &Attribute<'_>| contract.schemas.attribute_decls[own.decl].place;
+        let path = |contract: &Contract, own: &Attribute<'_>| {
+            contract.path(Component::Attribute(own.decl)).to_string()
+        };
         let of_old = || was.map(|was| path(self.old, was));
         Difference {
             path: is.map(|is| path(self.new, is)).or_else(of_old).unwrap_or_default(),

@@ -149,13 +149,11 @@ impl Comparison<'_> {
         for (number, change) in changes.iter().enumerate() {
             for touched in reached(change) {
                 let is_input = touched.side == "input";
-                let side = sides
-                    .entry(touched.side.clone())
-                    .or_insert_with(|| {
-                        let known = self.fault_names.get(&(both.1, touched.side.clone()));
-                        let paths = used.paths_of(known.unwrap_or(&touched.side));
-                        self.findings_of(both.1, &touched.side, paths)
-                    });
+                let side = sides.entry(touched.side.clone()).or_insert_with(|| {
+                    let known = self.fault_names.get(&(both.1, touched.side.clone()));
+                    let paths = used.paths_of(known.unwrap_or(&touched.side));
+                    self.findings_of(both.1, &touched.side, paths)
+                });
                 let behind = side.of(change);
                 if behind.is_empty() {
                     // No matter of schemas: it meets everybody who uses the operation.

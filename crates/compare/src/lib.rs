@@ -16,6 +16,7 @@ mod attributes;
 mod consumers;
 mod content;
 mod demands;
+mod globals;
 mod graph;
 mod headers;
 mod least;

@@ -5,7 +5,8 @@ use charter_contract::{Component, Contract};
 use charter_schema::{ElementId, Occurs, TypeId};
 use charter_source::QName;
 
-use crate::names::pair;
+use crate::globals::renaming;
+use crate::names::{Alike, pair, renamed};
 use crate::report::{Aspect, Effect};
 use crate::types::{Described, Pair, Types};
 
@@ -31,7 +32,12 @@ impl Types<'_> {
         }
         let old = named_types(self.old, self.old_relatives.derived(pair.old));
         let new = named_types(self.new, self.new_relatives.derived(pair.new));
-        let (_, gone, come) = pair_by_name(&old, &new);
+        let (_, mut gone, mut come) = pair_by_name(&old, &new);
+        let same = |was: TypeId, is: TypeId| self.types(Pair { old: was, new: is, from: None }).is_nothing();
+        for Alike { old: was, new: is, .. } in renamed(&mut gone, &mut come, &[&same]) {
+            let words = renaming("type", &local(self.old, was), &local(self.new, is));
+            add("derived-changed", format!("{words}, and stands in its place"), Effect::OTHER);
+        }
         for id in gone {
             let words = format!("the type \"{}\" no longer stands in its place", local(self.old, id));
             add("derived-changed", words, Effect::LESS);
@@ -49,13 +55,21 @@ impl Types<'_> {
         };
         let was = named(self.old, self.old_relatives.substitutes(old));
         let is = named(self.new, self.new_relatives.substitutes(new));
-        let (_, gone, come) = pair_by_name(&was, &is);
+        let (_, mut gone, mut come) = pair_by_name(&was, &is);
+        let same = |was: ElementId, is: ElementId| self.same_build(was, is);
+        let alike = renamed(&mut gone, &mut come, &[&same]);
         let mut add = |name: &QName, words: String, effect| {
             let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
             let rule = ("substitutes-changed", Aspect::Member(name.clone()));
             let difference = self.at_element(old, new, Component::Element(new.0), rule, words, effect);
             outcome.differences.push(difference);
         };
+        for Alike { old: was, new: is, .. } in alike {
+            let name = |contract: &Contract, id: ElementId| contract.schemas.elements[id].name.clone();
+            let (from, to) = (name(self.old, was), name(self.new, is));
+            let words = renaming("element", &from.local, &to.local);
+            add(&from, format!("{words}, and stands in its place"), Effect::OTHER);
+        }
         for id in gone {
             let name = &self.old.schemas.elements[id].name;
             add(name, format!("\"{}\" no longer stands in its place", name.local), Effect::LESS);

@@ -32,6 +32,13 @@ pub(crate) struct Described {
     pub renamed: Vec<(QName, QName)>,
 }
 
+impl Described {
+    /// Whether nothing differs.
+    pub fn is_nothing(&self) -> bool {
+        self.differences.is_empty() && self.renamed.is_empty()
+    }
+}
+
 /// The other names of elements in the content of two types, the old and the new one of each.
 pub(crate) type Names = Map<(TypeId, TypeId), Vec<(QName, QName)>>;
 

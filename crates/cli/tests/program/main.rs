@@ -22,6 +22,7 @@ mod message;
 mod new;
 mod notation_file;
 mod office;
+mod other_names;
 mod output;
 mod planted;
 mod removals;

@@ -1,0 +1,225 @@
+//! Components under other names: what the command does and undoes, and what a comparison of the two says of it.
+
+use serde_json::Value;
+
+use crate::folder::Folder;
+use crate::settings::PORT;
+
+/// A component, whether what is named after it keeps its name, the verdict and the one change for messages, and the verdict
+/// for generated code.
+type Case = (&'static str, bool, &'static str, Option<(&'static str, &'static str)>, &'static str);
+
+const CASES: &[Case] = &[
+    // What is not on the wire.
+    ("type/Vessel", false, "keeps", Some(("keeps", "type-renamed")), "bends"),
+    ("type/Kind", false, "keeps", Some(("keeps", "type-renamed")), "bends"),
+    ("type/Sign", false, "keeps", Some(("keeps", "type-renamed")), "bends"),
+    ("element/craft", false, "keeps", Some(("keeps", "element-renamed")), "bends"),
+    ("element/note", false, "keeps", Some(("keeps", "element-renamed")), "bends"),
+    ("attribute/unit", false, "keeps", None, "keeps"),
+    ("attribute-group/Marks", false, "keeps", None, "keeps"),
+    ("group/Hull", false, "keeps", None, "keeps"),
+    ("message/dockInput", false, "keeps", None, "keeps"),
+    ("message/PassHeader", false, "keeps", None, "keeps"),
+    ("message/PassHeader/part/pass", false, "keeps", None, "keeps"),
+    ("message/FullFault", false, "keeps", None, "keeps"),
+    ("binding/PortSoap", false, "keeps", None, "keeps"),
+    ("message/dockInput/part/parameters", false, "keeps", None, "bends"),
+    ("port-type/Port", false, "keeps", None, "bends"),
+    ("service/PortService", false, "keeps", Some(("keeps", "service-renamed")), "bends"),
+    ("service/PortService/port/PortPort12", false, "keeps", Some(("keeps", "port-renamed")), "bends"),
+    ("operation/dock/fault/Full", true, "keeps", Some(("keeps", "fault-renamed")), "bends"),
+    ("operation/leave", true, "keeps", Some(("keeps", "operation-renamed")), "bends"),
+    // What is.
+    ("type/Tanker", false, "breaks", Some(("breaks", "derived-changed")), "breaks"),
+    ("operation/dock", false, "breaks", Some(("breaks", "operation-renamed")), "breaks"),
+    ("operation/dock/fault/Full", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("element/Pass", false, "breaks", Some(("breaks", "header-renamed")), "breaks"),
+    ("element/dock", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("element/dock/vessel", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("element/dockResponse/berth", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("element/Full", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("element/Full/until", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("type/Vessel/name", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("type/Vessel/draught", false, "breaks", Some(("breaks", "element-renamed")), "breaks"),
+    ("type/Vessel/@flag", false, "breaks", Some(("breaks", "attribute-renamed")), "breaks"),
+    ("type/Vessel/@home", false, "breaks", Some(("breaks", "attribute-renamed")), "breaks"),
+];
+
+fn folder() -> Folder {
+    let folder = Folder::empty();
+    folder.write("port.charter", PORT);
+    folder.run("new --from port.charter -o old.wsdl").ends(0);
+    folder
+}
+
+fn compared(folder: &Folder, rest: &str) -> Value {
+    folder.run(&format!("compare old.wsdl new.wsdl --format json{rest}")).json()
+}
+
+#[test]
+fn another_name_is_one_change_and_told_as_such() {
+    let folder = folder();
+    folder.write("new.wsdl", "");
+    for (path, only, verdict, change, of_code) in CASES {
+        folder.write("new.wsdl", folder.read("old.wsdl"));
+        let only = if *only { " --only" } else { "" };
+        folder.run(&format!("rename new.wsdl {path} Pennant{only}")).ends(0);
+        folder.run("check new.wsdl").ends(0);
+        let json = compared(&folder, "");
+        assert_eq!(json["verdict"], *verdict, "{path}: {json:#}");
+        let changes = json["changes"].as_array().unwrap();
+        let told: Vec<(&str, &str)> = changes
+            .iter()
+            .map(|change| (change["verdict"].as_str().unwrap(), change["rule"].as_str().unwrap()))
+            .collect();
+        assert_eq!(told, change.iter().copied().collect::<Vec<_>>(), "{path}: {json:#}");
+        for change in changes {
+            let message = change["message"].as_str().unwrap();
+            let old = path.rsplit('/').next().unwrap();
+            assert!(message.contains(old) && message.contains("Pennant"), "{path}: {message}");
+            assert!(change["verdict"] != "breaks" || !change["witness"].is_null(), "{path}: {change:#}");
+        }
+        assert_eq!(compared(&folder, " --surface code")["verdict"], *of_code, "{path}");
+        // The way back.
+        let (around, name) = path.rsplit_once('/').unwrap();
+        let at = if name.starts_with('@') { "@" } else { "" };
+        folder
+            .run(&format!("rename new.wsdl {around}/{at}Pennant {}{only}", name.trim_start_matches('@')))
+            .ends(0);
+        assert_eq!(folder.read("new.wsdl"), folder.read("old.wsdl"), "{path}");
+    }
+}
+
+#[test]
+fn the_message_that_shows_another_name_is_right_by_one_version_alone() {
+    let folder = folder();
+    for path in [
+        "type/Tanker",
+        "operation/dock",
+        "element/dock",
+        "type/Vessel/name",
+        "type/Vessel/@flag",
+        "type/Vessel/@home",
+        "element/dockResponse/berth",
+    ] {
+        folder.write("new.wsdl", folder.read("old.wsdl"));
+        folder.run(&format!("rename new.wsdl {path} Pennant")).ends(0);
+        let json = compared(&folder, "");
+        let witness = &json["changes"][0]["witness"];
+        folder.write("body.xml", witness["body"].as_str().unwrap());
+        let (accepts, refuses) =
+            if witness["accepted_by"] == "old" { ("old", "new") } else { ("new", "old") };
+        folder.run(&format!("match {accepts}.wsdl body.xml")).ends(0);
+        folder.run(&format!("match {refuses}.wsdl body.xml")).ends(1);
+    }
+}
+
+#[test]
+fn several_operations_that_are_built_the_same_are_told_apart_by_their_names() {
+    let folder = Folder::empty();
+    let text = |names: &[&str]| {
+        let operations: Vec<String> = names
+            .iter()
+            .map(|name| {
+                format!("operation {name} {{ input {{ berth: string }} output {{ done: boolean }} }}")
+            })
+            .collect();
+        format!(
+            "contract Port \"urn:saltmere:port:1\" {{\n{}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n",
+            operations.join("\n")
+        )
+    };
+    let told = |old: &[&str], new: &[&str]| -> Vec<String> {
+        folder.write("old.charter", text(old));
+        folder.write("new.charter", text(new));
+        let json = folder.run("compare old.charter new.charter --format json").json();
+        let line = |change: &Value| {
+            let confidence = change["confidence"].as_str().map(|sure| format!(" {sure}")).unwrap_or_default();
+            format!("{} {}{confidence}", change["rule"].as_str().unwrap(), change["path"].as_str().unwrap())
+        };
+        json["changes"].as_array().unwrap().iter().map(line).collect()
+    };
+    assert_eq!(told(&["light"], &["lamp"]), ["operation-renamed operation/lamp sure"]);
+    let several = told(&["openLock", "closeLock"], &["openLocks", "shutLock"]);
+    assert_eq!(
+        several,
+        ["operation-renamed operation/openLocks likely", "operation-renamed operation/shutLock sure"]
+    );
+    // Neither name says which became which.
+    let several = told(&["light", "dim"], &["moor", "weigh"]);
+    assert_eq!(
+        several,
+        [
+            "operation-removed operation/light",
+            "operation-removed operation/dim",
+            "operation-added operation/moor",
+            "operation-added operation/weigh",
+        ]
+    );
+}
+
+#[test]
+fn attributes_of_a_reply_break_every_reader_under_another_name() {
+    let folder = Folder::empty();
+    let text = |attribute: &str| {
+        format!(
+            "contract Port \"urn:saltmere:port:1\" {{\noperation dock {{ input {{ berth: string }} output {{ at: time, {attribute} }} }}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n"
+        )
+    };
+    folder.write("old.charter", text("@zone: string?"));
+    folder.write("new.charter", text("@offset: string?"));
+    for reader in ["", " --reader strict", " --reader lenient"] {
+        let json =
+            folder.run(&format!("compare old.charter new.charter --format json{reader}")).ends(1).json();
+        let changes = json["changes"].as_array().unwrap();
+        assert_eq!(changes.len(), 1, "{json:#}");
+        assert_eq!(
+            (&changes[0]["verdict"], &changes[0]["rule"]),
+            (&"breaks".into(), &"attribute-renamed".into())
+        );
+        assert_eq!(changes[0]["confidence"], "sure");
+    }
+    // Another type as well: one that is gone and one that is new, which readers may ignore.
+    folder.write("new.charter", text("@offset: int?"));
+    let json = folder.run("compare old.charter new.charter --format json").ends(0).json();
+    let rules: Vec<&str> =
+        json["changes"].as_array().unwrap().iter().map(|change| change["rule"].as_str().unwrap()).collect();
+    assert_eq!(rules, ["attribute-removed", "attribute-added"], "{json:#}");
+    // Another spelling is most likely the same.
+    folder.write("new.charter", text("@zones: int?"));
+    let json = folder.run("compare old.charter new.charter --format json").ends(1).json();
+    assert_eq!(json["changes"][0]["confidence"], "possible", "{json:#}");
+}
+
+#[test]
+fn consumers_are_met_under_the_names_that_they_know() {
+    let folder = folder();
+    for (name, rest) in [
+        (
+            "Docks",
+            "[operations.dock]\nsends = [\"vessel/name\"]\nreads = [\"berth\", \"$fault/Full/until\"]\n",
+        ),
+        ("Leaves", "[operations.leave]\nsends = [\"vessel/name\"]\nreads = [\"at\"]\n"),
+        ("Flags", "[operations.leave]\nsends = [\"vessel/@flag\"]\nreads = []\n"),
+    ] {
+        folder.write(&format!("consumers/{name}.toml"), format!("name = \"{name}\"\n{rest}"));
+    }
+    let met = |renames: &[(&str, &str)]| -> Vec<String> {
+        folder.write("new.wsdl", folder.read("old.wsdl"));
+        for (path, name) in renames {
+            folder.run(&format!("rename new.wsdl {path} {name}")).ends(0);
+        }
+        let json = compared(&folder, " --consumers consumers");
+        let consumers = json["consumers"].as_array().unwrap().iter();
+        let met = consumers.filter(|one| one["verdict"] == "breaks");
+        met.map(|one| one["name"].as_str().unwrap().to_owned()).collect()
+    };
+    assert_eq!(met(&[("operation/dock", "moor")]), ["Docks"]);
+    assert_eq!(met(&[("operation/leave", "sail")]), ["Flags", "Leaves"]);
+    assert_eq!(met(&[("type/Vessel/@flag", "pennant")]), ["Flags"]);
+    assert_eq!(met(&[("type/Vessel/name", "shipName")]), ["Docks", "Leaves"]);
+    assert_eq!(met(&[("element/Full/until", "ends")]), ["Docks"]);
+    assert_eq!(met(&[("element/Pass", "Permit")]), ["Docks"]);
+    assert_eq!(met(&[("type/Kind", "Sort"), ("service/PortService", "Quays")]), Vec::<String>::new());
+}

@@ -1,0 +1,135 @@
+//! What a schema declares for all to use: what came, what went, and what goes by another name.
+
+use charter_contract::{Component, Contract};
+use charter_notation::{Child, Form, own_form};
+use charter_schema::Owner;
+use charter_source::{Map, Set};
+
+use crate::names::{Alike, borrow, pair, renamed};
+use crate::operations::Comparison;
+use crate::renames;
+use crate::report::{Confidence, Verdict};
+
+impl Comparison<'_> {
+    /// Global types and elements that came or went. On the wire only their use counts, which is compared
+    /// above; but an architect wants to see them.
+    pub(crate) fn globals(&mut self) {
+        let types = |contract: &Contract| -> Vec<(String, Component)> {
+            let own = contract.schemas.own_types();
+            own.filter_map(|(id, ty)| Some((ty.name.as_ref()?.to_string(), Component::Type(id)))).collect()
+        };
+        let elements = |contract: &Contract| -> Vec<(String, Component)> {
+            // An element that is a message part comes and goes with its operation or header.
+            let parts = contract.messages.iter().flat_map(|(_, message)| &message.parts);
+            let in_parts: Set<_> = parts.filter_map(|part| part.element.as_ref()?.target).collect();
+            let all = contract.schemas.elements.iter().filter(|(_, element)| element.owner == Owner::Schema);
+            all.filter(|(id, element)| !in_parts.contains(id) && !contract.schemas.is_known(element.place))
+                .map(|(id, element)| (element.name.to_string(), Component::Element(id)))
+                .collect()
+        };
+        let renamed =
+            renames::types(self.old, self.new, &self.sent.survey.inclusion, &self.read.survey.inclusion);
+        for (was, is) in &renamed {
+            let (from, to) = (&self.old.schemas.types[*was].name, &self.new.schemas.types[*is].name);
+            let (Some(from), Some(to)) = (from, to) else { continue };
+            let message = match from.local == to.local {
+                true => format!(
+                    "the type \"{}\" was in the namespace \"{}\" and is in \"{}\"",
+                    to.local, from.namespace, to.namespace
+                ),
+                false => format!("the type \"{}\" is now \"{}\"", from.local, to.local),
+            };
+            let (was, is) = (Some(Component::Type(*was)), Some(Component::Type(*is)));
+            self.component(Verdict::Keeps, "type-renamed", message, was, is);
+            self.say_confidence(Confidence::Sure);
+        }
+        let renamed_now = |component: &Component| match component {
+            Component::Type(id) => renamed.iter().any(|(_, is)| is == id),
+            _ => false,
+        };
+        let renamed_then = |component: &Component| match component {
+            Component::Type(id) => renamed.iter().any(|(was, _)| was == id),
+            _ => false,
+        };
+        // An element that became a message part, or is one no longer, was there all the time.
+        let is_there = |own: &Contract, other: &Contract, component: &Component| match component {
+            Component::Element(id) => other.schemas.element_named(&own.schemas.elements[*id].name).is_some(),
+            _ => false,
+        };
+        let kinds = [
+            ("type", ["type-removed", "type-added", "type-renamed"], types(self.old), types(self.new)),
+            (
+                "element",
+                ["element-removed", "element-added", "element-renamed"],
+                elements(self.old),
+                elements(self.new),
+            ),
+        ];
+        for (kind, rules, old, new) in kinds {
+            let (_, mut gone, mut come) = pair(&borrow(&old), &borrow(&new));
+            gone.retain(|it| !renamed_then(it) && !is_there(self.old, self.new, it));
+            come.retain(|it| !renamed_now(it) && !is_there(self.new, self.old, it));
+            for alike in self.built_the_same(&mut gone, &mut come) {
+                self.global_renamed(kind, rules[2], alike);
+            }
+            for component in gone {
+                let message = format!("the {kind} \"{}\" is gone", name_of(self.old, component));
+                self.component(Verdict::Keeps, rules[0], message, Some(component), None);
+            }
+            for component in come {
+                let message = format!("the {kind} \"{}\" is new", name_of(self.new, component));
+                self.component(Verdict::Keeps, rules[1], message, None, Some(component));
+            }
+        }
+    }
+
+    /// Takes pairs of an old and a new component out of the lists that are written the same but for their names.
+    fn built_the_same(&self, gone: &mut Vec<Component>, come: &mut Vec<Component>) -> Vec<Alike<Component>> {
+        let nameless = |contract: &Contract, all: &[Component]| -> Map<Component, Form> {
+            all.iter().filter_map(|component| Some((*component, nameless(contract, *component)?))).collect()
+        };
+        if gone.is_empty() || come.is_empty() {
+            return Vec::new();
+        }
+        let (old, new) = (nameless(self.old, gone), nameless(self.new, come));
+        let same = |was: Component, is: Component| matches!((old.get(&was), new.get(&is)), (Some(was), Some(is)) if was == is);
+        renamed(gone, come, &[&same])
+    }
+
+    /// Says that a global component goes by another name, unless it was said where that matters.
+    fn global_renamed(&mut self, kind: &str, rule: &'static str, alike: Alike<Component>) {
+        let (from, to) = (name_of(self.old, alike.old), name_of(self.new, alike.new));
+        let message = renaming(kind, &from, &to);
+        if !self.changes.iter().any(|change| change.message.starts_with(&message)) {
+            self.component(Verdict::Keeps, rule, message, Some(alike.old), Some(alike.new));
+            self.say_confidence(alike.confidence);
+        }
+    }
+}
+
+/// That a global component goes by another name, in words.
+pub(crate) fn renaming(kind: &str, from: &str, to: &str) -> String {
+    format!("the {kind} \"{from}\" is now \"{to}\"")
+}
+
+fn name_of(contract: &Contract, component: Component) -> String {
+    contract.path(component).as_str().rsplit('/').next().unwrap_or("").to_owned()
+}
+
+/// How a global component is written, without its name and what is said about it.
+fn nameless(contract: &Contract, component: Component) -> Option<Form> {
+    let place = match component {
+        Component::Type(id) => contract.schemas.types[id].extent,
+        Component::Element(id) => contract.schemas.elements[id].extent,
+        _ => return None,
+    };
+    let mut form = own_form(contract, place)?;
+    form.attributes.retain(|(name, _)| !(name.namespace.is_empty() && &*name.local == "name"));
+    without_words(&mut form);
+    Some(form)
+}
+
+fn without_words(form: &mut Form) {
+    form.children.retain(|child| !matches!(child, Child::Element(it) if it.is_xsd("annotation")));
+    form.elements_mut().for_each(without_words);
+}
