@@ -1,6 +1,6 @@
 //! Changes that somebody has accepted for a reason: they are still shown, and no longer count.
 
-use crate::report::{Change, Report, Verdict};
+use crate::report::{Change, Report, Verdict, Version};
 
 /// An acceptance, as it was written down.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -38,6 +38,16 @@ impl Change {
 }
 
 impl Report {
+    /// Leaves out where things stand in a version whose text nobody wrote.
+    pub fn forget_places(&mut self, version: Version) {
+        for change in &mut self.changes {
+            match version {
+                Version::Old => change.old_place = None,
+                Version::New => change.new_place = None,
+            }
+        }
+    }
+
     /// Takes accepted changes out of the verdict. What comes back are the acceptances that hold no longer, since what they
     /// accept has changed again.
     pub fn accept<'a>(&mut self, accepted: &'a [Accepted]) -> Vec<&'a Accepted> {

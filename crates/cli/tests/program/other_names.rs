@@ -223,3 +223,21 @@ fn consumers_are_met_under_the_names_that_they_know() {
     assert_eq!(met(&[("element/Pass", "Permit")]), ["Docks"]);
     assert_eq!(met(&[("type/Kind", "Sort"), ("service/PortService", "Quays")]), Vec::<String>::new());
 }
+
+#[test]
+fn a_file_of_notation_has_paths_and_no_places() {
+    let folder = folder();
+    folder.write("new.charter", PORT.replace("tanks: int", "tanks: byte"));
+    for (old, new) in
+        [("old.wsdl", "new.charter"), ("new.charter", "old.wsdl"), ("port.charter", "new.charter")]
+    {
+        let json = folder.run(&format!("compare {old} {new} --format json")).json();
+        let change = &json["changes"][0];
+        assert_eq!(change["path"], "type/Tanker/tanks", "{json:#}");
+        assert_eq!(change["old_place"].is_null(), old.ends_with(".charter"), "{old}");
+        assert_eq!(change["new_place"].is_null(), new.ends_with(".charter"), "{new}");
+        folder.run(&format!("compare {old} {new}")).says("type/Tanker/tanks").lacks(".charter:");
+        folder.run(&format!("compare {old} {new} --format sarif")).says("\"ruleId\"");
+        folder.run(&format!("compare {old} {new} --as page")).says("tanks").lacks(".charter:");
+    }
+}

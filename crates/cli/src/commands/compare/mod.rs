@@ -16,7 +16,7 @@ mod witness;
 
 use std::path::Path;
 
-use charter_compare::{Options, Policy, Reader, Report, Surface, Usage, Verdict, compare_for};
+use charter_compare::{Options, Policy, Reader, Report, Surface, Usage, Verdict, Version, compare_for};
 use charter_contract::Contract;
 use charter_source::{Location, nearest};
 
@@ -191,6 +191,12 @@ fn one(
     }
     let usages: Vec<Usage> = asked.records.iter().map(|record| record.usage.clone()).collect();
     let (mut report, consequences) = compare_for(&old, &new, options(asked.args, &asked.settled), &usages);
+    // A file of notation stands for a text that is nowhere to be seen.
+    for (name, version) in [(&names.0, Version::Old), (&names.1, Version::New)] {
+        if notation_file::is_notation(name) {
+            report.forget_places(version);
+        }
+    }
     if !report.related {
         let message = format!("{} and {} have no operation in common", names.0, names.1);
         return Err(Failure::new(message).help("are these two versions of one contract?"));
