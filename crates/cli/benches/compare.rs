@@ -143,9 +143,10 @@ fn contract(types: usize, operations: usize, changed: usize) -> String {
     definitions(&format!("{schema}{elements}"), &messages, &port_type, &binding)
 }
 
-/// One type: three of its six fields may have types that stand before it.
+/// One type, with a word of documentation: three of its six fields may have types that stand before it.
 fn record(n: usize) -> String {
-    let mut text = format!("<xs:complexType name=\"T{n}\">\n  <xs:sequence>\n");
+    let about = format!("  <xs:annotation><xs:documentation>Visit {n}.</xs:documentation></xs:annotation>\n");
+    let mut text = format!("<xs:complexType name=\"T{n}\">\n{about}  <xs:sequence>\n");
     for field in 0..6 {
         let chance = spread(n * 6 + field);
         let ty = match (field, chance % 3) {

@@ -577,27 +577,6 @@ pub const SETTINGS: &[Setting] = &[
         ],
     },
     Setting {
-        path: "type/Vessel/@flag",
-        setting: "occurs=1",
-        back: Some("?"),
-        gone: &[r#"<xs:attribute name="flag" type="xs:string"/>"#],
-        come: &[r#"<xs:attribute name="flag" type="xs:string" use="required"/>"#],
-    },
-    Setting {
-        path: "type/Vessel/@home",
-        setting: "occurs=?",
-        back: Some("1"),
-        gone: &[r#"<xs:attribute name="home" type="xs:string" use="required"/>"#],
-        come: &[r#"<xs:attribute name="home" type="xs:string"/>"#],
-    },
-    Setting {
-        path: "type/Vessel",
-        setting: "block=all",
-        back: Some(""),
-        gone: &[r#"<xs:complexType name="Vessel">"#],
-        come: &[r##"<xs:complexType name="Vessel" block="#all">"##],
-    },
-    Setting {
         path: "type/Vessel",
         setting: "block=#all",
         back: Some(""),
