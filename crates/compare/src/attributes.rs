@@ -5,6 +5,7 @@ use charter_notation as notation;
 use charter_schema::{Attribute, Builtin, Wildcard};
 use charter_source::{QName, nearest};
 
+use crate::moved::moved;
 use crate::names::{self, Alike, borrow, renamed};
 use crate::report::{Aspect, Confidence, Difference, Effect};
 use crate::types::{Described, Pair, Types, value_change};
@@ -65,7 +66,7 @@ impl Types<'_> {
             }
             _ => {}
         }
-        if let Some((rule, words, effect)) = value_change(was.value, is.value) {
+        if let Some((rule, words, effect)) = value_change(was.value, is.value, "is left out") {
             add(rule, format!("\"@{name}\" {words}"), effect);
         }
         let from = (Component::Attribute(was.decl), Component::Attribute(is.decl));
@@ -89,7 +90,10 @@ impl Types<'_> {
         others.iter_mut().for_each(|other| other.confidence = Confidence::Possible);
         for Alike { old, new, confidence } in alike.into_iter().chain(others) {
             let (old, new) = (&was[old], &is[new]);
-            let message = format!("\"@{}\" is now \"@{}\"", old.name.local, new.name.local);
+            let message = match old.name.local == new.name.local {
+                true => moved("", old.name, new.name).replacen('"', "\"@", 1),
+                false => format!("\"@{}\" is now \"@{}\"", old.name.local, new.name.local),
+            };
             let aspect = Aspect::AttributeNames(old.name.clone(), new.name.clone());
             let effect = Effect { demanded: new.required, ..Effect::OTHER };
             let both = (Some(old), Some(new));

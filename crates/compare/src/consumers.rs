@@ -155,6 +155,9 @@ impl Comparison<'_> {
                     self.findings_of(both.1, &touched.side, paths)
                 });
                 let behind = side.of(change);
+                if change.rule == "namespace-moved" && !is_input && reading == Reading::Name {
+                    continue;
+                }
                 if behind.is_empty() {
                     // No matter of schemas: it meets everybody who uses the operation.
                     all.push(Consequence {

@@ -8,6 +8,7 @@ use charter_schema::{Compositor, ElementId, Occurs};
 use charter_source::{QName, Set};
 
 use crate::model::{Model, content};
+use crate::moved::moved;
 use crate::names::{borrow, pair};
 use crate::report::{Aspect, Confidence, Difference, Effect};
 use crate::types::{Described, Pair, Types};
@@ -306,14 +307,16 @@ fn occurrence_change(was: Occurs, is: Occurs) -> Option<(&'static str, String, E
     match (was.min, is.min) {
         (0, now) if now > 0 => words.push("must now be there".to_owned()),
         (then, 0) if then > 0 => words.push("may now be left out".to_owned()),
-        (then, now) if then != now => words.push(format!("must be there {now} times, not {then}")),
+        (then, now) if then != now => {
+            words.push(format!("must be there {}, not {}", times(now), times(then)))
+        }
         _ => {}
     }
     if was.max != is.max {
         words.push(match is.max {
             None => "may now be repeated without end".to_owned(),
             Some(1) => "may no longer be repeated".to_owned(),
-            Some(now) => format!("may be there at most {now} times now"),
+            Some(now) => format!("may be there at most {} now", times(now)),
         });
     }
     let rule = if less { "occurrence-tightened" } else { "occurrence-loosened" };
@@ -321,13 +324,18 @@ fn occurrence_change(was: Occurs, is: Occurs) -> Option<(&'static str, String, E
     Some((rule, words.join(" and "), Effect { more, less, demanded, ..Effect::NONE }))
 }
 
+fn times(count: u32) -> String {
+    match count {
+        1 => "once".to_owned(),
+        2 => "twice".to_owned(),
+        many => format!("{many} times"),
+    }
+}
+
 /// A change of name in words.
 pub(crate) fn renaming(was: &QName, is: &QName) -> String {
     if was.local == is.local {
-        return format!(
-            "\"{}\" moved from the namespace \"{}\" to \"{}\"",
-            is.local, was.namespace, is.namespace
-        );
+        return moved("", was, is);
     }
     format!("\"{}\" is now \"{}\"", was.local, is.local)
 }

@@ -3,8 +3,9 @@
 use charter_contract::{Component, Contract};
 use charter_notation::{Child, Form, own_form};
 use charter_schema::Owner;
-use charter_source::{Map, Set};
+use charter_source::{Map, QName, Set};
 
+use crate::moved::moved;
 use crate::names::{Alike, borrow, pair, renamed};
 use crate::operations::Comparison;
 use crate::renames;
@@ -33,11 +34,8 @@ impl Comparison<'_> {
             let (from, to) = (&self.old.schemas.types[*was].name, &self.new.schemas.types[*is].name);
             let (Some(from), Some(to)) = (from, to) else { continue };
             let message = match from.local == to.local {
-                true => format!(
-                    "the type \"{}\" was in the namespace \"{}\" and is in \"{}\"",
-                    to.local, from.namespace, to.namespace
-                ),
-                false => format!("the type \"{}\" is now \"{}\"", from.local, to.local),
+                true => moved("type", from, to),
+                false => renaming("type", &from.local, &to.local),
             };
             let (was, is) = (Some(Component::Type(*was)), Some(Component::Type(*is)));
             self.component(Verdict::Keeps, "type-renamed", message, was, is);
@@ -93,13 +91,20 @@ impl Comparison<'_> {
         }
         let (old, new) = (nameless(self.old, gone), nameless(self.new, come));
         let same = |was: Component, is: Component| matches!((old.get(&was), new.get(&is)), (Some(was), Some(is)) if was == is);
-        renamed(gone, come, &[&same])
+        let same_name = |was: Component, is: Component| {
+            let names = (qname(self.old, was), qname(self.new, is));
+            matches!(names, (Some(was), Some(is)) if was.local == is.local)
+        };
+        renamed(gone, come, &[&same_name, &same])
     }
 
     /// Says that a global component goes by another name, unless it was said where that matters.
     fn global_renamed(&mut self, kind: &str, rule: &'static str, alike: Alike<Component>) {
-        let (from, to) = (name_of(self.old, alike.old), name_of(self.new, alike.new));
-        let message = renaming(kind, &from, &to);
+        let names = (qname(self.old, alike.old), qname(self.new, alike.new));
+        let message = match names {
+            (Some(from), Some(to)) if from.local == to.local => moved(kind, from, to),
+            _ => renaming(kind, &name_of(self.old, alike.old), &name_of(self.new, alike.new)),
+        };
         if !self.changes.iter().any(|change| change.message.starts_with(&message)) {
             self.component(Verdict::Keeps, rule, message, Some(alike.old), Some(alike.new));
             self.say_confidence(alike.confidence);
@@ -110,6 +115,14 @@ impl Comparison<'_> {
 /// That a global component goes by another name, in words.
 pub(crate) fn renaming(kind: &str, from: &str, to: &str) -> String {
     format!("the {kind} \"{from}\" is now \"{to}\"")
+}
+
+fn qname(contract: &Contract, component: Component) -> Option<&QName> {
+    match component {
+        Component::Type(id) => contract.schemas.types[id].name.as_ref(),
+        Component::Element(id) => Some(&contract.schemas.elements[id].name),
+        _ => None,
+    }
 }
 
 fn name_of(contract: &Contract, component: Component) -> String {

@@ -21,6 +21,7 @@ mod graph;
 mod headers;
 mod least;
 mod model;
+mod moved;
 mod names;
 mod operations;
 mod paths;

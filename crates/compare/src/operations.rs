@@ -78,6 +78,7 @@ pub fn compare_for(
     if options.surface == Surface::Code {
         comparison.code();
     }
+    comparison.gather_moved();
     let mut changes = std::mem::take(&mut comparison.changes);
     let mut broken: Set<&str> = Set::default();
     for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {

@@ -6,6 +6,7 @@ use charter_schema::{ElementId, Occurs, TypeId};
 use charter_source::QName;
 
 use crate::globals::renaming;
+use crate::moved::moved;
 use crate::names::{Alike, pair, renamed};
 use crate::report::{Aspect, Effect};
 use crate::types::{Described, Pair, Types};
@@ -34,9 +35,11 @@ impl Types<'_> {
         let new = named_types(self.new, self.new_relatives.derived(pair.new));
         let (_, mut gone, mut come) = pair_by_name(&old, &new);
         let same = |was: TypeId, is: TypeId| self.types(Pair { old: was, new: is, from: None }).is_nothing();
-        for Alike { old: was, new: is, .. } in renamed(&mut gone, &mut come, &[&same]) {
-            let words = renaming("type", &local(self.old, was), &local(self.new, is));
-            add("derived-changed", format!("{words}, and stands in its place"), Effect::OTHER);
+        let same_name = |was: TypeId, is: TypeId| local(self.old, was) == local(self.new, is);
+        for Alike { old: was, new: is, .. } in renamed(&mut gone, &mut come, &[&same_name, &same]) {
+            let names = (&self.old.schemas.types[was].name, &self.new.schemas.types[is].name);
+            let (Some(from), Some(to)) = names else { continue };
+            add("derived-changed", standing_under("type", from, to), Effect::OTHER);
         }
         for id in gone {
             let words = format!("the type \"{}\" no longer stands in its place", local(self.old, id));
@@ -57,7 +60,10 @@ impl Types<'_> {
         let is = named(self.new, self.new_relatives.substitutes(new));
         let (_, mut gone, mut come) = pair_by_name(&was, &is);
         let same = |was: ElementId, is: ElementId| self.same_build(was, is);
-        let alike = renamed(&mut gone, &mut come, &[&same]);
+        let same_name = |was: ElementId, is: ElementId| {
+            self.old.schemas.elements[was].name.local == self.new.schemas.elements[is].name.local
+        };
+        let alike = renamed(&mut gone, &mut come, &[&same_name, &same]);
         let mut add = |name: &QName, words: String, effect| {
             let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
             let rule = ("substitutes-changed", Aspect::Member(name.clone()));
@@ -67,8 +73,7 @@ impl Types<'_> {
         for Alike { old: was, new: is, .. } in alike {
             let name = |contract: &Contract, id: ElementId| contract.schemas.elements[id].name.clone();
             let (from, to) = (name(self.old, was), name(self.new, is));
-            let words = renaming("element", &from.local, &to.local);
-            add(&from, format!("{words}, and stands in its place"), Effect::OTHER);
+            add(&from, standing_under("element", &from, &to), Effect::OTHER);
         }
         for id in gone {
             let name = &self.old.schemas.elements[id].name;
@@ -103,6 +108,14 @@ impl Types<'_> {
             let difference = self.at_element(old, new, component, rule, words.into(), Effect::UNDECIDED);
             outcome.differences.push(difference);
         }
+    }
+}
+
+/// That what stands in the place of something goes by another name.
+fn standing_under(kind: &str, from: &QName, to: &QName) -> String {
+    match from.local == to.local {
+        true => moved(kind, from, to),
+        false => format!("{}, and stands in its place", renaming(kind, &from.local, &to.local)),
     }
 }
 

@@ -69,6 +69,8 @@ impl Comparison<'_> {
                 }
                 self.fields(both, new, a, b);
             }
+            // Another style says so.
+            _ if a.style != b.style => {}
             _ => {
                 let message = "the body is built differently".to_owned();
                 self.body(both, new.side, "body-changed", message, Effect::OTHER, place);
@@ -178,8 +180,9 @@ impl Comparison<'_> {
         was: &WireElement,
         is: &WireElement,
     ) -> Root {
+        // Messages that show something are those of the version that may send them.
+        let name = if side == Side::Input { element_name(self.old, was) } else { element_name(self.new, is) };
         let side = self.named_side(both, side);
-        let name = element_name(self.new, is);
         Root { name, side, old: judged(was), new: judged(is), encoded, from: None }
     }
 

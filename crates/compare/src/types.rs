@@ -255,7 +255,7 @@ impl<'c> Types<'c> {
             };
             add("abstract-changed", format!("\"{name}\" {words}"), effect);
         }
-        if let Some((rule, words, effect)) = value_change(was.value.as_ref(), is.value.as_ref()) {
+        if let Some((rule, words, effect)) = value_change(was.value.as_ref(), is.value.as_ref(), "is empty") {
             add(rule, format!("\"{name}\" {words}"), effect);
         }
         self.constraints(old, new, &mut outcome);
@@ -263,10 +263,11 @@ impl<'c> Types<'c> {
     }
 }
 
-/// What a change of a default or fixed value means.
+/// What a change of a default or fixed value means; a default holds where the value is `missing`.
 pub(crate) fn value_change(
     was: Option<&ValueConstraint>,
     is: Option<&ValueConstraint>,
+    missing: &str,
 ) -> Option<(&'static str, String, Effect)> {
     Some(match (was, is) {
         (a, b) if a == b => return None,
@@ -278,14 +279,14 @@ pub(crate) fn value_change(
         }
         (Some(ValueConstraint::Default(was)), Some(ValueConstraint::Default(now))) => (
             "default-changed",
-            format!("means \"{now}\" where it is left out, no longer \"{was}\""),
+            format!("means \"{now}\" where it {missing}, no longer \"{was}\""),
             Effect::OTHER,
         ),
         (None, Some(ValueConstraint::Default(now))) => {
-            ("default-changed", format!("now means \"{now}\" where it is left out"), Effect::UNDECIDED)
+            ("default-changed", format!("now means \"{now}\" where it {missing}"), Effect::UNDECIDED)
         }
         (Some(ValueConstraint::Default(was)), None) => {
-            ("default-changed", format!("no longer means \"{was}\" where it is left out"), Effect::OTHER)
+            ("default-changed", format!("no longer means \"{was}\" where it {missing}"), Effect::OTHER)
         }
         (None, None) => return None,
     })

@@ -232,17 +232,25 @@ fn lengths(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     let change = |rule, tighter: bool, words: String, add: &mut Add<'_>| {
         add(rule, words, if tighter { Effect::LESS } else { Effect::MORE });
     };
-    let words = |what: &str, length: u64| match length {
-        u64::MAX => "the value may now be of any length".to_owned(),
-        length => format!("the value must have {what} {length} {unit} now"),
+    let counted = |length: u64| match length {
+        1 => format!("1 {}", unit.trim_end_matches('s')),
+        many => format!("{many} {unit}"),
     };
     if old_least != new_least {
-        let tighter = new_least > old_least;
-        change("length-changed", tighter, words("at least", new_least), add);
+        let words = match (new_least > old_least, new_least) {
+            (true, least) => format!("the value must have at least {} now", counted(least)),
+            (false, 0) => "the value may be empty now".to_owned(),
+            (false, least) => format!("the value need have only {} now", counted(least)),
+        };
+        change("length-changed", new_least > old_least, words, add);
     }
     if old_most != new_most {
-        let tighter = new_most < old_most;
-        change("length-changed", tighter, words("at most", new_most), add);
+        let words = match (new_most < old_most, new_most) {
+            (true, most) => format!("the value must have at most {} now", counted(most)),
+            (false, u64::MAX) => "the value may be of any length now".to_owned(),
+            (false, most) => format!("the value may have up to {} now", counted(most)),
+        };
+        change("length-changed", new_most < old_most, words, add);
     }
 }
 

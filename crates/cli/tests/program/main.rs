@@ -19,6 +19,7 @@ mod explain;
 mod folder;
 mod matching;
 mod message;
+mod namespaces;
 mod new;
 mod notation_file;
 mod office;
