@@ -9,20 +9,22 @@ use crate::operations::{Both, Comparison};
 use crate::report::{Confidence, Effect, Verdict, Version, Witness};
 use crate::shapes::element_name;
 
+/// Pairs of operations whose messages are held against each other, whatever they are called.
+const MOST_LOOKED_AT: usize = 2_500;
+
 impl Comparison<'_> {
     /// Takes pairs of operations out of the lists that are one under two names, elements and action included: those that are
     /// built the same, if that or their names tell them from the others.
     pub(crate) fn rebuilt_operations(&mut self, gone: &mut Vec<OperationId>, come: &mut Vec<OperationId>) {
+        let few = gone.len() * come.len() <= MOST_LOOKED_AT;
         let mut found = Vec::new();
         gone.retain(|was| {
             let from = &self.old.operation(*was).name.text;
-            let fitting: Vec<OperationId> =
-                come.iter().copied().filter(|is| self.built_alike(*was, *is)).collect();
-            let named: Vec<OperationId> = fitting
-                .iter()
-                .copied()
-                .filter(|is| nearest(from, [&*self.new.operation(*is).name.text]).is_some())
-                .collect();
+            let is_named = |is: &OperationId| nearest(from, [&*self.new.operation(*is).name.text]).is_some();
+            // Of very many, only those that have a name to speak for them.
+            let looked = come.iter().copied().filter(|is| few || is_named(is));
+            let fitting: Vec<OperationId> = looked.filter(|is| self.built_alike(*was, *is)).collect();
+            let named: Vec<OperationId> = fitting.iter().copied().filter(is_named).collect();
             let (is, confidence) = match (fitting.as_slice(), named.as_slice()) {
                 ([is], _) => (*is, Confidence::Sure),
                 (_, [is]) => (*is, Confidence::Likely),

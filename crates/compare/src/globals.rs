@@ -1,15 +1,19 @@
 //! What a schema declares for all to use: what came, what went, and what goes by another name.
 
 use charter_contract::{Component, Contract};
-use charter_notation::{Child, Form, own_form};
+use charter_notation::{Child, Form, Value, own_form};
 use charter_schema::Owner;
-use charter_source::{Map, QName, Set};
+use charter_source::{QName, Set};
 
 use crate::moved::moved;
-use crate::names::{Alike, borrow, pair, renamed};
+use crate::names::{Alike, borrow, pair, renamed_by_key};
 use crate::operations::Comparison;
 use crate::renames;
 use crate::report::{Confidence, Verdict};
+
+/// Changes that say under which name something stands in the place of another, and how they end.
+const STANDING: [&str; 2] = ["derived-changed", "substitutes-changed"];
+pub(crate) const IN_ITS_PLACE: &str = ", and stands in its place";
 
 impl Comparison<'_> {
     /// Global types and elements that came or went. On the wire only their use counts, which is compared
@@ -41,14 +45,11 @@ impl Comparison<'_> {
             self.component(Verdict::Keeps, "type-renamed", message, was, is);
             self.say_confidence(Confidence::Sure);
         }
-        let renamed_now = |component: &Component| match component {
-            Component::Type(id) => renamed.iter().any(|(_, is)| is == id),
-            _ => false,
-        };
-        let renamed_then = |component: &Component| match component {
-            Component::Type(id) => renamed.iter().any(|(was, _)| was == id),
-            _ => false,
-        };
+        let then: Set<Component> = renamed.iter().map(|(was, _)| Component::Type(*was)).collect();
+        let now: Set<Component> = renamed.iter().map(|(_, is)| Component::Type(*is)).collect();
+        let standing = self.changes.iter().filter(|change| STANDING.contains(&change.rule));
+        let told: Set<String> =
+            standing.map(|change| change.message.trim_end_matches(IN_ITS_PLACE).to_owned()).collect();
         // An element that became a message part, or is one no longer, was there all the time.
         let is_there = |own: &Contract, other: &Contract, component: &Component| match component {
             Component::Element(id) => other.schemas.element_named(&own.schemas.elements[*id].name).is_some(),
@@ -65,10 +66,10 @@ impl Comparison<'_> {
         ];
         for (kind, rules, old, new) in kinds {
             let (_, mut gone, mut come) = pair(&borrow(&old), &borrow(&new));
-            gone.retain(|it| !renamed_then(it) && !is_there(self.old, self.new, it));
-            come.retain(|it| !renamed_now(it) && !is_there(self.new, self.old, it));
+            gone.retain(|it| !then.contains(it) && !is_there(self.old, self.new, it));
+            come.retain(|it| !now.contains(it) && !is_there(self.new, self.old, it));
             for alike in self.built_the_same(&mut gone, &mut come) {
-                self.global_renamed(kind, rules[2], alike);
+                self.global_renamed(kind, rules[2], alike, &told);
             }
             for component in gone {
                 let message = format!("the {kind} \"{}\" is gone", name_of(self.old, component));
@@ -81,31 +82,35 @@ impl Comparison<'_> {
         }
     }
 
-    /// Takes pairs of an old and a new component out of the lists that are written the same but for their names.
+    /// Takes pairs of an old and a new component out of the lists: those that have one name in two namespaces, then those
+    /// that are written the same but for their names.
     fn built_the_same(&self, gone: &mut Vec<Component>, come: &mut Vec<Component>) -> Vec<Alike<Component>> {
-        let nameless = |contract: &Contract, all: &[Component]| -> Map<Component, Form> {
-            all.iter().filter_map(|component| Some((*component, nameless(contract, *component)?))).collect()
+        let local = |contract: &Contract, component: Component| {
+            qname(contract, component).map(|name| name.local.to_string())
         };
-        if gone.is_empty() || come.is_empty() {
-            return Vec::new();
+        let mut found = renamed_by_key(gone, come, &|was| local(self.old, was), &|is| local(self.new, is));
+        if !gone.is_empty() && !come.is_empty() {
+            let build =
+                |contract: &Contract, component: Component| Some(build(&nameless(contract, component)?));
+            found.extend(renamed_by_key(gone, come, &|was| build(self.old, was), &|is| build(self.new, is)));
         }
-        let (old, new) = (nameless(self.old, gone), nameless(self.new, come));
-        let same = |was: Component, is: Component| matches!((old.get(&was), new.get(&is)), (Some(was), Some(is)) if was == is);
-        let same_name = |was: Component, is: Component| {
-            let names = (qname(self.old, was), qname(self.new, is));
-            matches!(names, (Some(was), Some(is)) if was.local == is.local)
-        };
-        renamed(gone, come, &[&same_name, &same])
+        found
     }
 
     /// Says that a global component goes by another name, unless it was said where that matters.
-    fn global_renamed(&mut self, kind: &str, rule: &'static str, alike: Alike<Component>) {
+    fn global_renamed(
+        &mut self,
+        kind: &str,
+        rule: &'static str,
+        alike: Alike<Component>,
+        told: &Set<String>,
+    ) {
         let names = (qname(self.old, alike.old), qname(self.new, alike.new));
         let message = match names {
             (Some(from), Some(to)) if from.local == to.local => moved(kind, from, to),
             _ => renaming(kind, &name_of(self.old, alike.old), &name_of(self.new, alike.new)),
         };
-        if !self.changes.iter().any(|change| change.message.starts_with(&message)) {
+        if !told.contains(&message) {
             self.component(Verdict::Keeps, rule, message, Some(alike.old), Some(alike.new));
             self.say_confidence(alike.confidence);
         }
@@ -145,4 +150,26 @@ fn nameless(contract: &Contract, component: Component) -> Option<Form> {
 fn without_words(form: &mut Form) {
     form.children.retain(|child| !matches!(child, Child::Element(it) if it.is_xsd("annotation")));
     form.elements_mut().for_each(without_words);
+}
+
+/// All that a form says, as a text that another says the same by.
+fn build(form: &Form) -> String {
+    let mut attributes: Vec<String> = form
+        .attributes
+        .iter()
+        .map(|(name, value)| match value {
+            Value::Text(text) => format!("{name}={text:?}"),
+            Value::Names(names) => format!("{name}={names:?}"),
+        })
+        .collect();
+    attributes.sort_unstable();
+    let children: Vec<String> = form
+        .children
+        .iter()
+        .map(|child| match child {
+            Child::Element(inner) => build(inner),
+            Child::Text(text) | Child::Comment(text) => format!("{text:?}"),
+        })
+        .collect();
+    format!("{}({})[{}]", form.name, attributes.join(" "), children.join(" "))
 }

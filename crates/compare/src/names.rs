@@ -1,11 +1,13 @@
 //! Pairs what two versions have by name, and what goes by another name by what it is.
 
+use charter_source::{Map, Set};
+
 use crate::report::Confidence;
 
 /// Pairs the members of two lists by a key, in their orders: those in both, only in the old, only in the new.
 /// Of several with one key, the first goes with the first.
 pub(crate) fn pair<'k, T: Copy>(old: &[(&'k str, T)], new: &[(&'k str, T)]) -> (Vec<(T, T)>, Vec<T>, Vec<T>) {
-    let mut places: charter_source::Map<&str, std::collections::VecDeque<usize>> = Default::default();
+    let mut places: Map<&str, std::collections::VecDeque<usize>> = Map::default();
     for (index, (key, _)) in new.iter().enumerate() {
         places.entry(key).or_default().push_back(index);
     }
@@ -57,6 +59,38 @@ pub(crate) fn renamed<T: Copy>(
     found
 }
 
+/// The same by what tells them apart, each as a text: one pass over both lists.
+pub(crate) fn renamed_by_key<T: Copy>(
+    gone: &mut Vec<T>,
+    come: &mut Vec<T>,
+    old_key: &dyn Fn(T) -> Option<String>,
+    new_key: &dyn Fn(T) -> Option<String>,
+) -> Vec<Alike<T>> {
+    let mut places: Map<String, Vec<usize>> = Map::default();
+    // The last is taken first from each list of places.
+    for (at, member) in come.iter().enumerate().rev() {
+        if let Some(key) = new_key(*member) {
+            places.entry(key).or_default().push(at);
+        }
+    }
+    let mut taken: Set<usize> = Set::default();
+    let mut found = Vec::new();
+    gone.retain(|old| {
+        let Some(fitting) = old_key(*old).and_then(|key| places.get_mut(&key)) else { return true };
+        let confidence = if fitting.len() == 1 { Confidence::Sure } else { Confidence::Likely };
+        let Some(at) = fitting.pop() else { return true };
+        taken.insert(at);
+        found.push(Alike { old: *old, new: come[at], confidence });
+        false
+    });
+    let mut at = 0;
+    come.retain(|_| {
+        at += 1;
+        !taken.contains(&(at - 1))
+    });
+    found
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -71,6 +105,17 @@ mod tests {
         assert_eq!(pairs, [(10, 11), (25, 24), (31, 33), (47, 95)]);
         assert!(gone.is_empty() && come.is_empty());
         assert!(found.iter().all(|alike| alike.confidence == Confidence::Sure));
+    }
+
+    #[test]
+    fn by_keys_the_same_is_found_in_one_pass() {
+        let (mut gone, mut come) = (vec![10, 11, 25, 47], vec![24, 13, 15, 99]);
+        let tens = |number: i32| (number < 90).then(|| (number / 10).to_string());
+        let found = renamed_by_key(&mut gone, &mut come, &tens, &tens);
+        let told: Vec<(i32, i32, &str)> =
+            found.iter().map(|alike| (alike.old, alike.new, alike.confidence.name())).collect();
+        assert_eq!(told, [(10, 13, "likely"), (11, 15, "sure"), (25, 24, "sure")]);
+        assert_eq!((gone, come), (vec![47], vec![99]));
     }
 
     #[test]

@@ -5,7 +5,7 @@ use charter_contract::{Component, Contract};
 use charter_schema::{ElementId, Occurs, TypeId};
 use charter_source::QName;
 
-use crate::globals::renaming;
+use crate::globals::{IN_ITS_PLACE, renaming};
 use crate::moved::moved;
 use crate::names::{Alike, pair, renamed};
 use crate::report::{Aspect, Effect};
@@ -115,7 +115,7 @@ impl Types<'_> {
 fn standing_under(kind: &str, from: &QName, to: &QName) -> String {
     match from.local == to.local {
         true => moved(kind, from, to),
-        false => format!("{}, and stands in its place", renaming(kind, &from.local, &to.local)),
+        false => format!("{}{IN_ITS_PLACE}", renaming(kind, &from.local, &to.local)),
     }
 }
 
