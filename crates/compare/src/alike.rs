@@ -48,14 +48,23 @@ impl Comparison<'_> {
     /// Shows by the least request of an operation of the old version that no operation of the new one takes it.
     pub(crate) fn show_unknown(&mut self, id: OperationId) {
         let body = self.least_body(Version::Old, (id, Side::Input), None).flatten();
-        let Some(body) = body.filter(|body| !self.request_names().contains(&body_name(body))) else { return };
+        let is_known = |body: &String| self.request_names().contains(&body_name(body));
+        if body.is_some_and(|body| !is_known(&body)) {
+            self.show_side(Version::Old, (id, Side::Input), "no operation of the new version takes it");
+        }
+    }
+
+    /// Shows by the least message of a side what one version alone has; with the last change.
+    pub(crate) fn show_side(&mut self, version: Version, (id, side): (OperationId, Side), because: &str) {
+        let contract = if version == Version::Old { self.old } else { self.new };
+        let Some(body) = self.least_body(version, (id, side), None) else { return };
         let witness = Witness {
-            operation: self.old.operation(id).name.text.to_string(),
-            side: self.old.side_name(id, Side::Input),
-            accepted_by: Version::Old,
-            body: Some(body),
+            operation: contract.operation(id).name.text.to_string(),
+            side: contract.side_name(id, side),
+            accepted_by: version,
+            body,
             refused: Vec::new(),
-            because: "no operation of the new version takes it".to_owned(),
+            because: because.to_owned(),
             misread: false,
         };
         if let Some(change) = self.changes.last_mut() {

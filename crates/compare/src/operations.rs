@@ -199,6 +199,9 @@ impl Comparison<'_> {
             let message = format!("the {name} of \"{operation}\" is gone");
             self.component(verdict, rule, message, Some(Component::OperationSide(both.0, side)), None);
             self.touch_last(both, &name);
+            if verdict != Verdict::Keeps {
+                self.show_side(Version::Old, (both.0, side), "the new version has no such message");
+            }
         }
         for side in come {
             let name = self.new.side_name(both.1, side);
@@ -211,6 +214,7 @@ impl Comparison<'_> {
             let message = format!("the {name} of \"{operation}\" is new");
             self.component(verdict, rule, message, None, Some(Component::OperationSide(both.1, side)));
             self.touch_last(both, &name);
+            self.show_side(Version::New, (both.1, side), "the old version has no such message");
         }
         for (old_side, new_side) in kept {
             self.side(both, (old_side, new_side));

@@ -241,3 +241,28 @@ fn a_file_of_notation_has_paths_and_no_places() {
         folder.run(&format!("compare {old} {new} --as page")).says("tanks").lacks(".charter:");
     }
 }
+
+#[test]
+fn an_operation_or_a_side_that_one_version_alone_has_is_shown() {
+    let folder = folder();
+    let before = folder.read("old.wsdl");
+    folder.write("new.wsdl", &before);
+    folder.run("remove new.wsdl operation/leave").ends(0);
+    let json = compared(&folder, "");
+    let change = &json["changes"][0];
+    assert_eq!((&change["rule"], &change["path"]), (&"operation-removed".into(), &"operation/leave".into()));
+    let witness = &change["witness"];
+    assert!(witness["body"].as_str().unwrap().starts_with("<leave "), "{witness:#}");
+    assert_eq!((&witness["accepted_by"], &witness["side"]), (&"old".into(), &"input".into()));
+    // A reply that is gone, and one that is new.
+    folder.write("new.wsdl", &before);
+    folder.run("remove new.wsdl operation/leave/output").ends(0);
+    for (old, new, accepts) in [("old", "new", "old"), ("new", "old", "new")] {
+        let json = folder.run(&format!("compare {old}.wsdl {new}.wsdl --format json")).ends(1).json();
+        let change = &json["changes"][0];
+        assert_eq!(change["rule"], "pattern-changed", "{json:#}");
+        let witness = &change["witness"];
+        assert!(witness["body"].as_str().unwrap().starts_with("<leaveResponse "), "{witness:#}");
+        assert_eq!(witness["accepted_by"], accepts, "{witness:#}");
+    }
+}
