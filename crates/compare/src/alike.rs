@@ -4,13 +4,10 @@ use charter_contract::{Body, Carrier, Component, Contract, HeaderBlock, Operatio
 use charter_schema::ElementId;
 use charter_source::{QName, nearest};
 
-use crate::names::{Alike, renamed};
+use crate::names::{Alike, MOST_LOOKED_AT, renamed};
 use crate::operations::{Both, Comparison};
 use crate::report::{Confidence, Effect, Verdict, Version, Witness};
 use crate::shapes::element_name;
-
-/// Pairs of operations whose messages are held against each other, whatever they are called.
-const MOST_LOOKED_AT: usize = 2_500;
 
 impl Comparison<'_> {
     /// Takes pairs of operations out of the lists that are one under two names, elements and action included: those that are

@@ -182,11 +182,12 @@ impl Comparison<'_> {
 
     /// A message of a side that suffers from a change which is no matter of schemas; of what the consumer sends.
     fn example(&self, both: Both, used: &UsedOperation, side: &str, change: &Change) -> Option<Witness> {
-        change.witness.as_ref()?;
+        let shown = change.witness.as_ref()?;
         let is_named = |own: &Side| self.new.side_name(both.1, *own) == side;
         let own = self.new.sides(both.1).into_iter().find(is_named)?;
         let sends = if own == Side::Input { used.paths_of(side) } else { None };
-        self.least(both, own, &change.message, sends.as_deref())
+        let of_its_own = self.least(both, own, &change.message, sends.as_deref());
+        of_its_own.or_else(|| Some(shown.clone()))
     }
 
     /// Everything that differs on a side, and what of it lies on some paths.

@@ -31,6 +31,9 @@ pub(crate) fn borrow<T: Copy>(keys: &[(String, T)]) -> Vec<(&str, T)> {
     keys.iter().map(|(key, value)| (key.as_str(), *value)).collect()
 }
 
+/// Pairs that are held against each other by how they are built, whatever they are called.
+pub(crate) const MOST_LOOKED_AT: usize = 2_500;
+
 /// One thing under two names.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) struct Alike<T> {

@@ -7,8 +7,8 @@ use charter_source::QName;
 
 use crate::globals::{IN_ITS_PLACE, renaming};
 use crate::moved::moved;
-use crate::names::{Alike, pair, renamed};
-use crate::report::{Aspect, Effect};
+use crate::names::{Alike, MOST_LOOKED_AT, pair, renamed, renamed_by_key};
+use crate::report::{Aspect, Difference, Effect};
 use crate::types::{Described, Pair, Types};
 
 impl Types<'_> {
@@ -18,6 +18,23 @@ impl Types<'_> {
         else {
             return;
         };
+        let old = named_types(self.old, self.old_relatives.derived(pair.old));
+        let new = named_types(self.new, self.new_relatives.derived(pair.new));
+        let (_, mut gone, mut come) = pair_by_name(&old, &new);
+        let same = |was: TypeId, is: TypeId| self.types(Pair { old: was, new: is, from: None }).is_nothing();
+        let names = |contract: &Contract, id: TypeId| Some(local(contract, id));
+        for Alike { old: was, new: is, confidence } in under_other_names(
+            &mut gone,
+            &mut come,
+            (&|id| names(self.old, id), &|id| names(self.new, id)),
+            &same,
+        ) {
+            let names = (&self.old.schemas.types[was].name, &self.new.schemas.types[is].name);
+            let (Some(from), Some(to)) = names else { continue };
+            let words = standing_under("type", from, to);
+            let difference = self.at_pair(pair, "derived-changed", Aspect::Derived, words, Effect::OTHER);
+            outcome.differences.push(Difference { confidence: Some(confidence), ..difference });
+        }
         let mut add = |rule, words: String, effect| {
             let aspect = if rule == "abstract-changed" { Aspect::Abstract } else { Aspect::Derived };
             outcome.differences.push(self.at_pair(pair, rule, aspect, words, effect));
@@ -30,16 +47,6 @@ impl Types<'_> {
         if was.block != is.block {
             let words = "what may stand in its place is blocked in another way".to_owned();
             add("derived-changed", words, Effect::UNDECIDED);
-        }
-        let old = named_types(self.old, self.old_relatives.derived(pair.old));
-        let new = named_types(self.new, self.new_relatives.derived(pair.new));
-        let (_, mut gone, mut come) = pair_by_name(&old, &new);
-        let same = |was: TypeId, is: TypeId| self.types(Pair { old: was, new: is, from: None }).is_nothing();
-        let same_name = |was: TypeId, is: TypeId| local(self.old, was) == local(self.new, is);
-        for Alike { old: was, new: is, .. } in renamed(&mut gone, &mut come, &[&same_name, &same]) {
-            let names = (&self.old.schemas.types[was].name, &self.new.schemas.types[is].name);
-            let (Some(from), Some(to)) = names else { continue };
-            add("derived-changed", standing_under("type", from, to), Effect::OTHER);
         }
         for id in gone {
             let words = format!("the type \"{}\" no longer stands in its place", local(self.old, id));
@@ -60,21 +67,22 @@ impl Types<'_> {
         let is = named(self.new, self.new_relatives.substitutes(new));
         let (_, mut gone, mut come) = pair_by_name(&was, &is);
         let same = |was: ElementId, is: ElementId| self.same_build(was, is);
-        let same_name = |was: ElementId, is: ElementId| {
-            self.old.schemas.elements[was].name.local == self.new.schemas.elements[is].name.local
-        };
-        let alike = renamed(&mut gone, &mut come, &[&same_name, &same]);
-        let mut add = |name: &QName, words: String, effect| {
+        let names =
+            |contract: &Contract, id: ElementId| Some(contract.schemas.elements[id].name.local.to_string());
+        let names: (Named<'_, _>, Named<'_, _>) = (&|id| names(self.old, id), &|id| names(self.new, id));
+        let alike = under_other_names(&mut gone, &mut come, names, &same);
+        let told = |name: &QName, words: String, effect| {
             let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
             let rule = ("substitutes-changed", Aspect::Member(name.clone()));
-            let difference = self.at_element(old, new, Component::Element(new.0), rule, words, effect);
-            outcome.differences.push(difference);
+            self.at_element(old, new, Component::Element(new.0), rule, words, effect)
         };
-        for Alike { old: was, new: is, .. } in alike {
+        for Alike { old: was, new: is, confidence } in alike {
             let name = |contract: &Contract, id: ElementId| contract.schemas.elements[id].name.clone();
             let (from, to) = (name(self.old, was), name(self.new, is));
-            add(&from, standing_under("element", &from, &to), Effect::OTHER);
+            let difference = told(&from, standing_under("element", &from, &to), Effect::OTHER);
+            outcome.differences.push(Difference { confidence: Some(confidence), ..difference });
         }
+        let mut add = |name: &QName, words, effect| outcome.differences.push(told(name, words, effect));
         for id in gone {
             let name = &self.old.schemas.elements[id].name;
             add(name, format!("\"{}\" no longer stands in its place", name.local), Effect::LESS);
@@ -109,6 +117,24 @@ impl Types<'_> {
             outcome.differences.push(difference);
         }
     }
+}
+
+/// The local name of something.
+type Named<'n, T> = &'n dyn Fn(T) -> Option<String>;
+
+/// Takes pairs out of two lists that have one name in two namespaces, then those that are the same, unless there are very
+/// many to look at.
+fn under_other_names<T: Copy>(
+    gone: &mut Vec<T>,
+    come: &mut Vec<T>,
+    (old_name, new_name): (Named<'_, T>, Named<'_, T>),
+    same: &dyn Fn(T, T) -> bool,
+) -> Vec<Alike<T>> {
+    let mut found = renamed_by_key(gone, come, old_name, new_name);
+    if gone.len() * come.len() <= MOST_LOOKED_AT {
+        found.extend(renamed(gone, come, &[same]));
+    }
+    found
 }
 
 /// That what stands in the place of something goes by another name.

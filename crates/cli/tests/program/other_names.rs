@@ -266,3 +266,61 @@ fn an_operation_or_a_side_that_one_version_alone_has_is_shown() {
         assert_eq!(witness["accepted_by"], accepts, "{witness:#}");
     }
 }
+
+#[test]
+fn what_stands_in_the_place_of_something_is_told_once() {
+    let folder = Folder::empty();
+    let text = |element: &str, derived: &str| {
+        format!(
+            "contract Port \"urn:saltmere:port:1\" {{\ntype Craft {{ name: string }}\ntype {derived} extends Craft {{ tanks: int }}\nelement craft: Craft\ntype Pull {{ tonnes: int }}\nelement {element}: Pull replaces other\nelement other: Pull\noperation dock {{ input {{ element craft, element other }} output {{ at: time }} }}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n"
+        )
+    };
+    folder.write("old.charter", text("tug", "Tanker"));
+    for (element, derived, rule, message) in [
+        ("tug", "Oiler", "derived-changed", "the type \"Tanker\" is now \"Oiler\", and stands in its place"),
+        (
+            "tender",
+            "Tanker",
+            "substitutes-changed",
+            "the element \"tug\" is now \"tender\", and stands in its place",
+        ),
+    ] {
+        folder.write("new.charter", text(element, derived));
+        let json = folder.run("compare old.charter new.charter --format json").ends(1).json();
+        let changes = json["changes"].as_array().unwrap();
+        assert_eq!(changes.len(), 1, "{json:#}");
+        let told = (&changes[0]["rule"], &changes[0]["message"], &changes[0]["confidence"]);
+        assert_eq!(told, (&rule.into(), &message.into(), &"sure".into()));
+        assert!(changes[0]["witness"]["body"].is_string(), "{json:#}");
+    }
+}
+
+#[test]
+fn thousands_of_other_names_are_told_once_each() {
+    let folder = Folder::empty();
+    let text = |suffix: &str| {
+        let types: String = (0..3_000)
+            .map(|n| {
+                format!(
+                    "type T{n}{suffix} = string length ..{}\nelement e{n}{suffix}: int range {n}..\n",
+                    n + 1
+                )
+            })
+            .collect();
+        format!(
+            "contract Port \"urn:saltmere:port:1\" {{\n{types}operation dock {{ input {{ berth: string }} output {{ at: time }} }}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n"
+        )
+    };
+    folder.write("old.charter", text(""));
+    folder.write("new.charter", text("Now"));
+    folder.run("new --from old.charter -o old.wsdl").ends(0);
+    folder.run("new --from new.charter -o new.wsdl").ends(0);
+    let json = folder.run("compare old.wsdl new.wsdl --format json").ends(0).json();
+    let changes = json["changes"].as_array().unwrap();
+    assert_eq!(changes.len(), 6_000);
+    assert!(
+        changes.iter().all(|change| change["rule"].as_str().unwrap().ends_with("-renamed")),
+        "{:#}",
+        changes[0]
+    );
+}
