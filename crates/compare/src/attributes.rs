@@ -111,10 +111,7 @@ impl Types<'_> {
             return true;
         }
         let built_in = |id| Builtin::from_id(id).is_some();
-        !built_in(old.ty) && !built_in(new.ty) && {
-            let pair = Pair { old: old.ty, new: new.ty, from: None };
-            self.types(pair).differences.is_empty()
-        }
+        !built_in(old.ty) && !built_in(new.ty) && self.same_types(old.ty, new.ty)
     }
 
     /// A difference of an attribute that one version has, or both have.

@@ -112,15 +112,16 @@ impl Types<'_> {
         self.substitutes(old.0, new.0, outcome);
     }
 
-    /// Takes pairs of an old and a new element out of the lists that are one element under another name: those built
-    /// the same, and then those at one place whose names are alike.
+    /// Takes pairs of an old and a new element out of the lists that are one element under another name: those that have
+    /// one name in two namespaces, those built the same, and then those at one place whose names are alike.
     fn renamed(&self, gone: &mut Vec<Placed>, come: &mut Vec<Placed>, outcome: &mut Described) {
-        for by_build in [true, false] {
+        for by in [By::Name, By::Build, By::Likeness] {
             let mut kept = Vec::new();
             for (at, old) in std::mem::take(gone) {
-                let fits = |new: &Placed| match by_build {
-                    true => new.1.1 == old.1 && self.same_build(old.0, new.1.0),
-                    false => self.names_alike(old.0, new.1.0),
+                let fits = |new: &Placed| match by {
+                    By::Name => self.same_local_name(old.0, new.1.0),
+                    By::Build => new.1.1 == old.1 && self.same_build(old.0, new.1.0),
+                    By::Likeness => self.names_alike(old.0, new.1.0),
                 };
                 let fitting: Vec<usize> = (0..come.len()).filter(|index| fits(&come[*index])).collect();
                 // Of several that fit, the one at the same place.
@@ -129,10 +130,10 @@ impl Types<'_> {
                     kept.push((at, old));
                     continue;
                 };
-                let confidence = match (by_build, fitting.len()) {
-                    (true, 1) => Confidence::Sure,
-                    (true, _) => Confidence::Likely,
-                    (false, _) => Confidence::Possible,
+                let confidence = match (by, fitting.len()) {
+                    (By::Likeness, _) => Confidence::Possible,
+                    (_, 1) => Confidence::Sure,
+                    _ => Confidence::Likely,
                 };
                 let (_, new) = come.remove(index);
                 self.other_name(old, new, confidence, outcome);
@@ -165,8 +166,11 @@ impl Types<'_> {
         if built_in(a) || built_in(b) {
             return false;
         }
-        let described = self.types(Pair { old: a, new: b, from: None });
-        described.differences.is_empty() && described.renamed.is_empty()
+        self.same_types(a, b)
+    }
+
+    fn same_local_name(&self, old: ElementId, new: ElementId) -> bool {
+        self.old.schemas.elements[old].name.local == self.new.schemas.elements[new].name.local
     }
 
     /// Whether one name is most likely a slip or another spelling of the other.
@@ -322,6 +326,17 @@ fn occurrence_change(was: Occurs, is: Occurs) -> Option<(&'static str, String, E
     let rule = if less { "occurrence-tightened" } else { "occurrence-loosened" };
     let demanded = is.min > was.min;
     Some((rule, words.join(" and "), Effect { more, less, demanded, ..Effect::NONE }))
+}
+
+/// What shows that an element goes by another name.
+#[derive(Clone, Copy)]
+enum By {
+    /// Its name, in another namespace.
+    Name,
+    /// How it is built.
+    Build,
+    /// Its name, which is like the other.
+    Likeness,
 }
 
 fn times(count: u32) -> String {

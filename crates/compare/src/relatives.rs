@@ -21,7 +21,7 @@ impl Types<'_> {
         let old = named_types(self.old, self.old_relatives.derived(pair.old));
         let new = named_types(self.new, self.new_relatives.derived(pair.new));
         let (_, mut gone, mut come) = pair_by_name(&old, &new);
-        let same = |was: TypeId, is: TypeId| self.types(Pair { old: was, new: is, from: None }).is_nothing();
+        let same = |was: TypeId, is: TypeId| self.same_types(was, is);
         let names = |contract: &Contract, id: TypeId| Some(local(contract, id));
         for Alike { old: was, new: is, confidence } in under_other_names(
             &mut gone,

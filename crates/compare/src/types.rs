@@ -52,6 +52,8 @@ pub(crate) struct Types<'c> {
     pub renames: RefCell<Names>,
     /// Types whose contents were found to be written alike.
     pub alike: RefCell<Set<(TypeId, TypeId)>>,
+    /// Whether types are built the same, as far as that was asked.
+    builds: RefCell<Map<(TypeId, TypeId), bool>>,
     /// The local names of the types of both versions.
     type_names: OnceCell<(Set<&'c str>, Set<&'c str>)>,
 }
@@ -68,8 +70,21 @@ impl<'c> Types<'c> {
             new_relatives: of_new.relatives(),
             renames: RefCell::default(),
             alike: RefCell::default(),
+            builds: RefCell::default(),
             type_names: OnceCell::new(),
         }
+    }
+
+    /// Whether two types are built the same, whatever they are called. Each pair is looked into once; one that is being
+    /// looked into is taken for the same, so that types within themselves come to an end.
+    pub fn same_types(&self, old: TypeId, new: TypeId) -> bool {
+        if let Some(known) = self.builds.borrow().get(&(old, new)) {
+            return *known;
+        }
+        self.builds.borrow_mut().insert((old, new), true);
+        let same = self.types(Pair { old, new, from: None }).is_nothing();
+        self.builds.borrow_mut().insert((old, new), same);
+        same
     }
 
     /// Two types, told by their own path if they are versions of one type, else by the components that have them.
