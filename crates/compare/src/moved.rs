@@ -1,10 +1,10 @@
 //! Names that went from one namespace to another together: that is one change, whatever it reaches.
 
 use charter_contract::Component;
-use charter_source::{Map, QName};
+use charter_source::{Map, QName, Set};
 
 use crate::operations::Comparison;
-use crate::report::{Change, Confidence, Verdict};
+use crate::report::{Change, Confidence, Touched, Verdict};
 
 /// From how many names on they are told together.
 const TOGETHER: usize = 2;
@@ -56,15 +56,14 @@ impl Comparison<'_> {
         let worst = || all().filter(|change| change.verdict == verdict);
         let witness = worst().filter_map(|change| change.witness.as_ref());
         let witness = witness.min_by_key(|witness| witness.body.as_ref().map_or(0, String::len)).cloned();
-        let mut operations = Vec::new();
+        let mut operations: Vec<Touched> = Vec::new();
+        let mut places: Map<(&str, &str), usize> = Map::default();
         for touched in all().flat_map(|change| &change.operations) {
-            let same = |known: &&mut crate::report::Touched| {
-                (&known.operation, &known.side) == (&touched.operation, &touched.side)
-            };
-            match operations.iter_mut().find(same) {
-                Some(known) => known.verdict = known.verdict.max(touched.verdict),
-                None => operations.push(touched.clone()),
-            }
+            let at = *places.entry((&touched.operation, &touched.side)).or_insert_with(|| {
+                operations.push(touched.clone());
+                operations.len() - 1
+            });
+            operations[at].verdict = operations[at].verdict.max(touched.verdict);
         }
         let place = |contract: &charter_contract::Contract| Some(contract.place(Component::Contract));
         let shown =
@@ -101,12 +100,8 @@ fn read(message: &str) -> Option<(&str, &str, &str)> {
 }
 
 fn words(names: &[&str], from: &str, to: &str) -> String {
-    let mut distinct: Vec<&str> = Vec::new();
-    for name in names {
-        if !distinct.contains(name) {
-            distinct.push(name);
-        }
-    }
+    let mut seen: Set<&str> = Set::default();
+    let distinct: Vec<&str> = names.iter().copied().filter(|name| seen.insert(name)).collect();
     let count = match distinct.len() {
         1 => format!("\"{}\"", distinct[0]),
         2 => format!("\"{}\" and \"{}\"", distinct[0], distinct[1]),
