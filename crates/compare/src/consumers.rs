@@ -3,6 +3,7 @@
 use charter_contract::{OperationId, PortId, Side};
 use charter_source::Map;
 
+use crate::moved::is_move;
 use crate::operations::{Both, Comparison};
 use crate::paths;
 use crate::report::{Change, Verdict, Witness};
@@ -298,9 +299,7 @@ fn judged(
             (Verdict::Breaks, "what it reads no longer stands where it did".to_owned())
         }
         Reading::Name if change.rule == "order-changed" => (Verdict::Keeps, String::new()),
-        Reading::Name if change.message.contains("moved from the namespace") => {
-            (Verdict::Keeps, String::new())
-        }
+        Reading::Name if is_move(&change.message) => (Verdict::Keeps, String::new()),
         _ if new || !on_path => (Verdict::Keeps, String::new()),
         _ => (Verdict::Breaks, "it reads this".to_owned()),
     }

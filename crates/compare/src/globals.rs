@@ -39,7 +39,7 @@ impl Comparison<'_> {
             let (Some(from), Some(to)) = (from, to) else { continue };
             let message = match from.local == to.local {
                 true => moved("type", from, to),
-                false => renaming("type", &from.local, &to.local),
+                false => another_name("type", &from.local, &to.local),
             };
             let (was, is) = (Some(Component::Type(*was)), Some(Component::Type(*is)));
             self.component(Verdict::Keeps, "type-renamed", message, was, is);
@@ -108,7 +108,7 @@ impl Comparison<'_> {
         let names = (qname(self.old, alike.old), qname(self.new, alike.new));
         let message = match names {
             (Some(from), Some(to)) if from.local == to.local => moved(kind, from, to),
-            _ => renaming(kind, &name_of(self.old, alike.old), &name_of(self.new, alike.new)),
+            _ => another_name(kind, &name_of(self.old, alike.old), &name_of(self.new, alike.new)),
         };
         if !told.contains(&message) {
             self.component(Verdict::Keeps, rule, message, Some(alike.old), Some(alike.new));
@@ -118,7 +118,7 @@ impl Comparison<'_> {
 }
 
 /// That a global component goes by another name, in words.
-pub(crate) fn renaming(kind: &str, from: &str, to: &str) -> String {
+pub(crate) fn another_name(kind: &str, from: &str, to: &str) -> String {
     format!("the {kind} \"{from}\" is now \"{to}\"")
 }
 

@@ -92,6 +92,11 @@ pub(crate) fn moved(kind: &str, was: &QName, is: &QName) -> String {
     format!("{before}\"{}\" moved from the namespace \"{}\" to \"{}\"", is.local, was.namespace, is.namespace)
 }
 
+/// Whether a message says that.
+pub(crate) fn is_move(message: &str) -> bool {
+    read(message).is_some()
+}
+
 /// The name, and the namespaces, of a message that says so.
 fn read(message: &str) -> Option<(&str, &str, &str)> {
     let (before, rest) = message.split_once("\" moved from the namespace \"")?;

@@ -5,7 +5,7 @@ use charter_contract::{Component, Contract};
 use charter_schema::{ElementId, Occurs, TypeId};
 use charter_source::QName;
 
-use crate::globals::{IN_ITS_PLACE, renaming};
+use crate::globals::{IN_ITS_PLACE, another_name};
 use crate::moved::moved;
 use crate::names::{Alike, MOST_LOOKED_AT, pair, renamed, renamed_by_key};
 use crate::report::{Aspect, Difference, Effect};
@@ -141,7 +141,7 @@ fn under_other_names<T: Copy>(
 fn standing_under(kind: &str, from: &QName, to: &QName) -> String {
     match from.local == to.local {
         true => moved(kind, from, to),
-        false => format!("{}{IN_ITS_PLACE}", renaming(kind, &from.local, &to.local)),
+        false => format!("{}{IN_ITS_PLACE}", another_name(kind, &from.local, &to.local)),
     }
 }
 
