@@ -104,7 +104,8 @@ pub fn compare_for(
         let _ = std::thread::Builder::new().spawn_scoped(scope, move || drop(sent));
         drop(read);
     });
-    (Report { verdict, changes, operations, broken, operation_pairs, related }, consequences)
+    let changed = !changes.is_empty();
+    (Report { verdict, changes, changed, operations, broken, operation_pairs, related }, consequences)
 }
 
 pub(crate) struct Comparison<'c> {

@@ -229,6 +229,8 @@ pub struct Report {
     pub verdict: Verdict,
     /// The changes, the worst first.
     pub changes: Vec<Change>,
+    /// Whether anything changed at all, shown or not.
+    pub changed: bool,
     /// Operations that both versions have, and how many of them some change breaks.
     pub operations: usize,
     /// See `operations`.

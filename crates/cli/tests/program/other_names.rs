@@ -324,3 +324,28 @@ fn thousands_of_other_names_are_told_once_each() {
         changes[0]
     );
 }
+
+#[test]
+fn what_is_left_out_of_a_report_is_not_denied() {
+    let folder = folder();
+    folder.write("new.wsdl", folder.read("old.wsdl"));
+    folder.run("set new.wsdl type/Vessel/draught range=0..40").ends(0);
+    for rest in ["", " --only breaks", " --operation leave --only bends"] {
+        folder
+            .run(&format!("compare old.wsdl new.wsdl{rest}"))
+            .ends(0)
+            .says("keeps  all that consumers of the old version do still works")
+            .lacks("nothing that consumers can see");
+    }
+    // An operation as a whole is asked for by its old name and by its new one.
+    folder.run("rename new.wsdl operation/leave sail").ends(0);
+    for name in ["leave", "sail"] {
+        let run = folder.run(&format!("compare old.wsdl new.wsdl --operation {name}")).ends(1);
+        run.says("the operation \"leave\" is now \"sail\"").lacks("type/Vessel/draught");
+    }
+    folder
+        .run("compare old.wsdl new.wsdl --operation dock")
+        .ends(1)
+        .says("type/Vessel/draught")
+        .lacks("sail");
+}

@@ -288,6 +288,9 @@ fn known_operations(asked: &[String], compared: &[Compared]) -> Result<(), Failu
     Err(Failure::new(format!("neither version has an operation \"{name}\"")).help(help))
 }
 
+/// Changes of an operation as a whole, whose old and new names they say.
+const WHOLE_OPERATIONS: [&str; 3] = ["operation-removed", "operation-added", "operation-renamed"];
+
 /// Leaves out of a report what was not asked for; the verdict stays that of the whole.
 fn narrow(report: &mut Report, args: &CompareArgs) {
     let wanted = args.only.map(|only| match only {
@@ -297,7 +300,11 @@ fn narrow(report: &mut Report, args: &CompareArgs) {
     });
     report.changes.retain(|change| {
         // A change that does its worst elsewhere is no matter of this operation.
-        let reaches = |name: &String| change.worst().any(|touched| touched.operation == *name);
+        let reaches = |name: &String| {
+            let whole =
+                WHOLE_OPERATIONS.contains(&change.rule) && change.message.contains(&format!("\"{name}\""));
+            whole || change.worst().any(|touched| touched.operation == *name)
+        };
         wanted.is_none_or(|wanted| change.verdict == wanted)
             && (args.operations.is_empty() || args.operations.iter().any(reaches))
     });

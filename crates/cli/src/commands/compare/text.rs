@@ -75,9 +75,7 @@ fn verdict_line(old: &str, new: &str, report: &Report) -> String {
 /// The verdict in words.
 pub fn summary(report: &Report) -> String {
     match report.verdict {
-        Verdict::Keeps if report.changes.is_empty() => {
-            "nothing that consumers can see has changed".to_owned()
-        }
+        Verdict::Keeps if !report.changed => "nothing that consumers can see has changed".to_owned(),
         Verdict::Keeps => "all that consumers of the old version do still works".to_owned(),
         Verdict::Bends => "it works on the wire; see what it depends on".to_owned(),
         Verdict::Breaks if report.broken == 0 => "consumers of the old version are cut off".to_owned(),
