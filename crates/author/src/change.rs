@@ -4,8 +4,8 @@ use charter_contract::{Component, Contract, PathError};
 use charter_notation::NotationError;
 use charter_schema::Engine;
 use charter_source::{
-    EditError, Fault, File, FileId, Files, Limits, Location, Map, Node, Overlay, Place, ReadError, Set, Span,
-    Store, TextEdit, apply, elements,
+    EditError, Fault, File, FileId, Files, Location, Map, Node, Overlay, Place, ReadError, Set, Span, Store,
+    TextEdit, apply, elements,
 };
 
 use crate::edit::Editing;
@@ -217,7 +217,7 @@ impl Trial<'_> {
         // What is needed of the old contract in the end is found out while the new one is read.
         let result = std::thread::scope(|threads| {
             threads.spawn(|| contract.component_at(Place::default()));
-            Contract::load(&store, &contract.files.first().location, Limits::default())
+            Contract::load(&store, &contract.files.first().location, store.limits())
         })?;
         if let Some(file) = result.files.iter().find(|file| file.root().is_none()) {
             let fault = result.files.faults().iter().find(|fault| fault.place.file == file.id);

@@ -8,13 +8,14 @@ use charter_notation::Convention;
 use charter_source::{Text, is_ncname, nearest};
 
 use crate::console::Failure;
+use crate::read;
 
 const NAME: &str = "charter.toml";
 
 /// The text of the settings that hold for a file, and where it stands.
 pub fn text_for(file: &str) -> Result<Option<(PathBuf, String)>, Failure> {
     let Some(path) = found(Path::new(if file == "-" { "." } else { file })) else { return Ok(None) };
-    match std::fs::read_to_string(&path) {
+    match read::small(&path) {
         Ok(text) => Ok(Some((path, text))),
         Err(error) => Err(Failure::new(format!("it cannot be read: {error}"))
             .at(path.display().to_string())

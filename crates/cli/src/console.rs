@@ -4,7 +4,7 @@ use std::io::{BufWriter, IsTerminal, Write};
 use std::process::ExitCode;
 
 use crate::args::Color;
-use crate::paint;
+use crate::paint::{self, Manner};
 
 /// What a command ends with.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -65,9 +65,28 @@ impl Failure {
     }
 }
 
+/// Writes a line that is no part of the result, where no console is at hand.
+pub fn note(words: &str) {
+    let _ = writeln!(std::io::stderr().lock(), "{}", paint::plain(words));
+}
+
+/// JSON with every character escaped that would do something to a terminal. Outside of texts there is none.
+pub fn escaped(json: &str) -> String {
+    let mut result = String::with_capacity(json.len());
+    for c in json.chars() {
+        match paint::picture(c) {
+            Some(_) => result.push_str(&format!("\\u{:04x}", c as u32)),
+            None => result.push(c),
+        }
+    }
+    result
+}
+
 /// Standard output and standard error. Text comes with colours, which are taken out where they are not wanted.
 pub struct Console {
     out: BufWriter<std::io::Stdout>,
+    /// Why the result could not be written.
+    lost: Option<std::io::Error>,
     color_out: bool,
     color_err: bool,
 }
@@ -85,40 +104,59 @@ impl Console {
             color_out: wanted(auto(anstream::AutoStream::choice(&std::io::stdout()))),
             color_err: wanted(auto(anstream::AutoStream::choice(&std::io::stderr()))),
             out: BufWriter::new(std::io::stdout()),
+            lost: None,
         }
     }
 
     /// Writes a piece of the result.
     pub fn out(&mut self, text: &str) {
-        // Whoever closed standard output wants no more of it.
-        let _ = if self.color_out {
-            self.out.write_all(text.as_bytes())
-        } else {
-            write!(self.out, "{}", anstream::adapter::strip_str(text))
-        };
+        self.write(text, true);
+    }
+
+    /// Writes a piece of the result that others read on: to a file or a pipe it goes character by character.
+    pub fn data(&mut self, text: &str) {
+        let to_eyes = self.color_out || std::io::stdout().is_terminal();
+        self.write(text, to_eyes);
+    }
+
+    fn write(&mut self, text: &str, shown: bool) {
+        let text = paint::written(text, Manner { colors: self.color_out, shown });
+        let written = self.out.write_all(text.as_bytes());
+        self.keep(written);
+    }
+
+    /// Remembers the first piece of the result that was lost.
+    fn keep(&mut self, written: std::io::Result<()>) {
+        if let Err(error) = written {
+            self.lost.get_or_insert(error);
+        }
     }
 
     /// Writes the result as it is.
     pub fn bytes(&mut self, bytes: &[u8]) {
-        let _ = self.out.write_all(bytes);
+        let written = self.out.write_all(bytes);
+        self.keep(written);
     }
 
     /// Writes a JSON document as the result.
     pub fn json(&mut self, value: &impl serde::Serialize) {
-        let _ = serde_json::to_writer_pretty(&mut self.out, value);
-        let _ = self.out.write_all(b"\n");
+        let text = serde_json::to_string_pretty(value).map_err(std::io::Error::from);
+        match text {
+            Ok(text) => self.bytes(escaped(&text).as_bytes()),
+            Err(error) => self.keep(Err(error)),
+        }
+        self.bytes(b"\n");
     }
 
     /// Writes a message that is no part of the result.
     pub fn note(&mut self, text: &str) {
         // Both streams may lead to one screen, where the order counts.
-        let _ = self.out.flush();
+        let written = self.out.flush();
+        self.keep(written);
         let mut err = std::io::stderr().lock();
-        let _ = if self.color_err {
-            err.write_all(text.as_bytes())
-        } else {
-            write!(err, "{}", anstream::adapter::strip_str(text))
-        };
+        let text = paint::written(text, Manner { colors: self.color_err, shown: true });
+        // There is nowhere left to say that this failed.
+        let _ = err.write_all(text.as_bytes());
     }
 
     /// Says why there is no answer.
@@ -133,9 +171,19 @@ impl Console {
         Status::NoAnswer
     }
 
-    /// Writes out what is still held back.
-    pub fn finish(&mut self) {
-        let _ = self.out.flush();
+    /// Writes out what is still held back. Where the result did not come through, there is no answer.
+    pub fn finish(&mut self, status: Status) -> Status {
+        let written = self.out.flush();
+        self.keep(written);
+        match self.lost.take() {
+            None => status,
+            // Whoever closed standard output wants no more of it, and no word about that.
+            Some(error) if error.kind() == std::io::ErrorKind::BrokenPipe => Status::NoAnswer,
+            Some(error) => {
+                let failure = Failure::new(format!("the result could not be written: {error}"));
+                self.fail(&failure.help("see where standard output leads, and whether there is room"))
+            }
+        }
     }
 
     /// How wide lines may be.

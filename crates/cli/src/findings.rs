@@ -186,7 +186,8 @@ impl Excerpt {
         let mut columns = shown.width();
         let (mut before, mut marked) = (columns, 0);
         for (at, c) in line.char_indices().skip_while(|(at, _)| *at < first) {
-            let piece = if c == '\t' { TAB.to_owned() } else { visible(c).to_string() };
+            let piece =
+                if c == '\t' { TAB.to_owned() } else { paint::picture(c).unwrap_or_else(|| c.to_string()) };
             if columns + piece.width() > width {
                 shown.push('…');
                 break;
@@ -224,16 +225,6 @@ fn back(line: &str, from: usize, columns: usize) -> usize {
         at = offset;
     }
     at
-}
-
-/// A character as it may stand on a terminal: one that would move the cursor is shown by its picture.
-fn visible(c: char) -> char {
-    match c {
-        '\u{0}'..='\u{1F}' => char::from_u32(0x2400 + c as u32).unwrap_or('?'),
-        '\u{7F}' => '\u{2421}',
-        '\u{80}'..='\u{9F}' => '\u{FFFD}',
-        other => other,
-    }
 }
 
 /// So many of something, in words.

@@ -1,18 +1,22 @@
 //! Loads the contracts that arguments name, and says plainly why one cannot be used.
 
-use std::io::Read;
+use std::cell::RefCell;
+use std::path::PathBuf;
+use std::time::Duration;
 
 use charter_contract::{Component, Contract, DocumentKind, PathError};
 use charter_notation::Convention;
 use charter_source::{
-    CatalogError, Catalogs, Catalogued, Fault, Files, Limits, Location, Overlay, Place, ReadError,
+    CatalogError, Catalogs, Catalogued, Fault, Files, Limits, Location, Overlay, Place, ReadError, Store,
+    Wanted,
 };
 
 use crate::args::{Args, Format};
 use crate::commands::notation_file;
-use crate::console::Failure;
+use crate::console::{Failure, note};
+use crate::files::{self, Writers};
 use crate::online::Web;
-use crate::unfinished;
+use crate::read;
 
 /// What the options settle that all commands have in common.
 pub struct Common {
@@ -20,6 +24,8 @@ pub struct Common {
     pub format: Format,
     /// Where files are read from.
     pub store: Catalogued<Web>,
+    /// Where this run may write.
+    pub writers: Writers,
 }
 
 impl Common {
@@ -27,9 +33,13 @@ impl Common {
     pub fn of(args: &Args) -> Result<Common, Failure> {
         let locations: Vec<Location> =
             args.catalogs.iter().map(|path| Location::Path(path.clone())).collect();
-        let web = Web::new(args.online);
+        let mut limits = Limits::default();
+        if let Some(megabytes) = args.size_limit {
+            limits.bytes = u64::from(megabytes) << 20;
+        }
+        let web = Web::new(args.online, limits);
         let catalogs = Catalogs::load(&web, &locations).map_err(|error| catalog_failure(&error))?;
-        Ok(Common { format: args.format, store: Catalogued::new(catalogs, web) })
+        Ok(Common { format: args.format, store: Catalogued::new(catalogs, web), writers: Writers::default() })
     }
 }
 
@@ -57,16 +67,10 @@ fn catalog_failure(error: &CatalogError) -> Failure {
 }
 
 /// Reads a text of the notation.
-pub fn notation(argument: &str) -> Result<String, Failure> {
-    let read = if argument == "-" {
-        let mut text = String::new();
-        std::io::stdin().lock().read_to_string(&mut text).map(|_| text)
-    } else {
-        std::fs::read_to_string(argument)
-    };
-    read.map(|text| text.trim_start_matches('\u{feff}').to_owned()).map_err(|error| {
+pub fn notation(common: &Common, argument: &str) -> Result<String, Failure> {
+    read::text(argument, common.store.limits()).map_err(|error| {
         let failure = Failure::new(format!("the notation cannot be read: {error}")).at(argument);
-        failure.help("give a text file in UTF-8, or - for standard input")
+        failure.help(read::advice(&error, "give a text file in UTF-8, or - for standard input"))
     })
 }
 
@@ -87,48 +91,78 @@ pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
     files_at(common, &location)
 }
 
+/// How often files are read anew that change while they are read, and how long to wait each time.
+const TRIES: usize = 100;
+const NAP: Duration = Duration::from_millis(20);
+/// A note of an edit that is older than this was left by one that was cut off.
+const UNDERWAY: Duration = Duration::from_secs(3);
+
 /// The same for a file wherever it is: on disk, or in a revision.
 pub fn files_at(common: &Common, location: &Location) -> Result<Files, Failure> {
-    let limits = Limits::default();
+    let limits = common.store.limits();
     let loaded = if *location == Location::Standard {
-        let mut bytes = Vec::new();
-        let read = std::io::stdin().lock().take(limits.bytes + 1).read_to_end(&mut bytes);
         let mut store = Overlay::new(&common.store);
-        store.put(location, bytes);
-        read.map_err(ReadError::System).and_then(|_| Files::load(&store, location, limits))
+        read::bytes("-", limits).and_then(|bytes| {
+            store.put(location, bytes);
+            Files::load(&store, location, limits)
+        })
     } else {
-        Files::load(&common.store, location, limits)
-    };
-    let loaded = match loaded {
-        Ok(files) if *location != Location::Standard && finished(&files)? => {
-            Files::load(&common.store, location, limits)
-        }
-        loaded => loaded,
+        at_one_time(common, location)
     };
     loaded.map_err(|error| {
-        let help = match &error {
-            ReadError::Missing => "check the path; - reads standard input",
-            ReadError::Folder => "give one of the files in it",
-            ReadError::TooLarge { .. } => "is it the right file?",
-            ReadError::Remote => "save it as a file first",
-            ReadError::Network(_) => "check the address, or save it as a file first",
-            ReadError::System(_) => "check that the file may be read",
-        };
+        let help = read::advice(&error, "check that the file may be read");
         Failure::new(error.to_string()).at(location.to_string()).help(help)
     })
 }
 
-/// Whether an edit of several files was cut off in the middle of these, and is now brought to its end.
-fn finished(files: &Files) -> Result<bool, Failure> {
-    let mut any = false;
-    for path in files.iter().filter_map(|file| file.location.path()) {
-        if let Some(done) = unfinished::finish(path)? {
-            let names: Vec<String> = done.iter().map(|file| file.display().to_string()).collect();
-            anstream::eprintln!("an edit that was cut off is now done: {}", names.join(", "));
-            any = true;
+/// Loads files as they were at one time: while an edit is replacing them, some could be old and some new.
+fn at_one_time(common: &Common, location: &Location) -> Result<Files, ReadError> {
+    let watched = Watched { below: &common.store, seen: RefCell::default() };
+    for _ in 0..TRIES {
+        let loaded = Files::load(&watched, location, common.store.limits());
+        let seen = watched.seen.take();
+        let changed = |(path, stamp): &(PathBuf, Option<String>)| {
+            files::stamp(path) != *stamp || files::age(path).is_some_and(|age| age < UNDERWAY)
+        };
+        if !seen.iter().any(changed) {
+            for (path, _) in seen.iter().filter(|(path, _)| files::is_open(path)) {
+                note(&format!(
+                    "{}: an edit was cut off here, as a note beside it says; the next edit finishes or undoes it",
+                    path.display()
+                ));
+            }
+            return loaded;
         }
+        std::thread::sleep(NAP);
     }
-    Ok(any)
+    Err(ReadError::System(std::io::Error::other("it keeps changing while it is read")))
+}
+
+/// A store that remembers as what each file was found when it was read.
+struct Watched<'s> {
+    below: &'s Catalogued<Web>,
+    seen: RefCell<Vec<(PathBuf, Option<String>)>>,
+}
+
+impl Store for Watched<'_> {
+    fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
+        if let Location::Path(path) = location {
+            self.seen.borrow_mut().push((path.clone(), files::stamp(path)));
+        }
+        self.below.read(location, limit)
+    }
+
+    fn identity(&self, location: &Location) -> Location {
+        self.below.identity(location)
+    }
+
+    fn limits(&self) -> Limits {
+        self.below.limits()
+    }
+
+    fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {
+        self.below.redirect(wanted)
+    }
 }
 
 /// Loads a WSDL contract; anything else is a failure.

@@ -12,7 +12,7 @@ mod load;
 mod online;
 mod paint;
 mod progress;
-mod unfinished;
+mod read;
 
 use std::process::ExitCode;
 
@@ -26,12 +26,19 @@ fn main() -> ExitCode {
         Ok(args) => args,
         Err(error) => {
             // Help and version go to standard output with status 0, mistakes to standard error with 2.
-            let _ = error.print();
-            return ExitCode::from(if error.use_stderr() { 2 } else { 0 });
+            let written = if error.render().to_string().chars().any(|c| paint::picture(c).is_some()) {
+                // A name that would do something to the terminal, most likely from a folder of somebody else.
+                std::io::Write::write_all(
+                    &mut std::io::stderr(),
+                    paint::plain(&error.render().to_string()).as_bytes(),
+                )
+            } else {
+                error.print()
+            };
+            return ExitCode::from(if error.use_stderr() || written.is_err() { 2 } else { 0 });
         }
     };
     let mut console = Console::new(args.color);
     let status = commands::run(&args, &mut console);
-    console.finish();
-    status.into()
+    console.finish(status).into()
 }

@@ -4,7 +4,7 @@ use std::io::Read;
 use std::sync::Mutex;
 use std::time::Duration;
 
-use charter_source::{Disk, Location, Map, ReadError, Store};
+use charter_source::{Disk, Limits, Location, Map, ReadError, Store};
 
 /// How long an answer may take in all.
 const PATIENCE: Duration = Duration::from_secs(20);
@@ -16,14 +16,15 @@ const MOST: u64 = 32 << 20;
 /// The disk, and the network where it is allowed.
 pub struct Web {
     allowed: bool,
+    limits: Limits,
     /// What was read, or why it could not be.
     seen: Mutex<Map<String, Result<Vec<u8>, String>>>,
 }
 
 impl Web {
     /// Reads from the network if `allowed`.
-    pub fn new(allowed: bool) -> Web {
-        Web { allowed, seen: Mutex::default() }
+    pub fn new(allowed: bool, limits: Limits) -> Web {
+        Web { allowed, limits, seen: Mutex::default() }
     }
 
     fn fetch(&self, address: &str, limit: u64) -> Result<Vec<u8>, ReadError> {
@@ -49,6 +50,10 @@ impl Store for Web {
 
     fn identity(&self, location: &Location) -> Location {
         Disk.identity(location)
+    }
+
+    fn limits(&self) -> Limits {
+        self.limits
     }
 }
 

@@ -4,7 +4,7 @@
 //! between elements. The notation is written from forms and read into forms; an edit is the difference of two.
 
 use charter_source::{FileId, QName, ns};
-use roxmltree::NodeId;
+use charter_source::NodeId;
 
 /// An element as the notation sees it.
 #[derive(Debug, Clone)]

@@ -17,7 +17,7 @@ pub struct SchemaDocument {
     /// The file that it stands in.
     pub file: FileId,
     /// The element in the tree of the file.
-    pub node: roxmltree::NodeId,
+    pub node: charter_source::NodeId,
     /// Its start tag.
     pub place: Place,
     /// The whole element.
@@ -119,7 +119,7 @@ impl<T> Names<T> {
 
 impl Schemas {
     /// Reads the schemas at the given elements and those they include or import, and resolves all references.
-    pub fn read(files: &Files, roots: impl IntoIterator<Item = (FileId, roxmltree::NodeId)>) -> Schemas {
+    pub fn read(files: &Files, roots: impl IntoIterator<Item = (FileId, charter_source::NodeId)>) -> Schemas {
         let mut schemas = Reader::read_all(files, roots);
         crate::resolve::resolve(&mut schemas);
         schemas

@@ -56,9 +56,9 @@ pub struct Facet {
     /// The place of its value.
     pub place: Place,
     /// The element that wrote it, in the tree of its file.
-    pub node: roxmltree::NodeId,
+    pub node: charter_source::NodeId,
     /// The element in which its author says something about it.
-    pub annotation: Option<roxmltree::NodeId>,
+    pub annotation: Option<charter_source::NodeId>,
 }
 
 /// A simple type with its derivation taken into account.

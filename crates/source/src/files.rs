@@ -63,7 +63,7 @@ impl File {
 pub struct Files {
     files: Vec<File>,
     imports: Vec<Import>,
-    by_node: Map<(FileId, roxmltree::NodeId), usize>,
+    by_node: Map<(FileId, crate::NodeId), usize>,
     faults: Vec<Fault>,
 }
 
@@ -116,7 +116,7 @@ impl Files {
     }
 
     /// The call that an element makes.
-    pub fn import_at(&self, file: FileId, node: roxmltree::NodeId) -> Option<&Import> {
+    pub fn import_at(&self, file: FileId, node: crate::NodeId) -> Option<&Import> {
         self.by_node.get(&(file, node)).map(|index| &self.imports[*index])
     }
 

@@ -25,7 +25,7 @@ pub struct Import {
     /// The value of its location, or its start tag if it has none.
     pub place: Place,
     /// The element, in the tree of the file of `place`.
-    pub node: roxmltree::NodeId,
+    pub node: crate::NodeId,
     /// The namespace it names.
     pub namespace: Option<Arc<str>>,
     /// The location it names.

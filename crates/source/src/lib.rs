@@ -18,11 +18,13 @@ mod known;
 mod location;
 mod name;
 pub mod ns;
+mod open;
 mod span;
 mod store;
 mod text;
 mod tree;
 mod wellformed;
+pub mod xml;
 
 pub use catalog::{CatalogError, Catalogs, Catalogued, Wanted};
 pub use dangling::Dangling;
@@ -35,6 +37,7 @@ pub use location::Location;
 pub use name::{
     Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, is_nmtoken, nearest, starts_name,
 };
+pub use open::{read_all, read_file};
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
 pub use text::{Text, mentions, places_of};
@@ -42,10 +45,8 @@ pub use tree::{
     Tree, attribute_place, element_at, elements, first_qname, qname_tokens, resolve_qname, tag_place, text_of,
 };
 
-/// A node of the tree of a file, with its position in the text.
-pub type Node<'a> = roxmltree::Node<'a, 'a>;
-/// An attribute of a [`Node`].
-pub type Attribute<'a> = roxmltree::Attribute<'a, 'a>;
+pub use xml::{Attribute, Node, NodeId};
+
 /// A hash map with a fast, seeded hasher.
 pub type Map<K, V> = foldhash::HashMap<K, V>;
 /// A hash set with a fast, seeded hasher.

@@ -1,10 +1,9 @@
 //! Where bytes come from.
 
-use std::io::Read;
-use std::path::Path;
 use std::{fs, io};
 
-use crate::{Location, Map, Wanted};
+use crate::open::read_file;
+use crate::{Limits, Location, Map, Wanted};
 
 /// Why a text cannot be had at all.
 #[derive(Debug, thiserror::Error)]
@@ -15,8 +14,11 @@ pub enum ReadError {
     /// The location is a folder.
     #[error("this is a folder, not a file")]
     Folder,
+    /// The location is a pipe, a socket or a device.
+    #[error("this is a pipe or a device, not a file")]
+    Special,
     /// The file is larger than the limit.
-    #[error("the file is larger than {limit} bytes")]
+    #[error("it is larger than {}", size(*.limit))]
     TooLarge {
         /// The limit, in bytes.
         limit: u64,
@@ -32,6 +34,15 @@ pub enum ReadError {
     System(#[from] io::Error),
 }
 
+/// A number of bytes in words.
+fn size(bytes: u64) -> String {
+    if bytes >= 1 << 20 && bytes.is_multiple_of(1 << 20) {
+        format!("{} MB", bytes >> 20)
+    } else {
+        format!("{bytes} bytes")
+    }
+}
+
 /// A source of bytes: the disk, a set of edited texts, a revision.
 pub trait Store {
     /// The bytes at a location.
@@ -43,6 +54,11 @@ pub trait Store {
     /// A form of the location that is the same for every way to write it.
     fn identity(&self, location: &Location) -> Location {
         location.clone()
+    }
+
+    /// How much is read from here at most.
+    fn limits(&self) -> Limits {
+        Limits::default()
     }
 
     /// Where to read what a reference names, should that be elsewhere than it says.
@@ -58,6 +74,10 @@ impl<S: Store + ?Sized> Store for &S {
 
     fn identity(&self, location: &Location) -> Location {
         (**self).identity(location)
+    }
+
+    fn limits(&self) -> Limits {
+        (**self).limits()
     }
 
     fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {
@@ -84,27 +104,6 @@ impl Store for Disk {
             other => other.clone(),
         }
     }
-}
-
-fn read_file(path: &Path, limit: u64) -> Result<Vec<u8>, ReadError> {
-    let file = fs::File::open(path).map_err(|error| match error.kind() {
-        io::ErrorKind::NotFound | io::ErrorKind::NotADirectory => ReadError::Missing,
-        _ => ReadError::System(error),
-    })?;
-    let facts = file.metadata()?;
-    if facts.is_dir() {
-        return Err(ReadError::Folder);
-    }
-    if facts.len() > limit {
-        return Err(ReadError::TooLarge { limit });
-    }
-    let mut bytes = Vec::with_capacity(facts.len() as usize);
-    // A pipe or a growing file has no length to go by, so the limit is kept while reading as well.
-    file.take(limit + 1).read_to_end(&mut bytes)?;
-    if bytes.len() as u64 > limit {
-        return Err(ReadError::TooLarge { limit });
-    }
-    Ok(bytes)
 }
 
 /// A store that holds nothing, to lay texts in memory over.
@@ -167,6 +166,10 @@ impl<S: Store> Store for Overlay<S> {
 
     fn identity(&self, location: &Location) -> Location {
         self.below.identity(location)
+    }
+
+    fn limits(&self) -> Limits {
+        self.below.limits()
     }
 
     fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {

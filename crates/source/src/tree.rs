@@ -1,9 +1,10 @@
 //! The tree of a text, with positions.
 
 use crate::wellformed;
-use crate::{Attribute, Fault, FileId, Interner, Node, Place, QName, Span, Text, ns};
+use crate::xml::{Attribute, Bounds, Document, Node, NodeId};
+use crate::{Fault, FileId, Interner, Place, QName, Span, Text, ns};
 
-type Parsed<'a> = Option<roxmltree::Document<'a>>;
+type Parsed<'a> = Option<Document<'a>>;
 
 self_cell::self_cell!(
     /// A text together with the tree that points into it.
@@ -18,7 +19,8 @@ self_cell::self_cell!(
 pub struct Tree(Cell);
 
 impl Tree {
-    /// Parses a text. What is wrong with it comes back as a fault of `file`.
+    /// Parses a text. What is wrong with it comes back as a fault of `file`. No element is nested deeper than `depth`, so that
+    /// every reader of the tree may recurse safely.
     pub fn parse(text: Text, file: FileId, depth: usize) -> (Tree, Option<Fault>) {
         let mut fault = wellformed::encoding_fault(&text, file);
         let refused = fault.is_some();
@@ -26,14 +28,8 @@ impl Tree {
             if refused {
                 return None;
             }
-            match parse(text.content()) {
-                Ok(document) => match too_deep(&document, depth) {
-                    None => Some(document),
-                    Some(span) => {
-                        fault = Some(wellformed::too_deep(Place { file, span }, depth));
-                        None
-                    }
-                },
+            match Document::parse(text.content(), Bounds { depth, doctype: true }) {
+                Ok(document) => Some(document),
                 Err(error) => {
                     fault = Some(wellformed::explain(&error, text, file));
                     None
@@ -50,40 +46,13 @@ impl Tree {
 
     /// The root element, if the text is well-formed.
     pub fn root(&self) -> Option<Node<'_>> {
-        self.0.borrow_dependent().as_ref().map(roxmltree::Document::root_element)
+        self.0.borrow_dependent().as_ref().map(Document::root_element)
     }
 
     /// The node that an id of this tree names.
-    pub fn node(&self, id: roxmltree::NodeId) -> Option<Node<'_>> {
+    pub fn node(&self, id: NodeId) -> Option<Node<'_>> {
         self.0.borrow_dependent().as_ref()?.get_node(id)
     }
-}
-
-fn parse(text: &str) -> Result<roxmltree::Document<'_>, roxmltree::Error> {
-    // A document type declaration is let in for its internal entities, whose expansion the parser bounds.
-    // There is no entity resolver, so nothing outside the text is ever fetched.
-    let options = roxmltree::ParsingOptions { allow_dtd: true, ..Default::default() };
-    roxmltree::Document::parse_with_options(text, options)
-}
-
-/// The first element nested deeper than `depth`. Every reader of the tree may then recurse safely.
-fn too_deep(document: &roxmltree::Document<'_>, depth: usize) -> Option<Span> {
-    let root = document.root_element();
-    let first = root.id().get_usize();
-    // The depth of each node by its number, which a parent has before its children.
-    let mut depths: Vec<u32> = Vec::new();
-    for node in root.descendants() {
-        let around = match node.parent() {
-            Some(parent) if node != root => depths[parent.id().get_usize() - first],
-            _ => 0,
-        };
-        let own = around + u32::from(node.is_element());
-        if own as usize > depth {
-            return Some(tag_span(node));
-        }
-        depths.push(own);
-    }
-    None
 }
 
 /// The child elements of a node.
@@ -94,15 +63,11 @@ pub fn elements<'a>(node: Node<'a>) -> impl Iterator<Item = Node<'a>> {
 /// The element whose start tag begins at an offset.
 pub fn element_at(root: Node<'_>, offset: u32) -> Option<Node<'_>> {
     let document = root.document();
-    let mut last = document.root();
-    while let Some(child) = last.last_child() {
-        last = child;
-    }
     // Nodes are numbered in the order of the text.
-    let (mut from, mut to) = (0, last.id().get_usize() + 1);
+    let (mut from, mut to) = (0, document.descendants().len() as u32);
     while from < to {
         let middle = from + (to - from) / 2;
-        let node = document.get_node(roxmltree::NodeId::from(middle))?;
+        let node = document.get_node(NodeId::new(middle))?;
         match node.range().start.cmp(&(offset as usize)) {
             std::cmp::Ordering::Equal if node.is_element() => return Some(node),
             std::cmp::Ordering::Greater => to = middle,
@@ -118,7 +83,7 @@ pub fn tag_place(file: FileId, node: Node<'_>) -> Place {
     Place { file, span: tag_span(node) }
 }
 
-fn tag_span(node: roxmltree::Node<'_, '_>) -> Span {
+fn tag_span(node: Node<'_>) -> Span {
     let range = node.range();
     let text = &node.document().input_text()[range.clone()];
     let ends = |byte: &u8| byte.is_ascii_whitespace() || matches!(byte, b'>' | b'/');

@@ -1,8 +1,7 @@
 //! Says in plain words why a text is not well-formed XML.
 
-use roxmltree::{Error, TextPos};
-
-use crate::{Fault, FileId, Place, Position, Span, Text};
+use crate::xml::{Problem, XmlError};
+use crate::{Fault, FileId, Place, Span, Text};
 
 const WELL_FORMED: &str = "xml-well-formed";
 
@@ -26,25 +25,17 @@ pub(crate) fn encoding_fault(text: &Text, file: FileId) -> Option<Fault> {
     )))
 }
 
-pub(crate) fn too_deep(place: Place, depth: usize) -> Fault {
-    let message = format!("elements are nested more than {depth} deep here");
-    Fault::new("xml-depth", place, message).help("no contract needs this; the file was not read further")
-}
-
 /// A parser's error as a fault with a place.
-pub(crate) fn explain(error: &Error, text: &Text, file: FileId) -> Fault {
-    let end = text.content().trim_end().len() as u32;
-    let offset = match error {
-        Error::NoRootNode | Error::UnclosedRootNode | Error::UnexpectedEndOfStream => end,
-        Error::DtdDetected
-        | Error::NodesLimitReached
-        | Error::AttributesLimitReached
-        | Error::NamespacesLimitReached => 0,
-        other => offset(text, other.pos()),
+pub(crate) fn explain(error: &XmlError, text: &Text, file: FileId) -> Fault {
+    let end = text.content().trim_end().len();
+    let offset = match error.problem {
+        // The last line that holds anything, not the empty one behind it.
+        Problem::Ends | Problem::NoRoot => end,
+        _ => error.at.min(text.content().len()),
     };
-    let span = Span { start: offset, end: offset + width(&text.content()[offset as usize..]) as u32 };
-    let (rule, message, help) = words(error, text);
-    let fault = Fault::new(rule, Place { file, span }, message);
+    let span = Span::new(offset, offset + width(&text.content()[offset..]));
+    let (rule, help) = advice(&error.problem);
+    let fault = Fault::new(rule, Place { file, span }, error.problem.to_string());
     if looks_like_html(text.content()) {
         return fault
             .help("this looks like an HTML page: was it saved from an address that answers with one?");
@@ -68,71 +59,40 @@ fn looks_like_html(content: &str) -> bool {
     head.starts_with("<!doctype html") || head.starts_with("<html")
 }
 
-fn offset(text: &Text, at: TextPos) -> u32 {
-    text.offset(Position { line: at.row as usize, column: at.col as usize })
-}
-
-type Words = (&'static str, String, String);
-
-fn words(error: &Error, text: &Text) -> Words {
-    let well_formed = |message: String, help: &str| (WELL_FORMED, message, help.to_owned());
-    match error {
-        Error::UnknownNamespace(prefix, _) => (
-            "xml-prefix",
-            format!("the prefix \"{prefix}\" is not declared"),
-            format!("add xmlns:{prefix}=\"…\" to this element or to one around it"),
-        ),
-        Error::UnexpectedCloseTag(open, close, _) => well_formed(
-            format!("</{close}> stands where </{open}> must"),
-            "close the elements in the reverse order of their opening",
-        ),
-        Error::UnknownEntityReference(name, _) if is_external(text.content(), name) => (
-            "xml-entity",
-            format!("the entity \"{name}\" lies outside this file"),
-            "external entities are never read: write its content into the file".to_owned(),
-        ),
-        Error::UnknownEntityReference(name, _) => (
-            "xml-entity",
-            format!("the entity \"{name}\" is not declared"),
-            "write &amp; for an ampersand, or declare the entity".to_owned(),
-        ),
-        Error::MalformedEntityReference(_) => {
-            well_formed("an ampersand that begins no entity reference".into(), "write &amp; for an ampersand")
+/// The rule that a problem breaks, and what to do about it.
+fn advice(problem: &Problem) -> (&'static str, String) {
+    let (rule, help) = match problem {
+        Problem::UnknownPrefix(prefix) => {
+            return ("xml-prefix", format!("add xmlns:{prefix}=\"…\" to this element or to one around it"));
         }
-        Error::EntityReferenceLoop(_) => (
-            "xml-entity",
-            "entities refer to entities without end, or too many times".to_owned(),
-            "the file was not expanded; write the text out instead".to_owned(),
-        ),
-        Error::DuplicatedAttribute(name, _) => well_formed(
-            format!("the attribute \"{name}\" stands twice on this element"),
-            "remove one of the two",
-        ),
-        Error::DuplicatedNamespace(prefix, _) => well_formed(
-            format!("the prefix \"{prefix}\" is declared twice on this element"),
-            "remove one of the two declarations",
-        ),
-        Error::NoRootNode => well_formed("there is no root element".into(), "write a root element"),
-        Error::UnclosedRootNode | Error::UnexpectedEndOfStream => well_formed(
-            "the file ends before all its elements are closed".into(),
-            "it may have been cut off: get it again, or close what is open",
-        ),
-        Error::NodesLimitReached | Error::AttributesLimitReached | Error::NamespacesLimitReached => {
-            ("xml-depth", "the file holds more nodes than can be read".into(), "split it".into())
+        Problem::ReservedNamespace(_) => ("xml-prefix", "take another prefix, or leave the declaration out"),
+        Problem::PrefixTwice(_) => (WELL_FORMED, "remove one of the two declarations"),
+        Problem::AttributeTwice(_) => (WELL_FORMED, "remove one of the two"),
+        Problem::ExternalEntity(_) => {
+            ("xml-entity", "external entities are never read: write its content into the file")
         }
-        other => {
-            // The parser's words end in the position, which a finding shows by itself.
-            let words = other.to_string();
-            let message = words.split(" at ").next().unwrap_or(&words).to_owned();
-            well_formed(message, "mend the markup here")
+        Problem::UnknownEntity(_) => ("xml-entity", "write &amp; for an ampersand, or declare the entity"),
+        Problem::EntityLoop(_) | Problem::EntityBudget(_) => {
+            ("xml-entity", "the file was not expanded; write the text out instead")
         }
-    }
-}
-
-/// Whether the text declares this entity to lie elsewhere.
-fn is_external(content: &str, name: &str) -> bool {
-    content.match_indices("<!ENTITY").any(|(at, _)| {
-        let mut words = content[at + "<!ENTITY".len()..].split_ascii_whitespace();
-        words.next() == Some(name) && matches!(words.next(), Some("SYSTEM" | "PUBLIC"))
-    })
+        Problem::BrokenEntity(_) => ("xml-entity", "let it open and close the same elements"),
+        Problem::Doctype => ("xml-entity", "write the text out, and leave the declaration away"),
+        Problem::LoneAmpersand => (WELL_FORMED, "write &amp; for an ampersand"),
+        Problem::NoCharacter(_) | Problem::BadCharacter(_) => {
+            (WELL_FORMED, "leave it out: XML has no way to write it")
+        }
+        Problem::WrongEndTag { .. } => (WELL_FORMED, "close the elements in the reverse order of their opening"),
+        Problem::LoneEndTag(_) => (WELL_FORMED, "remove it, or open the element"),
+        Problem::NoRoot => (WELL_FORMED, "write a root element"),
+        Problem::Ends => (WELL_FORMED, "it may have been cut off: get it again, or close what is open"),
+        Problem::OutsideRoot => (WELL_FORMED, "move it into the root element, or remove it"),
+        Problem::Hyphens => (WELL_FORMED, "write the comment without two hyphens in a row"),
+        Problem::CdataEnd => (WELL_FORMED, "write ]]&gt;"),
+        Problem::LessThan => (WELL_FORMED, "write &lt;, or close the value before it"),
+        Problem::LateDeclaration => (WELL_FORMED, "move it to the first character of the file, or remove it"),
+        Problem::TooDeep(_) => ("xml-depth", "no contract needs this; the file was not read further"),
+        Problem::LongName | Problem::TooLarge => ("xml-depth", "no contract needs this; split the file"),
+        _ => (WELL_FORMED, "mend the markup here"),
+    };
+    (rule, help.to_owned())
 }

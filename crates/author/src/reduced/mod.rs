@@ -11,7 +11,7 @@ mod units;
 use std::ops::Range;
 
 use charter_contract::Contract;
-use charter_source::{FileId, ImportKind, Limits, Map, Overlay, Place, Span, Store, TextEdit, apply};
+use charter_source::{FileId, ImportKind, Map, Overlay, Place, Span, Store, TextEdit, apply};
 
 use affected::affected;
 use mentions::Mentions;
@@ -63,7 +63,7 @@ impl Reduced {
                 file.text().encoding().encode(&kept[&file.id].text(file.text().content()))?,
             );
         }
-        let part = Contract::load(&small, &contract.files.first().location, Limits::default()).ok()?;
+        let part = Contract::load(&small, &contract.files.first().location, small.limits()).ok()?;
         // The files must be the same ones, under the same numbers.
         for file in own_files(contract) {
             part.files.iter().find(|it| it.id == file.id && it.location == file.location)?;

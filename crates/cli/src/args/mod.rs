@@ -26,6 +26,9 @@ pub struct Args {
     /// Read imports from the network too; without it, nothing is fetched
     #[arg(long, global = true)]
     pub online: bool,
+    /// How large a file may be, in megabytes; 256 if nothing is said
+    #[arg(long, global = true, value_name = "MB", value_parser = clap::value_parser!(u32).range(1..=2000))]
+    pub size_limit: Option<u32>,
     #[command(subcommand)]
     pub command: Command,
 }

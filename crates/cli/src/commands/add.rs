@@ -15,7 +15,7 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let opened = change::Opened::at(file, to, common)?;
+    let opened = change::Opened::at(file, to, options, common)?;
     let result = add(opened.editing(options, common), opened.component, notation);
     let result = result.and_then(|change| opened.carried(change, None));
     change::end(&opened, result, ("notation", notation), options, common, console)

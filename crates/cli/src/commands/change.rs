@@ -1,6 +1,7 @@
 //! What all commands that change files have in common: how the change is shown, written and told.
 
 use std::mem::ManuallyDrop;
+use std::path::PathBuf;
 
 use charter_author::{Change, EditFailure, Editing};
 use charter_contract::{Component, Contract};
@@ -11,7 +12,7 @@ use serde::Serialize;
 use super::Outcome;
 use super::notation_file::{self, NotationFile};
 use crate::args::{EditArgs, Format};
-use crate::console::{Console, Failure, Status};
+use crate::console::{Console, Failure, Status, note};
 use crate::load::Common;
 use crate::{files, load, paint};
 
@@ -58,17 +59,22 @@ pub fn diff(change: &Change) -> String {
 
 /// Writes the files of a change, unless it is only to be shown. What came in by standard input goes out by standard
 /// output; whether anything did.
-pub fn write(change: &Change, dry_run: bool, format: Format, console: &mut Console) -> Result<bool, Failure> {
+pub fn write(
+    change: &Change,
+    dry_run: bool,
+    common: &Common,
+    console: &mut Console,
+) -> Result<bool, Failure> {
     let (streamed, stored): (Vec<_>, Vec<_>) =
         change.files.iter().cloned().partition(|file| file.location == Location::Standard);
     if dry_run {
         return Ok(!streamed.is_empty());
     }
-    if !streamed.is_empty() && format == Format::Json {
+    if !streamed.is_empty() && common.format == Format::Json {
         let failure = Failure::new("standard output cannot hold both the contract and JSON");
         return Err(failure.help("leave out --format json, or use --dry-run for the change as a diff"));
     }
-    files::replace(&stored)?;
+    files::replace(&common.writers, &stored)?;
     streamed.iter().for_each(|file| console.bytes(&file.new_bytes));
     Ok(!streamed.is_empty())
 }
@@ -81,7 +87,7 @@ pub fn finish(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let streamed = write(change, options.dry_run, common.format, console)?;
+    let streamed = write(change, options.dry_run, common, console)?;
     if common.format == Format::Json {
         let changes =
             change.account.iter().map(|(verb, path)| Account { change: verb.name(), path }).collect();
@@ -93,7 +99,7 @@ pub fn finish(
         return Ok(Status::Yes);
     }
     if options.dry_run {
-        console.out(&paint::diff(&diff(change)));
+        console.data(&paint::diff(&diff(change)));
         change.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
         return Ok(Status::Yes);
     }
@@ -113,6 +119,38 @@ pub fn finish(
     Ok(Status::Yes)
 }
 
+/// Loads a contract that is to be edited: others are kept from it first, and what an edit that was cut off has left is finished
+/// or undone. What is only to be shown is only read.
+pub fn settled<'s>(
+    file: &str,
+    common: &'s Common,
+    dry_run: bool,
+    mut load: impl FnMut(&'s Common, &str) -> Result<Contract, Failure>,
+) -> Result<Contract, Failure> {
+    if dry_run || file == "-" {
+        return load(common, file);
+    }
+    let (words, changed) = files::settle(&common.writers, &[PathBuf::from(file)])?;
+    // What is about files that are not known yet is looked at once they are.
+    let mut told = if changed { words } else { Vec::new() };
+    let mut contract = load(common, file)?;
+    // An edit that was cut off may be about any of the files; so may the one that comes.
+    let all = |contract: &Contract| -> Vec<PathBuf> {
+        let paths = contract.files.iter().filter_map(|file| file.location.path());
+        paths.map(std::path::Path::to_owned).collect()
+    };
+    let (words, changed_too) = files::settle(&common.writers, &all(&contract))?;
+    told.extend(words);
+    if changed || changed_too {
+        contract = load(common, file)?;
+    }
+    told.dedup();
+    for words in told {
+        note(&words);
+    }
+    Ok(contract)
+}
+
 /// A contract that is to be changed, and the component that the change is about.
 pub struct Opened<'s> {
     pub contract: ManuallyDrop<Contract>,
@@ -124,15 +162,24 @@ pub struct Opened<'s> {
 }
 
 impl<'s> Opened<'s> {
-    /// Loads a contract, and finds a component in it; the contract as a whole without a path.
-    pub fn at(file: &str, path: Option<&str>, common: &'s Common) -> Result<Opened<'s>, Failure> {
+    /// Loads a contract, and finds a component in it; the contract as a whole without a path. From now on nobody else edits
+    /// it, if it is to be written.
+    pub fn at(
+        file: &str,
+        path: Option<&str>,
+        options: &EditArgs,
+        common: &'s Common,
+    ) -> Result<Opened<'s>, Failure> {
         let convention = common.convention(file)?;
-        let (notation, contract) = if notation_file::is_notation(file) {
-            let (notation, contract) = NotationFile::open(file, &common.store, &convention)?;
-            (Some(notation), contract)
-        } else {
-            (None, load::load_readable(common, file)?)
-        };
+        let mut notation = None;
+        let contract = settled(file, common, options.dry_run, |common, file| {
+            if notation_file::is_notation(file) {
+                let (opened, contract) = NotationFile::open(file, &common.store, &convention)?;
+                notation = Some(opened);
+                return Ok(contract);
+            }
+            load::load_readable(common, file)
+        })?;
         let component = match path {
             Some(path) => load::find(&contract, path).map_err(|failure| match notation {
                 // A file of notation shows itself.

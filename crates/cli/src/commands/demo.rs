@@ -5,11 +5,13 @@ use std::path::Path;
 
 use charter_author::{Beginning, SchemaPlace, new_contract};
 use charter_notation::Convention;
+use charter_source::{ReadError, read_file};
 use clap::Parser;
 
 use super::Outcome;
 use crate::args::{Args, Format};
 use crate::console::{Console, Failure, Status};
+use crate::files::Writers;
 use crate::{demo_data, files, paint};
 
 /// A step of the story: what it shows, and the command that shows it. `DIR` stands for the demo folder.
@@ -97,16 +99,14 @@ fn write(folder: &Path) -> Result<(), Failure> {
     let mut wanted = Vec::new();
     for (name, text) in demo_data::FILES {
         let path = folder.join(name);
-        match fs::read(&path) {
+        match read_file(&path, text.len() as u64) {
             Ok(found) if found == text.as_bytes() => {}
-            Ok(_) => {
-                return Err(Failure::new("this file is there already, with another text")
-                    .at(path.display().to_string())
-                    .help("give the demo a folder of its own: charter demo FOLDER"));
-            }
-            Err(_) => wanted.push((path, text)),
+            Ok(_) => return Err(taken(&path)),
+            Err(ReadError::Missing) => wanted.push((path, text)),
+            Err(_) => return Err(taken(&path)),
         }
     }
+    let writers = Writers::default();
     for (path, text) in wanted {
         if let Some(parent) = path.parent() {
             fs::create_dir_all(parent).map_err(|error| {
@@ -115,9 +115,15 @@ fn write(folder: &Path) -> Result<(), Failure> {
                     .help("give the demo a folder that may be written: charter demo FOLDER")
             })?;
         }
-        files::create(&path, text)?;
+        files::create(&writers, &path, text)?;
     }
     Ok(())
+}
+
+fn taken(path: &Path) -> Failure {
+    Failure::new("this file is there already, with another text")
+        .at(path.display().to_string())
+        .help("give the demo a folder of its own: charter demo FOLDER")
 }
 
 /// Removes the contract that an earlier run began, if nobody has worked on it since.
@@ -133,7 +139,7 @@ fn forget(path: &Path) {
         schema: SchemaPlace::Embedded,
         convention: &Convention::default(),
     };
-    if let (Ok(begun), Ok(found)) = (new_contract(&beginning), fs::read(path))
+    if let (Ok(begun), Ok(found)) = (new_contract(&beginning), read_file(path, 1 << 20))
         && begun.first().is_some_and(|begun| found == begun.text.as_bytes())
     {
         // If it stays, the command that begins it says so.

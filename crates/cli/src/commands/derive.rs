@@ -27,12 +27,12 @@ pub fn run(
     let kind = kind.unwrap_or_else(|| kind_of(&arguments[0]));
     let (notation, notes) = match kind {
         KindArg::Xml => messages(arguments, common)?,
-        KindArg::Csv | KindArg::Sql => (texts(arguments, kind, name)?, Vec::new()),
+        KindArg::Csv | KindArg::Sql => (texts(arguments, kind, name, common)?, Vec::new()),
     };
     if common.format == Format::Json {
         console.json(&Shown { notation, notes });
     } else {
-        console.out(&notation);
+        console.data(&notation);
         notes.iter().for_each(|note| console.note(&format!("{note}\n")));
     }
     Ok(Status::Yes)
@@ -69,10 +69,15 @@ fn messages(arguments: &[String], common: &Common) -> Result<(String, Vec<String
 }
 
 /// Each table by itself.
-fn texts(arguments: &[String], kind: KindArg, name: Option<&str>) -> Result<String, Failure> {
+fn texts(
+    arguments: &[String],
+    kind: KindArg,
+    name: Option<&str>,
+    common: &Common,
+) -> Result<String, Failure> {
     let mut notation = String::new();
     for argument in arguments {
-        let text = load::notation(argument)?;
+        let text = load::notation(common, argument)?;
         let stem = Path::new(argument).file_stem().and_then(|it| it.to_str()).filter(|it| *it != "-");
         let derived: Result<Derived, DeriveError> = match kind {
             KindArg::Sql => from_table_definitions(&text),

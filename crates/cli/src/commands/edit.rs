@@ -6,12 +6,13 @@ use std::process::Command;
 use charter_author::{Change, EditFailure, edit, text_of};
 use charter_contract::Component;
 use charter_notation::NotationError;
-use charter_source::Text;
+use charter_source::{Store, Text};
 
 use super::{Outcome, change};
 use crate::args::EditArgs;
 use crate::console::{Console, Failure, Status};
 use crate::load::{self, Common};
+use crate::read;
 
 /// Begins a line that tells of an error, and is no part of the text.
 const REMARK: &str = "#!";
@@ -24,11 +25,11 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let opened = change::Opened::at(file, path, common)?;
+    let opened = change::Opened::at(file, path, options, common)?;
     let Some(with) = with else {
         return in_editor(&opened, options, common, console);
     };
-    let text = load::notation(with)?;
+    let text = load::notation(common, with)?;
     let name = if with == "-" { "standard input" } else { with };
     let result = changed(&opened, &text, options, common);
     change::end(&opened, result, (name, &text), options, common, console)
@@ -66,12 +67,24 @@ fn in_editor(
     let mut shown = before.clone();
     let broken = |error: std::io::Error| Failure::new(format!("the editor cannot be used: {error}"));
     let folder = tempfile::tempdir().map_err(broken)?;
-    let name: String = path.chars().map(|c| if c.is_alphanumeric() { c } else { '-' }).collect();
+    // The editor may be open for hours; whether somebody else edits meanwhile is seen in the end.
+    common.writers.leave();
+    let name: String = path.chars().take(60).map(|c| if c.is_alphanumeric() { c } else { '-' }).collect();
     let place = folder.path().join(format!("{name}.charter"));
     loop {
         std::fs::write(&place, &shown).map_err(broken)?;
-        open(&place)?;
-        let left = std::fs::read_to_string(&place).map_err(broken)?;
+        if let Err(failure) = open(&place) {
+            // What was written until then may be dear to its author.
+            let touched = read::small(&place).map_or(place.exists(), |left| left != shown);
+            return Err(if touched { kept(failure, folder, &place, None) } else { failure });
+        }
+        let left = match read::text(&place.to_string_lossy(), common.store.limits()) {
+            Ok(left) => left,
+            Err(error) => {
+                let failure = Failure::new(format!("what the editor left cannot be read: {error}"));
+                return Err(if place.exists() { kept(failure, folder, &place, None) } else { failure });
+            }
+        };
         let text = without_remarks(&left);
         if text == before {
             console.note("nothing changes\n");
@@ -79,22 +92,28 @@ fn in_editor(
         }
         match changed(opened, &text, options, common) {
             Err(EditFailure::Notation(errors)) if left != shown => shown = with_remarks(&text, &errors),
-            Ok(change) => return change::finish(opened, &change, options, common, console),
+            Ok(change) => {
+                return change::finish(opened, &change, options, common, console)
+                    .map_err(|failure| kept(failure, folder, &place, Some(&text)));
+            }
             Err(error) => {
                 if let EditFailure::Notation(errors) = &error {
                     console.note(&change::errors_shown(path, &text, errors));
                 }
-                let kept = folder.keep().join(format!("{name}.charter"));
-                std::fs::write(&kept, &text).map_err(broken)?;
-                let failure = opened.failure(&error);
-                let help = format!(
-                    "nothing was changed; the text is kept: charter edit … --with {}",
-                    kept.display()
-                );
-                return Err(failure.help(help));
+                return Err(kept(opened.failure(&error), folder, &place, Some(&text)));
             }
         }
     }
+}
+
+/// A failure that does not take the text with it: that stays in its folder, and the user is told where.
+fn kept(failure: Failure, folder: tempfile::TempDir, place: &Path, text: Option<&str>) -> Failure {
+    let lost = text.is_some_and(|text| std::fs::write(place, text).is_err());
+    if lost {
+        return failure;
+    }
+    let _ = folder.keep();
+    failure.help(format!("nothing was changed; the text is kept: charter edit … --with {}", place.display()))
 }
 
 fn open(place: &Path) -> Result<(), Failure> {
@@ -106,8 +125,12 @@ fn open(place: &Path) -> Result<(), Failure> {
             failure.help("set EDITOR, or give the notation with --with FILE, or - for standard input")
         );
     };
-    let mut words = wanted.split_whitespace();
-    let program = words.next().unwrap_or("");
+    // As a shell would take it: a path in quotes may hold spaces.
+    let words = shell_words::split(&wanted).map_err(|error| {
+        Failure::new(format!("EDITOR is not understood: {error}")).help("close every quote in it")
+    })?;
+    let mut words = words.iter();
+    let program = words.next().map_or("", String::as_str);
     let status = Command::new(program).args(words).arg(place).status().map_err(|error| {
         Failure::new(format!("the editor \"{wanted}\" cannot be started: {error}"))
             .help("set EDITOR to another one")

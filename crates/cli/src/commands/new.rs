@@ -46,7 +46,7 @@ pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
             return Ok(Status::NoAnswer);
         }
     };
-    let status = finish(&made, args, common.format, console)?;
+    let status = finish(&made, args, common, console)?;
     if let (Some(_), Some(path), false) = (&args.from, &args.output, args.dry_run) {
         tell_faults(path, common, console)?;
     }
@@ -82,7 +82,7 @@ impl Made {
 
 /// The contract that a file of notation stands for.
 fn written(from: &str, schema: Option<SchemaPlace>, common: &Common) -> Result<Made, Failure> {
-    let text = load::notation(from)?;
+    let text = load::notation(common, from)?;
     let convention = common.convention(from)?;
     let name = if from == "-" { "standard input" } else { from };
     Made::of(written_contract(&text, &convention, schema.unwrap_or(SchemaPlace::Embedded)), name, &text)
@@ -143,7 +143,7 @@ fn named(args: &NewArgs) -> Result<(&str, &str), Failure> {
     }
 }
 
-fn finish(made: &[NewFile], args: &NewArgs, format: Format, console: &mut Console) -> Outcome {
+fn finish(made: &[NewFile], args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
     let [main, beside @ ..] = made else { return Err(Failure::new("there is nothing to write")) };
     let output = args.output.as_deref().filter(|path| *path != Path::new("-"));
     if output.is_none() && !beside.is_empty() {
@@ -158,10 +158,10 @@ fn finish(made: &[NewFile], args: &NewArgs, format: Format, console: &mut Consol
         )
         .collect();
     if !args.dry_run {
-        files::create_all(&all)?;
+        files::create_all(&common.writers, &all)?;
     }
     let name = output.map(|path| path.display().to_string());
-    if format == Format::Json {
+    if common.format == Format::Json {
         let written = output.is_some() && !args.dry_run;
         let beside = all.iter().skip(1);
         let beside = beside.map(|(path, text)| Beside { file: path.display().to_string(), text }).collect();
@@ -169,10 +169,10 @@ fn finish(made: &[NewFile], args: &NewArgs, format: Format, console: &mut Consol
         return Ok(Status::Yes);
     }
     match name {
-        None => console.out(&main.text),
+        None => console.data(&main.text),
         Some(_) if args.dry_run => {
             for (path, text) in &all {
-                console.out(&paint::diff(&files::diff(&path.display().to_string(), "", text)));
+                console.data(&paint::diff(&files::diff(&path.display().to_string(), "", text)));
             }
         }
         Some(name) => {

@@ -4,7 +4,7 @@
 use charter_author::{Change, EditFailure, FileChange, SchemaPlace, Verb, fresh};
 use charter_contract::Contract;
 use charter_notation::{Convention, merged, read};
-use charter_source::{Catalogued, Disk, FileId, Limits, Location, Overlay, Store, Text};
+use charter_source::{Catalogued, FileId, Location, Overlay, Store, Text};
 
 use super::change;
 use crate::console::Failure;
@@ -36,7 +36,7 @@ impl<'s> NotationFile<'s> {
         let unreadable = |error: &dyn std::fmt::Display| {
             Failure::new(error.to_string()).at(file).help("check the path, and that the file may be read")
         };
-        let bytes = Disk.read(&location, Limits::default().bytes).map_err(|error| unreadable(&error))?;
+        let bytes = store.read(&location, store.limits().bytes).map_err(|error| unreadable(&error))?;
         let text = Text::decode(bytes.clone());
         let written = read(text.content(), convention).map_err(|errors| {
             let shown = change::errors_shown(file, text.content(), &errors);
@@ -50,7 +50,7 @@ impl<'s> NotationFile<'s> {
             memory.put(&place, new.text.into_bytes());
             made.push(place);
         }
-        let contract = Contract::load(&memory, &location, Limits::default()).map_err(|it| unreadable(&it))?;
+        let contract = Contract::load(&memory, &location, memory.limits()).map_err(|it| unreadable(&it))?;
         Ok((NotationFile { location, bytes, text, store: memory, made }, contract))
     }
 
@@ -69,7 +69,7 @@ impl<'s> NotationFile<'s> {
     ) -> Result<Change, EditFailure> {
         let mut store = Overlay::new(&self.store);
         change.files.iter().for_each(|file| store.put(&file.location, file.new_bytes.clone()));
-        let result = Contract::load(&store, &self.location, Limits::default())?;
+        let result = Contract::load(&store, &self.location, store.limits())?;
         let canonical = charter_notation::contract(&result, convention);
         let after = match whole {
             Some(text) => text.to_owned(),

@@ -23,7 +23,7 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let opened = change::Opened::at(file, wanted.path, common)?;
+    let opened = change::Opened::at(file, wanted.path, options, common)?;
     let editing = opened.editing(options, common);
     let result = match (wanted.path, wanted.unused) {
         (_, true) => remove_unused(editing),

@@ -30,13 +30,13 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let opened = change::Opened::at(file, Some(path), common)?;
+    let opened = change::Opened::at(file, Some(path), options, common)?;
     let (contract, path) = (&*opened.contract, opened.path.clone());
     let made = rename(opened.editing(options, common), opened.component, Renaming { name, only })
         .and_then(|change| opened.carried(change, None))
         .map_err(|error| opened.failure(&error))?;
     let dry_run = options.dry_run;
-    let streamed = change::write(&made, dry_run, common.format, console)?;
+    let streamed = change::write(&made, dry_run, common, console)?;
     let diff = change::diff(&made);
     if common.format == Format::Json {
         let places = change::places(contract, &made);
@@ -52,7 +52,7 @@ pub fn run(
         return Ok(Status::Yes);
     }
     if dry_run {
-        console.out(&paint::diff(&diff));
+        console.data(&paint::diff(&diff));
         made.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
     } else {
         let account = account(contract, &path, name, &made);

@@ -15,7 +15,7 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let opened = change::Opened::at(file, Some(path), common)?;
+    let opened = change::Opened::at(file, Some(path), options, common)?;
     let mut pairs: Vec<(&str, &str)> = Vec::new();
     for setting in settings {
         let Some((key, value)) = setting.split_once('=') else {

@@ -37,7 +37,7 @@ pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Consol
         console.json(&Shown { path: contract.path(component).to_string(), notation, demands });
         return Ok(Status::Yes);
     }
-    console.out(&paint::notation(&notation));
+    console.data(&paint::notation(&notation));
     console.out(&comments(&demands));
     let faults = contract.faults().len();
     if faults > 0 {

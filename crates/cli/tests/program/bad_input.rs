@@ -137,7 +137,7 @@ fn entities_that_multiply_or_lie_elsewhere() {
         laughs.push_str(&format!("<!ENTITY a{n} '&a{0};&a{0};&a{0};&a{0};&a{0};&a{0};&a{0};&a{0};'>", n - 1));
     }
     laughs.push_str("]>\n<d>&a29;</d>");
-    one_finding(&laughs, "1:1025", "entities refer to entities without end, or too many times");
+    one_finding(&laughs, "2:4", "entities expand to more than");
     let external = "<!DOCTYPE d [<!ENTITY x SYSTEM 'file:///etc/hostname'>]>\n<d>&x;</d>";
     one_finding(external, "2:4", "the entity \"x\" lies outside this file");
     one_finding("<d>&x;</d>", "1:4", "the entity \"x\" is not declared");
@@ -269,7 +269,7 @@ fn huge_files_are_refused_before_they_are_read() {
     let folder = Folder::empty();
     let file = std::fs::File::create(folder.path("x.wsdl")).unwrap();
     file.set_len(300 << 20).unwrap();
-    folder.run("check x.wsdl").ends(2).complains("the file is larger than 268435456 bytes");
+    folder.run("check x.wsdl").ends(2).complains("it is larger than 256 MB");
 }
 
 #[test]

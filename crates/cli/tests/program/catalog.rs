@@ -102,7 +102,7 @@ fn a_catalog_that_cannot_be_used_is_said_at_its_place() {
         assert_eq!(run.out, "");
     };
     bad("<pilots/>", "bad.xml:1:1: this is no catalog: its root is pilots");
-    bad("<catalog", "bad.xml:1:9: there is no root element");
+    bad("<catalog", "bad.xml:1:9: the file ends before all its elements are closed");
     bad("", "bad.xml:1:1: the file is empty");
     bad(&catalog("\n<uri name=\"x\"/>"), "bad.xml:2:1: this uri entry has no attribute uri");
     bad(

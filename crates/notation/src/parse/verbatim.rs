@@ -1,6 +1,7 @@
 //! Reads XML that stands in the notation as it is.
 
-use charter_source::{Interner, Span};
+use charter_source::xml::{Bounds, Document};
+use charter_source::{Interner, Node, Span};
 
 use super::cursor::{Cursor, Parsed};
 use crate::form::Form;
@@ -36,14 +37,12 @@ pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<Fo
             .push_str(&format!(" xmlns:{prefix}=\"{}\"", crate::print::verbatim::escaped(&namespace, true)));
     }
     let text = format!("{wrapper}>{source}</w>");
-    let document = match roxmltree::Document::parse(&text) {
+    let document = match Document::parse(&text, Bounds::default()) {
         Ok(document) => document,
         Err(error) => {
-            let at = offset(&text, error.pos()).saturating_sub(wrapper.len() + 1).min(length);
+            let at = error.at.saturating_sub(wrapper.len() + 1).min(length);
             let span = Span::new(start + at, start + at);
-            let shown = error.to_string();
-            let message = shown.split(" at ").next().unwrap_or(&shown).to_owned();
-            return Err(cursor.fail(span, format!("this XML is not well-formed: {message}"), None));
+            return Err(cursor.fail(span, format!("this XML is not well-formed: {}", error.problem), None));
         }
     };
     let settings = Settings {
@@ -53,15 +52,10 @@ pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<Fo
     };
     let mut names = Interner::default();
     let mut reading = Reading { names: &mut names, file: None, settings };
-    match document.root_element().children().find(roxmltree::Node::is_element) {
+    match document.root_element().children().find(Node::is_element) {
         Some(node) => Ok(reading.form(node)),
         None => Err(cursor.expected("an element")),
     }
-}
-
-fn offset(text: &str, position: roxmltree::TextPos) -> usize {
-    let line: usize = text.split_inclusive('\n').take(position.row as usize - 1).map(str::len).sum();
-    line + text[line..].chars().take(position.col as usize - 1).map(char::len_utf8).sum::<usize>()
 }
 
 /// How far the element goes that begins here.

@@ -15,7 +15,7 @@ mod walk;
 use std::sync::{Arc, OnceLock};
 
 use charter_source::{Files, NameKey, Place, QName, ns};
-use roxmltree::NodeId;
+use charter_source::NodeId;
 
 use crate::valid::XPath;
 use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
@@ -183,7 +183,7 @@ impl Context for Here<'_> {
 }
 
 /// The expanded name that a QName has at a node; `None` if its prefix is not declared.
-pub fn expanded(node: roxmltree::Node<'_, '_>, text: &str) -> Option<QName> {
+pub fn expanded(node: charter_source::Node<'_>, text: &str) -> Option<QName> {
     match text.split_once(':') {
         None => Some(QName::new(node.lookup_namespace_uri(None).unwrap_or(""), text)),
         Some(("xml", local)) => Some(QName::new(ns::XML, local)),

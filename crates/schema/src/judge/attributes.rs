@@ -101,7 +101,7 @@ impl<'e> Judge<'e> {
     /// Whether two texts are one value of a type.
     pub(super) fn same_value(&self, ty: TypeId, a: &str, b: &str) -> bool {
         let Some(datatype) = self.engine.datatype(ty) else { return a == b };
-        let here = self.engine.here(Place::default(), roxmltree::NodeId::new(0));
+        let here = self.engine.here(Place::default(), charter_source::NodeId::new(0));
         let value = |text: &str| datatype.accept(text, &here, true).ok().and_then(|accepted| accepted.value);
         a == b || value(a).is_some_and(|a| value(b) == Some(a))
     }

@@ -34,14 +34,14 @@ pub(crate) struct Reader<'f> {
 /// A schema element still to be read, and the namespace that an including schema lends it.
 struct Task {
     file: FileId,
-    node: roxmltree::NodeId,
+    node: charter_source::NodeId,
     lent: Option<Arc<str>>,
 }
 
 impl<'f> Reader<'f> {
     pub(crate) fn read_all(
         files: &'f Files,
-        roots: impl IntoIterator<Item = (FileId, roxmltree::NodeId)>,
+        roots: impl IntoIterator<Item = (FileId, charter_source::NodeId)>,
     ) -> Schemas {
         let mut reader = Reader { files, redefinitions: Default::default(), set: Schemas::default() };
         reader.add_builtins();
@@ -250,7 +250,7 @@ impl<'f> Reader<'f> {
 }
 
 /// The annotation of a component: its first child, by the grammar.
-fn annotation_in(node: Node<'_>) -> Option<roxmltree::NodeId> {
+fn annotation_in(node: Node<'_>) -> Option<charter_source::NodeId> {
     node.first_element_child()
         .filter(|child| child.has_tag_name((ns::XSD, "annotation")))
         .map(|child| child.id())

@@ -66,7 +66,7 @@ impl Generator<'_> {
     }
 
     /// A value that the schema states itself; a name is written with a prefix of the sample.
-    pub(super) fn stated(&self, ty: TypeId, text: &str, place: Place, node: roxmltree::NodeId) -> Text {
+    pub(super) fn stated(&self, ty: TypeId, text: &str, place: Place, node: charter_source::NodeId) -> Text {
         let here = self.engine.here(place, node);
         let accepted = self.engine.datatype(ty).and_then(|datatype| datatype.accept(text, &here, true).ok());
         match accepted.and_then(|accepted| accepted.value) {

@@ -348,7 +348,7 @@ impl<'v, 'd> Validator<'v, 'd> {
         let Some(first) = texts.next() else { return (Cow::Borrowed(""), tag_place(self.file, node)) };
         let start = Place { file: self.file, span: first.range().into() };
         // Text in the tree borrows from the tree, which outlives this.
-        let text = first.text_storage().map_or("", |storage| storage.as_str());
+        let text = first.text().unwrap_or("");
         match texts.next() {
             None => (Cow::Borrowed(text), start),
             Some(second) => {

@@ -6,7 +6,7 @@
 use std::rc::Rc;
 
 use charter_source::{Map, Node, QName};
-use roxmltree::NodeId;
+use charter_source::NodeId;
 
 use super::xpath::XPath;
 use crate::engine::Engine;

@@ -27,7 +27,7 @@ use identity::Tables;
 pub use path::Paths;
 use report::Findings;
 pub use report::{Report, Wrong};
-use roxmltree::NodeId;
+use charter_source::NodeId;
 pub(crate) use xpath::{Test, Way, XPath};
 
 /// Bytes of a document that is worth several threads.

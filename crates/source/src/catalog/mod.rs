@@ -7,7 +7,7 @@ mod identifier;
 mod read;
 mod search;
 
-use crate::{Location, Position, ReadError, Store};
+use crate::{Limits, Location, Position, ReadError, Store};
 
 pub use search::Wanted;
 
@@ -140,6 +140,10 @@ impl<S: Store> Store for Catalogued<S> {
 
     fn identity(&self, location: &Location) -> Location {
         self.below.identity(location)
+    }
+
+    fn limits(&self) -> Limits {
+        self.below.limits()
     }
 
     fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {

@@ -1,7 +1,7 @@
 //! Reads catalogs from their files (XML Catalogs 1.1, section 6.5).
 
 use super::{CatalogError, CatalogFile, Catalogs, NAMESPACE, Prefer, PublicEntry, identifier};
-use crate::{FileId, Limits, Location, Map, Node, Place, Store, Text, Tree, elements, ns, tag_place};
+use crate::{FileId, Location, Map, Node, Place, Store, Text, Tree, elements, ns, tag_place};
 
 pub(super) fn load(store: &dyn Store, locations: &[Location]) -> Result<Catalogs, CatalogError> {
     let mut loader =
@@ -43,7 +43,7 @@ impl Loader<'_> {
     }
 
     fn file(&mut self, location: &Location) -> Result<CatalogFile, CatalogError> {
-        let limits = Limits::default();
+        let limits = self.store.limits();
         let bytes = self
             .store
             .read(location, limits.bytes)

@@ -15,6 +15,7 @@ use crate::console::Failure;
 use crate::findings::{self, Entry};
 use crate::load::{self, Common};
 use crate::progress::Progress;
+use crate::read;
 
 /// What the arguments settle for all files.
 pub struct Options {
@@ -224,7 +225,7 @@ fn replacement(contract: &Contract, edit: &TextEdit) -> Replacement {
 /// The findings that a file says are known.
 fn known(path: &Path) -> Result<Baseline, Failure> {
     let shown = path.display().to_string();
-    let text = std::fs::read_to_string(path).map_err(|error| {
+    let text = read::small(path).map_err(|error| {
         let failure = Failure::new(format!("the known findings cannot be read: {error}")).at(shown.clone());
         failure.help("write the file with --write-baseline, or take it out of charter.toml")
     })?;

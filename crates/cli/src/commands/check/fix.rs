@@ -35,7 +35,7 @@ pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mu
 
 /// Mends one contract with all its files, and says what was done and what is left.
 fn mend(file: &str, settings: &Settings, dry_run: bool, common: &Common, console: &mut Console) -> Outcome {
-    let contract = load::load(common, file)?;
+    let contract = change::settled(file, common, dry_run, load::load)?;
     let mut rounds = Rounds { store: Overlay::new(&common.store), done: BTreeMap::new(), files: Vec::new() };
     let convention = config::convention(file)?;
     let mut left = check_by(&contract, settings).findings;
@@ -44,16 +44,16 @@ fn mend(file: &str, settings: &Settings, dry_run: bool, common: &Common, console
         let current = again.as_ref().unwrap_or(&contract);
         let Some(made) = rounds.step(current, &left, settings, &convention) else { break };
         rounds.take(&made);
-        let loaded = Contract::load(&rounds.store, &Location::from_argument(file), Default::default());
+        let loaded = Contract::load(&rounds.store, &Location::from_argument(file), common.store.limits());
         let loaded = loaded.map_err(|error| Failure::new(error.to_string()).at(file.to_owned()))?;
         left = check_by(&loaded, settings).findings;
         again = Some(loaded);
     }
     let change = rounds.change();
     if dry_run {
-        console.out(&paint::diff(&change::diff(&change)));
+        console.data(&paint::diff(&change::diff(&change)));
     } else {
-        files::replace(&change.files)?;
+        files::replace(&common.writers, &change.files)?;
         for (rule, count) in &rounds.done {
             console.out(&format!("{:8}{rule}, {}\n", "mended", findings::of(*count, "place")));
         }
@@ -125,7 +125,7 @@ impl Rounds<'_> {
         let mut store = Overlay::new(&self.store);
         change.files.iter().for_each(|file| store.put(&file.location, file.new_bytes.clone()));
         let start = &editing.contract.files.first().location;
-        let contract = Contract::load(&store, start, Default::default()).ok()?;
+        let contract = Contract::load(&store, start, store.limits()).ok()?;
         let after = check_by(&contract, settings).findings;
         let count = |findings: &[Finding], level| findings.iter().filter(|it| it.level <= level).count();
         let better = count(&after, Level::Error) <= count(before, Level::Error)

@@ -90,7 +90,7 @@ fn once(
     }
     said_once(&mut judged);
     if let Some(path) = &args.write_baseline {
-        write_baseline(path, &judged, console)?;
+        write_baseline(path, &judged, common, console)?;
         for failure in &failures {
             console.fail(failure);
         }
@@ -150,11 +150,16 @@ fn show(judged: &[Judged], asked: usize, format: Format, console: &mut Console) 
 }
 
 /// Writes what is known today, so that only what is new is said from now on.
-fn write_baseline(path: &Path, judged: &[Judged], console: &mut Console) -> Result<(), Failure> {
+fn write_baseline(
+    path: &Path,
+    judged: &[Judged],
+    common: &Common,
+    console: &mut Console,
+) -> Result<(), Failure> {
     let findings: Vec<&Finding> =
         judged.iter().flat_map(|one| one.shown.iter().map(|it| &it.finding)).collect();
     let baseline = Baseline::of(findings);
-    crate::files::write(path, baseline.text().as_bytes())?;
+    crate::files::save(&common.writers, path, baseline.text().as_bytes())?;
     let many = if baseline.len() == 1 { "finding" } else { "findings" };
     console.out(&format!("{}: {} known {many}\n", path.display(), baseline.len()));
     console.note(&format!(

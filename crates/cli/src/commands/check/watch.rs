@@ -10,7 +10,7 @@ use notify::{RecursiveMode, Watcher};
 use super::{gather, once};
 use crate::args::{CheckArgs, Format};
 use crate::commands::Outcome;
-use crate::console::{Console, Failure};
+use crate::console::{Console, Failure, Status};
 use crate::load::Common;
 
 /// How long it must be quiet before a change counts as done: editors write a file in several steps.
@@ -34,7 +34,9 @@ pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Cons
             }
         }
         console.note(&format!("watching {} files; stop with Ctrl-C\n", read.len()));
-        console.finish();
+        if console.finish(Status::Yes) != Status::Yes {
+            return Ok(Status::NoAnswer);
+        }
         let read: BTreeSet<PathBuf> = read.iter().map(|file| absolute(file)).collect();
         wait(&changes, &read)?;
     }

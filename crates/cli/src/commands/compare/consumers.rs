@@ -13,6 +13,7 @@ use super::text::INDENT;
 use super::witness;
 use crate::commands::matching;
 use crate::console::Failure;
+use crate::load::Common;
 use crate::paint;
 
 /// Messages that are shown for one consumer; a page has all.
@@ -91,6 +92,7 @@ pub struct Refused {
 
 /// Puts together what is known of each consumer.
 pub fn affected(
+    common: &Common,
     records: &[Record],
     consequences: Vec<Vec<Consequence>>,
     report: &Report,
@@ -99,7 +101,7 @@ pub fn affected(
     let mut all = Vec::new();
     for (record, found) in records.iter().zip(consequences) {
         let because: Vec<Because> = found.into_iter().map(|one| because(one, &report.changes)).collect();
-        let replayed = replayed(record, versions)?;
+        let replayed = replayed(common, record, versions)?;
         let of_replay = match &replayed.refused {
             refused if refused.iter().any(|message| message.sent) => Verdict::Breaks,
             refused if !refused.is_empty() => Verdict::Bends,
@@ -132,7 +134,11 @@ fn because(found: Consequence, changes: &[Change]) -> Because {
 }
 
 /// Judges the captured messages of a consumer by the new version, those that the old one accepts.
-fn replayed(record: &Record, (old, new): (&Contract, &Contract)) -> Result<Replayed, Failure> {
+fn replayed(
+    common: &Common,
+    record: &Record,
+    (old, new): (&Contract, &Contract),
+) -> Result<Replayed, Failure> {
     let mut replayed = Replayed::default();
     if record.captured.is_empty() {
         return Ok(replayed);
@@ -142,7 +148,7 @@ fn replayed(record: &Record, (old, new): (&Contract, &Contract)) -> Result<Repla
     let (before, after) = (Matcher::new(old, &old_engine, 1), Matcher::new(new, &new_engine, 1));
     let arguments: Vec<String> = record.captured.iter().map(|path| path.display().to_string()).collect();
     for file in matching::files(&arguments)? {
-        let bytes = matching::read(&file)?;
+        let bytes = matching::read(common, &file)?;
         for raw in split(&file, &bytes) {
             let captured = raw.open();
             let was = before.judge(&captured);

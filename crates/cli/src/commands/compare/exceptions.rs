@@ -3,11 +3,12 @@
 use std::path::{Path, PathBuf};
 
 use charter_compare::{Accepted, Report, Verdict};
-use charter_source::Text;
+use charter_source::{ReadError, Text};
 use serde::{Deserialize, Serialize};
 
 use crate::console::Failure;
-use crate::files;
+use crate::files::{self, Writers};
+use crate::read;
 
 #[derive(Serialize, Deserialize, Default)]
 #[serde(deny_unknown_fields)]
@@ -38,9 +39,9 @@ pub fn beside(contract: &Path) -> PathBuf {
 pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
     let path = beside(contract);
     let shown = path.display().to_string();
-    let text = match std::fs::read_to_string(&path) {
+    let text = match read::small(&path) {
         Ok(text) => text,
-        Err(error) if error.kind() == std::io::ErrorKind::NotFound => return Ok(Vec::new()),
+        Err(ReadError::Missing) => return Ok(Vec::new()),
         Err(error) => {
             return Err(Failure::new(format!("the accepted changes cannot be read: {error}"))
                 .at(shown)
@@ -65,6 +66,7 @@ pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
 
 /// Writes down what is accepted now, each as `PATH=REASON`, beside what was before.
 pub fn accept(
+    writers: &Writers,
     contract: &Path,
     wanted: &[String],
     report: &Report,
@@ -114,6 +116,6 @@ pub fn accept(
         reason: one.reason.clone(),
     });
     let text = toml::to_string(&File { accepted: entries.collect() }).unwrap_or_default();
-    files::write(&beside(contract), format!("{HEAD}{text}").as_bytes())?;
+    files::save(writers, &beside(contract), format!("{HEAD}{text}").as_bytes())?;
     Ok(all)
 }

@@ -112,7 +112,7 @@ fn show(
     };
     match &args.output {
         Some(file) => {
-            files::write(file, anstream::adapter::strip_str(&text).to_string().as_bytes())?;
+            files::save(&common.writers, file, paint::plain(&text).as_bytes())?;
             console.note(&format!("wrote {}\n", file.display()));
         }
         None => console.out(&text),
@@ -204,7 +204,7 @@ fn one(
     if let Some(path) = path {
         let mut accepted = exceptions::read(&path)?;
         if !asked.args.accept.is_empty() {
-            accepted = exceptions::accept(&path, &asked.args.accept, &report, accepted)?;
+            accepted = exceptions::accept(&common.writers, &path, &asked.args.accept, &report, accepted)?;
         }
         for outdated in report.accept(&accepted) {
             console.note(&format!(
@@ -221,7 +221,7 @@ fn one(
         Some(OnlyArg::Breaks) => Verdict::Breaks,
         None => asked.settled.allow.unwrap_or(Verdict::Bends),
     };
-    let consumers = consumers::affected(asked.records, consequences, &report, (&old, &new))?;
+    let consumers = consumers::affected(common, asked.records, consequences, &report, (&old, &new))?;
     let policy = asked.settled.policy;
     Ok(Compared { name: name.to_owned(), names, old, new, report, consumers, policy, allowed })
 }

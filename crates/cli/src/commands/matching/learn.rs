@@ -4,11 +4,13 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
 use charter_compare::FAULT;
+use charter_source::ReadError;
 use serde_json::Value;
 use toml_edit::{Array, DocumentMut, Item, Table, value};
 
 use crate::console::Failure;
-use crate::files;
+use crate::files::{self, Writers};
+use crate::read;
 
 /// A message, as far as a record learns from it.
 pub struct Lesson {
@@ -46,11 +48,12 @@ impl Learned {
 
     /// Writes what is new into a record, which is made if there is none; what it says so far stays as it is. In words,
     /// what was added.
-    pub fn write(&self, record: &Path) -> Result<String, Failure> {
+    pub fn write(&self, writers: &Writers, record: &Path) -> Result<String, Failure> {
         let shown = record.display().to_string();
-        let text = match std::fs::read_to_string(record) {
+        writers.enter(record.parent().filter(|it| !it.as_os_str().is_empty()).unwrap_or(Path::new(".")))?;
+        let text = match read::small(record) {
             Ok(text) => text,
-            Err(error) if error.kind() == std::io::ErrorKind::NotFound => fresh(record),
+            Err(ReadError::Missing) => fresh(record),
             Err(error) => {
                 return Err(Failure::new(format!("the record cannot be read: {error}"))
                     .at(shown)
@@ -77,7 +80,7 @@ impl Learned {
             let Some(known) = known.as_table_mut() else { continue };
             added += put(known, "sends", &seen.sends) + put(known, "reads", &seen.reads);
         }
-        files::write(record, document.to_string().as_bytes())?;
+        files::save(writers, record, document.to_string().as_bytes())?;
         let paths = if added == 1 { "1 path".to_owned() } else { format!("{added} paths") };
         let messages =
             if self.messages == 1 { "1 message".to_owned() } else { format!("{} messages", self.messages) };

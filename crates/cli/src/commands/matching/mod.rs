@@ -3,15 +3,13 @@
 mod gather;
 mod learn;
 
-use std::io::Read;
-
 use charter_check::{Level, rule};
 use charter_contract::{Component, Contract, DocumentKind};
 use charter_message::captured::{Captured, Raw, split};
 use charter_message::matching::{Matched, Matcher, Severity};
 use charter_message::values;
 use charter_schema::Engine;
-use charter_source::Limits;
+use charter_source::Store;
 use rayon::prelude::*;
 use serde::Serialize;
 
@@ -91,8 +89,10 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
     let (mut all, mut valid) = (0, 0);
     let mut learned = learn::Learned::default();
     for some in files.chunks(AT_ONCE) {
-        let judged: Vec<Result<Vec<Message>, Failure>> =
-            some.par_iter().map(|file| read(file).map(|bytes| judge.file(file, &bytes, &progress))).collect();
+        let judged: Vec<Result<Vec<Message>, Failure>> = some
+            .par_iter()
+            .map(|file| read(common, file).map(|bytes| judge.file(file, &bytes, &progress)))
+            .collect();
         for one in judged {
             match one {
                 Ok(messages) => {
@@ -116,7 +116,7 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
         console.out(&format!("all: {valid} of {all} match\n"));
     }
     if let Some(record) = &args.learn {
-        console.note(&learned.write(record)?);
+        console.note(&learned.write(&common.writers, record)?);
     }
     for failure in &failures {
         console.fail(failure);
@@ -143,28 +143,11 @@ fn told_of_errors(contract: &Contract, name: &str, console: &mut Console) {
 pub use gather::files;
 
 /// The bytes of a file of messages.
-pub fn read(file: &str) -> Result<Vec<u8>, Failure> {
-    let most = Limits::default().bytes;
-    let read = if file == "-" {
-        let mut bytes = Vec::new();
-        std::io::stdin().lock().take(most + 1).read_to_end(&mut bytes).map(|_| bytes)
-    } else {
-        std::fs::metadata(file).and_then(|about| {
-            if about.len() > most { Ok(vec![0; most as usize + 1]) } else { std::fs::read(file) }
-        })
-    };
-    let bytes = read.map_err(|error| {
-        let words = match error.kind() {
-            std::io::ErrorKind::NotFound => "there is no such file".to_owned(),
-            _ => format!("it cannot be read: {error}"),
-        };
-        Failure::new(words).at(file).help("check the path; - reads standard input")
-    })?;
-    if bytes.len() as u64 > most {
-        let failure = Failure::new(format!("it is larger than {} MB", most >> 20)).at(file);
-        return Err(failure.help("split it into several files"));
-    }
-    Ok(bytes)
+pub fn read(common: &Common, file: &str) -> Result<Vec<u8>, Failure> {
+    crate::read::bytes(file, common.store.limits()).map_err(|error| {
+        let help = crate::read::advice(&error, "check that the file may be read");
+        Failure::new(error.to_string()).at(file).help(help)
+    })
 }
 
 impl Answer {

@@ -42,7 +42,7 @@ pub fn run(
     let engine = Engine::new(&contract.files, &contract.schemas);
     let name = making.args.operation.as_deref().unwrap_or_default();
     let args = theirs(making.args, &contract);
-    let their_making = Making::of(&contract, &engine, &args);
+    let their_making = Making::of(&contract, &engine, &args, common);
     let their_shape = chosen::shape(&contract, name, &args)?;
     let (ours, theirs) = (text(making, shape)?, text(&their_making, &their_shape)?);
     let lines = aligned(&ours, &theirs);

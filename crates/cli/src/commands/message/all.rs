@@ -51,7 +51,7 @@ fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> R
     let filling = making.sample(shape)?;
     let bytes = making.rendered(shape, &filling, form)?;
     let ending = ending(form, &making.message(shape, &filling));
-    files::write(&folder.join(format!("{name}.{ending}")), &bytes)?;
+    files::save(&making.common.writers, &folder.join(format!("{name}.{ending}")), &bytes)?;
     Ok(1)
 }
 

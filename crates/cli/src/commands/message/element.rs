@@ -61,7 +61,7 @@ pub fn run(
         let body = to_document(&sampler.element(id).map_err(failed)?);
         match format {
             Format::Json => console.json(&Shown { element: path.to_owned(), body }),
-            _ => console.out(&paint::xml(&body)),
+            _ => console.data(&paint::xml(&body)),
         }
         return Ok(Status::Yes);
     }

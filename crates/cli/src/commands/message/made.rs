@@ -1,7 +1,5 @@
 //! Makes a message by the options: what fills it, the blocks beside it, and the form in which it is shown.
 
-use std::io::Read;
-
 use charter_contract::{Component, Contract, WireShape};
 use charter_message::blocks::{Credentials, Occasion, Password, Wanted};
 use charter_message::captured::split;
@@ -17,12 +15,15 @@ use super::comments;
 use crate::args::{FormArg, MessageArgs};
 use crate::console::{Console, Failure};
 use crate::load;
+use crate::load::Common;
+use charter_source::Store;
 
 /// What all messages of a run have in common.
 pub struct Making<'m> {
     pub contract: &'m Contract,
     pub engine: &'m Engine<'m>,
     pub args: &'m MessageArgs,
+    pub common: &'m Common,
     pub size: Size,
     occasion: Occasion,
 }
@@ -36,10 +37,15 @@ pub struct Rows {
 }
 
 impl<'m> Making<'m> {
-    pub fn of(contract: &'m Contract, engine: &'m Engine<'m>, args: &'m MessageArgs) -> Making<'m> {
+    pub fn of(
+        contract: &'m Contract,
+        engine: &'m Engine<'m>,
+        args: &'m MessageArgs,
+        common: &'m Common,
+    ) -> Making<'m> {
         let size = super::size(args.size, args.seed);
         let occasion = if args.fresh { fresh() } else { Occasion::default() };
-        Making { contract, engine, args, size, occasion }
+        Making { contract, engine, args, common, size, occasion }
     }
 
     /// The form in which a message is shown: an envelope, or the whole of what has none or more than that.
@@ -94,7 +100,7 @@ impl<'m> Making<'m> {
         }
         let from_file = row.is_none().then_some(self.args.values.as_deref()).flatten();
         let mut all = match from_file {
-            Some(file) => json(file)?,
+            Some(file) => json(self.common, file)?,
             None => values::write(self.engine, shape, &self.sample(shape)?),
         };
         if self.args.fill && from_file.is_some() {
@@ -258,23 +264,15 @@ fn fresh() -> Occasion {
     }
 }
 
-fn text_of(file: &str) -> Result<Vec<u8>, Failure> {
-    let read = if file == "-" {
-        let mut bytes = Vec::new();
-        std::io::stdin().lock().read_to_end(&mut bytes).map(|_| bytes)
-    } else {
-        std::fs::read(file)
-    };
-    read.map_err(|error| {
-        let missing = error.kind() == std::io::ErrorKind::NotFound;
-        let words =
-            if missing { "there is no such file".to_owned() } else { format!("it cannot be read: {error}") };
-        Failure::new(words).at(file).help("give a file of JSON or CSV; - reads standard input")
+fn text_of(common: &Common, file: &str) -> Result<Vec<u8>, Failure> {
+    crate::read::bytes(file, common.store.limits()).map_err(|error| {
+        let help = crate::read::advice(&error, "give a file of JSON or CSV; - reads standard input");
+        Failure::new(error.to_string()).at(file).help(help)
     })
 }
 
-fn json(file: &str) -> Result<Json, Failure> {
-    let bytes = text_of(file)?;
+fn json(common: &Common, file: &str) -> Result<Json, Failure> {
+    let bytes = text_of(common, file)?;
     let bare = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(&bytes);
     serde_json::from_slice(bare).map_err(|error| {
         let words = error.to_string();
@@ -287,13 +285,13 @@ fn json(file: &str) -> Result<Json, Failure> {
 }
 
 /// The rows of a CSV file, if the values are in one.
-pub fn rows(args: &MessageArgs) -> Result<Option<Rows>, Failure> {
+pub fn rows(args: &MessageArgs, common: &Common) -> Result<Option<Rows>, Failure> {
     let Some(file) = args.values.as_deref() else { return Ok(None) };
     let ending = std::path::Path::new(file).extension();
     if !ending.is_some_and(|ending| ending.eq_ignore_ascii_case("csv")) {
         return Ok(None);
     }
-    let bytes = text_of(file)?;
+    let bytes = text_of(common, file)?;
     let mut reader = csv::ReaderBuilder::new().flexible(true).has_headers(false).from_reader(&bytes[..]);
     let mut paths: Option<Vec<String>> = None;
     let mut rows = Vec::new();

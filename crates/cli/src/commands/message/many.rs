@@ -26,7 +26,7 @@ pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Co
         };
         let outcome = made.and_then(|(bytes, ending)| {
             let path = folder.join(format!("row-{number}.{ending}"));
-            files::write(&path, &bytes)
+            files::save(&making.common.writers, &path, &bytes)
         });
         match outcome {
             Ok(()) => written += 1,

@@ -60,7 +60,7 @@ struct Header {
 pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcome {
     let contract = load::load_readable(common, &args.file)?;
     let engine = Engine::new(&contract.files, &contract.schemas);
-    let making = Making::of(&contract, &engine, args);
+    let making = Making::of(&contract, &engine, args, common);
     if let Some(folder) = &args.all {
         load::is_contract(&contract)?;
         return all::run(&making, folder, console);
@@ -77,7 +77,7 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
     if args.hostile {
         return hostile::run(&making, &shape, common.format, console);
     }
-    if let Some(rows) = made::rows(args)? {
+    if let Some(rows) = made::rows(args, common)? {
         return many::run(&making, &shape, &rows, console);
     }
     let filling = making.filling(&shape, None, console)?;
@@ -89,7 +89,7 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
     let form = making.form(&shape);
     let bytes = making.rendered(&shape, &filling, form)?;
     if let Some(path) = args.output.as_deref().filter(|path| *path != Path::new("-")) {
-        files::write(path, &bytes)?;
+        files::save(&making.common.writers, path, &bytes)?;
         console.out(&format!("wrote {}\n", path.display()));
         return Ok(Status::Yes);
     }
@@ -97,8 +97,8 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
     console.note(&not_understood(&contract, &shape, &args.file));
     let ended = bytes.ends_with(b"\n");
     match String::from_utf8(bytes) {
-        Ok(text) if form == FormArg::Json || form == FormArg::Curl => console.out(&text),
-        Ok(text) => console.out(&paint::xml(&text)),
+        Ok(text) if form == FormArg::Json || form == FormArg::Curl => console.data(&text),
+        Ok(text) => console.data(&paint::xml(&text)),
         Err(error) => console.bytes(error.as_bytes()),
     }
     if !ended {

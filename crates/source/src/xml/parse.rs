@@ -1,0 +1,797 @@
+//! Makes the tree of a text.
+
+use std::borrow::Cow;
+
+use super::dtd::{self, Dtd, Entity};
+use super::error::{Problem, XmlError};
+use super::node::{AttributeData, DECODED, Document, LAST, NodeData, NodeKind, NodeId};
+use super::scopes::{Current, Declaration, NONE, Scopes, Stretch};
+use super::stream::{Stream, bad_character};
+use crate::{Map, Set, ns};
+
+/// How deep entities may refer to each other.
+pub(super) const ENTITY_DEPTH: usize = 40;
+/// How many attributes are compared with each other one by one.
+const FEW: usize = 12;
+
+/// How much is read at most.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Bounds {
+    /// Elements nested in each other.
+    pub depth: usize,
+    /// Whether a document type declaration may stand there.
+    pub doctype: bool,
+}
+
+impl Default for Bounds {
+    fn default() -> Self {
+        Bounds { depth: 500, doctype: true }
+    }
+}
+
+impl Bounds {
+    /// How many bytes entities may expand to in a text of that length: what documents that were written by people need, and no
+    /// more than the text is worth.
+    fn expansion(self, length: usize) -> usize {
+        (1 << 20) + length.saturating_mul(2)
+    }
+}
+
+impl<'t> Document<'t> {
+    /// The tree of a text.
+    ///
+    /// # Errors
+    /// If the text is not well-formed, or there is more of something than `bounds` allow.
+    pub fn parse(text: &'t str, bounds: Bounds) -> Result<Document<'t>, XmlError> {
+        let bad = bad_character(text);
+        let problem = |(at, c): (usize, char)| XmlError { problem: Problem::BadCharacter(c), at };
+        match parse(text, bounds) {
+            // Whatever comes first is said.
+            Err(error) => Err(bad.filter(|(at, _)| *at < error.at).map_or(error, problem)),
+            Ok(document) => bad.map_or(Ok(document), |bad| Err(problem(bad))),
+        }
+    }
+}
+
+fn parse(text: &str, bounds: Bounds) -> Result<Document<'_>, XmlError> {
+    // Where what is decoded begins must be known by 32 bits, as every place is.
+    if text.len() > (u32::MAX - 1) as usize / 2 {
+        return Err(XmlError { problem: Problem::TooLarge, at: 0 });
+    }
+    let mut stream = Stream::new(text, 0);
+    let budget = bounds.expansion(text.len());
+    let mut dtd = Dtd::default();
+    // What stands before the root is read twice: first for the entities, whose texts must lie still afterwards.
+    if let Some(read) = prolog(&mut stream, bounds, budget)? {
+        dtd = read;
+    }
+    let texts = std::mem::take(&mut dtd.texts);
+    let mut parser = Parser::new(text, &texts, &dtd, bounds, budget);
+    parser.document(Stream::new(text, 0))?;
+    let Parser { nodes, attributes, owned, scopes, decoded, .. } = parser;
+    let origins = dtd.origins;
+    let mut document =
+        Document { text, texts: String::new(), decoded, nodes, attributes, owned, scopes, origins };
+    document.texts = texts;
+    document.nodes.shrink_to_fit();
+    document.attributes.shrink_to_fit();
+    Ok(document)
+}
+
+/// The document type declaration, if there is one.
+fn prolog(stream: &mut Stream<'_>, bounds: Bounds, budget: usize) -> Result<Option<Dtd>, XmlError> {
+    if memchr::memmem::find(stream.bytes(), b"<!DOCTYPE").is_none() {
+        return Ok(None);
+    }
+    if is_declared(stream) {
+        dtd::xml_declaration(stream)?;
+    }
+    loop {
+        stream.space();
+        if stream.starts_with("<!--") {
+            dtd::comment(stream)?;
+        } else if stream.starts_with("<?") {
+            dtd::instruction(stream)?;
+        } else if stream.starts_with("<!DOCTYPE") {
+            if !bounds.doctype {
+                return Err(stream.error(Problem::Doctype));
+            }
+            return dtd::read(stream, stream.text.len(), budget).map(Some);
+        } else {
+            return Ok(None);
+        }
+    }
+}
+
+/// Whether an XML declaration begins here, and not an instruction whose name begins like one.
+fn is_declared(stream: &Stream<'_>) -> bool {
+    stream.starts_with("<?xml")
+        && matches!(stream.bytes().get(stream.at + 5), Some(b' ' | b'\t' | b'\r' | b'\n' | b'?'))
+}
+
+/// An element whose end has not been reached.
+struct Open {
+    node: u32,
+    /// Its name as it is written.
+    name: Stretch,
+    scope: u32,
+    /// How many prefixes were declared around it.
+    declared: usize,
+}
+
+/// Text that goes on: what was read of it is one node, whatever pieces it is written in.
+struct Run {
+    node: u32,
+    /// Whether it is among what was decoded, and not as it is written.
+    decoded: bool,
+}
+
+struct Parser<'s> {
+    text: &'s str,
+    texts: &'s str,
+    dtd: &'s Dtd,
+    bounds: Bounds,
+    nodes: Vec<NodeData>,
+    attributes: Vec<AttributeData>,
+    /// The values of attributes that are not as they are written.
+    owned: Vec<(u32, Stretch)>,
+    scopes: Scopes,
+    known: Map<Cow<'s, str>, u32>,
+    decoded: String,
+    open: Vec<Open>,
+    scope: u32,
+    current: Current<'s>,
+    run: Option<Run>,
+    /// The entities whose texts are being read.
+    entities: Vec<&'s str>,
+    left: usize,
+    whole: usize,
+    doctype: bool,
+    /// Whether this is a SOAP message, whose entities are not for us to expand (SOAP 1.1, section 3; SOAP 1.2 part 1, section 5).
+    is_message: bool,
+    /// The attributes of the element that is being read, with the prefix of each.
+    pending: Vec<(&'s str, AttributeData)>,
+}
+
+impl<'s> Parser<'s> {
+    fn new(text: &'s str, texts: &'s str, dtd: &'s Dtd, bounds: Bounds, budget: usize) -> Self {
+        // Memory that is not touched costs nothing, and moving a growing list does.
+        let count = |byte| memchr::memchr_iter(byte, text.as_bytes()).count();
+        let ends = memchr::memmem::find_iter(text.as_bytes(), b"</").count();
+        let marks = count(b'<');
+        let mut nodes = Vec::with_capacity(2 * marks - ends + 2);
+        nodes.push(NodeData::new(NodeKind::Root, NONE, (0, text.len() as u32)));
+        Parser {
+            text,
+            texts,
+            dtd,
+            bounds,
+            nodes,
+            attributes: Vec::with_capacity(count(b'=')),
+            owned: Vec::new(),
+            scopes: Scopes::default(),
+            known: Map::default(),
+            decoded: String::new(),
+            open: Vec::new(),
+            scope: NONE,
+            current: Current::default(),
+            run: None,
+            entities: Vec::new(),
+            left: budget,
+            whole: budget,
+            doctype: false,
+            is_message: false,
+            pending: Vec::new(),
+        }
+    }
+
+    /// The text at a stretch of what the document keeps, as far as it is not decoded.
+    fn slice(&self, place: Stretch) -> &'s str {
+        stretch(self.text, self.texts, place)
+    }
+
+    fn decoded_at(&self, at: usize) -> u32 {
+        (self.text.len() + self.texts.len() + at) as u32
+    }
+
+    fn document(&mut self, mut stream: Stream<'s>) -> Result<(), XmlError> {
+        if is_declared(&stream) {
+            dtd::xml_declaration(&mut stream)?;
+        }
+        let mut root = false;
+        loop {
+            stream.space();
+            if stream.ended() {
+                break;
+            }
+            if stream.starts_with("<!--") {
+                self.comment(&mut stream)?;
+            } else if stream.starts_with("<?") {
+                self.instruction(&mut stream)?;
+            } else if stream.starts_with("<!DOCTYPE") {
+                if root || self.doctype {
+                    return Err(stream.error(Problem::LateDoctype));
+                }
+                // It was read before.
+                dtd::read(&mut stream, self.text.len(), self.whole)?;
+                self.doctype = true;
+            } else if stream.peek() == Some(b'<') && !root {
+                root = true;
+                if self.start_tag(&mut stream)? {
+                    self.content(&mut stream, 0)?;
+                }
+            } else {
+                let closes = stream.starts_with("</");
+                let problem = if closes { lone_end(stream)? } else { Problem::OutsideRoot };
+                return Err(stream.error(problem));
+            }
+        }
+        if !root {
+            return Err(stream.error(Problem::NoRoot));
+        }
+        let all = self.nodes.len() as u32;
+        self.nodes[0].end_of_subtree = all;
+        Ok(())
+    }
+
+    /// What stands in the elements that are open, until only `outside` are left or the text ends.
+    fn content(&mut self, stream: &mut Stream<'s>, outside: usize) -> Result<(), XmlError> {
+        while self.open.len() > outside || !self.entities.is_empty() {
+            let Some(byte) = stream.peek() else {
+                if self.open.len() == outside && !self.entities.is_empty() {
+                    return Ok(());
+                }
+                return Err(stream.error(Problem::Ends));
+            };
+            if byte != b'<' {
+                self.characters(stream)?;
+                continue;
+            }
+            match stream.bytes().get(stream.at + 1) {
+                Some(b'/') => self.end_tag(stream, outside)?,
+                Some(b'!') if stream.starts_with("<!--") => self.comment(stream)?,
+                Some(b'!') if stream.starts_with("<![CDATA[") => self.cdata(stream)?,
+                Some(b'!') if stream.starts_with("<!DOCTYPE") => {
+                    return Err(stream.error(Problem::LateDoctype));
+                }
+                Some(b'!') => return Err(stream.error(Problem::UnknownMarkup)),
+                Some(b'?') => self.instruction(stream)?,
+                _ => _ = self.start_tag(stream)?,
+            }
+        }
+        Ok(())
+    }
+
+    fn add(&mut self, kind: NodeKind, place: Stretch) -> u32 {
+        let parent = self.open.last().map_or(0, |open| open.node);
+        self.nodes.push(NodeData::new(kind, parent, place));
+        let id = self.nodes.len() as u32 - 1;
+        self.nodes[id as usize].end_of_subtree = id + 1;
+        id
+    }
+
+    fn comment(&mut self, stream: &mut Stream<'s>) -> Result<(), XmlError> {
+        let start = stream.place() as u32;
+        let text = dtd::comment(stream)?;
+        self.run = None;
+        let id = self.add(NodeKind::Comment, (start, stream.place() as u32));
+        self.nodes[id as usize].set_text(text);
+        Ok(())
+    }
+
+    fn instruction(&mut self, stream: &mut Stream<'s>) -> Result<(), XmlError> {
+        let start = stream.place() as u32;
+        let text = dtd::instruction(stream)?;
+        self.run = None;
+        let id = self.add(NodeKind::Instruction, (start, stream.place() as u32));
+        self.nodes[id as usize].set_text(text);
+        Ok(())
+    }
+
+    fn cdata(&mut self, stream: &mut Stream<'s>) -> Result<(), XmlError> {
+        let start = stream.place() as u32;
+        stream.take("<![CDATA[");
+        let from = stream.at;
+        let Some(end) = stream.find("]]>") else {
+            return Err(stream.error_at(stream.text.len(), Problem::Ends));
+        };
+        stream.at = end + "]]>".len();
+        let place = (start, stream.place() as u32);
+        if from == end {
+            return Ok(());
+        }
+        let text = &stream.text[from..end];
+        if memchr::memchr(b'\r', text.as_bytes()).is_none() {
+            self.put(((stream.base + from) as u32, (stream.base + end) as u32), place);
+        } else {
+            self.put_decoded(&with_line_feeds(text), place);
+        }
+        Ok(())
+    }
+
+    /// Adds text that is as it is written.
+    fn put(&mut self, text: Stretch, place: Stretch) {
+        match self.run {
+            None => {
+                let node = self.add(NodeKind::Text, place);
+                self.nodes[node as usize].set_text(text);
+                self.run = Some(Run { node, decoded: false });
+            }
+            Some(_) => self.put_decoded(self.slice(text), place),
+        }
+    }
+
+    /// Adds text that is not as it is written.
+    fn put_decoded(&mut self, text: &str, place: Stretch) {
+        if text.is_empty() && self.run.is_none() {
+            return;
+        }
+        let start = self.decoded_at(self.decoded.len());
+        let run = match self.run.take() {
+            None => {
+                let node = self.add(NodeKind::Text, place);
+                self.nodes[node as usize].set_text((start, start));
+                Run { node, decoded: true }
+            }
+            Some(run) if !run.decoded => {
+                let before = self.slice(self.nodes[run.node as usize].text());
+                self.decoded.push_str(before);
+                self.nodes[run.node as usize].set_text((start, start));
+                Run { decoded: true, ..run }
+            }
+            Some(run) => run,
+        };
+        self.decoded.push_str(text);
+        let end = self.decoded_at(self.decoded.len());
+        let node = &mut self.nodes[run.node as usize];
+        node.set_text((node.text().0, end));
+        // What comes out of an entity stands elsewhere.
+        if place.1 >= node.place.1 && self.entities.is_empty() {
+            node.place.1 = place.1;
+        }
+        self.run = Some(run);
+    }
+
+    /// Text up to the next markup.
+    fn characters(&mut self, stream: &mut Stream<'s>) -> Result<(), XmlError> {
+        let start = stream.at;
+        let rest = &stream.bytes()[start..];
+        let end = memchr::memchr(b'<', rest).map_or(stream.text.len(), |at| start + at);
+        let text = &stream.text[start..end];
+        if let Some(at) = memchr::memchr(b']', text.as_bytes())
+            && let Some(at) = memchr::memmem::find(&text.as_bytes()[at..], b"]]>").map(|found| at + found)
+        {
+            return Err(stream.error_at(start + at, Problem::CdataEnd));
+        }
+        let whole = ((stream.base + start) as u32, (stream.base + end) as u32);
+        if memchr::memchr2(b'&', b'\r', text.as_bytes()).is_none() {
+            self.put(whole, whole);
+            stream.at = end;
+            return Ok(());
+        }
+        while stream.at < end {
+            let from = stream.at;
+            let rest = &stream.bytes()[from..end];
+            let next = memchr::memchr(b'&', rest).map_or(end, |at| from + at);
+            if next > from {
+                let piece = &stream.text[from..next];
+                let place = ((stream.base + from) as u32, (stream.base + next) as u32);
+                match memchr::memchr(b'\r', piece.as_bytes()) {
+                    None => self.put(place, if self.run.is_none() { whole } else { place }),
+                    Some(_) => self.put_decoded(&with_line_feeds(piece), whole),
+                }
+                stream.at = next;
+                continue;
+            }
+            let c = match self.reference(stream)? {
+                Reference::Character(c) => c,
+                Reference::Entity(name, text) => {
+                    self.entity(stream, from, name, text)?;
+                    continue;
+                }
+            };
+            self.put_decoded(c.encode_utf8(&mut [0; 4]), whole);
+        }
+        Ok(())
+    }
+
+    /// The content of an entity, which stands where it is called for.
+    fn entity(
+        &mut self,
+        stream: &Stream<'s>,
+        from: usize,
+        name: &'s str,
+        text: Stretch,
+    ) -> Result<(), XmlError> {
+        let outside = self.open.len();
+        self.entities.push(name);
+        let mut inner = Stream::new(self.slice(text), text.0 as usize);
+        let read = self.content(&mut inner, outside);
+        self.entities.pop();
+        // What is wrong with it as a whole is told where it is called for.
+        read.map_err(|error| match error.problem {
+            Problem::Ends | Problem::LoneEndTag(_) => {
+                stream.error_at(from, Problem::BrokenEntity(name.to_owned()))
+            }
+            Problem::EntityBudget(_) | Problem::EntityLoop(_) => stream.error_at(from, error.problem),
+            _ => error,
+        })
+    }
+
+    /// Goes over a reference, which has been paid for afterwards.
+    fn reference(&mut self, stream: &mut Stream<'s>) -> Result<Reference<'s>, XmlError> {
+        if stream.starts_with("&#") {
+            return stream.character().map(Reference::Character);
+        }
+        let start = stream.at;
+        let name = stream.entity()?;
+        let known = match name {
+            "lt" => '<',
+            "gt" => '>',
+            "amp" => '&',
+            "quot" => '"',
+            "apos" => '\'',
+            _ => return self.declared(stream, start, name),
+        };
+        Ok(Reference::Character(known))
+    }
+
+    fn declared(
+        &mut self,
+        stream: &Stream<'s>,
+        start: usize,
+        name: &'s str,
+    ) -> Result<Reference<'s>, XmlError> {
+        if self.is_message {
+            return Err(stream.error_at(start, Problem::Doctype));
+        }
+        match self.dtd.entities.get(name) {
+            None if !self.dtd.unread => {
+                Err(stream.error_at(start, Problem::UnknownEntity(name.to_owned())))
+            }
+            None | Some(Entity::External) => {
+                Err(stream.error_at(start, Problem::ExternalEntity(name.to_owned())))
+            }
+            Some(Entity::Internal(text)) => {
+                if self.entities.contains(&name) {
+                    return Err(stream.error_at(start, Problem::EntityLoop(name.to_owned())));
+                }
+                let cost = (text.1 - text.0) as usize + 1;
+                let left = self.left.checked_sub(cost).filter(|_| self.entities.len() < ENTITY_DEPTH);
+                self.left =
+                    left.ok_or_else(|| stream.error_at(start, Problem::EntityBudget(self.whole)))?;
+                Ok(Reference::Entity(name, *text))
+            }
+        }
+    }
+
+    fn end_tag(&mut self, stream: &mut Stream<'s>, outside: usize) -> Result<(), XmlError> {
+        let start = stream.at;
+        self.run = None;
+        if self.open.len() <= outside {
+            let problem = lone_end(*stream)?;
+            return Err(stream.error_at(start, problem));
+        }
+        stream.at += 2;
+        let from = stream.at;
+        // Nearly always it is the right one.
+        let name = self.open.last().map_or("", |open| self.slice(open.name));
+        if stream.take(name) && !matches!(stream.peek(), Some(b'>' | b' ' | b'\t' | b'\n' | b'\r')) {
+            stream.at = from;
+        }
+        if stream.at == from {
+            stream.qname()?;
+        }
+        let found = &stream.text[from..stream.at];
+        stream.space();
+        stream.expect(">", "\">\"")?;
+        if found != name {
+            let problem = Problem::WrongEndTag { open: name.to_owned(), found: found.to_owned() };
+            return Err(stream.error_at(start, problem));
+        }
+        let all = self.nodes.len() as u32;
+        if let Some(open) = self.open.pop() {
+            let node = &mut self.nodes[open.node as usize];
+            node.place.1 = stream.place() as u32;
+            node.end_of_subtree = all;
+            self.scope = open.scope;
+            self.current.truncate(open.declared);
+        }
+        Ok(())
+    }
+
+    /// A start tag, or the tag of an empty element; whether the element is open now.
+    fn start_tag(&mut self, stream: &mut Stream<'s>) -> Result<bool, XmlError> {
+        let start = stream.at;
+        self.run = None;
+        stream.at += 1;
+        let from = stream.at;
+        let (prefix, local) = stream.qname()?;
+        let qname = &stream.text[from..stream.at];
+        let name = ((stream.base + from) as u32, stream.place() as u32);
+        let declared = self.current.len();
+        let around = self.scope;
+        let empty = self.attributes(stream, declared)?;
+        if self.current.len() > declared {
+            self.declare(declared);
+        }
+        let namespace = self.namespace(&qname[..prefix], stream, from)?;
+        if self.open.is_empty() && self.doctype && qname.ends_with("Envelope") {
+            let soap = [ns::SOAP11_ENVELOPE, ns::SOAP12_ENVELOPE];
+            self.is_message = soap.iter().any(|soap| self.known.get(*soap) == Some(&namespace));
+        }
+        if self.open.len() >= self.bounds.depth {
+            return Err(stream.error_at(start, Problem::TooDeep(self.bounds.depth)));
+        }
+        let first = self.resolve_attributes(stream)?;
+        let node = self.add(NodeKind::Element, ((stream.base + start) as u32, stream.place() as u32));
+        self.nodes[node as usize].set_element((prefix, local), namespace, self.scope, first);
+        if empty {
+            self.scope = around;
+            self.current.truncate(declared);
+            return Ok(false);
+        }
+        self.open.push(Open { node, name, scope: around, declared });
+        Ok(true)
+    }
+
+    /// The attributes of a tag up to its end; whether the element is empty.
+    fn attributes(&mut self, stream: &mut Stream<'s>, declared: usize) -> Result<bool, XmlError> {
+        self.pending.clear();
+        loop {
+            let spaced = stream.space();
+            match stream.peek() {
+                Some(b'>') => {
+                    stream.at += 1;
+                    return Ok(false);
+                }
+                Some(b'/') => {
+                    stream.at += 1;
+                    stream.expect(">", "\">\"")?;
+                    return Ok(true);
+                }
+                None => return Err(stream.error(Problem::Ends)),
+                Some(_) if !spaced => {
+                    return Err(stream.error(Problem::Expected("a space, \">\" or \"/>\"")));
+                }
+                Some(_) => {}
+            }
+            let start = stream.at;
+            let (prefix, local) = stream.qname()?;
+            let qname = &stream.text[start..stream.at];
+            stream.space();
+            stream.expect("=", "\"=\"")?;
+            stream.space();
+            let (from, to) = stream.quoted()?;
+            if let Some(at) = memchr::memchr(b'<', &stream.bytes()[from..to]) {
+                return Err(stream.error_at(from + at, Problem::LessThan));
+            }
+            let declares = match qname.strip_prefix("xmlns") {
+                Some("") => Some(""),
+                Some(rest) => rest.strip_prefix(':'),
+                None => None,
+            };
+            let written = ((stream.base + from) as u32, (stream.base + to) as u32);
+            let value = self.value(stream, from, to)?;
+            if let Some(prefix) = declares {
+                let value = value.unwrap_or(Cow::Borrowed(&stream.text[from..to]));
+                if self.current.declares(declared, prefix) {
+                    return Err(stream.error_at(start, Problem::PrefixTwice(prefix.to_owned())));
+                }
+                self.declaration(stream, start, prefix, value, written)?;
+                continue;
+            }
+            let mut data = AttributeData::new(
+                (stream.base + start) as u32,
+                (prefix, local),
+                written,
+            );
+            if let Some(value) = value {
+                let from = self.decoded_at(self.decoded.len());
+                self.decoded.push_str(&value);
+                self.owned.push((NONE, (from, self.decoded_at(self.decoded.len()))));
+                data.namespace |= DECODED;
+            }
+            self.pending.push((&stream.text[start..start + prefix], data));
+        }
+    }
+
+    /// The value of an attribute (XML 1.0, section 3.3.3), if it is not as it is written.
+    fn value(
+        &mut self,
+        stream: &Stream<'s>,
+        from: usize,
+        to: usize,
+    ) -> Result<Option<Cow<'s, str>>, XmlError> {
+        let bytes = &stream.bytes()[from..to];
+        if memchr::memchr3(b'&', b'\n', b'\t', bytes).is_none() && memchr::memchr(b'\r', bytes).is_none() {
+            return Ok(None);
+        }
+        let mut value = String::with_capacity(to - from);
+        let mut inner = Stream { at: from, ..*stream };
+        self.normalized(&mut inner, to, &mut value)?;
+        Ok(Some(Cow::Owned(value)))
+    }
+
+    fn normalized(
+        &mut self,
+        stream: &mut Stream<'s>,
+        to: usize,
+        value: &mut String,
+    ) -> Result<(), XmlError> {
+        while stream.at < to {
+            let rest = &stream.text[stream.at..to];
+            let next = rest.find(['&', '\t', '\n', '\r', '<']).unwrap_or(rest.len());
+            value.push_str(&rest[..next]);
+            stream.at += next;
+            match rest.as_bytes().get(next) {
+                None => {}
+                Some(b'&') => match self.reference(stream)? {
+                    Reference::Character(c) => value.push(c),
+                    Reference::Entity(name, text) => {
+                        self.entities.push(name);
+                        let mut inner = Stream::new(self.slice(text), text.0 as usize);
+                        let end = inner.text.len();
+                        self.normalized(&mut inner, end, value)?;
+                        self.entities.pop();
+                    }
+                },
+                Some(b'<') => return Err(stream.error(Problem::LessThan)),
+                Some(b'\r') if rest[next + 1..].starts_with('\n') => {
+                    value.push(' ');
+                    stream.at += 2;
+                }
+                Some(_) => {
+                    value.push(' ');
+                    stream.at += 1;
+                }
+            }
+            if stream.at > to {
+                return Err(stream.error_at(to, Problem::LoneAmpersand));
+            }
+        }
+        Ok(())
+    }
+
+    /// A declaration of a prefix, or of the default namespace (Namespaces in XML, section 3).
+    fn declaration(
+        &mut self,
+        stream: &Stream<'s>,
+        at: usize,
+        prefix: &'s str,
+        value: Cow<'s, str>,
+        written: Stretch,
+    ) -> Result<(), XmlError> {
+        let begins = (stream.base + at + "xmlns:".len()) as u32;
+        let place = if prefix.is_empty() { (0, 0) } else { (begins, begins + prefix.len() as u32) };
+        let refuse = |words| Err(stream.error_at(at, Problem::ReservedNamespace(words)));
+        match (prefix, &*value) {
+            ("xmlns", _) => return refuse("the prefix \"xmlns\" may not be declared"),
+            (_, XMLNS) => return refuse("this namespace may not be declared"),
+            ("xml", ns::XML) => return Ok(()),
+            ("xml", _) => return refuse("the prefix \"xml\" means one namespace only"),
+            (_, ns::XML) => return refuse("only the prefix \"xml\" may mean this namespace"),
+            ("", "") => {
+                self.current.push("", Declaration { prefix: place, namespace: NONE });
+                return Ok(());
+            }
+            (_, "") => return refuse("a prefix cannot mean no namespace"),
+            _ => {}
+        }
+        let known = self.known.get(&*value).copied();
+        let namespace = known.unwrap_or_else(|| {
+            let stretch = match &value {
+                Cow::Borrowed(_) => written,
+                Cow::Owned(text) => {
+                    let from = self.decoded_at(self.decoded.len());
+                    self.decoded.push_str(text);
+                    (from, self.decoded_at(self.decoded.len()))
+                }
+            };
+            self.scopes.namespaces.push(stretch);
+            let index = self.scopes.namespaces.len() as u32 - 1;
+            self.known.insert(value, index);
+            index
+        });
+        self.current.push(prefix, Declaration { prefix: place, namespace });
+        Ok(())
+    }
+
+    /// Makes a scope of what the element declares.
+    fn declare(&mut self, declared: usize) {
+        let (text, texts) = (self.text, self.texts);
+        self.scope = self.scopes.add(self.scope, &self.current.since(declared), |it| stretch(text, texts, it));
+    }
+
+    /// The namespace that a prefix means here.
+    fn namespace(&self, prefix: &str, stream: &Stream<'s>, at: usize) -> Result<u32, XmlError> {
+        match (prefix, self.current.find(prefix)) {
+            ("xml", _) => Ok(XML_NAMESPACE),
+            ("xmlns", _) => {
+                let words = "no element and no attribute may have the prefix \"xmlns\"";
+                Err(stream.error_at(at, Problem::ReservedNamespace(words)))
+            }
+            (_, Some(namespace)) => Ok(namespace),
+            ("", None) => Ok(NONE),
+            (prefix, None) => Err(stream.error_at(at, Problem::UnknownPrefix(prefix.to_owned()))),
+        }
+    }
+
+    /// Gives the attributes of an element their namespaces; the first of them.
+    fn resolve_attributes(&mut self, stream: &Stream<'s>) -> Result<u32, XmlError> {
+        if self.pending.is_empty() {
+            return Ok(NONE);
+        }
+        let first = self.attributes.len();
+        let mut pending = std::mem::take(&mut self.pending);
+        let many = pending.len() > FEW;
+        let mut seen: Set<(&str, u32)> = Set::default();
+        let mut owned = self.owned.partition_point(|(attribute, _)| *attribute != NONE);
+        for (prefix, mut data) in pending.drain(..) {
+            let at = data.start as usize - stream.base;
+            let decoded = data.namespace & DECODED;
+            let namespace = if prefix.is_empty() { NONE } else { self.namespace(prefix, stream, at)? };
+            let name = self.slice(data.local());
+            let twice = match many {
+                true => !seen.insert((name, namespace)),
+                false => self.attributes[first..]
+                    .iter()
+                    .any(|it| it.name() == packed(namespace) && self.slice(it.local()) == name),
+            };
+            if twice {
+                return Err(stream.error_at(at, Problem::AttributeTwice(name.to_owned())));
+            }
+            data.namespace = packed(namespace) | decoded;
+            if decoded != 0 {
+                self.owned[owned].0 = self.attributes.len() as u32;
+                owned += 1;
+            }
+            self.attributes.push(data);
+        }
+        self.pending = pending;
+        if let Some(last) = self.attributes.last_mut() {
+            last.namespace |= LAST;
+        }
+        Ok(first as u32)
+    }
+}
+
+/// The stretch of a text that texts of entities follow.
+fn stretch<'s>(text: &'s str, texts: &'s str, (from, to): Stretch) -> &'s str {
+    let (from, to, length) = (from as usize, to as usize, text.len());
+    if to <= length { &text[from..to] } else { &texts[from - length..to - length] }
+}
+
+/// The namespace of namespace declarations (Namespaces in XML, section 3).
+const XMLNS: &str = "http://www.w3.org/2000/xmlns/";
+/// The namespace of the prefix `xml`, which needs no declaration.
+pub(super) const XML_NAMESPACE: u32 = u32::MAX - 1;
+
+/// A namespace in the bits that an attribute has for it.
+pub(super) fn packed(namespace: u32) -> u32 {
+    namespace & !(LAST | DECODED)
+}
+
+enum Reference<'s> {
+    Character(char),
+    Entity(&'s str, Stretch),
+}
+
+/// What is wrong with an end tag that closes nothing.
+fn lone_end(mut stream: Stream<'_>) -> Result<Problem, XmlError> {
+    stream.at += 2;
+    let from = stream.at;
+    stream.qname()?;
+    Ok(Problem::LoneEndTag(stream.text[from..stream.at].to_owned()))
+}
+
+/// A text with each line end as a line feed (XML 1.0, section 2.11).
+fn with_line_feeds(text: &str) -> String {
+    text.replace("\r\n", "\n").replace('\r', "\n")
+}
+
+impl From<NodeId> for usize {
+    fn from(id: NodeId) -> usize {
+        id.get() as usize
+    }
+}
