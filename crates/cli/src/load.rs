@@ -93,9 +93,9 @@ pub fn files(common: &Common, argument: &str) -> Result<Files, Failure> {
 
 /// How often files are read anew that change while they are read, and how long to wait each time.
 const TRIES: usize = 100;
-const NAP: Duration = Duration::from_millis(20);
+const NAP: Duration = Duration::from_millis(30);
 /// A note of an edit that is older than this was left by one that was cut off.
-const UNDERWAY: Duration = Duration::from_secs(3);
+const UNDERWAY: Duration = Duration::from_secs(2);
 
 /// The same for a file wherever it is: on disk, or in a revision.
 pub fn files_at(common: &Common, location: &Location) -> Result<Files, Failure> {

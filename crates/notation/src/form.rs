@@ -3,8 +3,8 @@
 //! Names are expanded, attributes that only repeat a default are left out, and so are comments and white space
 //! between elements. The notation is written from forms and read into forms; an edit is the difference of two.
 
-use charter_source::{FileId, QName, ns};
 use charter_source::NodeId;
+use charter_source::{FileId, QName, ns};
 
 /// An element as the notation sees it.
 #[derive(Debug, Clone)]

@@ -1,7 +1,7 @@
 //! The components of XML Schema 1.0 (Part 1, section 2.2), except particles, which have a module of their own.
 
-use charter_source::{FileId, Files, Place, QName, elements, text_of};
 use charter_source::NodeId;
+use charter_source::{FileId, Files, Place, QName, elements, text_of};
 
 use crate::{
     AttributeGroupId, AttributeId, ConstraintId, ElementId, Facet, GroupId, Id, ParticleId, TypeId, Wildcard,

@@ -81,7 +81,9 @@ fn advice(problem: &Problem) -> (&'static str, String) {
         Problem::NoCharacter(_) | Problem::BadCharacter(_) => {
             (WELL_FORMED, "leave it out: XML has no way to write it")
         }
-        Problem::WrongEndTag { .. } => (WELL_FORMED, "close the elements in the reverse order of their opening"),
+        Problem::WrongEndTag { .. } => {
+            (WELL_FORMED, "close the elements in the reverse order of their opening")
+        }
         Problem::LoneEndTag(_) => (WELL_FORMED, "remove it, or open the element"),
         Problem::NoRoot => (WELL_FORMED, "write a root element"),
         Problem::Ends => (WELL_FORMED, "it may have been cut off: get it again, or close what is open"),

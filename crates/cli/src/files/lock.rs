@@ -29,7 +29,9 @@ impl Writers {
     pub fn enter(&self, folder: &Path) -> Result<(), Failure> {
         let folder = std::fs::canonicalize(folder).map_err(|error| {
             let failure = Failure::new(format!("it could not be written: {error}"));
-            failure.at(folder.display().to_string()).help("nothing was changed; check the folder, and that it may be written to")
+            failure
+                .at(folder.display().to_string())
+                .help("nothing was changed; check the folder, and that it may be written to")
         })?;
         let mut held = self.held.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         if held.iter().any(|(known, _)| *known == folder) {

@@ -138,14 +138,14 @@ pub fn create(writers: &Writers, path: &Path, text: &str) -> Result<(), Failure>
 /// that could not be put back.
 fn carry_out(entries: Vec<Entry>, before: &[Option<Vec<u8>>]) -> Result<(), (io::Error, Option<PathBuf>)> {
     let note = (entries.len() > 1 || entries.iter().any(Entry::takes_steps)).then(|| Note::of(&entries));
+    if let Some(Err(error)) = note.as_ref().map(Note::write) {
+        entries.iter().for_each(Entry::clear);
+        return Err((error, None));
+    }
     let clear = || {
         entries.iter().for_each(Entry::clear);
         note.iter().for_each(Note::remove);
     };
-    if let Some(Err(error)) = note.as_ref().map(Note::write) {
-        clear();
-        return Err((error, None));
-    }
     for (done, entry) in entries.iter().enumerate() {
         if let Err(error) = entry.apply() {
             // The one that failed may be written in part, if it is written over.

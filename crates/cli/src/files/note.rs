@@ -105,12 +105,17 @@ impl Entry {
             (Some(_), _) => place::overwrite(&path, &fs::read(new)?)?,
             (None, Some(_)) => fs::rename(new, path)?,
             // In one step, and not if somebody else was quicker.
-            (None, None) => tempfile::TempPath::try_from_path(new)?
-                .persist_noclobber(path)
-                .map_err(|error| error.error)?,
+            (None, None) => place::rename_new(new, &path)?,
         }
         place::sync(&self.folder);
         Ok(())
+    }
+
+    /// Lays a note beside the file: whole, and only if none lies there.
+    fn lay_note(&self, text: &[u8]) -> io::Result<()> {
+        let laid = self.folder.join(own_name(&self.name, NEW));
+        place::fresh(&laid, text, None)?;
+        place::rename_new(laid, &beside(&self.path()))
     }
 
     /// Takes away what was laid beside the file.
@@ -175,11 +180,20 @@ impl Note {
         Note { version: VERSION, files: files.to_vec() }
     }
 
-    /// Lays the note beside each of the files.
+    /// Lays the note beside each of the files: all, or none.
     pub fn write(&self) -> io::Result<()> {
         let text = serde_json::to_vec(self)?;
-        for entry in &self.files {
-            place::fresh(&beside(&entry.path()), &text, None)?;
+        for (written, entry) in self.files.iter().enumerate() {
+            if let Err(error) = entry.lay_note(&text) {
+                // What lies in the way is somebody else's.
+                self.files[..written].iter().for_each(|entry| _ = fs::remove_file(beside(&entry.path())));
+                return Err(match error.kind() {
+                    io::ErrorKind::AlreadyExists => {
+                        io::Error::other(format!("{} is in the way", beside(&entry.path()).display()))
+                    }
+                    _ => error,
+                });
+            }
         }
         for entry in &self.files {
             place::sync(&entry.folder);

@@ -46,6 +46,11 @@ pub fn fresh(path: &Path, bytes: &[u8], like: Option<&Path>) -> io::Result<()> {
     filled.and_then(|()| file.sync_all()).inspect_err(|_| _ = fs::remove_file(path))
 }
 
+/// Gives a file another name, if nothing has it.
+pub fn rename_new(from: PathBuf, to: &Path) -> io::Result<()> {
+    tempfile::TempPath::try_from_path(from)?.persist_noclobber(to).map_err(|error| error.error)
+}
+
 /// Overwrites a file where it stands, so that it stays the same file in every other respect.
 pub fn overwrite(path: &Path, bytes: &[u8]) -> io::Result<()> {
     let mut file = OpenOptions::new().write(true).open(path)?;

@@ -35,3 +35,4 @@ mod settings;
 mod show;
 mod unfinished;
 mod values;
+mod writing;

@@ -103,7 +103,12 @@ impl<'f> Reader<'f> {
         }
     }
 
-    fn definitions(&mut self, file: FileId, root: Node<'_>, schemas: &mut Vec<(FileId, charter_source::NodeId)>) {
+    fn definitions(
+        &mut self,
+        file: FileId,
+        root: Node<'_>,
+        schemas: &mut Vec<(FileId, charter_source::NodeId)>,
+    ) {
         let namespace = self.names.intern(root.attribute("targetNamespace").unwrap_or(""));
         let definitions = self.definitions.add(Definitions {
             file,

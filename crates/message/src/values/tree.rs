@@ -2,8 +2,8 @@
 
 use charter_contract::WireElement;
 use charter_schema::{Assess, Engine, TypeId, expanded, targets};
-use charter_source::{FileId, Map, Node as XmlNode, QName, ns};
 use charter_source::NodeId;
+use charter_source::{FileId, Map, Node as XmlNode, QName, ns};
 
 use super::scalar::is_name;
 use crate::{Element, Filling, Node, Text};

@@ -14,8 +14,8 @@ mod walk;
 
 use std::sync::{Arc, OnceLock};
 
-use charter_source::{Files, NameKey, Place, QName, ns};
 use charter_source::NodeId;
+use charter_source::{Files, NameKey, Place, QName, ns};
 
 use crate::valid::XPath;
 use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};

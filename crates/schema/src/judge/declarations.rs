@@ -1,7 +1,7 @@
 //! Elements and attributes (Part 1, 3.2.6, a-props-correct; 3.3.6, e-props-correct and cos-valid-default).
 
-use charter_source::Place;
 use charter_source::NodeId;
+use charter_source::Place;
 
 use super::particles::emptiable;
 use super::{Judge, named};

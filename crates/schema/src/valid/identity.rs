@@ -5,8 +5,8 @@
 
 use std::rc::Rc;
 
-use charter_source::{Map, Node, QName};
 use charter_source::NodeId;
+use charter_source::{Map, Node, QName};
 
 use super::xpath::XPath;
 use crate::engine::Engine;

@@ -22,12 +22,12 @@ use charter_source::{Fault, FileId, Map, NamespaceKey, Node, Place, QName, Set};
 
 use crate::engine::{Context, Engine, expanded};
 use crate::{Builtin, ElementId, TypeId};
+use charter_source::NodeId;
 pub use encoded::targets;
 use identity::Tables;
 pub use path::Paths;
 use report::Findings;
 pub use report::{Report, Wrong};
-use charter_source::NodeId;
 pub(crate) use xpath::{Test, Way, XPath};
 
 /// Bytes of a document that is worth several threads.

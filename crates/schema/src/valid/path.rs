@@ -1,7 +1,7 @@
 //! Paths in a document: the names from the root on, with a number where several share a name.
 
-use charter_source::{Map, Node};
 use charter_source::NodeId;
+use charter_source::{Map, Node};
 
 /// Finds the paths of elements. The children of an element are counted once, however many are asked for.
 #[derive(Debug, Default)]

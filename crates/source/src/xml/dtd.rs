@@ -274,10 +274,15 @@ pub(super) fn xml_declaration(stream: &mut Stream<'_>) -> Result<(), XmlError> {
         stream.space();
         let at = stream.at;
         let (from, to) = stream.quoted()?;
-        if fits(&stream.text[from..to]) { Ok(true) } else { Err(stream.error_at(at, Problem::Expected(words))) }
+        if fits(&stream.text[from..to]) {
+            Ok(true)
+        } else {
+            Err(stream.error_at(at, Problem::Expected(words)))
+        }
     };
     let version = |text: &str| {
-        text.strip_prefix("1.").is_some_and(|rest| !rest.is_empty() && rest.bytes().all(|it| it.is_ascii_digit()))
+        text.strip_prefix("1.")
+            .is_some_and(|rest| !rest.is_empty() && rest.bytes().all(|it| it.is_ascii_digit()))
     };
     let encoding = |text: &str| {
         let continues = |byte: u8| byte.is_ascii_alphanumeric() || matches!(byte, b'.' | b'_' | b'-');

@@ -68,7 +68,13 @@ impl NodeData {
         (self.from, self.to)
     }
 
-    pub fn set_element(&mut self, (prefix, local): (usize, usize), namespace: u32, scope: u32, attribute: u32) {
+    pub fn set_element(
+        &mut self,
+        (prefix, local): (usize, usize),
+        namespace: u32,
+        scope: u32,
+        attribute: u32,
+    ) {
         self.lengths = (prefix as u32) << 16 | local as u32;
         (self.what, self.from, self.to) = (namespace, scope, attribute);
     }
@@ -410,7 +416,8 @@ impl<'a> Node<'a> {
             return Some(ns::XML);
         }
         let document = self.document;
-        let find = |scope| document.scopes.find(scope, prefix.unwrap_or(""), |stretch| document.slice(stretch));
+        let find =
+            |scope| document.scopes.find(scope, prefix.unwrap_or(""), |stretch| document.slice(stretch));
         self.element_here()?.scope().and_then(find).and_then(|found| document.namespace(found.namespace))
     }
 

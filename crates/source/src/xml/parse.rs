@@ -4,7 +4,7 @@ use std::borrow::Cow;
 
 use super::dtd::{self, Dtd, Entity};
 use super::error::{Problem, XmlError};
-use super::node::{AttributeData, DECODED, Document, LAST, NodeData, NodeKind, NodeId};
+use super::node::{AttributeData, DECODED, Document, LAST, NodeData, NodeId, NodeKind};
 use super::scopes::{Current, Declaration, NONE, Scopes, Stretch};
 use super::stream::{Stream, bad_character};
 use crate::{Map, Set, ns};
@@ -446,9 +446,7 @@ impl<'s> Parser<'s> {
             return Err(stream.error_at(start, Problem::Doctype));
         }
         match self.dtd.entities.get(name) {
-            None if !self.dtd.unread => {
-                Err(stream.error_at(start, Problem::UnknownEntity(name.to_owned())))
-            }
+            None if !self.dtd.unread => Err(stream.error_at(start, Problem::UnknownEntity(name.to_owned()))),
             None | Some(Entity::External) => {
                 Err(stream.error_at(start, Problem::ExternalEntity(name.to_owned())))
             }
@@ -458,8 +456,7 @@ impl<'s> Parser<'s> {
                 }
                 let cost = (text.1 - text.0) as usize + 1;
                 let left = self.left.checked_sub(cost).filter(|_| self.entities.len() < ENTITY_DEPTH);
-                self.left =
-                    left.ok_or_else(|| stream.error_at(start, Problem::EntityBudget(self.whole)))?;
+                self.left = left.ok_or_else(|| stream.error_at(start, Problem::EntityBudget(self.whole)))?;
                 Ok(Reference::Entity(name, *text))
             }
         }
@@ -581,11 +578,7 @@ impl<'s> Parser<'s> {
                 self.declaration(stream, start, prefix, value, written)?;
                 continue;
             }
-            let mut data = AttributeData::new(
-                (stream.base + start) as u32,
-                (prefix, local),
-                written,
-            );
+            let mut data = AttributeData::new((stream.base + start) as u32, (prefix, local), written);
             if let Some(value) = value {
                 let from = self.decoded_at(self.decoded.len());
                 self.decoded.push_str(&value);
@@ -613,12 +606,7 @@ impl<'s> Parser<'s> {
         Ok(Some(Cow::Owned(value)))
     }
 
-    fn normalized(
-        &mut self,
-        stream: &mut Stream<'s>,
-        to: usize,
-        value: &mut String,
-    ) -> Result<(), XmlError> {
+    fn normalized(&mut self, stream: &mut Stream<'s>, to: usize, value: &mut String) -> Result<(), XmlError> {
         while stream.at < to {
             let rest = &stream.text[stream.at..to];
             let next = rest.find(['&', '\t', '\n', '\r', '<']).unwrap_or(rest.len());
@@ -700,7 +688,8 @@ impl<'s> Parser<'s> {
     /// Makes a scope of what the element declares.
     fn declare(&mut self, declared: usize) {
         let (text, texts) = (self.text, self.texts);
-        self.scope = self.scopes.add(self.scope, &self.current.since(declared), |it| stretch(text, texts, it));
+        self.scope =
+            self.scopes.add(self.scope, &self.current.since(declared), |it| stretch(text, texts, it));
     }
 
     /// The namespace that a prefix means here.

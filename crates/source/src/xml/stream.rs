@@ -222,7 +222,8 @@ pub(super) fn is_char(c: char) -> bool {
 pub(super) fn bad_character(text: &str) -> Option<(usize, char)> {
     // One look at all bytes, wide at a time, finds nothing in nearly every text.
     let control = |byte: u8| byte < 0x20 && !matches!(byte, b'\t' | b'\n' | b'\r');
-    let any = text.as_bytes().chunks(4096).any(|chunk| chunk.iter().fold(false, |any, byte| any | control(*byte)));
+    let any =
+        text.as_bytes().chunks(4096).any(|chunk| chunk.iter().fold(false, |any, byte| any | control(*byte)));
     if !any && memchr::memmem::find(text.as_bytes(), b"\xEF\xBF").is_none() {
         return None;
     }
