@@ -23,6 +23,8 @@ pub struct Text {
     content: String,
     encoding: Encoding,
     fault: Option<(Span, String)>,
+    /// How many lines of its file stand before it, if it is a piece of one.
+    lines_before: usize,
     index: OnceLock<Index>,
 }
 
@@ -52,8 +54,15 @@ impl Text {
             content: decoded.content,
             encoding: decoded.encoding,
             fault: decoded.fault,
+            lines_before: 0,
             index: OnceLock::new(),
         }
+    }
+
+    /// The text as a piece of a file, in which so many lines stand before it.
+    pub fn behind_lines(mut self, lines: usize) -> Self {
+        self.lines_before = lines;
+        self
     }
 
     /// The characters, line ends as they stand in the file, without the byte-order mark.
@@ -84,19 +93,20 @@ impl Text {
         }
     }
 
-    /// Line and column of an offset. An offset past the end is taken for the end.
+    /// Line and column of an offset, the lines counted as in the file. An offset past the end is taken for the end.
     pub fn position(&self, offset: u32) -> Position {
         let index = self.index();
         let offset = (offset as usize).min(self.content.len());
         let line = index.lines.partition_point(|start| *start as usize <= offset);
         let start = index.lines[line - 1] as usize;
+        let line = line + self.lines_before;
         Position { line, column: self.characters_before(offset) - self.characters_before(start) + 1 }
     }
 
     /// The offset of a line and column, as [`Text::position`] counts them; the nearest there is.
     pub fn offset(&self, position: Position) -> u32 {
         let index = self.index();
-        let line = position.line.clamp(1, index.lines.len()) - 1;
+        let line = position.line.saturating_sub(self.lines_before).clamp(1, index.lines.len()) - 1;
         let start = index.lines[line] as usize;
         let rest = &self.content[start..];
         let within =
@@ -149,6 +159,7 @@ impl From<&str> for Text {
             content: content.to_owned(),
             encoding: Encoding { form: Form::Utf8, bom: false },
             fault: None,
+            lines_before: 0,
             index: OnceLock::new(),
         }
     }

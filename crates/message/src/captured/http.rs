@@ -7,7 +7,7 @@ use super::{Attachment, Captured, Form, Raw, Start, numbered, parameter};
 
 /// Whether a first line of HTTP begins at an offset.
 pub(super) fn starts_at(bytes: &[u8], at: usize) -> bool {
-    let end = bytes[at..].iter().position(|byte| *byte == b'\n').map_or(bytes.len(), |end| at + end);
+    let end = memchr::memchr(b'\n', &bytes[at..]).map_or(bytes.len(), |end| at + end);
     std::str::from_utf8(&bytes[at..end]).is_ok_and(|line| start(line.trim_end()).is_some())
 }
 
@@ -28,7 +28,7 @@ fn start(line: &str) -> Option<Start> {
 fn body_after(bytes: &[u8], from: usize) -> usize {
     let mut at = from;
     while at < bytes.len() {
-        let end = bytes[at..].iter().position(|byte| *byte == b'\n').map_or(bytes.len(), |end| at + end + 1);
+        let end = memchr::memchr(b'\n', &bytes[at..]).map_or(bytes.len(), |end| at + end + 1);
         if bytes[at..end].iter().all(u8::is_ascii_whitespace) {
             return end;
         }
@@ -60,6 +60,7 @@ fn headers(head: &str) -> Vec<(String, String)> {
 pub(super) fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
     let mut found = Vec::new();
     let mut from = skip_space(bytes, 0);
+    let mut lines = line_ends(&bytes[..from]);
     while from < bytes.len() {
         let body = body_after(bytes, from);
         let head = String::from_utf8_lossy(&bytes[from..body]);
@@ -72,13 +73,15 @@ pub(super) fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
             *end <= bytes.len() && (after == bytes.len() || starts_at(bytes, after))
         });
         let to = by_length.unwrap_or_else(|| next_start(bytes, body));
-        found.push((from, body, to));
-        from = skip_space(bytes, to);
+        found.push((from, lines, body, to));
+        let next = skip_space(bytes, to);
+        lines += line_ends(&bytes[from..next]);
+        from = next;
     }
     let many = found.len() > 1;
-    let raw = |(number, (from, body, to)): (usize, (usize, usize, usize))| Raw {
+    let raw = |(number, (from, lines, body, to))| Raw {
         label: numbered(name, number + 1, many),
-        form: Form::Http { whole: bytes, from, body, to },
+        form: Form::Http { whole: bytes, from, lines, body, to },
     };
     found.into_iter().enumerate().map(raw).collect()
 }
@@ -90,7 +93,7 @@ fn skip_space(bytes: &[u8], from: usize) -> usize {
 /// Where the next message begins at the beginning of a line.
 fn next_start(bytes: &[u8], from: usize) -> usize {
     let mut at = from;
-    while let Some(end) = bytes[at..].iter().position(|byte| *byte == b'\n') {
+    while let Some(end) = memchr::memchr(b'\n', &bytes[at..]) {
         at += end + 1;
         if starts_at(bytes, at) {
             return at;
@@ -99,8 +102,14 @@ fn next_start(bytes: &[u8], from: usize) -> usize {
     bytes.len()
 }
 
-/// Takes a message apart.
-pub(super) fn open(label: &str, whole: &[u8], from: usize, body: usize, to: usize) -> Captured {
+/// Takes a message apart, before which so many lines stand in its file.
+pub(super) fn open(
+    label: &str,
+    whole: &[u8],
+    (from, lines): (usize, usize),
+    body: usize,
+    to: usize,
+) -> Captured {
     let head = String::from_utf8_lossy(&whole[from..body]);
     let headers = headers(&head);
     let first = start(head.lines().next().unwrap_or("").trim_end());
@@ -114,12 +123,16 @@ pub(super) fn open(label: &str, whole: &[u8], from: usize, body: usize, to: usiz
     let boundary = parameter(&content_type, "boundary")
         .filter(|_| content_type.trim().to_ascii_lowercase().starts_with("multipart/"));
     let mut captured = match (chunked, boundary) {
-        (true, _) => body_of(label, joined_chunks(&whole[body..to]), &content_type),
-        (false, None) => body_of(label, blanked(whole, body, to), &content_type),
+        (true, _) => {
+            let (joined, begins) = joined_chunks(&whole[body..to]);
+            let lines = lines + line_ends(&whole[from..body + begins]);
+            body_of(label, (joined, lines), &content_type)
+        }
+        (false, None) => body_of(label, stretch(whole, (from, lines), body, to), &content_type),
         (false, Some(boundary)) => {
             let pieces = pieces(whole, body, to, &boundary);
             let start = parameter(&content_type, "start");
-            of_pieces(label, whole, pieces, start.as_deref())
+            of_pieces(label, whole, (from, lines), pieces, start.as_deref())
         }
     };
     captured.start = first;
@@ -127,63 +140,52 @@ pub(super) fn open(label: &str, whole: &[u8], from: usize, body: usize, to: usiz
     captured
 }
 
-fn body_of(label: &str, bytes: Vec<u8>, content_type: &str) -> Captured {
+fn body_of(label: &str, (bytes, lines): (Vec<u8>, usize), content_type: &str) -> Captured {
     let xml = content_type.contains("xml") && bytes.iter().any(|byte| !byte.is_ascii_whitespace());
-    let mut captured = Captured::of(label, bytes, xml);
-    // What stood before the body has been blanked out.
+    let mut captured = Captured::behind(label, bytes, lines, xml);
     let start = captured.octets.iter().position(|byte| !byte.is_ascii_whitespace());
     let start = start.unwrap_or(captured.octets.len());
     captured.octets.drain(..start);
     captured
 }
 
-/// A stretch of a file, with spaces in place of what stands before it, so that lines stay where they are. The
-/// declaration of XML may only stand at the very beginning, so it goes too.
-fn blanked(whole: &[u8], body: usize, to: usize) -> Vec<u8> {
-    let mut text: Vec<u8> = whole[..to]
-        .iter()
-        .enumerate()
-        .map(|(at, byte)| if at >= body || *byte == b'\n' { *byte } else { b' ' })
-        .collect();
-    let mark = if text[body..].starts_with(b"\xef\xbb\xbf") { 3 } else { 0 };
-    text[body..body + mark].fill(b' ');
-    let begin = skip_space(&text, body);
-    if text[begin..].starts_with(b"<?xml")
-        && let Some(end) = text[begin..].windows(2).position(|pair| pair == b"?>")
-        && text[begin..begin + end].is_ascii()
-    {
-        let declared = String::from_utf8_lossy(&text[begin..begin + end]).to_ascii_lowercase();
-        // Another encoding must be declared at the beginning, so this body is read by itself.
-        if declared.contains("encoding") && !declared.contains("utf-8") && !declared.contains("us-ascii") {
-            return whole[body..to].to_vec();
-        }
-        text[begin..begin + end + 2].iter_mut().filter(|byte| **byte != b'\n').for_each(|byte| *byte = b' ');
-    }
-    if text[body..].starts_with(b"\xff\xfe") || text[body..].starts_with(b"\xfe\xff") {
-        return whole[body..to].to_vec();
-    }
-    text
+/// A stretch of a file, and how many lines of the file stand before it, if `lines` stand before `from`. White space before a
+/// declaration of XML is left out, which may only stand at the very beginning.
+fn stretch(whole: &[u8], (from, lines): (usize, usize), body: usize, to: usize) -> (Vec<u8>, usize) {
+    let begin = skip_space(&whole[..to], body);
+    let body = if whole[begin..to].starts_with(b"<?xml") { begin } else { body };
+    (whole[body..to].to_vec(), lines + line_ends(&whole[from.min(body)..body]))
 }
 
-/// The body of a message that was sent in chunks (RFC 9112, 7.1).
-fn joined_chunks(mut bytes: &[u8]) -> Vec<u8> {
+fn line_ends(bytes: &[u8]) -> usize {
+    memchr::memchr_iter(b'\n', bytes).count()
+}
+
+/// The body of a message that was sent in chunks (RFC 9112, 7.1), and where its first chunk begins.
+fn joined_chunks(mut bytes: &[u8]) -> (Vec<u8>, usize) {
+    let whole = bytes;
     let mut joined = Vec::new();
-    while let Some(end) = bytes.iter().position(|byte| *byte == b'\n') {
+    let mut begins = 0;
+    while let Some(end) = memchr::memchr(b'\n', bytes) {
         let line = String::from_utf8_lossy(&bytes[..end]);
         let size = line.trim().split(';').next().unwrap_or("").trim();
         let Ok(size) = usize::from_str_radix(size, 16) else { break };
         let from = end + 1;
         if size == 0 || from >= bytes.len() {
-            return joined;
+            return (joined, begins);
         }
-        let to = (from + size).min(bytes.len());
+        if joined.is_empty() {
+            begins = from;
+        }
+        // A size may be any number: what is there is what there is.
+        let to = from.saturating_add(size).min(bytes.len());
         joined.extend(&bytes[from..to]);
         bytes = &bytes[to..];
-        let line_end = bytes.iter().position(|byte| *byte == b'\n').map_or(bytes.len(), |at| at + 1);
-        bytes = &bytes[line_end.min(bytes.len())..];
+        let line_end = memchr::memchr(b'\n', bytes).map_or(bytes.len(), |at| at + 1);
+        bytes = &bytes[line_end..];
     }
     // Whoever kept the message may have put the chunks together already.
-    if joined.is_empty() { bytes.to_vec() } else { joined }
+    if joined.is_empty() { (whole.to_vec(), 0) } else { (joined, begins) }
 }
 
 /// A part of a multipart message: its headers, and where its content stands.
@@ -200,7 +202,7 @@ fn pieces(whole: &[u8], body: usize, to: usize, boundary: &str) -> Vec<Stretch> 
     let mut open: Option<usize> = None;
     let mut at = body;
     while at < to {
-        let end = whole[at..to].iter().position(|byte| *byte == b'\n').map_or(to, |end| at + end + 1);
+        let end = memchr::memchr(b'\n', &whole[at..to]).map_or(to, |end| at + end + 1);
         if whole[at..end].starts_with(line.as_bytes()) {
             if let Some(from) = open {
                 let content = body_after(&whole[..at], from);
@@ -223,7 +225,13 @@ fn pieces(whole: &[u8], body: usize, to: usize, boundary: &str) -> Vec<Stretch> 
 }
 
 /// The message of several parts: the one that `start` names is its root, or else the first.
-fn of_pieces(label: &str, whole: &[u8], pieces: Vec<Stretch>, start: Option<&str>) -> Captured {
+fn of_pieces(
+    label: &str,
+    whole: &[u8],
+    begins: (usize, usize),
+    pieces: Vec<Stretch>,
+    start: Option<&str>,
+) -> Captured {
     let value = |piece: &Stretch, name: &str| {
         let found = piece.headers.iter().find(|(known, _)| known.eq_ignore_ascii_case(name));
         found.map_or(String::new(), |(_, value)| value.clone())
@@ -235,7 +243,8 @@ fn of_pieces(label: &str, whole: &[u8], pieces: Vec<Stretch>, start: Option<&str
     });
     let root = root.unwrap_or(0);
     let Some(first) = pieces.get(root) else { return Captured::of(label, Vec::new(), true) };
-    let mut captured = body_of(label, blanked(whole, first.from, first.to), &value(first, "Content-Type"));
+    let mut captured =
+        body_of(label, stretch(whole, begins, first.from, first.to), &value(first, "Content-Type"));
     for piece in pieces.iter().enumerate().filter(|(at, _)| *at != root).map(|(_, piece)| piece) {
         let content = &whole[piece.from..piece.to];
         let octets = match value(piece, "Content-Transfer-Encoding").to_ascii_lowercase().as_str() {

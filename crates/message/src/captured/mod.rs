@@ -1,7 +1,7 @@
 //! Messages that were caught on the wire: an envelope or another document by itself, raw HTTP exchanges, and JSON Lines
 //! with a message a line. [`split`] finds the messages in a file, [`Raw::open`] takes one apart.
 //!
-//! What stands around a body is blanked out of its text and not cut off, so that a line in it is the line of the file.
+//! The text of a body remembers how many lines stand before it, so that a line in it is the line of the file.
 
 mod http;
 mod lines;
@@ -39,8 +39,8 @@ pub struct Raw<'b> {
 enum Form<'b> {
     /// A document by itself.
     Document(&'b [u8]),
-    /// A stretch of a file of raw HTTP: the head from `from`, the body from `body` to `to`.
-    Http { whole: &'b [u8], from: usize, body: usize, to: usize },
+    /// A stretch of a file of raw HTTP: the head from `from`, before which so many lines stand, the body from `body` to `to`.
+    Http { whole: &'b [u8], from: usize, lines: usize, body: usize, to: usize },
     /// A line of JSON.
     Line(&'b [u8]),
 }
@@ -96,7 +96,9 @@ impl Raw<'_> {
     pub fn open(&self) -> Captured {
         match self.form {
             Form::Document(bytes) => Captured::of(&self.label, bytes.to_vec(), false),
-            Form::Http { whole, from, body, to } => http::open(&self.label, whole, from, body, to),
+            Form::Http { whole, from, lines, body, to } => {
+                http::open(&self.label, whole, (from, lines), body, to)
+            }
             Form::Line(line) => lines::open(&self.label, line),
         }
     }
@@ -105,15 +107,20 @@ impl Raw<'_> {
 impl Captured {
     /// A message that is a document by itself. Where it need not be XML, only what looks like it is read as such.
     fn of(label: &str, bytes: Vec<u8>, must_be_xml: bool) -> Captured {
+        Captured::behind(label, bytes, 0, must_be_xml)
+    }
+
+    /// The same for a piece of a file, in which so many lines stand before it.
+    fn behind(label: &str, bytes: Vec<u8>, lines: usize, must_be_xml: bool) -> Captured {
         let begins = bytes.iter().find(|byte| !byte.is_ascii_whitespace());
         let looks_like_xml = must_be_xml
             || bytes.starts_with(b"\xef\xbb\xbf")
             || bytes.starts_with(b"\xff\xfe")
             || bytes.starts_with(b"\xfe\xff")
             || begins == Some(&b'<');
-        let octets = if looks_like_xml { Vec::new() } else { bytes.clone() };
         let location = if label == "-" { Location::Standard } else { Location::Path(PathBuf::from(label)) };
-        let text = Text::decode(if looks_like_xml { bytes } else { Vec::new() });
+        let (text, octets) = if looks_like_xml { (bytes, Vec::new()) } else { (Vec::new(), bytes) };
+        let text = Text::decode(text).behind_lines(lines);
         let (tree, fault) = Tree::parse(text, FileId(0), Limits::default().depth);
         Captured {
             start: None,

@@ -63,9 +63,25 @@ fn free(taken: &Map<String, String>, namespace: &str) -> String {
     let words = namespace.rsplit([':', '/', '#', '.']);
     let mut words = words.filter(|word| charter_source::is_ncname(word) && word.len() < 16);
     let word = words.next().map_or("n".to_owned(), str::to_lowercase);
-    let used = |prefix: &str| taken.values().any(|known| known == prefix) || prefix.starts_with("xml");
-    let numbered = (2..).map(|number| format!("{word}{number}"));
-    std::iter::once(word.clone()).chain(numbered).find(|prefix| !used(prefix)).unwrap_or(word)
+    numbered(&word, |prefix| taken.values().any(|known| known == prefix))
+}
+
+/// The word as a prefix that is not taken, with a number if it must be. Prefixes that begin with `xml` are reserved
+/// (Namespaces in XML, section 3), so such a beginning is left out.
+fn numbered(word: &str, taken: impl Fn(&str) -> bool) -> String {
+    let mut base = word;
+    while let Some(rest) = base.get(..3).filter(|head| head.eq_ignore_ascii_case("xml")).map(|_| &base[3..]) {
+        base = rest;
+    }
+    let base = if charter_source::is_ncname(base) { base.to_owned() } else { format!("n{base}") };
+    let base = if charter_source::is_ncname(&base) { base } else { "n".to_owned() };
+    let mut prefix = base.clone();
+    let mut number = 2;
+    while taken(&prefix) {
+        prefix = format!("{base}{number}");
+        number += 1;
+    }
+    prefix
 }
 
 /// The namespaces of all names in an element, in the order in which they come.
@@ -350,16 +366,7 @@ fn free_prefix(namespace: &str, wanted: Option<String>, taken: &Set<String>) -> 
         ns::XSI => "xsi".to_owned(),
         _ => wanted.unwrap_or_else(made),
     };
-    let mut prefix = base.clone();
-    let mut number = 2;
-    while taken.contains(&prefix) || prefix.starts_with("xml") {
-        prefix = format!("{}{number}", base.trim_start_matches("xml"));
-        if prefix.starts_with(|c: char| c.is_ascii_digit()) {
-            prefix.insert(0, 'n');
-        }
-        number += 1;
-    }
-    prefix
+    numbered(&base, |prefix| taken.contains(prefix))
 }
 
 fn escaped(text: &str, attribute: bool) -> String {
