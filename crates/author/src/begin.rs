@@ -1,6 +1,7 @@
 //! Begins a contract: everything it needs, under one naming convention.
 
 use charter_notation::{Child, Convention, Form, Prefixes, Value, Written, read};
+use charter_source::xml::{Bounds, Document};
 use charter_source::{QName, Set, Span, is_ncname, ns};
 
 use crate::EditFailure;
@@ -89,7 +90,13 @@ pub fn written_contract(
     schema: SchemaPlace,
 ) -> Result<Vec<NewFile>, EditFailure> {
     let Written { form, prefixes } = read(text, convention).map_err(EditFailure::Notation)?;
-    Ok(fresh(&form, &prefixes, schema))
+    let files = fresh(&form, &prefixes, schema);
+    // XML that stands in the notation may be nested too deep where it comes to stand.
+    for file in &files {
+        Document::parse(&file.text, Bounds::default())
+            .map_err(|error| EditFailure::Harm(format!("it could not be read again: {}", error.problem)))?;
+    }
+    Ok(files)
 }
 
 /// The bindings and the service.

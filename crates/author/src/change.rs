@@ -106,6 +106,14 @@ pub enum EditFailure {
         /// Its encoding.
         encoding: &'static str,
     },
+    /// The bytes of the file would change where nothing is meant to.
+    #[error("the file {location} is in {encoding}, and holds bytes that would not come back as they are: save it as UTF-8")]
+    Unfaithful {
+        /// The file.
+        location: Location,
+        /// Its encoding.
+        encoding: &'static str,
+    },
     /// The result could not be read.
     #[error("the changed contract could not be read: {0}")]
     Read(#[from] ReadError),
@@ -417,6 +425,10 @@ fn changed(files: &Files, id: FileId, edits: &[TextEdit]) -> Result<FileChange, 
     let text = file.text();
     let after = apply(text.content(), edits)?;
     let encoding = text.encoding();
+    if !text.is_faithful() {
+        let location = file.location.clone();
+        return Err(EditFailure::Unfaithful { location, encoding: encoding.name() });
+    }
     let encode = |text: &str| {
         let failure = || EditFailure::Encoding { location: file.location.clone(), encoding: encoding.name() };
         encoding.encode(text).ok_or_else(failure)

@@ -135,7 +135,10 @@ pub fn block(shown: &Shown<'_>, file: &File, place: Place, width: usize) -> Stri
     };
     let mut text = format!("{level} {}: {}\n", paint::path(shown.path), shown.message);
     let position = file.text().position(place.span.start);
-    if let Some(excerpt) = Excerpt::of(file.text().content(), place.span.range(), width.max(60) - 20) {
+    let content = file.text().content();
+    // What is no XML may be anything, and none of our business.
+    let is_xml = content.trim_start().starts_with('<');
+    if let Some(excerpt) = Excerpt::of(content, place.span.range(), width.max(60) - 20).filter(|_| is_xml) {
         let number = position.line.to_string();
         let line = paint::underlined(shown.level, &"━".repeat(excerpt.marked.max(1)));
         text.push_str(&format!("{INDENT}{} {}\n", paint::faint(&format!("{number} │")), excerpt.line));
@@ -152,17 +155,17 @@ pub fn block(shown: &Shown<'_>, file: &File, place: Place, width: usize) -> Stri
 }
 
 /// A line of source as it is shown: without its indentation, and no wider than the screen.
-struct Excerpt {
-    line: String,
+pub struct Excerpt {
+    pub line: String,
     /// How many columns stand before what is underlined.
-    before: usize,
+    pub before: usize,
     /// How many columns are underlined.
-    marked: usize,
+    pub marked: usize,
 }
 
 impl Excerpt {
     /// The line that a span begins in; `None` if there is nothing on it to show.
-    fn of(content: &str, span: std::ops::Range<usize>, width: usize) -> Option<Excerpt> {
+    pub fn of(content: &str, span: std::ops::Range<usize>, width: usize) -> Option<Excerpt> {
         // A file may be one line of megabytes, so no more of it is looked at than can be shown.
         let reach = 4 * width;
         let from = floor(content, span.start.saturating_sub(reach));

@@ -92,7 +92,7 @@ fn reading<T>(
     read: impl FnOnce(&mut Cursor<'_>) -> Parsed<T>,
 ) -> Result<T, AdditionError> {
     let prefixes = crate::prefixes::Prefixes::of(contract).seen_from(own);
-    let mut cursor = Cursor { text, at: 0, prefixes, errors: Vec::new() };
+    let mut cursor = Cursor::new(text, prefixes);
     cursor.space();
     let done = read(&mut cursor);
     if done.is_ok() && !cursor.at_end() {
@@ -504,7 +504,7 @@ fn in_block(text: &str, line: &str) -> Option<String> {
 
 /// The first brace outside quotes, and the one that closes it.
 fn braces(text: &str) -> Option<(usize, usize)> {
-    let mut cursor = Cursor { text, at: 0, prefixes: crate::prefixes::Prefixes::new(""), errors: Vec::new() };
+    let mut cursor = Cursor::new(text, crate::prefixes::Prefixes::new(""));
     let mut open = Vec::new();
     while let Some(c) = cursor.peek() {
         match c {

@@ -137,7 +137,7 @@ pub fn components_of(schema: &Form, prefixes: &Prefixes) -> String {
 /// # Errors
 /// Everything that the notation does not allow, in the order of the text.
 pub fn read(text: &str, convention: &Convention) -> Result<Written, Vec<NotationError>> {
-    let mut cursor = Cursor { text, at: 0, prefixes: Prefixes::new(""), errors: Vec::new() };
+    let mut cursor = Cursor::new(text, Prefixes::new(""));
     let form = parse::contract::file(&mut cursor, convention);
     let mut errors = cursor.errors;
     match form {

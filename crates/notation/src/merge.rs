@@ -182,7 +182,7 @@ fn comments(gap: &str) -> &str {
 
 /// The tokens of a text, and what is left behind the last.
 fn tokens(text: &str) -> (Vec<Token<'_>>, &str) {
-    let mut cursor = Cursor { text, at: 0, prefixes: Prefixes::default(), errors: Vec::new() };
+    let mut cursor = Cursor::new(text, Prefixes::default());
     let mut tokens = Vec::new();
     loop {
         let start = cursor.at;

@@ -65,7 +65,7 @@ impl<'c> Piece<'c> {
     /// # Errors
     /// Everything that the notation does not allow, in the order of the text.
     pub fn read(&self, text: &str) -> Result<Form, Vec<NotationError>> {
-        let mut cursor = Cursor { text, at: 0, prefixes: self.prefixes.clone(), errors: Vec::new() };
+        let mut cursor = Cursor::new(text, self.prefixes.clone());
         let read = self.parse(&mut cursor);
         if read.is_ok() && !cursor.at_end() {
             cursor.expected("nothing more");

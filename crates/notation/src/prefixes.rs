@@ -13,6 +13,7 @@ pub struct Prefixes {
     /// Prefixes with their namespaces, in the order in which they are declared.
     declared: Vec<(String, String)>,
     by_namespace: Map<String, usize>,
+    by_prefix: Map<String, usize>,
 }
 
 impl Prefixes {
@@ -53,7 +54,7 @@ impl Prefixes {
         }
         let mut free = prefix.to_owned();
         let mut number = 2;
-        while self.declared.iter().any(|(known, _)| *known == free) {
+        while self.by_prefix.contains_key(&free) {
             free = format!("{prefix}{number}");
             number += 1;
         }
@@ -62,13 +63,14 @@ impl Prefixes {
 
     /// Declares a prefix, in place of what it stood for.
     pub fn declare(&mut self, prefix: &str, namespace: &str) {
-        if let Some(at) = self.declared.iter().position(|(known, _)| known == prefix) {
+        if let Some(at) = self.by_prefix.get(prefix).copied() {
             self.by_namespace.remove(&self.declared[at].1);
             self.declared[at].1 = namespace.to_owned();
             self.by_namespace.insert(namespace.to_owned(), at);
             return;
         }
         self.by_namespace.entry(namespace.to_owned()).or_insert(self.declared.len());
+        self.by_prefix.insert(prefix.to_owned(), self.declared.len());
         self.declared.push((prefix.to_owned(), namespace.to_owned()));
     }
 
@@ -81,7 +83,7 @@ impl Prefixes {
             return Some(&self.declared[*at].0);
         }
         let usual = USUAL.iter().find(|(_, known)| *known == namespace).map(|(prefix, _)| *prefix);
-        usual.filter(|prefix| !self.declared.iter().any(|(known, _)| known == prefix))
+        usual.filter(|prefix| !self.by_prefix.contains_key(*prefix))
     }
 
     /// The namespace of a prefix.
@@ -89,7 +91,7 @@ impl Prefixes {
         if prefix == "xml" {
             return Some(ns::XML);
         }
-        let declared = self.declared.iter().find(|(known, _)| known == prefix);
+        let declared = self.by_prefix.get(prefix).map(|at| &self.declared[*at]);
         let usual = || USUAL.iter().find(|(known, _)| *known == prefix).map(|(_, namespace)| *namespace);
         declared.map(|(_, namespace)| namespace.as_str()).or_else(usual)
     }

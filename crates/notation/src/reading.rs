@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use charter_schema::SchemaDocument;
-use charter_source::{FileId, Interner, Node, QName, ns, resolve_qname};
+use charter_source::{FileId, Interner, Node, QName, ns, resolve_qname, words_before_colons};
 
 use crate::form::{Child, Form, Origin, Value};
 use crate::{paths, vocabulary};
@@ -210,17 +210,9 @@ fn prefixes(node: Node<'_>, name: &QName) -> Vec<(String, String)> {
         range = first.range().start..last.range().end;
     }
     let source = &node.document().input_text()[range];
-    for declared in node.namespaces() {
-        let Some(prefix) = declared.name() else { continue };
-        let used = source.match_indices(prefix).any(|(at, _)| {
-            let before = source[..at].chars().next_back();
-            let stands_alone = before.is_none_or(|c| !(c.is_alphanumeric() || "-_.:".contains(c)));
-            let after = source[at + prefix.len()..].strip_prefix(':');
-            stands_alone
-                && after.is_some_and(|rest| rest.starts_with(|c: char| c.is_alphabetic() || c == '_'))
-        });
-        if used && !found.iter().any(|(known, _)| known == prefix) && prefix != "xml" {
-            found.push((prefix.to_owned(), declared.uri().to_owned()));
+    for prefix in words_before_colons(source).into_iter().filter(|prefix| *prefix != "xml") {
+        if let Some(namespace) = node.lookup_namespace_uri(Some(prefix)).filter(|_| !prefix.is_empty()) {
+            found.push((prefix.to_owned(), namespace.to_owned()));
         }
     }
     found.sort();

@@ -193,7 +193,7 @@ impl Setting<'_> {
     ) -> Result<T, AdditionError> {
         let text = format!("{before}{}", self.value);
         let prefixes = Prefixes::of(self.contract).seen_from(&self.own);
-        let mut cursor = Cursor { text: &text, at: 0, prefixes, errors: Vec::new() };
+        let mut cursor = Cursor::new(&text, prefixes);
         let done = read(&mut cursor);
         if done.is_ok() && !cursor.at_end() {
             cursor.expected("nothing more");
@@ -325,7 +325,7 @@ impl Setting<'_> {
         };
         let mut counts = Form::xsd("element");
         if let Some(text) = text {
-            let mut cursor = Cursor { text: &text, at: 0, prefixes: Prefixes::new(""), errors: Vec::new() };
+            let mut cursor = Cursor::new(&text, Prefixes::new(""));
             if occurrence(&mut cursor, &mut counts).is_err() {
                 return Err(self.wrong("?, *, +, a number, or two, such as 2..5 or 2.."));
             }

@@ -29,6 +29,8 @@ pub(crate) struct Decoded {
     pub content: String,
     pub encoding: Encoding,
     pub fault: Option<(Span, String)>,
+    /// Whether it comes back byte for byte.
+    pub faithful: bool,
 }
 
 impl Encoding {
@@ -126,14 +128,14 @@ fn declared(bytes: &[u8]) -> Option<String> {
 fn utf8(bytes: Vec<u8>, bom: bool) -> Decoded {
     let encoding = Encoding { form: Form::Utf8, bom };
     match String::from_utf8(bytes) {
-        Ok(content) => Decoded { content, encoding, fault: None },
+        Ok(content) => Decoded { content, encoding, fault: None, faithful: true },
         Err(error) => {
             let at = error.utf8_error().valid_up_to();
             let byte = error.as_bytes()[at];
             let content = String::from_utf8_lossy(error.as_bytes()).into_owned();
             let width = content[at..].chars().next().map_or(0, char::len_utf8);
             let message = format!("the byte 0x{byte:02X} is not part of any UTF-8 character");
-            Decoded { content, encoding, fault: Some((Span::new(at, at + width), message)) }
+            Decoded { content, encoding, fault: Some((Span::new(at, at + width), message)), faithful: false }
         }
     }
 }
@@ -159,7 +161,8 @@ fn utf16(bytes: &[u8], form: Form, bom: bool) -> Decoded {
         note(&content, "the last character of this UTF-16 file has only one of its two bytes");
         content.push(char::REPLACEMENT_CHARACTER);
     }
-    Decoded { content, encoding: Encoding { form, bom }, fault }
+    let faithful = fault.is_none();
+    Decoded { content, encoding: Encoding { form, bom }, fault, faithful }
 }
 
 fn named(bytes: Vec<u8>, label: &str) -> Decoded {
@@ -180,7 +183,9 @@ fn named(bytes: Vec<u8>, label: &str) -> Decoded {
         let at = content.find(char::REPLACEMENT_CHARACTER).unwrap_or(0);
         (Span::new(at, at + 3), format!("a byte here has no meaning in {}", encoding.name()))
     });
-    Decoded { content, encoding: Encoding { form: Form::Named(encoding), bom: false }, fault }
+    let written = Encoding { form: Form::Named(encoding), bom: false };
+    let faithful = written.encode(&content).is_some_and(|again| again == bytes);
+    Decoded { content, encoding: written, fault, faithful }
 }
 
 #[cfg(test)]

@@ -40,7 +40,7 @@ pub use name::{
 pub use open::{read_all, read_file};
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
-pub use text::{Text, mentions, places_of};
+pub use text::{Text, mentions, places_of, words_before_colons};
 pub use tree::{
     Tree, attribute_place, element_at, elements, first_qname, qname_tokens, resolve_qname, tag_place, text_of,
 };

@@ -3,7 +3,7 @@
 use std::sync::OnceLock;
 
 use crate::encoding::decode;
-use crate::{Encoding, Form, Position, Span};
+use crate::{Encoding, Form, Position, Set, Span};
 
 /// Characters are counted up to each multiple of this many bytes, so that a column is found in constant time
 /// even in a file of one long line.
@@ -23,6 +23,8 @@ pub struct Text {
     content: String,
     encoding: Encoding,
     fault: Option<(Span, String)>,
+    /// Whether it comes back byte for byte when it is encoded again.
+    faithful: bool,
     /// How many lines of its file stand before it, if it is a piece of one.
     lines_before: usize,
     index: OnceLock<Index>,
@@ -46,11 +48,36 @@ pub fn mentions(text: &str, word: &str) -> bool {
     memchr::memmem::find(text.as_bytes(), word.as_bytes()).is_some()
 }
 
+/// The words that stand directly before a colon in a text: the prefixes that it uses, and more.
+///
+/// ```
+/// use charter_source::words_before_colons;
+///
+/// let words = words_before_colons("<p:a q='r:s'/>");
+/// assert!(words.contains("p") && words.contains("r") && !words.contains("q"));
+/// ```
+pub fn words_before_colons(text: &str) -> Set<&str> {
+    let bytes = text.as_bytes();
+    let in_word = |byte: &u8| byte.is_ascii_alphanumeric() || b"-_.".contains(byte) || *byte >= 0x80;
+    let mut words = Set::default();
+    let mut last = 0;
+    for colon in memchr::memchr_iter(b':', bytes) {
+        let length = bytes[last..colon].iter().rev().take_while(|byte| in_word(byte)).count();
+        // What a colon stands before is no prefix.
+        if colon - length > last || last == 0 {
+            words.insert(&text[colon - length..colon]);
+        }
+        last = colon + 1;
+    }
+    words
+}
+
 impl Text {
     /// Decodes the bytes of a file. What cannot be decoded stands as U+FFFD, and [`Text::fault`] says where.
     pub fn decode(bytes: Vec<u8>) -> Self {
         let decoded = decode(bytes);
         Text {
+            faithful: decoded.faithful,
             content: decoded.content,
             encoding: decoded.encoding,
             fault: decoded.fault,
@@ -73,6 +100,12 @@ impl Text {
     /// How the file was encoded.
     pub fn encoding(&self) -> Encoding {
         self.encoding
+    }
+
+    /// Whether the text comes back byte for byte when it is encoded again. In some encodings one character may be written
+    /// in several ways.
+    pub fn is_faithful(&self) -> bool {
+        self.faithful
     }
 
     /// The first place that could not be decoded, and why.
@@ -159,6 +192,7 @@ impl From<&str> for Text {
             content: content.to_owned(),
             encoding: Encoding { form: Form::Utf8, bom: false },
             fault: None,
+            faithful: true,
             lines_before: 0,
             index: OnceLock::new(),
         }

@@ -87,6 +87,7 @@ fn advice(problem: &Problem) -> (&'static str, String) {
         Problem::LoneEndTag(_) => (WELL_FORMED, "remove it, or open the element"),
         Problem::NoRoot => (WELL_FORMED, "write a root element"),
         Problem::Ends => (WELL_FORMED, "it may have been cut off: get it again, or close what is open"),
+        Problem::NoXml => (WELL_FORMED, "give a file of XML"),
         Problem::OutsideRoot => (WELL_FORMED, "move it into the root element, or remove it"),
         Problem::Hyphens => (WELL_FORMED, "write the comment without two hyphens in a row"),
         Problem::CdataEnd => (WELL_FORMED, "write ]]&gt;"),

@@ -9,7 +9,8 @@ use sqlparser::ast::{
     ExactNumberInfo, Expr, Statement, TableConstraint,
 };
 use sqlparser::dialect::GenericDialect;
-use sqlparser::parser::Parser;
+use sqlparser::parser::{Parser, ParserError};
+use sqlparser::tokenizer::{Token, TokenWithSpan, Tokenizer};
 
 use super::condition::{facets, literal};
 use super::values::name;
@@ -27,7 +28,14 @@ use super::{DeriveError, Derived, distinct, field_name, record, schema, type_nam
 /// # Errors
 /// If the text is no SQL, or defines no table.
 pub fn from_table_definitions(text: &str) -> Result<Derived, DeriveError> {
-    let statements = Parser::parse_sql(&GenericDialect {}, text).map_err(|error| {
+    let parsed = tokens(text)?;
+    let dialect = GenericDialect {};
+    let mut parser = Parser::new(&dialect).with_recursion_limit(NESTED).with_tokens_with_locations(parsed);
+    let statements = parser.parse_statements().map_err(|error| {
+        if matches!(error, ParserError::RecursionLimitExceeded) {
+            return DeriveError::new("expressions are nested too deep here for a table definition")
+                .help("give the CREATE TABLE statement by itself, without what is in the way");
+        }
         let shown = error.to_string();
         let message = shown.trim_start_matches("sql parser error: ").to_owned();
         let (message, place) =
@@ -47,6 +55,37 @@ pub fn from_table_definitions(text: &str) -> Result<Derived, DeriveError> {
     }
     let form = Form::wsdl("types").holding(schema("", true, types));
     Ok(Derived { form, prefixes: Prefixes::new(""), notes: Vec::new() })
+}
+
+/// How deep expressions may be nested: each level may double the work of reading them.
+const NESTED: usize = 10;
+/// How many words may stand between two commas: they become a tree that is as deep.
+const WORDS: usize = 2_000;
+
+/// The words and marks of a text, if no expression in it is longer than can be taken apart.
+fn tokens(text: &str) -> Result<Vec<TokenWithSpan>, DeriveError> {
+    let read = Tokenizer::new(&GenericDialect {}, text).tokenize_with_location().map_err(|error| {
+        let at = offset(text, &format!("{}, Column: {}", error.location.line, error.location.column)).unwrap_or(0);
+        DeriveError::new(format!("this is no SQL: {}", error.message))
+            .at(at, at)
+            .help("give the CREATE TABLE statement")
+    })?;
+    let mut words = 0;
+    for token in &read {
+        words = match token.token {
+            Token::Whitespace(_) => words,
+            Token::Comma | Token::SemiColon => 0,
+            _ => words + 1,
+        };
+        if words > WORDS {
+            let start = token.span.start;
+            let at = offset(text, &format!("{}, Column: {}", start.line, start.column)).unwrap_or(0);
+            return Err(DeriveError::new(format!("an expression of more than {WORDS} words ends nowhere here"))
+                .at(at, at)
+                .help("give the CREATE TABLE statement by itself, without what is in the way"));
+        }
+    }
+    Ok(read)
 }
 
 /// The place of `3, Column: 7` in a text.

@@ -14,7 +14,7 @@ use super::notation_file::{self, NotationFile};
 use crate::args::{EditArgs, Format};
 use crate::console::{Console, Failure, Status, note};
 use crate::load::Common;
-use crate::{files, load, paint};
+use crate::{files, findings, load, paint};
 
 #[derive(Serialize)]
 struct Edited<'c> {
@@ -261,30 +261,35 @@ pub fn end(
     }
 }
 
-/// Errors of the notation, each with its line and a mark under the place.
+/// How many errors of a text are shown: whoever mends these sees the others next.
+const SHOWN: usize = 20;
+/// How wide a line of a text is shown at most.
+const WIDE: usize = 100;
+
+/// Errors of the notation, each with its line and a mark under the place. A text of which nothing could be read is something
+/// else, and none of it is shown.
 pub fn errors_shown(name: &str, text: &str, errors: &[NotationError]) -> String {
     let source = Text::from(text);
     let mut shown = String::new();
-    for error in errors {
+    let begins = (text.len() - text.trim_start().len()) as u32;
+    let foreign = errors.first().is_some_and(|error| error.span.start <= begins);
+    for error in &errors[..errors.len().min(if foreign { 1 } else { SHOWN })] {
         let position = source.position(error.span.start);
-        let line = text.lines().nth(position.line - 1).unwrap_or("");
-        let indent = line.len() - line.trim_start().len();
-        let before: String = line.chars().take(position.column - 1).collect();
-        let before = before.get(indent..).unwrap_or("");
-        let width = source.slice(error.span).lines().next().map_or(1, |words| words.chars().count().max(1));
-        shown.push_str(&format!(
-            "{} {name}:{}:{}: {}\n",
-            paint::error("charter:"),
-            position.line,
-            position.column,
-            error.message
-        ));
-        shown.push_str(&format!("         | {}\n", line.trim()));
-        let gap = " ".repeat(unicode_width::UnicodeWidthStr::width(before));
-        shown.push_str(&format!("         | {gap}{}\n", "^".repeat(width)));
+        let message = if foreign { "this is no notation" } else { error.message.as_str() };
+        let place = format!("{name}:{}:{}", position.line, position.column);
+        shown.push_str(&format!("{} {place}: {message}\n", paint::error("charter:")));
+        let excerpt = findings::Excerpt::of(text, error.span.range(), WIDE).filter(|_| !foreign);
+        if let Some(excerpt) = excerpt {
+            shown.push_str(&format!("         | {}\n", excerpt.line));
+            let marks = "^".repeat(excerpt.marked.max(1));
+            shown.push_str(&format!("         | {}{marks}\n", " ".repeat(excerpt.before)));
+        }
         if let Some(help) = &error.help {
             shown.push_str(&format!("         {help}\n"));
         }
+    }
+    if errors.len() > SHOWN && !foreign {
+        shown.push_str(&format!("         and {} more\n", errors.len() - SHOWN));
     }
     shown
 }

@@ -27,7 +27,16 @@ pub(crate) struct Cursor<'t> {
     pub at: usize,
     pub prefixes: Prefixes,
     pub errors: Vec<NotationError>,
+    /// How deep in blocks and types the place is.
+    depth: usize,
+    /// Whether enough is known to be wrong: nothing is noted any more.
+    stopped: bool,
 }
+
+/// Blocks and types within each other. Each becomes up to three elements of XML within each other, of which 500 are read.
+const DEPTH: usize = 150;
+/// So many errors are enough to see that a text is something else.
+const ERRORS: usize = 100;
 
 fn is_name_start(c: char) -> bool {
     c.is_alphabetic() || c == '_'
@@ -38,6 +47,27 @@ fn is_name_char(c: char) -> bool {
 }
 
 impl<'t> Cursor<'t> {
+    /// At the beginning of a text.
+    pub fn new(text: &'t str, prefixes: Prefixes) -> Self {
+        Cursor { text, at: 0, prefixes, errors: Vec::new(), depth: 0, stopped: false }
+    }
+
+    /// Reads what stands within a block or a type, unless that is too deep to go on.
+    pub fn within<T>(&mut self, read: impl FnOnce(&mut Self) -> Parsed<T>) -> Parsed<T> {
+        if self.depth == DEPTH {
+            let span = Span::new(self.at, (self.at + 1).min(self.text.len()));
+            let message = format!("blocks and types stand more than {DEPTH} deep in each other here");
+            let noted = self.fail(span, message, Some("give what is in them names of their own".to_owned()));
+            self.stopped = true;
+            self.at = self.text.len();
+            return Err(noted);
+        }
+        self.depth += 1;
+        let result = read(self);
+        self.depth -= 1;
+        result
+    }
+
     pub fn rest(&self) -> &'t str {
         &self.text[self.at..]
     }
@@ -134,7 +164,13 @@ impl<'t> Cursor<'t> {
     }
 
     pub fn fail(&mut self, span: Span, message: String, help: Option<String>) -> Noted {
-        self.errors.push(NotationError { span, message, help });
+        if !self.stopped {
+            self.errors.push(NotationError { span, message, help });
+            self.stopped = self.errors.len() == ERRORS;
+        }
+        if self.stopped {
+            self.at = self.text.len();
+        }
         Noted
     }
 
@@ -293,6 +329,11 @@ impl<'t> Cursor<'t> {
     pub fn block(&mut self, mut item: impl FnMut(&mut Self) -> Parsed<()>) -> Parsed<()> {
         let open = self.at;
         self.expect("{")?;
+        self.within(|cursor| cursor.items(open, &mut item))
+    }
+
+    /// The items of a block that begins at `open`, up to its end.
+    fn items(&mut self, open: usize, item: &mut impl FnMut(&mut Self) -> Parsed<()>) -> Parsed<()> {
         loop {
             self.space();
             if self.mark("}") {

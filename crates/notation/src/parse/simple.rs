@@ -54,6 +54,10 @@ pub(crate) fn type_name(cursor: &mut Cursor<'_>) -> Parsed<QName> {
 
 /// A type with its facets; the mark of occurrence stands behind the name and goes to `occurs`.
 pub(crate) fn type_use(cursor: &mut Cursor<'_>, occurs: Option<&mut Form>) -> Parsed<TypeUse> {
+    cursor.within(|cursor| type_within(cursor, occurs))
+}
+
+fn type_within(cursor: &mut Cursor<'_>, occurs: Option<&mut Form>) -> Parsed<TypeUse> {
     if cursor.word() == Some("list") && cursor.keyword("list") {
         if !cursor.keyword("of") {
             return Err(cursor.expected("\"of\" and the type of the items"));

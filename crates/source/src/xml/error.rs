@@ -64,6 +64,9 @@ pub enum Problem {
     /// The text ends before it is complete.
     #[error("the file ends before all its elements are closed")]
     Ends,
+    /// A text that does not begin as XML does.
+    #[error("this is no XML: XML begins with \"<\"")]
+    NoXml,
     /// Something stands behind the root element, or text before it.
     #[error("only one element may stand outside of all others, and no text")]
     OutsideRoot,

@@ -222,7 +222,12 @@ impl<'s> Parser<'s> {
                 }
             } else {
                 let closes = stream.starts_with("</");
-                let problem = if closes { lone_end(stream)? } else { Problem::OutsideRoot };
+                let first = self.nodes.len() == 1 && !self.doctype && stream.peek() != Some(b'<');
+                let problem = match (closes, first) {
+                    (true, _) => lone_end(stream)?,
+                    (false, true) => Problem::NoXml,
+                    (false, false) => Problem::OutsideRoot,
+                };
                 return Err(stream.error(problem));
             }
         }

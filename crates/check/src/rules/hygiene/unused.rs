@@ -2,7 +2,9 @@
 
 use charter_contract::{Contract, DocumentKind};
 use charter_schema::{Owner, Ref};
-use charter_source::{Fault, File, ImportKind, Place, QName, Set, Span, mentions, nearest, ns, places_of};
+use charter_source::{
+    Fault, File, FileId, ImportKind, Map, Place, QName, Set, Span, mentions, nearest, ns, places_of, words_before_colons,
+};
 
 /// How many names that lead nowhere are looked at.
 const SLIPS: usize = 50;
@@ -112,22 +114,14 @@ fn declared(text: &str) -> Vec<Declared<'_>> {
     found
 }
 
-/// Whether a prefix stands before a name anywhere.
-fn is_used(text: &str, prefix: &str) -> bool {
-    let bytes = text.as_bytes();
-    places_of(text, &format!("{prefix}:")).any(|at| {
-        let before = at.checked_sub(1).map(|at| bytes[at]);
-        before.is_none_or(|byte| !(byte.is_ascii_alphanumeric() || b"-_.:".contains(&byte) || byte >= 0x80))
-    })
-}
-
 pub(super) fn prefixes(contract: &Contract, faults: &mut Vec<Fault>) {
     for file in contract.files.iter().filter(|file| file.root().is_some() && !file.is_known()) {
         let text = file.text().content();
+        let used = words_before_colons(text);
         let mut seen: Set<&str> = Set::default();
         for Declared { prefix, span, .. } in declared(text) {
             // Declared in several places, it is used in one of them at least.
-            if prefix != "xml" && seen.insert(prefix) && !is_used(text, prefix) {
+            if prefix != "xml" && seen.insert(prefix) && !used.contains(prefix) {
                 let message = format!("nothing uses the prefix \"{prefix}\"");
                 let fault = Fault::new("prefix-unused", Place { file: file.id, span }, message);
                 faults.push(fault.help("remove its declaration"));
@@ -136,27 +130,44 @@ pub(super) fn prefixes(contract: &Contract, faults: &mut Vec<Fault>) {
     }
 }
 
-/// Whether a file mentions a namespace through any prefix, or has it as its default.
-fn names(file: &File, namespace: &str) -> bool {
-    let text = file.text().content();
-    if namespace == ns::XML {
-        return is_used(text, "xml");
+/// The namespaces that a file mentions through a prefix, or has as a default.
+struct Mentioned<'t> {
+    text: &'t str,
+    namespaces: Set<&'t str>,
+}
+
+impl<'t> Mentioned<'t> {
+    fn of(file: &'t File) -> Mentioned<'t> {
+        let text = file.text().content();
+        let used = words_before_colons(text);
+        let mut namespaces: Set<&str> = declared(text)
+            .into_iter()
+            .filter(|it| used.contains(it.prefix))
+            .map(|it| it.namespace)
+            .collect();
+        if used.contains("xml") {
+            namespaces.insert(ns::XML);
+        }
+        Mentioned { text, namespaces }
     }
-    let by_default = format!("xmlns=\"{namespace}\"");
-    let any = declared(text).into_iter().filter(|it| it.namespace == namespace);
-    mentions(text, &by_default)
-        || mentions(text, &by_default.replace('"', "'"))
-        || any.into_iter().any(|it| is_used(text, it.prefix))
+
+    fn names(&self, namespace: &str) -> bool {
+        let by_default = format!("xmlns=\"{namespace}\"");
+        self.namespaces.contains(namespace)
+            || mentions(self.text, &by_default)
+            || mentions(self.text, &by_default.replace('"', "'"))
+    }
 }
 
 pub(super) fn imports(contract: &Contract, faults: &mut Vec<Fault>) {
     let imports = contract.files.imports().iter().filter(|import| import.kind == ImportKind::Schema);
+    let mut mentioned: Map<FileId, Mentioned<'_>> = Map::default();
     for import in imports {
         let (Some(namespace), Some(target)) = (import.namespace.as_deref(), import.target) else { continue };
         let (file, target) = (contract.files.get(import.place.file), contract.files.get(target));
         // What refers to other namespaces itself may bring types that stand in for others, without being named.
         let alone = !contract.files.imports().iter().any(|it| it.place.file == target.id);
-        if alone && target.root().is_some() && !file.is_known() && !names(file, namespace) {
+        if alone && target.root().is_some() && !file.is_known() && !mentioned.entry(file.id).or_insert_with(|| Mentioned::of(file)).names(namespace) {
             let message = format!("nothing here uses the namespace {namespace}");
             let node = file.tree.node(import.node);
             let place = node.map_or(import.place, |node| charter_source::tag_place(file.id, node));
