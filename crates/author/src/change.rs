@@ -107,7 +107,9 @@ pub enum EditFailure {
         encoding: &'static str,
     },
     /// The bytes of the file would change where nothing is meant to.
-    #[error("the file {location} is in {encoding}, and holds bytes that would not come back as they are: save it as UTF-8")]
+    #[error(
+        "the file {location} is in {encoding}, and holds bytes that would not come back as they are: save it as UTF-8"
+    )]
     Unfaithful {
         /// The file.
         location: Location,

@@ -8,6 +8,7 @@
 //! Built-in types are components like any other: [`Builtin`] is their table.
 
 mod arena;
+mod bounds;
 mod builtin;
 mod component;
 mod content;

@@ -42,7 +42,7 @@ pub(crate) fn resolve(set: &mut Schemas) {
     set.names = resolver.names;
     set.faults.append(&mut resolver.dangling.faults);
     cut_circles(set);
-    cut_deep_groups(set);
+    crate::bounds::keep(set);
     inherit_types(set);
 }
 
@@ -173,10 +173,10 @@ fn cut_circles(set: &mut Schemas) {
         }
     }
     let groups = set.groups.len();
-    for (node, edge) in
-        back_edges(groups, |node| nested_group_edges(set, node).iter().map(|(.., to)| *to).collect())
-    {
-        let particle = nested_group_edges(set, node)[edge].0;
+    for (node, edge) in back_edges(groups, |node| {
+        crate::bounds::nested_group_edges(set, node).iter().map(|(.., to)| *to).collect()
+    }) {
+        let particle = crate::bounds::nested_group_edges(set, node)[edge].0;
         if let Term::GroupRef(reference) = &mut set.particles[particle].term {
             report("mg-props-correct", reference.place, "model group", reference.name.as_ref());
             reference.target = None;
@@ -205,7 +205,7 @@ fn cut_circles(set: &mut Schemas) {
 }
 
 /// What a type is made from.
-fn type_edges(set: &Schemas, node: usize) -> Vec<Option<usize>> {
+pub(crate) fn type_edges(set: &Schemas, node: usize) -> Vec<Option<usize>> {
     let id = TypeId::new(node as u32);
     if Builtin::from_id(id).is_some() {
         return Vec::new();
@@ -218,55 +218,6 @@ fn type_edges(set: &Schemas, node: usize) -> Vec<Option<usize>> {
             SimpleDerivation::Union(members) => members.iter().map(to).collect(),
         },
     }
-}
-
-/// How deep model groups may nest when the groups they refer to are opened.
-const DEEPEST_GROUPS: usize = 1000;
-
-/// Cuts references to groups that would nest too deep, so that whoever opens groups may recurse.
-fn cut_deep_groups(set: &mut Schemas) {
-    // The depth of each group, known once it is known for all that it refers to.
-    let mut depths: Vec<Option<usize>> = vec![None; set.groups.len()];
-    for start in 0..depths.len() {
-        let mut path = vec![start];
-        while let Some(&node) = path.last() {
-            let edges = nested_group_edges(set, node);
-            let next = edges.iter().find_map(|(_, _, to)| to.filter(|to| depths[*to].is_none()));
-            if let Some(next) = next.filter(|_| depths[node].is_none()) {
-                path.push(next);
-                continue;
-            }
-            path.pop();
-            let mut deepest = 0;
-            for (particle, nesting, to) in edges {
-                let depth = nesting + to.and_then(|to| depths[to]).unwrap_or(0);
-                if depth <= DEEPEST_GROUPS {
-                    deepest = deepest.max(depth);
-                } else if let Term::GroupRef(reference) = &mut set.particles[particle].term {
-                    reference.target = None;
-                    let message = format!("groups nest more than {DEEPEST_GROUPS} deep here");
-                    let fault = Fault::new("schema-size", reference.place, message);
-                    set.faults.push(fault.help("no contract needs this; the group was left out"));
-                }
-            }
-            depths[node] = Some(deepest + 1);
-        }
-    }
-}
-
-/// The groups that a group refers to, with the particles that do and how deep these are nested in it.
-fn nested_group_edges(set: &Schemas, node: usize) -> Vec<(crate::ParticleId, usize, Option<usize>)> {
-    let mut found = Vec::new();
-    let particle = set.groups[Id::new(node as u32)].particle;
-    let mut waiting: Vec<_> = particle.into_iter().map(|particle| (particle, 1)).collect();
-    while let Some((particle, nesting)) = waiting.pop() {
-        match &set.particles[particle].term {
-            Term::Group(_, members) => waiting.extend(members.iter().map(|member| (*member, nesting + 1))),
-            Term::GroupRef(group) => found.push((particle, nesting, group.target.map(Id::index))),
-            _ => {}
-        }
-    }
-    found
 }
 
 /// Gives each member of a substitution group without a type of its own the type of its head (Part 1, 3.3.2).

@@ -192,7 +192,7 @@ impl Schemas {
                             return Some(composed(Variety::List(item), facets));
                         }
                         SimpleDerivation::Union(members) => {
-                            let members = members.iter().filter_map(|member| member.target).collect();
+                            let members = crate::engine::distinct(members).collect();
                             return Some(composed(Variety::Union(members), facets));
                         }
                     }

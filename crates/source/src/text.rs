@@ -48,7 +48,7 @@ pub fn mentions(text: &str, word: &str) -> bool {
     memchr::memmem::find(text.as_bytes(), word.as_bytes()).is_some()
 }
 
-/// The words that stand directly before a colon in a text: the prefixes that it uses, and more.
+/// The words that stand directly before a colon and a name in a text: the prefixes that it uses, and more.
 ///
 /// ```
 /// use charter_source::words_before_colons;
@@ -64,7 +64,10 @@ pub fn words_before_colons(text: &str) -> Set<&str> {
     for colon in memchr::memchr_iter(b':', bytes) {
         let length = bytes[last..colon].iter().rev().take_while(|byte| in_word(byte)).count();
         // What a colon stands before is no prefix.
-        if colon - length > last || last == 0 {
+        let names = bytes
+            .get(colon + 1)
+            .is_some_and(|byte| byte.is_ascii_alphabetic() || *byte == b'_' || *byte >= 0x80);
+        if names && (colon - length > last || last == 0) {
             words.insert(&text[colon - length..colon]);
         }
         last = colon + 1;

@@ -188,7 +188,7 @@ fn what_is_not_well_formed_is_told_where_it_is() {
         ("<a><b></a>", "</a> stands where </b> must", 6),
         ("<a/></b>", "</b> closes nothing", 4),
         ("<a/><b/>", "only one element may stand outside of all others, and no text", 4),
-        ("x<a/>", "only one element may stand outside of all others, and no text", 0),
+        ("x<a/>", "this is no XML: XML begins with \"<\"", 0),
         ("<a b='1'c='2'/>", "a space, \">\" or \"/>\" must stand here", 8),
         ("<a b='<'/>", "\"<\" may not stand in the value of an attribute", 6),
         ("<a b='1' b='2'/>", "the attribute \"b\" stands twice on this element", 9),

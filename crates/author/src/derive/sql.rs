@@ -65,7 +65,8 @@ const WORDS: usize = 2_000;
 /// The words and marks of a text, if no expression in it is longer than can be taken apart.
 fn tokens(text: &str) -> Result<Vec<TokenWithSpan>, DeriveError> {
     let read = Tokenizer::new(&GenericDialect {}, text).tokenize_with_location().map_err(|error| {
-        let at = offset(text, &format!("{}, Column: {}", error.location.line, error.location.column)).unwrap_or(0);
+        let at =
+            offset(text, &format!("{}, Column: {}", error.location.line, error.location.column)).unwrap_or(0);
         DeriveError::new(format!("this is no SQL: {}", error.message))
             .at(at, at)
             .help("give the CREATE TABLE statement")
@@ -80,9 +81,11 @@ fn tokens(text: &str) -> Result<Vec<TokenWithSpan>, DeriveError> {
         if words > WORDS {
             let start = token.span.start;
             let at = offset(text, &format!("{}, Column: {}", start.line, start.column)).unwrap_or(0);
-            return Err(DeriveError::new(format!("an expression of more than {WORDS} words ends nowhere here"))
-                .at(at, at)
-                .help("give the CREATE TABLE statement by itself, without what is in the way"));
+            return Err(DeriveError::new(format!(
+                "an expression of more than {WORDS} words ends nowhere here"
+            ))
+            .at(at, at)
+            .help("give the CREATE TABLE statement by itself, without what is in the way"));
         }
     }
     Ok(read)

@@ -106,11 +106,17 @@ impl Schemas {
     /// The members of a union, with those of the unions among them in their place.
     fn flattened(&self, members: &[Ref<TypeDef>]) -> Vec<TypeId> {
         let targets = |members: &[Ref<TypeDef>]| -> Vec<TypeId> {
-            members.iter().rev().filter_map(|member| member.target).collect()
+            let mut targets: Vec<TypeId> = super::prepare::distinct(members).collect();
+            targets.reverse();
+            targets
         };
         let mut found = Vec::new();
+        let mut seen = charter_source::Set::default();
         let mut waiting = targets(members);
         while let Some(id) = waiting.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
             match self.union_members(id) {
                 Some(inner) => waiting.extend(targets(inner)),
                 None => found.push(id),

@@ -2,6 +2,7 @@
 //! and kept. Validity of instances, validity of schemas, and generation all ask here.
 
 mod allowed;
+mod budget;
 mod content;
 mod datatype;
 mod derived;
@@ -20,6 +21,7 @@ use charter_source::{Files, NameKey, Place, QName, ns};
 use crate::valid::XPath;
 use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
+pub(crate) use budget::Budget;
 pub(crate) use content::ContentKind;
 pub use datatype::{Accepted, Context, Datatype, Form, Limit, PatternStep};
 pub(crate) use derived::stands_for;
@@ -27,6 +29,7 @@ pub use encoded::{EncodedArray, written_array_type};
 pub use enumeration::{Enumeration, Texts};
 pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm};
+pub(crate) use prepare::distinct;
 pub use violation::Violation;
 pub(crate) use violation::quoted;
 pub(crate) use walk::fits;
@@ -45,6 +48,7 @@ pub struct Engine<'s> {
     relatives: OnceLock<Relatives>,
     /// Whether any element is in a substitution group.
     substitutes: OnceLock<bool>,
+    budget: Arc<Budget>,
 }
 
 /// The elements that one may stand for, with their keys.
@@ -67,7 +71,13 @@ impl<'s> Engine<'s> {
             namespaces: empty(schemas.elements.len()),
             relatives: OnceLock::new(),
             substitutes: OnceLock::new(),
+            budget: Arc::new(Budget::of(files.iter().map(|file| file.text().content().len() as u64).sum())),
         }
+    }
+
+    /// What may still be spent.
+    pub(crate) fn budget(&self) -> &Arc<Budget> {
+        &self.budget
     }
 
     /// The schemas.

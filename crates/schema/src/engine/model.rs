@@ -4,15 +4,18 @@
 //! looked up and not searched; each sequence knows the next member that cannot be left out. How often something
 //! has occurred is a number in the [`Walk`](super::Walk), so a bound of a million costs no more than one of two.
 
-use std::sync::OnceLock;
+use std::cell::Cell;
+use std::sync::{Arc, OnceLock};
 
 use charter_source::{Map, NameKey};
 
-use super::Engine;
+use super::{Budget, Engine};
 use crate::{Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenTerm, TypeId, Wildcard};
 
 /// Nodes of one model, once the groups that it refers to are opened.
 const LARGEST: usize = 400_000;
+/// Entries in all lookups of one model.
+const LARGEST_LOOKUP: usize = 2_000_000;
 
 /// A content model.
 #[derive(Debug, Default)]
@@ -24,6 +27,8 @@ pub struct Model {
     pub(crate) plain: bool,
     /// Two particles that may both come next, if there are any.
     pub(crate) clash: Option<(u32, u32)>,
+    /// What walks through it may spend, where they have more than one way to go.
+    pub(crate) budget: Option<Arc<Budget>>,
     /// The element declarations by name, for content that has gone astray.
     declared: OnceLock<Map<NameKey, ElementId>>,
 }
@@ -107,13 +112,26 @@ impl Model {
         model.clash = crate::judge::clash(engine, &model);
         let counted = |node: &Node| node.min > 1 || (node.max > 1 && node.max < u32::MAX);
         model.plain = model.clash.is_none() && !model.nodes.iter().any(counted);
-        Some(model)
+        model.budget = Some(engine.budget().clone());
+        engine.budget().room(model.bytes()).then_some(model)
+    }
+
+    /// About how much memory it takes.
+    fn bytes(&self) -> u64 {
+        let of = |node: &Node| match &node.term {
+            Term::Group(group) => {
+                8 * group.members.len() + size_of_val(&*group.firsts) + 4 * group.wild.len()
+            }
+            _ => 0,
+        };
+        self.nodes.iter().map(|node| (size_of::<Node>() + of(node)) as u64).sum()
     }
 
     /// The model of particles that follow each other; `None` if it would be too large.
     pub(crate) fn of(schemas: &Schemas, particles: &[ParticleId]) -> Option<Model> {
         let mut nodes = Vec::new();
-        let mut builder = Builder { schemas, nodes: &mut nodes, most: LARGEST, led: true };
+        let mut builder =
+            Builder { schemas, nodes: &mut nodes, most: LARGEST, led: true, looked_up: Cell::new(0) };
         let mut members = Vec::new();
         for particle in particles {
             members.extend(builder.particle(*particle)?);
@@ -136,7 +154,8 @@ impl Model {
         before: usize,
     ) -> Option<Option<u32>> {
         let most = self.nodes.len() + LARGEST.saturating_sub(before);
-        Builder { schemas, nodes: &mut self.nodes, most, led: false }.particle(particle)
+        Builder { schemas, nodes: &mut self.nodes, most, led: false, looked_up: Cell::new(0) }
+            .particle(particle)
     }
 
     /// Whether there is a choice in it that offers nothing, so that nothing gets past it.
@@ -182,13 +201,15 @@ struct Builder<'s> {
     most: usize,
     /// Whether elements will be led through the model.
     led: bool,
+    /// Entries in all lookups: groups in each other have the same names at each level.
+    looked_up: Cell<usize>,
 }
 
 impl Builder<'_> {
     /// The node of a particle; the inner option is none if it never occurs, the outer one if there is too much.
     #[allow(clippy::option_option, reason = "nothing there and too much of it are different things")]
     fn particle(&mut self, id: ParticleId) -> Option<Option<u32>> {
-        if self.nodes.len() >= self.most {
+        if self.nodes.len() >= self.most || self.looked_up.get() > LARGEST_LOOKUP {
             return None;
         }
         let particle = &self.schemas.particles[id];
@@ -274,6 +295,7 @@ impl Builder<'_> {
         }
         firsts.sort_unstable();
         firsts.dedup();
+        self.looked_up.set(self.looked_up.get() + firsts.len());
         let mut required = vec![members.len() as u32; members.len() + 1];
         for at in (0..members.len()).rev() {
             required[at] = if optional(&members[at]) { required[at + 1] } else { at as u32 };

@@ -2,11 +2,14 @@
 
 use std::sync::Arc;
 
+use charter_source::Set;
+
 use super::datatype::{Context, Datatype, Form, Limit, PatternStep};
 use super::enumeration::Enumeration;
 use super::{Engine, Here};
 use crate::{
-    Builtin, Content, Facet, FacetKind, Kind, SimpleDerivation, TypeId, TypeKind, Value, WhiteSpace,
+    Builtin, Content, Facet, FacetKind, Kind, Ref, SimpleDerivation, TypeDef, TypeId, TypeKind, Value,
+    WhiteSpace,
 };
 
 impl Engine<'_> {
@@ -46,9 +49,7 @@ impl Engine<'_> {
                 SimpleDerivation::Restriction(base) | SimpleDerivation::List(base) => {
                     base.target.into_iter().collect()
                 }
-                SimpleDerivation::Union(members) => {
-                    members.iter().filter_map(|member| member.target).collect()
-                }
+                SimpleDerivation::Union(members) => distinct(members).collect(),
             },
             TypeKind::Complex(complex) => match &complex.content {
                 Content::Simple { inline, .. } => inline.or(complex.base.target).into_iter().collect(),
@@ -77,7 +78,7 @@ impl Engine<'_> {
                         blank(id, Form::List(item.unwrap_or_else(|| Arc::new(any()))))
                     }
                     SimpleDerivation::Union(members) => {
-                        let members = members.iter().filter_map(|member| self.known(member.target?)).cloned();
+                        let members = distinct(members).filter_map(|member| self.known(member)).cloned();
                         blank(id, Form::Union(members.collect()))
                     }
                 };
@@ -180,6 +181,13 @@ fn builtin_fixed(builtin: Builtin) -> u16 {
     let white_space = u16::from(collapsed) << FacetKind::WhiteSpace as u16;
     let fraction = u16::from(builtin.is_within(Builtin::Integer)) << FacetKind::FractionDigits as u16;
     white_space | fraction
+}
+
+/// The members of a union, each once: the first that fits decides, so that one that stands twice is never asked a second time
+/// (Part 2, 2.5.1.3).
+pub(crate) fn distinct(members: &[Ref<TypeDef>]) -> impl Iterator<Item = TypeId> + '_ {
+    let mut seen = Set::default();
+    members.iter().filter_map(|member| member.target).filter(move |id| seen.insert(*id))
 }
 
 /// A type of that form without facets.

@@ -1,6 +1,6 @@
 //! A walk through a content model, an element at a time.
 
-use charter_source::{NameKey, QName};
+use charter_source::{NameKey, QName, Set};
 
 use super::Engine;
 use super::model::{Group, Leaf, Model, Term};
@@ -38,7 +38,7 @@ impl<'n> Symbol<'n> {
 }
 
 /// A particle on the way down to where the walk is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 struct Frame {
     node: u32,
     /// How often it has occurred, the present time included.
@@ -48,7 +48,7 @@ struct Frame {
 }
 
 /// One way that the elements so far may have gone.
-#[derive(Debug, Clone, Default, PartialEq, Eq)]
+#[derive(Debug, Clone, Default, PartialEq, Eq, Hash)]
 struct Way {
     frames: Vec<Frame>,
     /// The members of an `all` group that have been there.
@@ -117,7 +117,10 @@ impl<'m> Walk<'m> {
             let (way, first) = &moves[0];
             self.ways[*way].frames.get(first.keep - 1).map(|frame| frame.node)
         })?;
-        match moved > MOST_MOVED {
+        // What it costs to look for the moves, and to tell them apart.
+        let cost = moved as u64 + self.weight();
+        let paid = model.budget.as_ref().is_none_or(|budget| budget.step(cost));
+        match moved > MOST_MOVED || !paid {
             true => self.lost = true,
             false => self.take(moves),
         }
@@ -198,11 +201,12 @@ impl<'m> Walk<'m> {
             self.model.apply(&mut self.ways[0], only.keep, only.again, only.member, &only.rest);
             return;
         }
-        let mut ways: Vec<Way> = Vec::with_capacity(moves.len());
+        let mut seen: Set<Way> = Set::default();
+        let mut ways: Vec<Way> = Vec::new();
         for (number, found) in &moves {
             let mut way = self.ways[*number].clone();
             self.model.apply(&mut way, found.keep, found.again, found.member, &found.rest);
-            if !ways.contains(&way) {
+            if seen.insert(way.clone()) {
                 ways.push(way);
             }
             if ways.len() > MOST_WAYS {

@@ -1,7 +1,7 @@
 //! Content models that are built alike: particle by particle, the second allows whatever the first does. That is what
 //! nearly all types are from one version to the next, and it is seen without a walk.
 
-use charter_source::Set;
+use charter_source::{Map, QName, Set};
 
 use super::wild::Wild;
 use super::{Edge, Inclusion, Judged, Outcome, Pair};
@@ -83,10 +83,16 @@ impl Inclusion<'_> {
             return false;
         }
         found.elements.push((a, b));
-        for member in stand_ins(self.sub, a) {
-            let name = &self.sub.schemas.elements[member].name;
-            let all = stand_ins(self.sup, b);
-            let Some(other) = all.into_iter().find(|id| self.sup.schemas.elements[*id].name == *name) else {
+        let ours = stand_ins(self.sub, a);
+        if ours.is_empty() {
+            return true;
+        }
+        let mut theirs: Map<&QName, ElementId> = Map::default();
+        for id in stand_ins(self.sup, b) {
+            theirs.entry(&self.sup.schemas.elements[id].name).or_insert(id);
+        }
+        for member in ours {
+            let Some(other) = theirs.get(&self.sub.schemas.elements[member].name).copied() else {
                 return false;
             };
             found.elements.push((member, other));

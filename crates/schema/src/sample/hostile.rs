@@ -13,6 +13,9 @@ use crate::{Assess, Builtin, ElementId, Report, Wrong};
 
 /// Changes that are tried for one element declaration.
 const MOST_TRIES: usize = 3_000;
+/// Elements in all messages that are tried, and in all that are kept.
+const MOST_READ: usize = 1_000_000;
+const MOST_HELD: usize = 200_000;
 /// Places in the sample where something is changed.
 const MOST_PLACES: usize = 120;
 
@@ -61,11 +64,14 @@ impl Sampler<'_> {
         let mut seen: Set<(&'static str, String, String)> = Set::default();
         let mut found = Vec::new();
         let mut tries = 0;
+        // Each try reads all of a message, and each that is kept is one: of large ones there are fewer.
+        let whole = weight(base);
+        let (most_tries, most_kept) = (MOST_READ / whole.max(1), MOST_HELD / whole.max(1));
         for (number, place) in places.iter().enumerate().take(MOST_PLACES) {
             let datatype = types.get(number).copied().flatten().and_then(|ty| self.engine.datatype(ty));
             for change in changes(self.engine, base, place, datatype) {
                 tries += 1;
-                if tries > MOST_TRIES {
+                if tries > MOST_TRIES.min(most_tries.max(20)) || found.len() > most_kept.max(10) {
                     return found;
                 }
                 let mut instance = base.clone();
@@ -84,6 +90,11 @@ impl Sampler<'_> {
         }
         found
     }
+}
+
+/// Elements and attributes.
+fn weight(element: &Element) -> usize {
+    1 + element.attributes.len() + element.children.len() + element.elements().map(weight).sum::<usize>()
 }
 
 /// What tells one thing that is wrong from another; the same in the second of two is nothing new.

@@ -10,7 +10,7 @@ use crate::Builtin;
 use crate::engine::{Context, Datatype, Engine, Form};
 
 /// How deep lists and unions of each other are followed.
-const DEEPEST: usize = 40;
+const DEEPEST: usize = 200;
 
 /// What a value is for.
 #[derive(Clone, Copy)]

@@ -3,7 +3,8 @@
 use charter_contract::{Contract, DocumentKind};
 use charter_schema::{Owner, Ref};
 use charter_source::{
-    Fault, File, FileId, ImportKind, Map, Place, QName, Set, Span, mentions, nearest, ns, places_of, words_before_colons,
+    Fault, File, FileId, ImportKind, Map, Place, QName, Set, Span, mentions, nearest, ns, places_of,
+    words_before_colons,
 };
 
 /// How many names that lead nowhere are looked at.
@@ -140,11 +141,8 @@ impl<'t> Mentioned<'t> {
     fn of(file: &'t File) -> Mentioned<'t> {
         let text = file.text().content();
         let used = words_before_colons(text);
-        let mut namespaces: Set<&str> = declared(text)
-            .into_iter()
-            .filter(|it| used.contains(it.prefix))
-            .map(|it| it.namespace)
-            .collect();
+        let mut namespaces: Set<&str> =
+            declared(text).into_iter().filter(|it| used.contains(it.prefix)).map(|it| it.namespace).collect();
         if used.contains("xml") {
             namespaces.insert(ns::XML);
         }
@@ -167,7 +165,11 @@ pub(super) fn imports(contract: &Contract, faults: &mut Vec<Fault>) {
         let (file, target) = (contract.files.get(import.place.file), contract.files.get(target));
         // What refers to other namespaces itself may bring types that stand in for others, without being named.
         let alone = !contract.files.imports().iter().any(|it| it.place.file == target.id);
-        if alone && target.root().is_some() && !file.is_known() && !mentioned.entry(file.id).or_insert_with(|| Mentioned::of(file)).names(namespace) {
+        if alone
+            && target.root().is_some()
+            && !file.is_known()
+            && !mentioned.entry(file.id).or_insert_with(|| Mentioned::of(file)).names(namespace)
+        {
             let message = format!("nothing here uses the namespace {namespace}");
             let node = file.tree.node(import.node);
             let place = node.map_or(import.place, |node| charter_source::tag_place(file.id, node));

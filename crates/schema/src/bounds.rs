@@ -1,0 +1,240 @@
+//! Keeps what schemas open into within bounds: groups within groups, unions of unions, chains of substitutes. A file of a few
+//! kilobytes may mean millions of particles, and whoever follows references afterwards must come to an end. What goes beyond is
+//! left out at the reference that leads there, and told.
+
+use charter_source::{Fault, Place, Set};
+
+use crate::arena::Id;
+use crate::particle::Term;
+use crate::resolve::type_edges;
+use crate::set::Schemas;
+use crate::{Builtin, Content, ParticleId, SimpleDerivation, TypeId, TypeKind};
+
+/// Leaves out what goes beyond the bounds. There are no circles any more.
+pub(crate) fn keep(set: &mut Schemas) {
+    groups(set);
+    unions(set);
+    substitutes(set);
+}
+
+/// How deep model groups may nest when the groups they refer to are opened.
+const DEEPEST_GROUPS: usize = 1000;
+/// How many particles one content may hold when its groups are opened.
+const LARGEST_CONTENT: u64 = 100_000;
+/// How many all contents together may hold: so many, and so many for each that is written.
+const LARGEST_OPENED: u64 = 300_000;
+const OPENED_FOR_EACH: u64 = 4;
+
+/// A reference to a group from within a content: by which particle, how deep that is nested, and what it refers to.
+pub(crate) type Nested = (ParticleId, usize, Option<usize>);
+
+/// Cuts references to groups that would nest too deep, or hold too much once all are opened, so that whoever opens groups
+/// may recurse, and comes to an end.
+fn groups(set: &mut Schemas) {
+    let mut opened = Opened { depths: vec![None; set.groups.len()], sizes: vec![0; set.groups.len()] };
+    for start in 0..set.groups.len() {
+        let mut path = vec![start];
+        while let Some(&node) = path.last() {
+            let edges = nested_group_edges(set, node);
+            let next = edges.iter().find_map(|(_, _, to)| to.filter(|to| opened.depths[*to].is_none()));
+            if let Some(next) = next.filter(|_| opened.depths[node].is_none()) {
+                path.push(next);
+                continue;
+            }
+            path.pop();
+            opened.group(set, node);
+        }
+    }
+    opened.types(set);
+}
+
+/// What is known of the groups that have been opened.
+struct Opened {
+    /// How deep each goes.
+    depths: Vec<Option<usize>>,
+    /// How many particles each holds.
+    sizes: Vec<u64>,
+}
+
+impl Opened {
+    /// Finds out about a group, all groups within it being known.
+    fn group(&mut self, set: &mut Schemas, node: usize) {
+        let mut deepest = 0;
+        for (particle, nesting, to) in nested_group_edges(set, node) {
+            let depth = nesting + to.and_then(|to| self.depths[to]).unwrap_or(0);
+            if depth <= DEEPEST_GROUPS {
+                deepest = deepest.max(depth);
+            } else {
+                cut(set, particle, format!("groups nest more than {DEEPEST_GROUPS} deep here"));
+            }
+        }
+        self.depths[node] = Some(deepest + 1);
+        let particle = set.groups[Id::new(node as u32)].particle;
+        self.sizes[node] = particle.map_or(0, |particle| self.content(set, particle, LARGEST_CONTENT));
+    }
+
+    /// How many particles a content holds once its groups are opened, those that make it too many being cut.
+    fn content(&self, set: &mut Schemas, particle: ParticleId, most: u64) -> u64 {
+        let (own, edges) = nested_groups(set, particle);
+        let size = |edge: &Nested| edge.2.map_or(1, |to| self.sizes[to]);
+        let mut whole = own + edges.iter().map(size).sum::<u64>();
+        let mut largest = edges;
+        largest.sort_by_key(|edge| std::cmp::Reverse(size(edge)));
+        for edge in largest {
+            if whole <= most || size(&edge) <= 1 {
+                break;
+            }
+            whole -= size(&edge) - 1;
+            cut(
+                set,
+                edge.0,
+                format!("with all groups in each other opened, more than {most} particles stand here"),
+            );
+        }
+        whole
+    }
+
+    /// Keeps what all types hold together within bounds.
+    fn types(&self, set: &mut Schemas) {
+        let mut left = LARGEST_OPENED + OPENED_FOR_EACH * set.particles.len() as u64;
+        for id in set.types.ids() {
+            let TypeKind::Complex(complex) = &set.types[id].kind else { continue };
+            let Content::Elements(particle) = complex.content else { continue };
+            let size = self.content(set, particle, LARGEST_CONTENT.min(left));
+            left = left.saturating_sub(size);
+        }
+    }
+}
+
+/// Leaves a reference to a group out.
+fn cut(set: &mut Schemas, particle: ParticleId, message: String) {
+    if let Term::GroupRef(reference) = &mut set.particles[particle].term {
+        reference.target = None;
+        let fault = Fault::new("schema-size", reference.place, message);
+        set.faults.push(fault.help("no contract needs this; the group was left out"));
+    }
+}
+
+/// The groups that a group refers to, with the particles that do and how deep these are nested in it.
+pub(crate) fn nested_group_edges(set: &Schemas, node: usize) -> Vec<Nested> {
+    let particle = set.groups[Id::new(node as u32)].particle;
+    particle.map_or_else(Vec::new, |particle| nested_groups(set, particle).1)
+}
+
+/// How many particles a content has of its own, and the groups that it refers to.
+fn nested_groups(set: &Schemas, particle: ParticleId) -> (u64, Vec<Nested>) {
+    let mut found = Vec::new();
+    let mut own = 0;
+    let mut waiting = vec![(particle, 1)];
+    while let Some((particle, nesting)) = waiting.pop() {
+        own += 1;
+        match &set.particles[particle].term {
+            Term::Group(_, members) => waiting.extend(members.iter().map(|member| (*member, nesting + 1))),
+            Term::GroupRef(group) => found.push((particle, nesting, group.target.map(Id::index))),
+            _ => {}
+        }
+    }
+    (own, found)
+}
+
+/// How many types one simple type may lead to by all ways through unions and lists, and all together: so many, and so many for
+/// each that is written.
+const LARGEST_UNION: u64 = 10_000;
+const LARGEST_UNIONS: u64 = 200_000;
+const UNIONS_FOR_EACH: u64 = 8;
+
+/// Cuts members of unions that lead to too many types.
+fn unions(set: &mut Schemas) {
+    let mut weights: Vec<Option<u64>> = vec![None; set.types.len()];
+    let mut left = LARGEST_UNIONS + UNIONS_FOR_EACH * set.types.len() as u64;
+    for start in 0..weights.len() {
+        let mut path = vec![start];
+        while let Some(&node) = path.last() {
+            let edges: Vec<usize> = simple_edges(set, node);
+            let next = edges.iter().find(|to| weights[**to].is_none()).filter(|_| weights[node].is_none());
+            if let Some(next) = next {
+                path.push(*next);
+                continue;
+            }
+            path.pop();
+            if weights[node].is_none() {
+                let most = LARGEST_UNION.min(left);
+                let weight = weigh(set, node, &weights, most);
+                left = left.saturating_sub(if weight > 1 { weight } else { 0 });
+                weights[node] = Some(weight);
+            }
+        }
+    }
+}
+
+/// What a simple type is made from.
+fn simple_edges(set: &Schemas, node: usize) -> Vec<usize> {
+    let id = TypeId::new(node as u32);
+    let simple = Builtin::from_id(id).is_none() && matches!(set.types[id].kind, TypeKind::Simple(_));
+    if simple { type_edges(set, node).into_iter().flatten().collect() } else { Vec::new() }
+}
+
+/// How many types a simple type leads to; those that are too many are cut.
+fn weigh(set: &mut Schemas, node: usize, weights: &[Option<u64>], most: u64) -> u64 {
+    let id = TypeId::new(node as u32);
+    let of = |id: TypeId| weights[id.index()].unwrap_or(1);
+    if Builtin::from_id(id).is_some() {
+        return 1;
+    }
+    let TypeKind::Simple(simple) = &mut set.types[id].kind else { return 1 };
+    let members = match &mut simple.derivation {
+        SimpleDerivation::Restriction(base) | SimpleDerivation::List(base) => {
+            return base.target.map_or(1, of);
+        }
+        SimpleDerivation::Union(members) => members,
+    };
+    let mut seen = Set::default();
+    let mut whole = 0;
+    let mut cut: Vec<Place> = Vec::new();
+    for member in members {
+        let Some(target) = member.target.filter(|target| seen.insert(*target)) else { continue };
+        if whole + of(target) > most.max(1) && of(target) > 1 {
+            member.target = None;
+            cut.push(member.place);
+        } else {
+            whole += of(target);
+        }
+    }
+    for place in cut {
+        let fault =
+            Fault::new("schema-size", place, format!("this union leads to more than {LARGEST_UNION} types"));
+        set.faults.push(fault.help("no contract needs this; the member was left out"));
+    }
+    whole.max(1)
+}
+
+/// How many elements may each be a substitute of the next.
+const LONGEST_SUBSTITUTION: usize = 500;
+
+/// Cuts chains of substitution groups that are too long.
+fn substitutes(set: &mut Schemas) {
+    let mut lengths: Vec<Option<usize>> = vec![None; set.elements.len()];
+    for start in set.elements.ids() {
+        let mut path = Vec::new();
+        let mut here = Some(start);
+        while let Some(id) = here.filter(|id| lengths[id.index()].is_none()) {
+            path.push(id);
+            here = set.elements[id].substitution_group.as_ref().and_then(|head| head.target);
+        }
+        let mut length = here.and_then(|id| lengths[id.index()]).unwrap_or(0);
+        for id in path.into_iter().rev() {
+            length += 1;
+            if length > LONGEST_SUBSTITUTION
+                && let Some(head) = &mut set.elements[id].substitution_group
+                && head.target.take().is_some()
+            {
+                let message =
+                    format!("more than {LONGEST_SUBSTITUTION} elements are each a substitute of the next");
+                let fault = Fault::new("schema-size", head.place, message);
+                set.faults.push(fault.help("no contract needs this; the head was left out"));
+                length = 1;
+            }
+            lengths[id.index()] = Some(length);
+        }
+    }
+}
