@@ -34,6 +34,7 @@ mod shapes;
 mod surface;
 mod survey;
 mod types;
+mod unread;
 mod values;
 mod whole;
 

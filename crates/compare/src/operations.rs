@@ -79,6 +79,7 @@ pub fn compare_for(
         comparison.code();
     }
     comparison.gather_moved();
+    comparison.gather_unread();
     let mut changes = std::mem::take(&mut comparison.changes);
     let mut broken: Set<&str> = Set::default();
     for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {
@@ -262,8 +263,11 @@ impl Comparison<'_> {
                     self.header_faults(both, (old, new));
                 }
             }
-            (Err(_), Err(error)) => {
+            (Err(was), Err(error)) => {
                 self.parts(both, sides);
+                if was.is_lost || error.is_lost {
+                    return self.unshaped(both, sides.1, error.to_string(), Some(error.place));
+                }
                 let was = offers.0.map(|offer| written(self.old, offer, sides.0));
                 if was != offers.1.map(|offer| written(self.new, offer, sides.1)) {
                     self.unshaped(both, sides.1, error.to_string(), Some(error.place));

@@ -208,12 +208,15 @@ fn weigh(set: &mut Schemas, node: usize, weights: &[Option<u64>], most: u64) -> 
     whole.max(1)
 }
 
-/// How many elements may each be a substitute of the next.
-const LONGEST_SUBSTITUTION: usize = 500;
+/// How many pairs of an element and one that it may stand for there may be: so many, and so many for each element.
+const MOST_HEADS: usize = 1_000_000;
+const HEADS_FOR_EACH: usize = 8;
 
-/// Cuts chains of substitution groups that are too long.
+/// Cuts chains of substitution groups where each element stands for all before it, and there are too many. What is abstract stands
+/// for nothing.
 fn substitutes(set: &mut Schemas) {
     let mut lengths: Vec<Option<usize>> = vec![None; set.elements.len()];
+    let mut left = MOST_HEADS + HEADS_FOR_EACH * set.elements.len();
     for start in set.elements.ids() {
         let mut path = Vec::new();
         let mut here = Some(start);
@@ -224,15 +227,17 @@ fn substitutes(set: &mut Schemas) {
         let mut length = here.and_then(|id| lengths[id.index()]).unwrap_or(0);
         for id in path.into_iter().rev() {
             length += 1;
-            if length > LONGEST_SUBSTITUTION
+            let cost = if set.elements[id].is_abstract { 0 } else { length - 1 };
+            if cost > left
                 && let Some(head) = &mut set.elements[id].substitution_group
                 && head.target.take().is_some()
             {
-                let message =
-                    format!("more than {LONGEST_SUBSTITUTION} elements are each a substitute of the next");
+                let message = "too many elements are each a substitute of the next";
                 let fault = Fault::new("schema-size", head.place, message);
                 set.faults.push(fault.help("no contract needs this; the head was left out"));
                 length = 1;
+            } else {
+                left -= cost.min(left);
             }
             lengths[id.index()] = Some(length);
         }

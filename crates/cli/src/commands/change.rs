@@ -268,17 +268,31 @@ const WIDE: usize = 100;
 
 /// Errors of the notation, each with its line and a mark under the place. A text of which nothing could be read is something
 /// else, and none of it is shown.
+pub fn errors_in_file(name: &str, text: &str, errors: &[NotationError]) -> String {
+    let begins = (text.len() - text.trim_start().len()) as u32;
+    match errors.first() {
+        Some(first) if first.span.start <= begins => {
+            let first = NotationError { message: "this is no notation".to_owned(), ..first.clone() };
+            errors_with(name, text, &[first], false)
+        }
+        _ => errors_shown(name, text, errors),
+    }
+}
+
+/// The same of a text that was typed here and now.
 pub fn errors_shown(name: &str, text: &str, errors: &[NotationError]) -> String {
+    errors_with(name, text, errors, true)
+}
+
+fn errors_with(name: &str, text: &str, errors: &[NotationError], excerpts: bool) -> String {
     let source = Text::from(text);
     let mut shown = String::new();
-    let begins = (text.len() - text.trim_start().len()) as u32;
-    let foreign = errors.first().is_some_and(|error| error.span.start <= begins);
-    for error in &errors[..errors.len().min(if foreign { 1 } else { SHOWN })] {
+    for error in &errors[..errors.len().min(SHOWN)] {
         let position = source.position(error.span.start);
-        let message = if foreign { "this is no notation" } else { error.message.as_str() };
+        let message = &error.message;
         let place = format!("{name}:{}:{}", position.line, position.column);
         shown.push_str(&format!("{} {place}: {message}\n", paint::error("charter:")));
-        let excerpt = findings::Excerpt::of(text, error.span.range(), WIDE).filter(|_| !foreign);
+        let excerpt = findings::Excerpt::of(text, error.span.range(), WIDE).filter(|_| excerpts);
         if let Some(excerpt) = excerpt {
             shown.push_str(&format!("         | {}\n", excerpt.line));
             let marks = "^".repeat(excerpt.marked.max(1));
@@ -288,7 +302,7 @@ pub fn errors_shown(name: &str, text: &str, errors: &[NotationError]) -> String 
             shown.push_str(&format!("         {help}\n"));
         }
     }
-    if errors.len() > SHOWN && !foreign {
+    if errors.len() > SHOWN {
         shown.push_str(&format!("         and {} more\n", errors.len() - SHOWN));
     }
     shown

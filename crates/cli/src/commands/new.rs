@@ -42,7 +42,7 @@ pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
     let made = match made {
         Made::Files(made) => made,
         Made::NoNotation(name, text, errors) => {
-            console.note(&change::errors_shown(&name, &text, &errors));
+            console.note(&change::errors_in_file(&name, &text, &errors));
             return Ok(Status::NoAnswer);
         }
     };

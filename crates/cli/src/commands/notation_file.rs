@@ -39,7 +39,7 @@ impl<'s> NotationFile<'s> {
         let bytes = store.read(&location, store.limits().bytes).map_err(|error| unreadable(&error))?;
         let text = Text::decode(bytes.clone());
         let written = read(text.content(), convention).map_err(|errors| {
-            let shown = change::errors_shown(file, text.content(), &errors);
+            let shown = change::errors_in_file(file, text.content(), &errors);
             let failure = Failure::new("this is no notation yet").at(file);
             failure.help(format!("nothing was changed\n{}", shown.trim_end()))
         })?;

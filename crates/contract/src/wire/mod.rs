@@ -22,7 +22,12 @@ use crate::{
 };
 
 fn unshaped<T>(reason: impl Into<String>, place: Place) -> Result<T, Unshaped> {
-    Err(Unshaped { reason: reason.into(), place })
+    Err(Unshaped { reason: reason.into(), place, is_lost: false })
+}
+
+/// The same where a reference leads nowhere.
+fn lost<T>(reason: impl Into<String>, place: Place) -> Result<T, Unshaped> {
+    Err(Unshaped { reason: reason.into(), place, is_lost: true })
 }
 
 /// An operation as a binding has it, and the port that offers it.
@@ -90,6 +95,7 @@ impl Contract {
         let unbound = || Unshaped {
             reason: format!("no binding offers the operation \"{}\"", operation.name.text),
             place: operation.place,
+            is_lost: false,
         };
         Err(first_error.unwrap_or_else(unbound))
     }
@@ -186,7 +192,7 @@ impl Contract {
         };
         match usage.message.target {
             Some(message) => Ok(&self.messages[message]),
-            None => unshaped(format!("the message of this {what} is not known"), usage.place),
+            None => lost(format!("the message of this {what} is not known"), usage.place),
         }
     }
 
@@ -195,15 +201,14 @@ impl Contract {
         if let Some(element) = &part.element {
             return match element.target {
                 Some(element) => Ok(WireElement::Declared(element)),
-                None => unshaped(
-                    format!("the element of the part \"{}\" is not known", part.name.text),
-                    part.place,
-                ),
+                None => {
+                    lost(format!("the element of the part \"{}\" is not known", part.name.text), part.place)
+                }
             };
         }
         match part.ty.as_ref().and_then(|ty| ty.target) {
             Some(ty) => Ok(WireElement::Typed { name: QName::new(namespace, &part.name.text), ty }),
-            None => unshaped(format!("the type of the part \"{}\" is not known", part.name.text), part.place),
+            None => lost(format!("the type of the part \"{}\" is not known", part.name.text), part.place),
         }
     }
 
@@ -213,7 +218,7 @@ impl Contract {
         let ty = part.ty.as_ref().and_then(|ty| ty.target);
         match ty.or(of_element.map(|element| self.schemas.element_type(element))) {
             Some(ty) => Ok(RpcPart { name: part.name.text.to_string(), ty, place: part.place }),
-            None => unshaped(format!("the type of the part \"{}\" is not known", part.name.text), part.place),
+            None => lost(format!("the type of the part \"{}\" is not known", part.name.text), part.place),
         }
     }
 }

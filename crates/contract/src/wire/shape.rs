@@ -192,6 +192,8 @@ pub struct Unshaped {
     pub reason: String,
     /// Where.
     pub place: Place,
+    /// Whether it is that something is not there which is referred to.
+    pub is_lost: bool,
 }
 
 impl WireShape {

@@ -5,7 +5,7 @@ use charter_source::{Place, QName, ns};
 use super::media::multipart;
 use super::{
     Body, Bound, Carrier, FaultShape, HeaderBlock, MediaPart, SoapShape, Unshaped, WireElement, WireShape,
-    chosen_parts, side_extensions, unshaped,
+    chosen_parts, lost, side_extensions, unshaped,
 };
 use crate::{
     BindingId, BindingOperation, BodyExtension, Contract, Extension, ExtensionKind, FaultExtension,
@@ -183,7 +183,7 @@ impl Contract {
         let part = message
             .zip(label)
             .and_then(|(message, label)| message.parts.iter().find(|part| part.name.text == label.text));
-        let Some(part) = part else { return unshaped("the part of this header is not known", header.place) };
+        let Some(part) = part else { return lost("the part of this header is not known", header.place) };
         let encoding = encoding(header.use_kind, header.encoding_style.as_ref(), version);
         let namespace = header.namespace.as_ref().map_or("", |namespace| &namespace.text);
         let content = self.wire_element(part, namespace)?;

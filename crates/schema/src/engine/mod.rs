@@ -10,6 +10,7 @@ mod encoded;
 mod enumeration;
 mod model;
 mod prepare;
+mod unread;
 mod violation;
 mod walk;
 
@@ -49,6 +50,7 @@ pub struct Engine<'s> {
     /// Whether any element is in a substitution group.
     substitutes: OnceLock<bool>,
     budget: Arc<Budget>,
+    unread: OnceLock<unread::Unread>,
 }
 
 /// The elements that one may stand for, with their keys.
@@ -71,6 +73,7 @@ impl<'s> Engine<'s> {
             namespaces: empty(schemas.elements.len()),
             relatives: OnceLock::new(),
             substitutes: OnceLock::new(),
+            unread: OnceLock::new(),
             budget: Arc::new(Budget::of(files.iter().map(|file| file.text().content().len() as u64).sum())),
         }
     }

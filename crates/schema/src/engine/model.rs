@@ -13,7 +13,7 @@ use super::{Budget, Engine};
 use crate::{Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenTerm, TypeId, Wildcard};
 
 /// Nodes of one model, once the groups that it refers to are opened.
-const LARGEST: usize = 400_000;
+const LARGEST: usize = 200_000;
 /// Entries in all lookups of one model.
 const LARGEST_LOOKUP: usize = 2_000_000;
 

@@ -125,6 +125,8 @@ pub struct Outcome {
     pub(crate) trail: Vec<Passed>,
 }
 
+pub use pairs::UNREAD;
+
 /// Asks whether everything that `sub` allows is allowed by `sup`.
 pub struct Inclusion<'e> {
     sub: &'e Engine<'e>,

@@ -10,6 +10,9 @@ use crate::engine::{ContentKind, Datatype, Engine};
 use crate::sample::typical_values;
 use crate::{Builtin, ElementId, TypeId, Value, ValueConstraint};
 
+/// Why nothing is decided where something is not there that a type or an element refers to.
+pub const UNREAD: &str = "what it refers to could not be read";
+
 impl Inclusion<'_> {
     pub(super) fn compare(&self, pair: Pair) -> Outcome {
         let mut outcome = Outcome::default();
@@ -31,6 +34,10 @@ impl Inclusion<'_> {
             (_, Judged::Unknown) => outcome.clashes.push(Clash::new(Kind::Undeclared)),
             (Judged::Skipped, _) => outcome.clashes.push(Clash::new(Kind::Judged)),
             _ => {
+                let unread = |judged, engine: &Engine<'_>| matches!(judged, Judged::Element(id) if engine.is_element_unread(id));
+                if unread(sub, self.sub) || unread(sup, self.sup) {
+                    outcome.undecided.push(UNREAD);
+                }
                 self.declarations(sub, sup, outcome);
                 let mut stand = self.stand(sub, self.sub);
                 stand.nil = matches!(sub, Judged::Element(id) if self.sub.schemas.elements[id].nillable);
@@ -179,6 +186,9 @@ impl Inclusion<'_> {
     }
 
     fn types(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
+        if self.sub.is_unread(sub) || self.sup.is_unread(sup) {
+            outcome.undecided.push(UNREAD);
+        }
         if sub == sup && Builtin::from_id(sub).is_some() && sub != Builtin::AnyType.id() {
             return;
         }
