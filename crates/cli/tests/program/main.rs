@@ -29,6 +29,7 @@ mod planted;
 mod removals;
 mod rename;
 mod reports;
+mod repositories;
 mod revisions;
 mod schemas;
 mod settings;

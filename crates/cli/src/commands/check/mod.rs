@@ -57,7 +57,7 @@ pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Cons
     if args.watch {
         return watch::run(args, format, common, console);
     }
-    let files = gather::files(&args.files)?;
+    let (files, unread) = gather::files(&args.files)?;
     if args.fix && format != Format::Text {
         let failure = Failure::new("what is mended is told as text alone");
         return Err(failure.help("leave out --format; check with --format json gives the edits of each fix"));
@@ -65,7 +65,11 @@ pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Cons
     if args.fix {
         return fix::run(args, &files, common, console);
     }
-    once(args, &files, format, common, console).map(|(status, _)| status)
+    let (status, _) = once(args, &files, format, common, console)?;
+    for failure in &unread {
+        console.fail(failure);
+    }
+    Ok(if unread.is_empty() { status } else { Status::NoAnswer })
 }
 
 /// Checks files once; what it comes to, and the files that were read for it.

@@ -24,7 +24,10 @@ pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Cons
     let mut watcher = notify::recommended_watcher(send).map_err(|error| unwatched(&error))?;
     let mut watched: BTreeSet<PathBuf> = BTreeSet::new();
     loop {
-        let files = gather::files(&args.files)?;
+        let (files, unread) = gather::files(&args.files)?;
+        for failure in &unread {
+            console.fail(failure);
+        }
         let (_, read) = once(args, &files, format, common, console)?;
         let read: BTreeSet<PathBuf> = read.into_iter().chain(files.iter().map(PathBuf::from)).collect();
         // Folders are watched, since an editor may put a new file in the place of the old one.

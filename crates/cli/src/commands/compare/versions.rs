@@ -242,7 +242,7 @@ fn contracts(source: &Source, within: Option<&Path>) -> Result<Vec<(String, Loca
         }
         Source::Folder(folder) => {
             let mut found = Vec::new();
-            walk(folder, &mut found);
+            walk(folder, &mut found)?;
             found.sort();
             let paths = found.into_iter().filter(|path| is_contract(path));
             let entry = |path: PathBuf| {
@@ -256,14 +256,19 @@ fn contracts(source: &Source, within: Option<&Path>) -> Result<Vec<(String, Loca
 }
 
 /// All files below a folder; what is hidden is left alone, and links are not followed.
-fn walk(folder: &Path, found: &mut Vec<PathBuf>) {
-    let Ok(entries) = std::fs::read_dir(folder) else { return };
+fn walk(folder: &Path, found: &mut Vec<PathBuf>) -> Result<(), Failure> {
+    // What was not seen may have changed.
+    let entries = std::fs::read_dir(folder).map_err(|error| {
+        let failure = Failure::new(format!("the folder cannot be read: {error}"));
+        failure.at(folder.display().to_string()).help("check that it is there, and may be read")
+    })?;
     for entry in entries.flatten() {
         let hidden = entry.file_name().to_string_lossy().starts_with('.');
         match entry.file_type() {
-            Ok(kind) if kind.is_dir() && !hidden => walk(&entry.path(), found),
+            Ok(kind) if kind.is_dir() && !hidden => walk(&entry.path(), found)?,
             Ok(kind) if kind.is_file() && !hidden => found.push(entry.path()),
             _ => {}
         }
     }
+    Ok(())
 }

@@ -41,6 +41,10 @@ fn messages_in(folder: &Path, found: &mut Vec<PathBuf>) -> std::io::Result<()> {
         if path.is_dir() && !path.is_symlink() {
             messages_in(&path, found)?;
         } else if path.is_file() {
+            if path.to_str().is_none() {
+                let name = path.display();
+                return Err(std::io::Error::other(format!("the name of {name} is not in UTF-8")));
+            }
             found.push(path);
         }
     }
