@@ -5,6 +5,7 @@ mod commands;
 mod config;
 mod console;
 mod demo_data;
+mod escape;
 mod files;
 mod findings;
 mod git;

@@ -39,7 +39,7 @@ impl Message {
         let mut head = match (self.method, self.status) {
             (Some(method), _) => {
                 let (host, target) = split_address(self.address.as_deref().unwrap_or(""));
-                format!("{method} {target} HTTP/1.1\r\nHost: {host}\r\n")
+                format!("{method} {} HTTP/1.1\r\nHost: {}\r\n", in_target(&target), field(host))
             }
             (None, status) => {
                 let status = status.unwrap_or(200);
@@ -50,7 +50,7 @@ impl Message {
             }
         };
         for (name, value) in &self.headers {
-            head.push_str(&format!("{name}: {value}\r\n"));
+            head.push_str(&format!("{name}: {}\r\n", field(value)));
         }
         if !body.is_empty() || self.method != Some("GET") {
             head.push_str(&format!("Content-Length: {}\r\n", body.len()));
@@ -70,7 +70,7 @@ impl Message {
             words.push(format!("--request {method}"));
         }
         for (name, value) in &self.headers {
-            words.push(format!("--header {}", quoted(&format!("{name}: {value}"))));
+            words.push(format!("--header {}", quoted(&format!("{name}: {}", field(value)))));
         }
         let mut before = String::new();
         if !body.is_empty() {
@@ -88,7 +88,8 @@ impl Message {
         if address.contains(['[', ']', '{', '}']) {
             words.push("--globoff".to_owned());
         }
-        words.push(quoted(address));
+        // By its name, an address is no option, whatever it begins with.
+        words.push(format!("--url {}", quoted(&in_target(address))));
         // What fits on a line stands on one.
         let short =
             words.iter().map(String::len).sum::<usize>() < 100 && !words.iter().any(|it| it.contains('\n'));
@@ -100,7 +101,7 @@ impl Message {
 fn piece_text(piece: &Piece, contract: &Contract) -> Vec<u8> {
     let mut head = String::new();
     for (name, value) in &piece.headers {
-        head.push_str(&format!("{name}: {value}\r\n"));
+        head.push_str(&format!("{name}: {}\r\n", field(value)));
     }
     head.push_str("\r\n");
     let mut bytes = head.into_bytes();
@@ -155,6 +156,25 @@ fn split_address(address: &str) -> (&str, String) {
         Some(at) => (&rest[..at], format!("/{}", &rest[at..])),
         None => (rest, "/".to_owned()),
     }
+}
+
+/// The value of a header field: what would end it is a space (RFC 9110, section 5.5).
+fn field(value: &str) -> String {
+    value.chars().map(|c| if c.is_control() && c != '\t' { ' ' } else { c }).collect()
+}
+
+/// An address or a target, in which nothing ends it: white space and controls are escaped (RFC 3986, section 2.1).
+fn in_target(text: &str) -> String {
+    let mut result = String::with_capacity(text.len());
+    for c in text.chars() {
+        if c.is_control() || c.is_whitespace() {
+            let mut bytes = [0; 4];
+            c.encode_utf8(&mut bytes).bytes().for_each(|byte| result.push_str(&format!("%{byte:02X}")));
+        } else {
+            result.push(c);
+        }
+    }
+    result
 }
 
 /// A word as a shell needs it.

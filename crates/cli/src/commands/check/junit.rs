@@ -3,6 +3,7 @@
 use charter_check::{Level, Stage};
 
 use super::each::{Judged, Shown};
+use crate::escape::xml as escaped;
 
 /// The cases of a file: the stages, and what keeps none of them back.
 const OTHER: &str = "hygiene";
@@ -67,20 +68,4 @@ fn cases(judged: &Judged) -> Vec<(&'static str, Vec<&Shown>)> {
     });
     let other = errors().filter(|shown| shown.finding.rule.stage().is_none()).collect();
     stages.chain([(OTHER, other)]).collect()
-}
-
-fn escaped(text: &str) -> String {
-    let mut result = String::with_capacity(text.len());
-    for c in text.chars() {
-        match c {
-            '&' => result.push_str("&amp;"),
-            '<' => result.push_str("&lt;"),
-            '>' => result.push_str("&gt;"),
-            '"' => result.push_str("&quot;"),
-            // These have no place in XML, escaped or not.
-            '\u{0}'..='\u{8}' | '\u{B}' | '\u{C}' | '\u{E}'..='\u{1F}' => result.push('\u{FFFD}'),
-            c => result.push(c),
-        }
-    }
-    result
 }

@@ -22,7 +22,7 @@ use charter_source::{Location, nearest};
 
 use super::{Outcome, notation_file};
 use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, ReaderArg, SurfaceArg};
-use crate::console::{Console, Failure, Status};
+use crate::console::{Console, Failure, Status, escaped};
 use crate::load::Common;
 use crate::{files, load, paint};
 use consumers::Affected;
@@ -104,8 +104,8 @@ fn show(
     console: &mut Console,
 ) -> Result<(), Failure> {
     let text: String = match common.format {
-        Format::Json => json::text(compared, (several, worst)),
-        Format::Sarif => format!("{:#}\n", sarif::log(compared)),
+        Format::Json => escaped(&json::text(compared, (several, worst))),
+        Format::Sarif => escaped(&format!("{:#}\n", sarif::log(compared))),
         Format::Text | Format::Junit => {
             compared.iter().map(|one| in_form(args.form, one, several, args, console.width())).collect()
         }

@@ -3,15 +3,18 @@
 use charter_compare::{Advice, Beside, Change, Depends, Verdict};
 
 use super::Compared;
+use crate::escape::{block, code, markdown as plain};
 
 /// The change log between two versions of a contract.
 pub fn notes(compared: &Compared, advice: &Advice) -> String {
     let (old, new) = &compared.names;
     let name = compared.new.services.iter().next().map(|(_, service)| service.name.local.to_string());
-    let mut text = format!("# Changes of {}\n\n", name.unwrap_or_else(|| compared.name.clone()));
-    text.push_str(&format!("From `{old}` to `{new}`: {}.\n", summary(compared)));
+    let mut text = format!("# Changes of {}\n\n", plain(&name.unwrap_or_else(|| compared.name.clone())));
+    text.push_str(&format!("From {} to {}: {}.\n", code(old), code(new), summary(compared)));
     let version = match (&advice.current, &advice.next) {
-        (Some(current), Some(next)) if current != next => Some(format!("Version {current} becomes {next}.")),
+        (Some(current), Some(next)) if current != next => {
+            Some(format!("Version {} becomes {}.", plain(current), plain(next)))
+        }
         _ => None,
     };
     let parts: Vec<String> = [version, beside(advice)].into_iter().flatten().collect();
@@ -66,9 +69,9 @@ fn section<'c>(text: &mut String, title: &str, changes: impl Iterator<Item = &'c
                 operations.push(&touched.operation);
             }
         }
-        let named: Vec<String> = operations.iter().map(|name| format!("`{name}`")).collect();
+        let named: Vec<String> = operations.iter().map(|name| code(name)).collect();
         let of = if named.is_empty() { String::new() } else { format!("{}: ", named.join(", ")) };
-        text.push_str(&format!("- {of}{} (`{}`)", plain(&change.message), change.path));
+        text.push_str(&format!("- {of}{} ({})", plain(&change.message), code(&change.path)));
         if let Some(reason) = &change.accepted {
             text.push_str(&format!(". {}", plain(reason)));
         }
@@ -82,24 +85,11 @@ fn section<'c>(text: &mut String, title: &str, changes: impl Iterator<Item = &'c
         let lines = [("-", &change.old), ("+", &change.new)];
         let shown: Vec<String> = lines
             .iter()
-            .filter_map(|(mark, line)| line.as_ref().map(|line| format!("  {mark} {line}\n")))
+            .filter_map(|(mark, text)| text.as_ref().map(|text| (mark, text)))
+            .flat_map(|(mark, text)| text.lines().map(move |line| format!("{mark} {line}\n")))
             .collect();
         if !shown.is_empty() && change.old != change.new {
-            text.push_str(&format!("\n  ```diff\n{}  ```\n\n", shown.concat()));
+            text.push_str(&format!("\n{}\n", block("diff", &shown.concat(), "  ")));
         }
     }
-}
-
-/// Text in which nothing means anything to Markdown: a value of a schema may hold any character.
-fn plain(text: &str) -> String {
-    let mut result = String::with_capacity(text.len());
-    for c in text.chars() {
-        match c {
-            '<' => result.push_str("&lt;"),
-            '&' => result.push_str("&amp;"),
-            '*' | '`' | '[' | ']' | '\\' => result.extend(['\\', c]),
-            _ => result.push(c),
-        }
-    }
-    result
 }
