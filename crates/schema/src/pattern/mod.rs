@@ -2,13 +2,14 @@
 
 mod classes;
 mod parse;
+mod wide;
 
 use regex_automata::meta::Regex;
 use regex_automata::{Anchored, Input};
 use regex_syntax::hir::{Hir, HirKind, Look};
 
 /// Bytes that the automaton of one pattern may take.
-const LARGEST_AUTOMATON: usize = 16 << 20;
+const LARGEST_AUTOMATON: usize = 4 << 20;
 
 /// Characters and classes in one pattern, once its counts are written out.
 const LARGEST_WEIGHT: u64 = 500_000;
@@ -41,7 +42,14 @@ pub enum PatternError {
 /// ```
 #[derive(Debug, Clone)]
 pub struct Pattern {
-    regex: Regex,
+    machine: Machine,
+}
+
+/// What runs a pattern.
+#[derive(Debug, Clone)]
+enum Machine {
+    Bytes(Regex),
+    Characters(wide::Wide),
 }
 
 impl Pattern {
@@ -55,15 +63,22 @@ impl Pattern {
         if ways.iter().map(weight).fold(0, u64::saturating_add) > LARGEST_WEIGHT {
             return Err(PatternError::TooLarge);
         }
-        let whole = Hir::concat(vec![Hir::alternation(ways), Hir::look(Look::End)]);
+        let ways = Hir::alternation(ways);
+        let whole = Hir::concat(vec![ways.clone(), Hir::look(Look::End)]);
         let config = Regex::config().nfa_size_limit(Some(LARGEST_AUTOMATON));
-        let regex = Regex::builder().configure(config).build_from_hir(&whole);
-        Ok(Pattern { regex: regex.map_err(|_| PatternError::TooLarge)? })
+        let machine = match Regex::builder().configure(config).build_from_hir(&whole) {
+            Ok(regex) => Machine::Bytes(regex),
+            Err(_) => Machine::Characters(wide::Wide::of(&ways).ok_or(PatternError::TooLarge)?),
+        };
+        Ok(Pattern { machine })
     }
 
     /// Whether the text, as a whole, matches one of the patterns.
     pub fn matches(&self, text: &str) -> bool {
-        self.regex.is_match(Input::new(text).anchored(Anchored::Yes))
+        match &self.machine {
+            Machine::Bytes(regex) => regex.is_match(Input::new(text).anchored(Anchored::Yes)),
+            Machine::Characters(wide) => wide.matches(text),
+        }
     }
 }
 
@@ -177,5 +192,8 @@ mod tests {
             assert_eq!(Pattern::new([pattern]).unwrap_err(), PatternError::TooLarge, "{:.20}", pattern);
         }
         assert!(matches("(a*)*b", &("a".repeat(10_000) + "b")));
+        // Many steps of large classes are no explosion.
+        assert!(matches(r"\w{1,500}", &"é".repeat(500)) && !matches(r"\w{1,500}", &"é".repeat(501)));
+        assert!(matches(r"(\w{1,90}\.){1,90}", "a.b.") && !matches(r"(\w{1,90}\.){1,90}", "a.b"));
     }
 }
