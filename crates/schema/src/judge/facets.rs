@@ -152,7 +152,10 @@ impl<'e> Judge<'e> {
         {
             return;
         }
-        if patterns().all(|facet| growth(&facet.value) < 1_000) {
+        if patterns().all(|facet| growth(&facet.value) < 1_000)
+            || patterns()
+                .all(|facet| parse_pattern(&facet.value).is_ok_and(|hir| crate::pattern::is_light(&hir)))
+        {
             return;
         }
         let step = self.engine.datatype(id).and_then(|datatype| datatype.patterns.as_ref());

@@ -1,7 +1,8 @@
 //! The character classes that have a name: `.`, `\s`, `\i`, `\c`, `\d`, `\w`, categories and blocks (Part 2, F.1.1).
 
-use std::sync::OnceLock;
+use std::sync::{Mutex, OnceLock};
 
+use charter_source::Map;
 use regex_syntax::hir::{Class, ClassUnicode, ClassUnicodeRange, HirKind};
 
 /// Everything but the ends of lines.
@@ -16,15 +17,9 @@ pub(super) fn multi(letter: char) -> Option<ClassUnicode> {
     let mut class = match letter.to_ascii_lowercase() {
         's' => of(&[(' ', ' '), ('\t', '\t'), ('\n', '\n'), ('\r', '\r')]),
         'd' => category("Nd")?,
-        'i' => initial(),
+        'i' => initial().clone(),
         'c' => names().clone(),
-        'w' => {
-            let mut class = category("P")?;
-            class.union(&category("Z")?);
-            class.union(&category("C")?);
-            class.negate();
-            class
-        }
+        'w' => words().clone()?,
         _ => return None,
     };
     if letter.is_ascii_uppercase() {
@@ -60,7 +55,15 @@ fn push(class: &mut ClassUnicode, start: u32, end: u32) {
     }
 }
 
+/// A category of Unicode, read once: its tables are long.
 fn category(name: &str) -> Option<ClassUnicode> {
+    static KNOWN: OnceLock<Mutex<Map<String, Option<ClassUnicode>>>> = OnceLock::new();
+    let known = KNOWN.get_or_init(Mutex::default);
+    let mut known = known.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+    known.entry(name.to_owned()).or_insert_with(|| read(name)).clone()
+}
+
+fn read(name: &str) -> Option<ClassUnicode> {
     let hir = regex_syntax::Parser::new().parse(&format!(r"\p{{{name}}}")).ok()?;
     match hir.into_kind() {
         HirKind::Class(Class::Unicode(class)) => Some(class),
@@ -68,9 +71,22 @@ fn category(name: &str) -> Option<ClassUnicode> {
     }
 }
 
+/// All but punctuation, separators and others.
+fn words() -> &'static Option<ClassUnicode> {
+    static WORDS: OnceLock<Option<ClassUnicode>> = OnceLock::new();
+    WORDS.get_or_init(|| {
+        let mut class = category("P")?;
+        class.union(&category("Z")?);
+        class.union(&category("C")?);
+        class.negate();
+        Some(class)
+    })
+}
+
 /// What a name may begin with, the colon included.
-fn initial() -> ClassUnicode {
-    matching(|c| c == ':' || charter_source::starts_name(c))
+fn initial() -> &'static ClassUnicode {
+    static INITIAL: OnceLock<ClassUnicode> = OnceLock::new();
+    INITIAL.get_or_init(|| matching(|c| c == ':' || charter_source::starts_name(c)))
 }
 
 /// What a name may go on with, the colon included.

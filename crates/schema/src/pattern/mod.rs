@@ -14,6 +14,9 @@ const LARGEST_AUTOMATON: usize = 4 << 20;
 /// Characters and classes in one pattern, once its counts are written out.
 const LARGEST_WEIGHT: u64 = 500_000;
 
+/// Less than that can be run by characters, whatever its classes are.
+const LIGHT: u64 = 20_000;
+
 /// Why a pattern cannot be used.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum PatternError {
@@ -80,6 +83,11 @@ impl Pattern {
             Machine::Characters(wide) => wide.matches(text),
         }
     }
+}
+
+/// Whether a pattern is sure to be no larger than can be run.
+pub(crate) fn is_light(hir: &Hir) -> bool {
+    weight(hir) < LIGHT
 }
 
 /// How many characters and classes a pattern has once its counts are written out.
