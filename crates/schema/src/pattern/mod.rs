@@ -6,13 +6,16 @@ mod wide;
 
 use regex_automata::meta::Regex;
 use regex_automata::{Anchored, Input};
-use regex_syntax::hir::{Hir, HirKind, Look};
+use regex_syntax::hir::{Class, Hir, HirKind, Look};
 
 /// Bytes that the automaton of one pattern may take.
 const LARGEST_AUTOMATON: usize = 4 << 20;
 
 /// Characters and classes in one pattern, once its counts are written out.
 const LARGEST_WEIGHT: u64 = 500_000;
+
+/// An automaton over bytes with more ranges than that takes milliseconds and megabytes to build.
+const BROAD: u64 = 4_000;
 
 /// Less than that can be run by characters, whatever its classes are.
 const LIGHT: u64 = 20_000;
@@ -67,6 +70,11 @@ impl Pattern {
             return Err(PatternError::TooLarge);
         }
         let ways = Hir::alternation(ways);
+        if breadth(&ways) > BROAD
+            && let Some(wide) = wide::Wide::of(&ways)
+        {
+            return Ok(Pattern { machine: Machine::Characters(wide) });
+        }
         let whole = Hir::concat(vec![ways.clone(), Hir::look(Look::End)]);
         let config = Regex::config().nfa_size_limit(Some(LARGEST_AUTOMATON));
         let machine = match Regex::builder().configure(config).build_from_hir(&whole) {
@@ -82,6 +90,22 @@ impl Pattern {
             Machine::Bytes(regex) => regex.is_match(Input::new(text).anchored(Anchored::Yes)),
             Machine::Characters(wide) => wide.matches(text),
         }
+    }
+}
+
+/// How many ranges of characters a pattern has once its counts are written out: about how large its automaton over bytes is.
+fn breadth(hir: &Hir) -> u64 {
+    match hir.kind() {
+        HirKind::Class(Class::Unicode(class)) => class.ranges().len() as u64,
+        HirKind::Repetition(repetition) => {
+            let times = repetition.max.unwrap_or(repetition.min.saturating_add(1));
+            breadth(&repetition.sub).saturating_mul(u64::from(times.max(1)))
+        }
+        HirKind::Concat(parts) | HirKind::Alternation(parts) => {
+            parts.iter().map(breadth).fold(0, u64::saturating_add)
+        }
+        HirKind::Capture(capture) => breadth(&capture.sub),
+        _ => 1,
     }
 }
 
