@@ -1,6 +1,8 @@
 //! Types from table definitions in SQL.
 
 use std::cmp::Ordering;
+use std::sync::mpsc;
+use std::time::Duration;
 
 use charter_notation::{Child, Form, Prefixes, Value};
 use charter_schema::{Builtin, compare_values, is_lexical};
@@ -28,23 +30,7 @@ use super::{DeriveError, Derived, distinct, field_name, record, schema, type_nam
 /// # Errors
 /// If the text is no SQL, or defines no table.
 pub fn from_table_definitions(text: &str) -> Result<Derived, DeriveError> {
-    let parsed = tokens(text)?;
-    let dialect = GenericDialect {};
-    let mut parser = Parser::new(&dialect).with_recursion_limit(NESTED).with_tokens_with_locations(parsed);
-    let statements = parser.parse_statements().map_err(|error| {
-        if matches!(error, ParserError::RecursionLimitExceeded) {
-            return DeriveError::new("expressions are nested too deep here for a table definition")
-                .help("give the CREATE TABLE statement by itself, without what is in the way");
-        }
-        let shown = error.to_string();
-        let message = shown.trim_start_matches("sql parser error: ").to_owned();
-        let (message, place) =
-            message.split_once(" at Line: ").map_or((message.as_str(), None), |(a, b)| (a, Some(b)));
-        let at = place.and_then(|place| offset(text, place)).unwrap_or(0);
-        DeriveError::new(format!("this is no SQL: {message}"))
-            .at(at, at)
-            .help("give the CREATE TABLE statement")
-    })?;
+    let statements = statements(text)?;
     let tables = statements.iter().filter_map(|statement| match statement {
         Statement::CreateTable(table) => Some(table),
         _ => None,
@@ -57,8 +43,50 @@ pub fn from_table_definitions(text: &str) -> Result<Derived, DeriveError> {
     Ok(Derived { form, prefixes: Prefixes::new(""), notes: Vec::new() })
 }
 
+/// How long a text may take to be read.
+const PATIENCE: Duration = Duration::from_secs(3);
+/// Bytes of stack to read it with.
+const STACK: usize = 64 << 20;
+
+/// The statements of a text. The reader tries several ways at each word of an expression, which may take for ever if none leads
+/// on; so it works by itself, and is left to its fate when it takes too long.
+fn statements(text: &str) -> Result<Vec<Statement>, DeriveError> {
+    let tokens = tokens(text)?;
+    let (tell, told) = mpsc::channel();
+    let read = move || {
+        let dialect = GenericDialect {};
+        let mut parser =
+            Parser::new(&dialect).with_recursion_limit(NESTED).with_tokens_with_locations(tokens);
+        // Nobody listens any more if it took too long.
+        let _ = tell.send(parser.parse_statements());
+    };
+    let begun = std::thread::Builder::new().stack_size(STACK).spawn(read);
+    let too_much = |message: &str| {
+        DeriveError::new(message)
+            .help("give the CREATE TABLE statement by itself, without what is in the way")
+    };
+    if begun.is_err() {
+        return Err(too_much("there is no room left to read SQL"));
+    }
+    let parsed =
+        told.recv_timeout(PATIENCE).map_err(|_| too_much("this takes too long to be read as SQL"))?;
+    parsed.map_err(|error| {
+        if matches!(error, ParserError::RecursionLimitExceeded) {
+            return too_much("expressions are nested too deep here for a table definition");
+        }
+        let shown = error.to_string();
+        let message = shown.trim_start_matches("sql parser error: ").to_owned();
+        let (message, place) =
+            message.split_once(" at Line: ").map_or((message.as_str(), None), |(a, b)| (a, Some(b)));
+        let at = place.and_then(|place| offset(text, place)).unwrap_or(0);
+        DeriveError::new(format!("this is no SQL: {message}"))
+            .at(at, at)
+            .help("give the CREATE TABLE statement")
+    })
+}
+
 /// How deep expressions may be nested: each level may double the work of reading them.
-const NESTED: usize = 10;
+const NESTED: usize = 20;
 /// How many words may stand between two commas: they become a tree that is as deep.
 const WORDS: usize = 2_000;
 

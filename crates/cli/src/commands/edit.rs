@@ -32,6 +32,10 @@ pub fn run(
     let text = load::notation(common, with)?;
     let name = if with == "-" { "standard input" } else { with };
     let result = changed(&opened, &text, options, common);
+    if let Err(EditFailure::Notation(errors)) = &result {
+        console.note(&change::errors_in_file(name, &text, errors));
+        return Ok(Status::NoAnswer);
+    }
     change::end(&opened, result, (name, &text), options, common, console)
 }
 

@@ -17,6 +17,7 @@ mod derive;
 mod edits;
 mod explain;
 mod folder;
+mod hostile;
 mod matching;
 mod message;
 mod namespaces;

@@ -1,6 +1,8 @@
 //! Which types say less than they mean, because something that they refer to is not there: a file that could not be read, a
 //! slip, something beyond the bounds. Nothing can be said for certain of what they allow.
 
+use charter_source::Set;
+
 use super::Engine;
 use crate::particle::Term;
 use crate::{
@@ -12,6 +14,8 @@ use crate::{
 #[derive(Debug, Default)]
 pub(crate) struct Unread {
     types: Vec<bool>,
+    /// The elements whose substitutes were left out.
+    heads: Set<ElementId>,
 }
 
 impl Engine<'_> {
@@ -20,9 +24,10 @@ impl Engine<'_> {
         self.unread.get_or_init(|| Unread::of(self.schemas)).types.get(id.index()).copied().unwrap_or(false)
     }
 
-    /// Whether the type of an element is not there.
+    /// Whether the type of an element is not there, or something that would stand for it.
     pub(crate) fn is_element_unread(&self, id: ElementId) -> bool {
-        is_lost(&self.schemas.elements[id].ty)
+        let unread = self.unread.get_or_init(|| Unread::of(self.schemas));
+        is_lost(&self.schemas.elements[id].ty) || unread.heads.contains(&id)
     }
 }
 
@@ -37,7 +42,7 @@ impl Unread {
         let mut types: Vec<Option<bool>> =
             schemas.types.ids().map(|id| finder.own(id).then_some(true)).collect();
         if types.iter().all(Option::is_none) {
-            return Unread::default();
+            return Unread { types: Vec::new(), heads: heads(schemas) };
         }
         // What a type inherits it says as well.
         for start in schemas.types.ids() {
@@ -50,8 +55,22 @@ impl Unread {
             let found = here.and_then(|id| types[id.index()]).unwrap_or(false);
             path.into_iter().for_each(|id| types[id.index()] = Some(found));
         }
-        Unread { types: types.into_iter().map(|found| found.unwrap_or(false)).collect() }
+        let types = types.into_iter().map(|found| found.unwrap_or(false)).collect();
+        Unread { types, heads: heads(schemas) }
     }
+}
+
+/// The elements that others name as their heads by references that lead nowhere, and those that these stand for in turn.
+fn heads(schemas: &Schemas) -> Set<ElementId> {
+    let mut found = Set::default();
+    for (_, element) in schemas.elements.iter() {
+        let lost = element.substitution_group.as_ref().filter(|head| is_lost(head));
+        let mut here = lost.and_then(|head| schemas.element_named(head.name.as_ref()?));
+        while let Some(id) = here.filter(|id| found.insert(*id)) {
+            here = schemas.elements[id].substitution_group.as_ref().and_then(|head| head.target);
+        }
+    }
+    found
 }
 
 fn base(schemas: &Schemas, id: TypeId) -> Option<TypeId> {

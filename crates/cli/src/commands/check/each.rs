@@ -55,6 +55,8 @@ pub struct Reached {
     pub reached: Vec<&'static str>,
     /// The others, with the number of findings that keep it back.
     pub missed: Vec<Missed>,
+    /// Those of which nothing can be said, because an import was not read.
+    pub unknown: Vec<&'static str>,
 }
 
 /// A stage that was not reached.
@@ -237,6 +239,8 @@ fn known(path: &Path) -> Result<Baseline, Failure> {
 fn reached(contract: &Contract, findings: &[Finding], settings: &Settings) -> Reached {
     let mut result = Reached::default();
     let readable = contract.files.first().root().is_some();
+    // What was not read may be wrong in any way.
+    let unread = contract.files.imports().iter().any(|it| it.target.is_none() && it.location.is_some());
     // A message is no contract: of it, only these two can be said.
     let of_message = [Stage::WellFormed, Stage::Interoperable];
     let is_message = matches!(contract.kind(), DocumentKind::Other(_));
@@ -250,6 +254,8 @@ fn reached(contract: &Contract, findings: &[Finding], settings: &Settings) -> Re
             result.missed.push(Missed { stage: stage.name(), findings: against });
         } else if stage == Stage::House && !settings.has_house() || !readable {
             // Nothing was settled, or nothing could be looked at.
+        } else if unread && stage != Stage::WellFormed {
+            result.unknown.push(stage.name());
         } else {
             result.reached.push(stage.name());
         }

@@ -46,6 +46,11 @@ fn stages(reached: &Reached) -> String {
         let many = findings::of(missed.findings, "finding");
         format!("{} {}", paint::error(&format!("not {}", missed.stage)), paint::faint(&format!("({many})")))
     });
-    let all: Vec<String> = yes.chain(no).collect();
+    let mut all: Vec<String> = yes.chain(no).collect();
+    if !reached.unknown.is_empty() {
+        let stages: Vec<String> = reached.unknown.iter().map(|stage| paint::warning(stage)).collect();
+        let why = paint::faint("(an import was not read)");
+        all.push(format!("not known: {} {why}", stages.join(", ")));
+    }
     format!("  {}", all.join(", "))
 }
