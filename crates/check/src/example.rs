@@ -225,10 +225,9 @@ fn beside(slot: Slot, fragment: &str) -> (String, String) {
 /// The text with those prefixes declared that it uses.
 fn declared(text: &str) -> String {
     let mut declarations = String::new();
+    let used = charter_source::words_before_colons(text);
     for (prefix, namespace) in PREFIXES {
-        let used = [format!("<{prefix}:"), format!("\"{prefix}:"), format!(" {prefix}:")];
-        if used.iter().any(|used| text.contains(used.as_str())) && !text.contains(&format!("xmlns:{prefix}="))
-        {
+        if used.contains(prefix) && !text.contains(&format!("xmlns:{prefix}=")) {
             declarations.push_str(&format!(" xmlns:{prefix}=\"{namespace}\""));
         }
     }

@@ -31,6 +31,8 @@ struct Budget {
     left: usize,
     whole: usize,
     open: Vec<String>,
+    /// Where the outermost of those that are open is called for.
+    called: Stretch,
 }
 
 /// Reads a declaration from `<!DOCTYPE` to its `>`. `length` is that of the whole text, `budget` what entities may expand to.
@@ -46,7 +48,7 @@ pub(super) fn read(stream: &mut Stream<'_>, length: usize, budget: usize) -> Res
         stream.space();
     }
     if stream.take("[") {
-        let mut budget = Budget { left: budget, whole: budget, open: Vec::new() };
+        let mut budget = Budget { left: budget, whole: budget, open: Vec::new(), called: (0, 0) };
         dtd.declarations(stream, length, &mut budget, true)?;
         stream.expect("]", "\"]\"")?;
         stream.space();
@@ -72,7 +74,7 @@ impl Dtd {
             if stream.peek() == Some(b'%') {
                 self.parameter(stream, length, budget)?;
             } else if stream.starts_with("<!ENTITY") {
-                self.entity(stream, length, written)?;
+                self.entity(stream, length, (!written).then_some(budget.called))?;
             } else if ["<!ELEMENT", "<!ATTLIST", "<!NOTATION"].iter().any(|word| stream.starts_with(word)) {
                 declaration(stream)?;
             } else if stream.starts_with("<!--") {
@@ -108,6 +110,9 @@ impl Dtd {
                     .filter(|_| budget.open.len() < super::parse::ENTITY_DEPTH)
                     .ok_or_else(|| stream.error_at(start, Problem::EntityBudget(budget.whole)))?;
                 let text = self.texts[from as usize - length..to as usize - length].to_owned();
+                if budget.open.is_empty() {
+                    budget.called = ((stream.base + start) as u32, stream.place() as u32);
+                }
                 budget.open.push(name);
                 let mut inner = Stream::new(&text, 0);
                 // What is wrong inside is shown where it is called for.
@@ -119,7 +124,13 @@ impl Dtd {
         Ok(())
     }
 
-    fn entity(&mut self, stream: &mut Stream<'_>, length: usize, written: bool) -> Result<(), XmlError> {
+    /// `place` is where to say that it stands, if not where it is read.
+    fn entity(
+        &mut self,
+        stream: &mut Stream<'_>,
+        length: usize,
+        place: Option<Stretch>,
+    ) -> Result<(), XmlError> {
         stream.take("<!ENTITY");
         let space = |stream: &mut Stream<'_>| {
             if stream.space() { Ok(()) } else { Err(stream.error(Problem::Expected("a space"))) }
@@ -139,7 +150,7 @@ impl Dtd {
             Entity::External
         } else {
             let (from, to) = stream.quoted()?;
-            self.value(stream, (from, to), length, written && !is_parameter)?
+            self.value(stream, (from, to), length, (place, !is_parameter))?
         };
         stream.space();
         stream.expect(">", "\">\"")?;
@@ -156,7 +167,7 @@ impl Dtd {
         stream: &Stream<'_>,
         (from, to): (usize, usize),
         length: usize,
-        written: bool,
+        (place, written): (Option<Stretch>, bool),
     ) -> Result<Entity, XmlError> {
         let mut value = Stream { at: from, ..*stream };
         let start = self.texts.len();
@@ -183,8 +194,8 @@ impl Dtd {
             }
         }
         let stretch = |from: usize, to: usize| (from as u32, to as u32);
-        let literal = stretch(stream.base + from, stream.base + to);
-        if written && self.texts[start..] == stream.text[from..to] {
+        let literal = place.unwrap_or_else(|| stretch(stream.base + from, stream.base + to));
+        if written && place.is_none() && self.texts[start..] == stream.text[from..to] {
             self.texts.truncate(start);
             return Ok(Entity::Internal(literal));
         }

@@ -67,7 +67,13 @@ fn parse(text: &str, bounds: Bounds) -> Result<Document<'_>, XmlError> {
     }
     let texts = std::mem::take(&mut dtd.texts);
     let mut parser = Parser::new(text, &texts, &dtd, bounds, budget);
-    parser.document(Stream::new(text, 0))?;
+    // What is wrong within a text that is not written as it is, is wrong where that is declared.
+    let written =
+        |error: XmlError| match dtd.origins.iter().rfind(|((from, _), _)| *from as usize <= error.at) {
+            Some((_, (from, _))) if error.at > text.len() => XmlError { at: *from as usize, ..error },
+            _ => XmlError { at: error.at.min(text.len()), ..error },
+        };
+    parser.document(Stream::new(text, 0)).map_err(written)?;
     let Parser { nodes, attributes, owned, scopes, decoded, .. } = parser;
     let origins = dtd.origins;
     let mut document =
