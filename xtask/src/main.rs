@@ -1,6 +1,7 @@
 //! Development runs: verdicts on random schemas and messages, beside those of another validator.
 #![allow(clippy::print_stdout, missing_docs, reason = "a program for those who work on the project")]
 
+mod attack;
 mod change;
 mod inclusion;
 mod keep;
@@ -50,6 +51,12 @@ struct Args {
     /// Instead: how many random contracts to compare with revisions of their messages, bindings and ports
     #[arg(long)]
     versions: Option<usize>,
+    /// Instead: with about how many runs to attack the built program
+    #[arg(long)]
+    attack: Option<usize>,
+    /// The program that is attacked
+    #[arg(long, default_value = "target/release/charter")]
+    program: PathBuf,
     /// Of how many of the messages of each pair of revisions the other validator is asked too
     #[arg(long, default_value_t = 20)]
     asked: usize,
@@ -78,6 +85,9 @@ fn main() -> std::io::Result<()> {
     if let Some(count) = args.round_trips {
         notation::round_trips(count, &mut Rng::with_seed(args.seed));
         return Ok(());
+    }
+    if let Some(runs) = args.attack {
+        return attack::Attack::run(&args.program, &args.folder.join("attack"), runs, args.seed);
     }
     if let Some(count) = args.read_back {
         read_back::read_back(count, &mut Rng::with_seed(args.seed));

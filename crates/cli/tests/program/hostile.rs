@@ -360,7 +360,7 @@ fn nothing_acts_on_the_terminal() {
         format!("check {name}"),
         format!("set tides.wsdl contract about={evil} --dry-run"),
         format!("show tides.wsdl type/{evil}"),
-        format!("{evil}"),
+        evil.to_owned(),
     ];
     for words in commands {
         for (color, environment) in
@@ -442,10 +442,7 @@ fn nothing_gets_out_of_what_it_stands_in() {
 #[test]
 fn what_was_not_read_is_not_decided() {
     let folder = Folder::with_parts();
-    for (from, to) in [("parts/desk.wsdl", "parts/gone.wsdl")] {
-        let text = folder.read("tides.wsdl");
-        folder.write("lost.wsdl", text.replace(from, to));
-    }
+    folder.write("lost.wsdl", folder.read("tides.wsdl").replace("parts/desk.wsdl", "parts/gone.wsdl"));
     for words in
         ["compare tides.wsdl lost.wsdl", "compare lost.wsdl tides.wsdl", "compare lost.wsdl lost.wsdl"]
     {

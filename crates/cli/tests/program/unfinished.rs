@@ -51,7 +51,7 @@ fn command(folder: &Folder, words: &str) -> Command {
 }
 
 /// Kills an edit of two files at every moment that can be hit, and hands what is left to `look`.
-fn killed(look: &mut dyn FnMut(&Folder, &[String; 2], &[String; 2])) -> u32 {
+fn killed(mut look: impl FnMut(&Folder, &[String; 2], &[String; 2])) -> u32 {
     let folder = Folder::with_parts();
     let old = both(&folder);
     let started = Instant::now();
@@ -74,7 +74,7 @@ fn killed(look: &mut dyn FnMut(&Folder, &[String; 2], &[String; 2])) -> u32 {
 #[test]
 fn killed_at_any_moment_an_edit_of_two_files_is_done_whole_or_not_at_all_by_the_next() {
     let mut open = 0;
-    let killed = killed(&mut |folder, old, new| {
+    let killed = killed(|folder, old, new| {
         // Whoever only reads changes nothing, and says what there is.
         let before = everything(&folder.path(""));
         let told = folder.run("check tides.wsdl").err.contains("an edit was cut off here");

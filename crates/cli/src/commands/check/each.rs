@@ -196,8 +196,10 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
     })
 }
 
-/// How many fixes are worked out at most: some read the contract once more.
+/// How many fixes are worked out at most: some read the contract once more, so of a large one there are fewer.
 const FIXES: usize = 200;
+/// How many bytes are read again for fixes.
+const READ_AGAIN: usize = 4 << 20;
 
 fn shown(editing: Editing<'_>, finding: Finding, at: usize, options: &Options) -> Shown {
     let contract = editing.contract;
@@ -205,7 +207,9 @@ fn shown(editing: Editing<'_>, finding: Finding, at: usize, options: &Options) -
         Format::Text => findings::text(contract, &finding, options.width),
         _ => String::new(),
     };
-    let wanted = matches!(options.format, Format::Json | Format::Sarif) && at < FIXES;
+    let bytes: usize = contract.files.iter().map(|file| file.text().content().len()).sum();
+    let wanted =
+        matches!(options.format, Format::Json | Format::Sarif) && at < FIXES.min(READ_AGAIN / bytes.max(1));
     let edits = wanted.then(|| finding.fix(editing)).flatten().unwrap_or_default();
     let fix = edits.iter().map(|edit| replacement(contract, edit)).collect();
     Shown { entry: findings::entry(contract, &finding), finding, text, fix }
