@@ -1,8 +1,8 @@
 //! Reads what lies on the network, if that is allowed: within a time and a size, each address once.
 
 use std::io::Read;
-use std::sync::Mutex;
-use std::time::Duration;
+use std::sync::{Mutex, OnceLock};
+use std::time::{Duration, Instant};
 
 use charter_source::{Disk, Limits, Location, Map, ReadError, Store};
 
@@ -10,6 +10,9 @@ use charter_source::{Disk, Limits, Location, Map, ReadError, Store};
 const PATIENCE: Duration = Duration::from_secs(20);
 /// How long it may take until a connection is made.
 const CONNECT: Duration = Duration::from_secs(5);
+/// How many addresses are asked, and for how long in all.
+const MOST_FILES: usize = 200;
+const PATIENCE_IN_ALL: Duration = Duration::from_secs(60);
 /// How many bytes of an answer are read at most, whatever files may have.
 const MOST: u64 = 32 << 20;
 
@@ -19,12 +22,14 @@ pub struct Web {
     limits: Limits,
     /// What was read, or why it could not be.
     seen: Mutex<Map<String, Result<Vec<u8>, String>>>,
+    /// When the first was asked for.
+    began: OnceLock<Instant>,
 }
 
 impl Web {
     /// Reads from the network if `allowed`.
     pub fn new(allowed: bool, limits: Limits) -> Web {
-        Web { allowed, limits, seen: Mutex::default() }
+        Web { allowed, limits, seen: Mutex::default(), began: OnceLock::new() }
     }
 
     fn fetch(&self, address: &str, limit: u64) -> Result<Vec<u8>, ReadError> {
@@ -32,6 +37,16 @@ impl Web {
             return Err(ReadError::Remote);
         }
         let mut seen = self.seen.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        // One address may lead to the next for ever, and each take its time.
+        if !seen.contains_key(address) {
+            let began = *self.began.get_or_init(Instant::now);
+            if seen.len() >= MOST_FILES || began.elapsed() > PATIENCE_IN_ALL {
+                let seconds = PATIENCE_IN_ALL.as_secs();
+                let words =
+                    format!("no more than {MOST_FILES} files are read, and for no longer than {seconds} s");
+                return Err(ReadError::Network(words));
+            }
+        }
         let answer = seen.entry(address.to_owned()).or_insert_with(|| fetch(address, limit.min(MOST)));
         answer.clone().map_err(ReadError::Network)
     }
