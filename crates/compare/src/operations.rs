@@ -4,8 +4,8 @@ use std::panic::resume_unwind;
 use std::sync::Arc;
 
 use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
-use charter_schema::Engine;
 use charter_schema::sample::to_fragment;
+use charter_schema::{Engine, UNREAD};
 use charter_source::{Map, Place, Set};
 
 use crate::consumers::{Consequence, Usage};
@@ -266,7 +266,7 @@ impl Comparison<'_> {
             (Err(was), Err(error)) => {
                 self.parts(both, sides);
                 if was.is_lost || error.is_lost {
-                    return self.unshaped(both, sides.1, error.to_string(), Some(error.place));
+                    return self.lost(both, sides.1, Some(error.place));
                 }
                 let was = offers.0.map(|offer| written(self.old, offer, sides.0));
                 if was != offers.1.map(|offer| written(self.new, offer, sides.1)) {
@@ -278,11 +278,28 @@ impl Comparison<'_> {
         }
     }
 
+    /// What a side holds is not there, in either version.
+    fn lost(&mut self, both: Both, side: Side, place: Option<Place>) {
+        self.not_compared(both, side, "not-decided", UNREAD.to_owned(), place);
+    }
+
     fn unshaped(&mut self, both: Both, side: Side, reason: String, place: Option<Place>) {
+        let message = format!("the two versions could not be compared here: {reason}");
+        self.not_compared(both, side, "not-compared", message, place);
+    }
+
+    fn not_compared(
+        &mut self,
+        both: Both,
+        side: Side,
+        rule: &'static str,
+        message: String,
+        place: Option<Place>,
+    ) {
         let difference = Difference {
             path: self.new.path(Component::OperationSide(both.1, side)).to_string(),
-            rule: "not-compared",
-            message: format!("the two versions could not be compared here: {reason}"),
+            rule,
+            message,
             aspect: Aspect::Whole,
             effect: Effect::UNDECIDED,
             old: None,

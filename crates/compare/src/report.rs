@@ -242,7 +242,7 @@ pub struct Report {
 }
 
 /// Why what is no matter of schemas may not be decided.
-const NOT_COMPARED: &str = "the messages could not be compared";
+pub(crate) const NOT_COMPARED: &str = "the messages could not be compared";
 
 /// What a difference between two schemas does to the messages between them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -5,7 +5,7 @@ use charter_schema::UNREAD;
 use charter_source::{Import, ImportKind};
 
 use crate::operations::Comparison;
-use crate::report::{Change, Depends, Verdict};
+use crate::report::{Change, Depends, NOT_COMPARED, Verdict};
 
 /// How many files are named.
 const NAMED: usize = 3;
@@ -15,7 +15,7 @@ impl Comparison<'_> {
     pub(crate) fn gather_unread(&mut self) {
         let is_unread = |change: &Change| {
             change.verdict == Verdict::Bends
-                && change.depends == Some(Depends::Undecided(UNREAD))
+                && matches!(change.depends, Some(Depends::Undecided(UNREAD | NOT_COMPARED)))
                 && change.witness.is_none()
         };
         let (unread, rest): (Vec<Change>, Vec<Change>) = std::mem::take(&mut self.changes)

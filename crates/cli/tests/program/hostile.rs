@@ -409,7 +409,7 @@ fn nothing_gets_out_of_what_it_stands_in() {
     let run = folder.run("message tides.wsdl nextTide --as curl").ends(0);
     assert!(run.out.contains("--url 'http://h/a%0D%0AEvil:%201"), "{}", run.out);
     folder.write("option.wsdl", contract(&[(service, "<soap:address location=\"-Krc\"/>")]));
-    folder.run("message option.wsdl nextTide --as curl").ends(0).says("--url -Krc");
+    folder.run("message option.wsdl nextTide --as curl").ends(0).says("--url '-Krc'");
     // A block of code in Markdown ends where we end it, and a page shows tags as text.
     let tag = "&#10;```&#10;&lt;script&gt;alert(1)&lt;/script&gt;&#10;";
     folder.write(

@@ -32,7 +32,7 @@ fn a_value_means_nothing_to_markdown() {
     let notes = hostile().run("compare old.wsdl new.wsdl --as notes").ends(1).out;
     let line = notes.lines().find(|line| line.contains("is no longer allowed")).unwrap();
     assert!(
-        line.contains("&lt;script>alert(1)&lt;/script> \\`a|b\\` \\*c\\* \\[d\\](e) &amp;amp;"),
+        line.contains("&lt;script>alert(1)&lt;/script> \\`a\\|b\\` \\*c\\* \\[d\\](e) &amp;amp;"),
         "{line}"
     );
     // Within the fence, everything is as it is.
