@@ -82,6 +82,25 @@ pub fn escaped(json: &str) -> String {
     result
 }
 
+/// Writes JSON on, escaped in the same way. It comes in pieces of whole characters.
+struct Escaping<W>(W);
+
+impl<W: Write> Write for Escaping<W> {
+    fn write(&mut self, bytes: &[u8]) -> std::io::Result<usize> {
+        match std::str::from_utf8(bytes) {
+            Ok(text) if text.chars().any(|c| paint::picture(c).is_some()) => {
+                self.0.write_all(escaped(text).as_bytes())?;
+            }
+            _ => self.0.write_all(bytes)?,
+        }
+        Ok(bytes.len())
+    }
+
+    fn flush(&mut self) -> std::io::Result<()> {
+        self.0.flush()
+    }
+}
+
 /// Standard output and standard error. Text comes with colours, which are taken out where they are not wanted.
 pub struct Console {
     out: BufWriter<std::io::Stdout>,
@@ -140,11 +159,8 @@ impl Console {
 
     /// Writes a JSON document as the result.
     pub fn json(&mut self, value: &impl serde::Serialize) {
-        let text = serde_json::to_string_pretty(value).map_err(std::io::Error::from);
-        match text {
-            Ok(text) => self.bytes(escaped(&text).as_bytes()),
-            Err(error) => self.keep(Err(error)),
-        }
+        let written = serde_json::to_writer_pretty(Escaping(&mut self.out), value);
+        self.keep(written.map_err(std::io::Error::from));
         self.bytes(b"\n");
     }
 

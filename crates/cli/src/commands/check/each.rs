@@ -1,5 +1,6 @@
 //! Judges one file, and many of them side by side.
 
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use charter_author::Editing;
@@ -23,6 +24,8 @@ pub struct Options {
     profiles: Option<Vec<Profile>>,
     notes: bool,
     baseline: Option<PathBuf>,
+    /// Whether every finding is wanted, and not only those that somebody may read.
+    keeps_all: bool,
     format: Format,
     width: usize,
 }
@@ -70,6 +73,8 @@ pub struct Missed {
 pub struct Judged {
     pub name: String,
     pub shown: Vec<Shown>,
+    /// How many findings of each level are only counted: nobody reads so many, and all of them would fill the memory.
+    pub counted: BTreeMap<Level, usize>,
     pub reached: Reached,
     pub profiles: Vec<Profile>,
     /// What an exception allows.
@@ -86,7 +91,8 @@ pub struct Judged {
 
 impl Judged {
     fn count(&self, level: Level) -> usize {
-        self.shown.iter().filter(|shown| shown.finding.level == level).count()
+        let counted = self.counted.get(&level).copied().unwrap_or(0);
+        self.shown.iter().filter(|shown| shown.finding.level == level).count() + counted
     }
 
     pub fn errors(&self) -> usize {
@@ -108,6 +114,7 @@ impl Options {
             profiles: profiles(&args.profiles)?,
             notes: args.notes,
             baseline: args.baseline.clone(),
+            keeps_all: args.write_baseline.is_some() || args.files.len() > 1,
             format,
             width,
         })
@@ -177,14 +184,20 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
     let Checked { findings, excepted, profiles, unsaid } = check_by(&contract, &settings);
     // What is known is wrong all the same.
     let reached = reached(&contract, &findings, &settings);
-    let (known, findings): (Vec<_>, Vec<_>) =
+    let (known, mut findings): (Vec<_>, Vec<_>) =
         findings.into_iter().partition(|finding| baseline.takes(finding));
+    let mut counted = BTreeMap::new();
+    if options.format == Format::Text && !options.keeps_all {
+        findings.drain(MOST_SHOWN.min(findings.len())..).for_each(|it| *counted.entry(it.level).or_default() += 1);
+        findings.shrink_to_fit();
+    }
     let entry = |finding: &Finding| findings::entry(&contract, finding);
     let convention = common.convention(file)?;
     let editing = Editing::of(&contract, &common.store, &convention);
     let fixable = findings.iter().any(|finding| finding.rule.fix.is_some());
     Ok(Judged {
         name: file.to_owned(),
+        counted,
         unsaid,
         excepted: excepted.iter().map(entry).collect(),
         known: known.iter().map(entry).collect(),
@@ -195,6 +208,9 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
         read: contract.files.iter().filter_map(|file| file.location.path()).map(Path::to_owned).collect(),
     })
 }
+
+/// How many findings of one file are shown to people.
+const MOST_SHOWN: usize = 1_000;
 
 /// How many fixes are worked out at most: some read the contract once more, so of a large one there are fewer.
 const FIXES: usize = 200;

@@ -16,6 +16,11 @@ pub fn of(judged: &Judged) -> String {
         }
         text.push_str(&shown.text);
     }
+    let counted: usize = judged.counted.values().sum();
+    if counted > 0 {
+        let words = format!("and {counted} more; --format json has them all\n");
+        text.push_str(&paint::faint(&words));
+    }
     let count = findings::count(judged.errors(), judged.warnings(), judged.notes());
     text.push_str(&format!("{}: {count}", judged.name));
     let mut more = Vec::new();
