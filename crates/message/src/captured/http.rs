@@ -3,7 +3,9 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 
-use super::{Attachment, Captured, Form, Raw, Start, numbered, parameter};
+use charter_source::{Fault, FileId, Place};
+
+use super::{Attachment, Captured, Form, Raw, Start, numbered, packed, parameter};
 
 /// Whether a first line of HTTP begins at an offset.
 pub(super) fn starts_at(bytes: &[u8], at: usize) -> bool {
@@ -120,13 +122,18 @@ pub(super) fn open(
     let chunked =
         value("Transfer-Encoding").is_some_and(|value| value.to_ascii_lowercase().contains("chunked"));
     let content_type = value("Content-Type").unwrap_or_default();
+    let coding = value("Content-Encoding").unwrap_or_default();
     let boundary = parameter(&content_type, "boundary")
         .filter(|_| content_type.trim().to_ascii_lowercase().starts_with("multipart/"));
     let mut captured = match (chunked, boundary) {
         (true, _) => {
             let (joined, begins) = joined_chunks(&whole[body..to]);
             let lines = lines + line_ends(&whole[from..body + begins]);
-            body_of(label, (joined, lines), &content_type)
+            unpacked_body(label, (joined, lines), &coding, &content_type)
+        }
+        (false, None) if !coding.is_empty() => {
+            let lines = lines + line_ends(&whole[from..body]);
+            unpacked_body(label, (whole[body..to].to_vec(), lines), &coding, &content_type)
         }
         (false, None) => body_of(label, stretch(whole, (from, lines), body, to), &content_type),
         (false, Some(boundary)) => {
@@ -138,6 +145,25 @@ pub(super) fn open(
     captured.start = first;
     captured.headers = headers;
     captured
+}
+
+/// A body that may have been sent compressed.
+fn unpacked_body(
+    label: &str,
+    (bytes, lines): (Vec<u8>, usize),
+    coding: &str,
+    content_type: &str,
+) -> Captured {
+    match packed::unpacked(&bytes, coding) {
+        Ok(unpacked) => body_of(label, (unpacked, lines), content_type),
+        Err(message) => {
+            let mut captured = Captured::behind(label, Vec::new(), lines, true);
+            let place = Place { file: FileId(0), span: charter_source::Span::default() };
+            let help = "keep messages as they were before they were compressed";
+            captured.fault = Some(Fault::new("message-unreadable", place, message).help(help));
+            captured
+        }
+    }
 }
 
 fn body_of(label: &str, (bytes, lines): (Vec<u8>, usize), content_type: &str) -> Captured {

@@ -5,6 +5,7 @@
 
 mod http;
 mod lines;
+mod packed;
 
 use std::path::PathBuf;
 

@@ -188,7 +188,9 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
         findings.into_iter().partition(|finding| baseline.takes(finding));
     let mut counted = BTreeMap::new();
     if options.format == Format::Text && !options.keeps_all {
-        findings.drain(MOST_SHOWN.min(findings.len())..).for_each(|it| *counted.entry(it.level).or_default() += 1);
+        findings
+            .drain(MOST_SHOWN.min(findings.len())..)
+            .for_each(|it| *counted.entry(it.level).or_default() += 1);
         findings.shrink_to_fit();
     }
     let entry = |finding: &Finding| findings::entry(&contract, finding);
