@@ -1,5 +1,10 @@
 //! `charter match` on messages that were caught on the wire.
 
+use std::io::Write;
+
+use flate2::Compression;
+use flate2::write::GzEncoder;
+
 use crate::folder::{Folder, Run};
 
 const V1: &str = "saltmere/v1/pilotage.wsdl";
@@ -188,6 +193,28 @@ fn chunks_wrong_lengths_and_other_encodings_are_borne() {
     let mut http = format!("{head}\r\n\r\n").replace(&length, &wide.len().to_string()).into_bytes();
     http.extend(&wide);
     judged(&folder, V1, http).ends(0).says("matches operation/declareCargo/input");
+}
+
+#[test]
+fn what_was_sent_compressed_is_unpacked_within_a_bound() {
+    let folder = with_message(&format!("{V1} declareCargo --as http"), "m.http");
+    let text = folder.read("m.http");
+    let (head, body) = text.split_once("\r\n\r\n").unwrap();
+    let length = format!("Content-Length: {}", body.len());
+    assert!(head.contains(&length), "{head}");
+    let sent = |body: &[u8], coding: &str| {
+        let mut gzip = GzEncoder::new(Vec::new(), Compression::default());
+        gzip.write_all(body).unwrap();
+        let packed = gzip.finish().unwrap();
+        let fields = format!("Content-Length: {}\r\nContent-Encoding: {coding}", packed.len());
+        let mut http = format!("{}\r\n\r\n", head.replace(&length, &fields)).into_bytes();
+        http.extend(&packed);
+        judged(&folder, V1, http)
+    };
+    sent(body.as_bytes(), "gzip").ends(0).says("matches operation/declareCargo/input");
+    sent(body.as_bytes(), "br").ends(1).says("compressed by br").says("before they were compressed");
+    sent(body.as_bytes(), "deflate").ends(1).says("cannot be unpacked");
+    sent(&vec![b' '; 64 << 20], "gzip").ends(1).says("unpacks to more than is read");
 }
 
 #[test]
