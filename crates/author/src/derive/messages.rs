@@ -1,5 +1,7 @@
 //! Types from example messages.
 
+use std::collections::{BTreeSet, VecDeque};
+
 use charter_contract::Contract;
 use charter_notation::{Child, Form, Prefixes, Value};
 use charter_schema::{Builtin, Engine};
@@ -196,6 +198,11 @@ struct Seen {
     groups: Map<QName, Group>,
     /// The names in the order in which they came.
     order: Vec<QName>,
+    known: Set<QName>,
+    /// The elements that an element stands in, in the order in which they came.
+    parents: Map<QName, Vec<QName>>,
+    /// The namespaces in which elements are declared.
+    homes: Map<QName, String>,
     roots: Vec<QName>,
     /// The texts of an element within another, and whether one of them was nil.
     within: Map<(QName, QName), (Vec<String>, bool)>,
@@ -209,7 +216,7 @@ impl Seen {
         let nil = node.attribute((ns::XSI, "nil")).is_some_and(|value| matches!(value.trim(), "true" | "1"));
         let texts: String = node.children().filter(Node::is_text).filter_map(|child| child.text()).collect();
         let children: Vec<QName> = elements(node).map(name_of).collect();
-        if !self.order.contains(&name) {
+        if self.known.insert(name.clone()) {
             self.order.push(name.clone());
         }
         let group = self.contexts.entry((parent.cloned(), name.clone())).or_default();
@@ -228,7 +235,10 @@ impl Seen {
         group.children.push(children);
         if let Some(parent) = parent {
             self.named.entry((parent.clone(), name.clone())).or_default().insert(named_type(node));
-            let (values, nils) = self.within.entry((parent.clone(), name.clone())).or_default();
+            let (values, nils) = self.within.entry((parent.clone(), name.clone())).or_insert_with(|| {
+                self.parents.entry(name.clone()).or_default().push(parent.clone());
+                <_>::default()
+            });
             *nils |= nil;
             if !nil {
                 values.push(texts);
@@ -240,7 +250,8 @@ impl Seen {
     /// Puts together what goes by one name. What is only text in one element and more in another has two types,
     /// unless it is declared by itself.
     fn merge(&mut self) {
-        let globals: Vec<QName> = self.order.iter().filter(|name| self.is_global(name)).cloned().collect();
+        self.homes = self.found_homes();
+        let globals: Set<QName> = self.order.iter().filter(|name| self.is_global(name)).cloned().collect();
         let contexts = std::mem::take(&mut self.contexts);
         let mut ordered: Vec<(&(Option<QName>, QName), &Group)> = contexts.iter().collect();
         ordered.sort_by_key(|(key, _)| (*key).clone());
@@ -286,24 +297,34 @@ impl Seen {
     }
 
     /// The namespace in which an element is declared: its own, or that of its parent if it has none.
-    fn home(&self, name: &QName) -> String {
-        if !name.namespace.is_empty() || self.roots.contains(name) {
-            return name.namespace.to_string();
-        }
-        let mut open = vec![name.clone()];
-        let mut seen: Set<QName> = Set::default();
-        while let Some(next) = open.pop() {
-            if !seen.insert(next.clone()) {
-                continue;
+    fn home(&self, name: &QName) -> &str {
+        self.homes.get(name).map_or("", String::as_str)
+    }
+
+    /// From each element that has a namespace down to those within it that have none: the nearest one counts.
+    fn found_homes(&self) -> Map<QName, String> {
+        let mut within: Map<&QName, Vec<&QName>> = Map::default();
+        for child in &self.order {
+            for parent in self.parents.get(child).into_iter().flatten() {
+                within.entry(parent).or_default().push(child);
             }
-            for (parent, _) in self.within.keys().filter(|(_, child)| *child == next) {
-                if !parent.namespace.is_empty() {
-                    return parent.namespace.to_string();
+        }
+        let mut homes: Map<QName, String> = Map::default();
+        let has_own = |name: &&QName| !name.namespace.is_empty();
+        let mut open: VecDeque<&QName> = self.order.iter().filter(has_own).collect();
+        for name in self.order.iter().filter(|name| has_own(name) || self.roots.contains(name)) {
+            homes.insert(name.clone(), name.namespace.to_string());
+        }
+        while let Some(parent) = open.pop_front() {
+            let home = homes[parent].clone();
+            for child in within.get(parent).into_iter().flatten() {
+                if !homes.contains_key(*child) {
+                    homes.insert((*child).clone(), home.clone());
+                    open.push_back(child);
                 }
-                open.push(parent.clone());
             }
         }
-        String::new()
+        homes
     }
 
     /// The schemas of all namespaces.
@@ -311,7 +332,7 @@ impl Seen {
         let names = self.type_names();
         let mut homes: Vec<String> = Vec::new();
         for name in &self.order {
-            let home = self.home(name);
+            let home = self.home(name).to_owned();
             if !homes.contains(&home) {
                 homes.push(home);
             }
@@ -361,8 +382,7 @@ impl Seen {
     fn is_global(&self, name: &QName) -> bool {
         let home = self.home(name);
         let is_elsewhere = |parent: &QName| self.home(parent) != home && !name.namespace.is_empty();
-        self.roots.contains(name)
-            || self.within.keys().any(|(parent, child)| child == name && is_elsewhere(parent))
+        self.roots.contains(name) || self.parents.get(name).into_iter().flatten().any(is_elsewhere)
     }
 
     /// The names of the types, each once in its namespace.
@@ -372,11 +392,11 @@ impl Seen {
         for name in self.order.iter().filter(|name| self.groups.get(*name).is_some_and(Group::is_complex)) {
             let home = self.home(name);
             let stem = type_name(&name.local);
-            let mut own = QName::new(&home, &stem);
+            let mut own = QName::new(home, &stem);
             let mut number = 1;
             while !taken.insert(own.clone()) {
                 number += 1;
-                own = QName::new(&home, &format!("{stem}{number}"));
+                own = QName::new(home, &format!("{stem}{number}"));
             }
             found.insert(name.clone(), own);
         }
@@ -413,12 +433,10 @@ impl Seen {
     fn content(&self, name: &QName, home: &str, qualified: bool, names: &Map<QName, QName>) -> Form {
         let instances = &self.groups[name].children;
         let order = in_order(instances);
+        let counts = counts(instances);
         let mut kinds: Vec<QName> = Vec::new();
-        for child in instances.iter().flatten() {
-            if !kinds.contains(child) {
-                kinds.push(child.clone());
-            }
-        }
+        let mut known: Set<&QName> = Set::default();
+        kinds.extend(instances.iter().flatten().filter(|child| known.insert(*child)).cloned());
         let free = order.is_none();
         let mut group = Form::xsd(if free { "choice" } else { "sequence" });
         if free {
@@ -443,11 +461,11 @@ impl Seen {
                 }
             }
             if !free {
-                let counts = instances.iter().map(|it| it.iter().filter(|it| **it == child).count());
-                if counts.clone().any(|count| count == 0) {
+                let (having, most) = counts[&child];
+                if having < instances.len() {
                     form.set("minOccurs", Value::Text("0".to_owned()));
                 }
-                if counts.max().unwrap_or(0) > 1 {
+                if most > 1 {
                     form.set("maxOccurs", Value::Text("unbounded".to_owned()));
                 }
             }
@@ -491,36 +509,60 @@ fn attribute((name, values): &(QName, Vec<String>), instances: usize) -> Form {
     form
 }
 
+/// How many of the instances have each child, and how often one of them has it at most.
+fn counts(instances: &[Vec<QName>]) -> Map<QName, (usize, usize)> {
+    let mut counts: Map<QName, (usize, usize)> = Map::default();
+    for instance in instances {
+        let mut own: Map<&QName, usize> = Map::default();
+        instance.iter().for_each(|child| *own.entry(child).or_default() += 1);
+        for (child, count) in own {
+            let (having, most) = counts.entry(child.clone()).or_default();
+            *having += 1;
+            *most = count.max(*most);
+        }
+    }
+    counts
+}
+
 /// One order that all instances keep, each name in one run; `None` if there is none.
 fn in_order(instances: &[Vec<QName>]) -> Option<Vec<QName>> {
-    let mut names: Vec<QName> = Vec::new();
-    let mut before: Map<(usize, usize), ()> = Map::default();
+    let mut names: Vec<&QName> = Vec::new();
+    let mut numbers: Map<&QName, usize> = Map::default();
+    let mut after: Vec<Set<usize>> = Vec::new();
+    let mut waits: Vec<usize> = Vec::new();
     for instance in instances {
-        let mut runs: Vec<usize> = Vec::new();
+        let mut last = None;
+        let mut passed: Set<usize> = Set::default();
         for child in instance {
-            let at = names.iter().position(|name| name == child).unwrap_or_else(|| {
-                names.push(child.clone());
+            let at = *numbers.entry(child).or_insert_with(|| {
+                names.push(child);
+                after.push(Set::default());
+                waits.push(0);
                 names.len() - 1
             });
-            if runs.last() == Some(&at) {
+            if last == Some(at) {
                 continue;
             }
-            if runs.contains(&at) {
+            if !passed.insert(at) {
                 return None;
             }
-            runs.push(at);
-        }
-        for pair in runs.windows(2) {
-            before.insert((pair[0], pair[1]), ());
+            if last.is_some_and(|last: usize| after[last].insert(at)) {
+                waits[at] += 1;
+            }
+            last = Some(at);
         }
     }
     // The first of those that nothing else must come before.
-    let mut left: Vec<usize> = (0..names.len()).collect();
+    let mut free: BTreeSet<usize> = (0..names.len()).filter(|at| waits[*at] == 0).collect();
     let mut order = Vec::new();
-    while !left.is_empty() {
-        let free =
-            left.iter().position(|at| !left.iter().any(|other| before.contains_key(&(*other, *at))))?;
-        order.push(names[left.remove(free)].clone());
+    while let Some(at) = free.pop_first() {
+        order.push(names[at].clone());
+        for next in &after[at] {
+            waits[*next] -= 1;
+            if waits[*next] == 0 {
+                free.insert(*next);
+            }
+        }
     }
-    Some(order)
+    (order.len() == names.len()).then_some(order)
 }

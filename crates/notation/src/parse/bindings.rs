@@ -1,6 +1,6 @@
 //! Reads bindings and services.
 
-use charter_source::{QName, Span, ns};
+use charter_source::{Map, QName, Span, ns};
 
 use super::cursor::{Cursor, Parsed};
 use super::{About, abouts, document, is_about, verbatim, with};
@@ -368,16 +368,25 @@ impl BindingReading {
         if self.whole {
             return self.form;
         }
-        let mut said = self.operations;
+        let mut namesakes: Map<&str, usize> = Map::default();
+        for operation in operations {
+            *namesakes.entry(operation.form.text("name").unwrap_or("")).or_default() += 1;
+        }
+        let mut named: Map<String, Vec<usize>> = Map::default();
+        for (at, bound) in self.operations.iter().enumerate() {
+            named.entry(bound.name.clone()).or_default().push(at);
+        }
+        let mut said: Vec<_> = self.operations.into_iter().map(Some).collect();
         for operation in operations {
             let name = operation.form.text("name").unwrap_or("");
             // Only of several operations of one name need the names of inputs tell which is meant.
-            let namesakes = operations.iter().filter(|it| it.form.text("name") == Some(name)).take(2);
-            let alone = namesakes.count() == 1;
-            let at = said
-                .iter()
-                .position(|bound| bound.name == name && (alone || same_input(&bound.says, &operation.form)));
-            let says = at.map(|at| said.remove(at).says);
+            let alone = namesakes[name] == 1;
+            let meant = |at: &&usize| {
+                let bound = said[**at].as_ref();
+                bound.is_some_and(|bound| alone || same_input(&bound.says, &operation.form))
+            };
+            let at = named.get(name).and_then(|all| all.iter().find(meant)).copied();
+            let says = at.and_then(|at| said[at].take()).map(|bound| bound.says);
             let whole = match says {
                 Some(Says::Omitted) => continue,
                 Some(Says::Whole(form)) => form,
@@ -400,7 +409,7 @@ impl BindingReading {
             };
             self.form.push(whole);
         }
-        for bound in said {
+        for bound in said.into_iter().flatten() {
             match bound.says {
                 Says::Whole(form) => self.form.push(form),
                 _ => {
