@@ -6,7 +6,7 @@ use charter_contract::{Component, Contract, PathError};
 use charter_notation::{
     Addition, AdditionError, Child, Convention, Form, Piece, Prefixes, Value, addition, own_form,
 };
-use charter_source::{Place, QName, Set, Store, ns};
+use charter_source::{Place, QName, Set, Store, TextEdit, ns};
 
 use crate::change::{Change, EditFailure, Meant, ReadBack, made};
 use crate::patch::Patch;
@@ -99,7 +99,10 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
     };
     let addition = settled(contract, piece.actual(), base, wanted.clone())?;
     let wanted = sorted(wanted);
-    carried(editing, &addition, piece.prefixes(), &|result| {
+    let edits = patched(contract, &addition, piece.prefixes())?;
+    // Forms take much room, and the result is to be read beside the contract.
+    drop((addition, piece, before));
+    made(editing, edits, Vec::new(), &|result| {
         let again = match component {
             Component::Contract => Component::Contract,
             _ => found(result, &path)?,
@@ -107,10 +110,9 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
         let Some(after) = Piece::of(result, again, editing.convention) else {
             return Err(EditFailure::Harm(format!("\"{path}\" would be gone")));
         };
-        match after.read(&after.text()) {
-            Ok(form) if sorted(form.clone()) == wanted => Ok(()),
-            _ => Err(EditFailure::Harm(format!("\"{path}\" would not be what was written"))),
-        }
+        let written = after.read(&after.text()).is_ok_and(|form| sorted(form) == wanted);
+        let harm = || EditFailure::Harm(format!("\"{path}\" would not be what was written"));
+        if written { Ok(()) } else { Err(harm()) }
     })
 }
 
@@ -486,11 +488,19 @@ pub(crate) fn carried(
     prefixes: &Prefixes,
     meant: Meant<'_>,
 ) -> Result<Change, EditFailure> {
-    let contract = editing.contract;
+    made(editing, patched(editing.contract, addition, prefixes)?, Vec::new(), meant)
+}
+
+/// The edits that carry the difference of two forms into the files.
+fn patched(
+    contract: &Contract,
+    addition: &Addition,
+    prefixes: &Prefixes,
+) -> Result<Vec<TextEdit>, EditFailure> {
     let mut patch = Patch::new(contract, prefixes.clone());
     let wanted = with_imports(contract, addition);
     patch.change(&addition.actual, &addition.base, &wanted)?;
-    made(editing, patch.finish(), Vec::new(), meant)
+    Ok(patch.finish())
 }
 
 /// What is wanted, with an import for each namespace that a schema newly refers to.
@@ -579,17 +589,19 @@ fn location_of(contract: &Contract, schema: &Form, namespace: &str) -> Option<St
 
 /// A form whose components are in an order that does not depend on where they are written.
 pub(crate) fn sorted(mut form: Form) -> Form {
+    sort(&mut form);
+    form
+}
+
+fn sort(form: &mut Form) {
     let is_loose =
         ["definitions", "types", "schema", "binding"].iter().any(|local| &*form.name.local == *local);
-    for child in form.elements_mut() {
-        *child = sorted(child.clone());
-    }
+    form.elements_mut().for_each(sort);
     if is_loose {
         form.children.retain(|child| !matches!(child, Child::Element(form) if form.is_xsd("import")));
-        form.children.sort_by_key(|child| match child {
+        form.children.sort_by_cached_key(|child| match child {
             Child::Element(form) => crate::align::key(form),
             _ => String::new(),
         });
     }
-    form
 }

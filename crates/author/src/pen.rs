@@ -1,6 +1,7 @@
 //! Writes on one file: puts elements in, takes them out, sets attributes, each as a text edit that fits the file.
 
 use charter_notation::{Form, Value};
+use charter_source::xml::{Escape, escaped};
 use charter_source::{File, Map, Node, Place, QName, Span, TextEdit, elements};
 
 use crate::change::EditFailure;
@@ -280,7 +281,7 @@ impl<'f> Pen<'f> {
         if let Some(attribute) = found {
             let range = attribute.range_value();
             let quote = self.text()[..range.start].chars().next_back().filter(|c| matches!(c, '"' | '\''));
-            let words = crate::writer::escape(&words, Some(quote.unwrap_or('"')));
+            let words = escaped(&words, Escape::Value(quote.unwrap_or('"')));
             self.edit(range.start, range.end, words);
             if !declared.is_empty() {
                 self.insertions.entry(attribute.range().end).or_default().push_str(&declared);

@@ -1,6 +1,7 @@
 //! Writes forms as XML that fits in where it goes: with the prefixes in scope there, and the file's own layout.
 
 use charter_notation::{Child, Form, Value, paths};
+use charter_source::xml::{Escape, escaped};
 use charter_source::{Node, QName, ns};
 
 /// Prefixes by which the usual namespaces go where a file has none for them yet.
@@ -165,7 +166,7 @@ impl Writer<'_> {
     fn child(&self, child: &Child, scope: &Scope, indent: &str, like: &str, text: &mut String) {
         match child {
             Child::Element(form) => self.write(form, scope, indent, Some(like), &[], text),
-            Child::Text(words) => text.push_str(&escape(words, None)),
+            Child::Text(words) => text.push_str(&escaped(words, Escape::Text)),
             Child::Comment(words) => text.push_str(&format!("<!--{words}-->")),
         }
     }
@@ -180,7 +181,7 @@ impl Writer<'_> {
                 text.push_str(self.layout.line_end);
                 if !line.is_empty() {
                     text.push_str(inner);
-                    text.push_str(&escape(line, None));
+                    text.push_str(&escaped(line, Escape::Text));
                 }
             }
             text.push_str(self.layout.line_end);
@@ -213,7 +214,7 @@ impl Writer<'_> {
 
     pub fn quoted(&self, value: &str) -> String {
         let quote = self.layout.quote;
-        format!("{quote}{}{quote}", escape(value, Some(quote)))
+        format!("{quote}{}{quote}", escaped(value, Escape::Value(quote)))
     }
 }
 
@@ -230,23 +231,4 @@ pub(crate) fn qualified(prefix: &str, local: &str) -> String {
     } else {
         format!("{prefix}:{local}")
     }
-}
-
-/// Text as it stands in XML; in an attribute if there is a quote.
-pub(crate) fn escape(text: &str, quote: Option<char>) -> String {
-    let mut result = String::with_capacity(text.len());
-    for c in text.chars() {
-        match c {
-            '&' => result.push_str("&amp;"),
-            '<' => result.push_str("&lt;"),
-            '>' if quote.is_none() => result.push_str("&gt;"),
-            '"' if quote == Some('"') => result.push_str("&quot;"),
-            '\'' if quote == Some('\'') => result.push_str("&apos;"),
-            '\n' if quote.is_some() => result.push_str("&#10;"),
-            '\t' if quote.is_some() => result.push_str("&#9;"),
-            '\r' => result.push_str("&#13;"),
-            other => result.push(other),
-        }
-    }
-    result
 }

@@ -1,9 +1,8 @@
 //! Runs the rules over a contract.
 
-use charter_author::Editing;
 use charter_contract::{ComponentPath, Contract};
 use charter_schema::Engine;
-use charter_source::{Fault, Map, Place, TextEdit};
+use charter_source::{Fault, Map, Place};
 
 use crate::profile::{self, Profile, Strength};
 use crate::rules::envelope;
@@ -25,13 +24,6 @@ pub struct Finding {
     pub help: Option<String>,
     /// The component that it stands in.
     pub path: ComponentPath,
-}
-
-impl Finding {
-    /// The edits that mend it, if there is a safe way.
-    pub fn fix(&self, editing: Editing<'_>) -> Option<Vec<TextEdit>> {
-        self.rule.fix.and_then(|fix| fix(editing, self.place))
-    }
 }
 
 /// What a check comes to.

@@ -8,6 +8,7 @@ mod catalogue;
 mod example;
 mod finding;
 mod fixes;
+mod fixing;
 mod profile;
 mod rules;
 mod settings;
@@ -15,6 +16,7 @@ mod settings;
 pub use catalogue::{Family, Fix, Level, Look, LookBySettings, Rule, Stage, rule, rules};
 pub use example::{Example, Slot};
 pub use finding::{Checked, Finding, check, check_by};
+pub use fixing::Fixes;
 pub use profile::{On, Profile, Requirement, Seen, Strength, requirements};
 pub use settings::{
     Baseline, Exception, House, LevelChange, NamePattern, NamedKind, PathPattern, Settings, SettingsError,

@@ -1,7 +1,7 @@
 //! Every rule of the catalogue, by its own examples.
 
 use charter_author::Editing;
-use charter_check::{Example, Family, Level, Settings, Slot, check, check_by, rules};
+use charter_check::{Example, Family, Fixes, Level, Settings, Slot, check, check_by, rules};
 use charter_contract::Contract;
 use charter_message::captured::split;
 use charter_message::matching::Matcher;
@@ -81,7 +81,9 @@ fn mended(text: &str, rule: &str) -> String {
     let settings = Settings { notes: true, ..Settings::default() };
     let findings = check_by(&contract, &settings).findings;
     let found = findings.iter().filter(|finding| finding.rule.name == rule);
-    let edits: Vec<TextEdit> = found.filter_map(|finding| finding.fix(editing)).flatten().collect();
+    let mut fixes = Fixes::of(editing);
+    let edits: Vec<TextEdit> =
+        found.filter_map(|finding| fixes.fix(finding)).flat_map(|edits| edits.to_vec()).collect();
     assert!(!edits.is_empty(), "{rule}: nothing is mended");
     apply(text, &edits).unwrap()
 }

@@ -8,7 +8,6 @@ use charter_contract::{Component, Contract, DocumentKind, PathError};
 use charter_notation::Convention;
 use charter_source::{
     CatalogError, Catalogs, Catalogued, Fault, Files, Limits, Location, Overlay, Place, ReadError, Store,
-    Wanted,
 };
 
 use crate::args::{Args, Format};
@@ -152,16 +151,8 @@ impl Store for Watched<'_> {
         self.below.read(location, limit)
     }
 
-    fn identity(&self, location: &Location) -> Location {
-        self.below.identity(location)
-    }
-
-    fn limits(&self) -> Limits {
-        self.below.limits()
-    }
-
-    fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {
-        self.below.redirect(wanted)
+    fn below(&self) -> Option<&dyn Store> {
+        Some(self.below)
     }
 }
 

@@ -33,8 +33,12 @@ impl Web {
     }
 
     fn fetch(&self, address: &str, limit: u64) -> Result<Vec<u8>, ReadError> {
-        if !self.allowed || !(address.starts_with("http://") || address.starts_with("https://")) {
+        if !self.allowed {
             return Err(ReadError::Remote);
+        }
+        if !["http://", "https://"].iter().any(|scheme| address.starts_with(scheme)) {
+            let words = "only addresses that begin with http: or https: are asked";
+            return Err(ReadError::Network(words.to_owned()));
         }
         let mut seen = self.seen.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         // One address may lead to the next for ever, and each take its time.

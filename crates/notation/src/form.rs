@@ -3,8 +3,9 @@
 //! Names are expanded, attributes that only repeat a default are left out, and so are comments and white space
 //! between elements. The notation is written from forms and read into forms; an edit is the difference of two.
 
-use charter_source::NodeId;
-use charter_source::{FileId, QName, ns};
+use std::cell::RefCell;
+
+use charter_source::{FileId, Interner, NodeId, QName, ns};
 
 /// An element as the notation sees it.
 #[derive(Debug, Clone)]
@@ -62,11 +63,26 @@ impl PartialEq for Form {
 
 impl Eq for Form {}
 
+/// A name that shares its halves with all others of this thread: forms are made by the hundred thousand, of few names.
+pub(crate) fn shared(namespace: &str, local: &str) -> QName {
+    thread_local! {
+        static NAMES: RefCell<Interner> = RefCell::default();
+    }
+    NAMES.with_borrow_mut(|names| names.qname(namespace, local))
+}
+
+/// Most elements have one child or two, and as many attributes; there may be a hundred thousand of them.
+fn reserve<T>(list: &mut Vec<T>) {
+    if list.len() < 2 {
+        list.reserve_exact(1);
+    }
+}
+
 impl Form {
     /// An element without attributes and content.
     pub fn new(namespace: &str, local: &str) -> Form {
         Form {
-            name: QName::new(namespace, local),
+            name: shared(namespace, local),
             attributes: Vec::new(),
             children: Vec::new(),
             origin: None,
@@ -107,15 +123,19 @@ impl Form {
 
     /// Adds a child.
     pub fn push(&mut self, child: Form) {
+        reserve(&mut self.children);
         self.children.push(Child::Element(child));
     }
 
     /// Gives an attribute a value.
     pub fn set(&mut self, name: &str, value: Value) {
-        let name = QName::new("", name);
+        let name = shared("", name);
         match self.attributes.iter_mut().find(|(known, _)| *known == name) {
             Some((_, known)) => *known = value,
-            None => self.attributes.push((name, value)),
+            None => {
+                reserve(&mut self.attributes);
+                self.attributes.push((name, value));
+            }
         }
     }
 

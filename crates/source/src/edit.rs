@@ -3,7 +3,7 @@
 use crate::{Place, Span};
 
 /// One replacement in one file.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct TextEdit {
     /// What is replaced; an empty span inserts.
     pub place: Place,

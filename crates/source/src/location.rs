@@ -35,6 +35,10 @@ impl Location {
     pub fn join(&self, reference: &str) -> Location {
         let reference = reference.trim();
         let path = match scheme(reference) {
+            // What comes from the network names no files of this machine.
+            Some("file") if matches!(self, Location::Remote(_)) => {
+                return Location::Remote(reference.to_owned());
+            }
             Some("file") => {
                 let rest = &reference["file:".len()..];
                 let rest = rest.strip_prefix("//").map_or(rest, |rest| {

@@ -51,19 +51,24 @@ pub trait Store {
     /// If there is nothing to read there, or more than `limit` bytes.
     fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError>;
 
+    /// The store that this one is laid over: what this one does not say for itself, that one says.
+    fn below(&self) -> Option<&dyn Store> {
+        None
+    }
+
     /// A form of the location that is the same for every way to write it.
     fn identity(&self, location: &Location) -> Location {
-        location.clone()
+        self.below().map_or_else(|| location.clone(), |below| below.identity(location))
     }
 
     /// How much is read from here at most.
     fn limits(&self) -> Limits {
-        Limits::default()
+        self.below().map_or_else(Limits::default, |below| below.limits())
     }
 
     /// Where to read what a reference names, should that be elsewhere than it says.
-    fn redirect(&self, _: &Wanted<'_>) -> Option<Location> {
-        None
+    fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {
+        self.below().and_then(|below| below.redirect(wanted))
     }
 }
 
@@ -164,15 +169,7 @@ impl<S: Store> Store for Overlay<S> {
         }
     }
 
-    fn identity(&self, location: &Location) -> Location {
-        self.below.identity(location)
-    }
-
-    fn limits(&self) -> Limits {
-        self.below.limits()
-    }
-
-    fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {
-        self.below.redirect(wanted)
+    fn below(&self) -> Option<&dyn Store> {
+        Some(&self.below)
     }
 }

@@ -27,6 +27,11 @@ fn chained(count: usize, first: &str, piece: impl Fn(usize, usize) -> String) ->
     first.to_owned() + &(1..count).map(|n| piece(n, n - 1)).collect::<String>()
 }
 
+/// A contract whose element is of the last of `n` types.
+fn last_of(types: &str, n: usize) -> String {
+    port(&format!("{types}<xs:element name=\"moor\" type=\"t:T{}\"/>", n - 1))
+}
+
 type Generator = (&'static str, &'static str, fn(usize) -> String);
 
 /// The name of each, the ending of its file, and what it makes of a size.
@@ -46,7 +51,7 @@ const ALL: &[Generator] = &[
                 "<xs:complexType name=\"T{n}\"><xs:sequence><xs:element name=\"a\" type=\"t:T{m}\"/><xs:element name=\"b\" type=\"t:T{m}\"/></xs:sequence></xs:complexType>"
             )
         });
-        port(&format!("{types}<xs:element name=\"moor\" type=\"t:T{}\"/>", n - 1))
+        last_of(&types, n)
     }),
     ("derivation", "wsdl", |n| {
         let types = chained(
@@ -58,7 +63,7 @@ const ALL: &[Generator] = &[
                 )
             },
         );
-        port(&format!("{types}<xs:element name=\"moor\" type=\"t:T{}\"/>", n - 1))
+        last_of(&types, n)
     }),
     ("unions twice", "wsdl", |n| {
         let types = chained(
@@ -70,7 +75,7 @@ const ALL: &[Generator] = &[
                 )
             },
         );
-        port(&format!("{types}<xs:element name=\"moor\" type=\"t:T{}\"/>", n - 1))
+        last_of(&types, n)
     }),
     ("substitutes in a chain", "wsdl", |n| {
         let chain = chained(n, "<xs:element name=\"s0\" type=\"xs:int\"/>", |n, m| {
@@ -270,6 +275,7 @@ fn commands(ending: &str) -> &'static [&'static str] {
             "match X message.xml",
             "message X --all out",
             "check X --format json",
+            "check X --fix",
             "rename X element/moor tie --dry-run",
         ],
         "xsd" => {
@@ -308,8 +314,8 @@ impl Attack {
                 let size = if round == 0 { 8_000 } else { 1 + random.usize(..12_000) };
                 let text = make(size.max(2));
                 let name = format!("x.{ending}");
-                std::fs::write(folder.join(&name), &text)?;
                 for line in commands(ending) {
+                    std::fs::write(folder.join(&name), &text)?;
                     let words: Vec<String> = line
                         .split(' ')
                         .map(|word| if word == "X" { name.clone() } else { word.to_owned() })

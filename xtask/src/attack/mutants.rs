@@ -6,52 +6,10 @@ use fastrand::Rng;
 
 use super::Attack;
 
-const PIECES: [&str; 44] = [
-    "<",
-    ">",
-    "&",
-    "\"",
-    "'",
-    "{",
-    "}",
-    "(",
-    ")",
-    "[",
-    "]",
-    "=",
-    "/",
-    ":",
-    ";",
-    "\n",
-    "\r\n",
-    "#",
-    "&#0;",
-    "&#x10FFFF;",
-    "<!--",
-    "-->",
-    "]]>",
-    "<![CDATA[",
-    "<xs:element",
-    "</xs:schema>",
-    "minOccurs=\"99999999999\"",
-    "maxOccurs=\"unbounded\"",
-    "type=\"xs:int\"",
-    "xsi:nil=\"true\"",
-    "../../etc/hostname",
-    "http://saltmere.example/x",
-    "18446744073709551615",
-    "-1",
-    "\u{1b}[31m",
-    "\u{202e}",
-    "é",
-    "\0",
-    "Content-Length: 99\r\n",
-    "Transfer-Encoding: chunked\r\n",
-    "xmlns:x=\"u\"",
-    "<!DOCTYPE a [<!ENTITY e 'x'>]>",
-    "&e;",
-    "one-of \"a\"",
-];
+#[path = "../../../fuzz/changes.rs"]
+mod changes;
+
+use changes::changed;
 
 /// The files that mutants are made of, each with its name.
 fn seeds() -> std::io::Result<Vec<(String, Vec<u8>)>> {
@@ -70,30 +28,6 @@ fn seeds() -> std::io::Result<Vec<(String, Vec<u8>)>> {
     }
     all.sort();
     Ok(all)
-}
-
-pub fn changed(mut bytes: Vec<u8>, other: &[u8], random: &mut Rng) -> Vec<u8> {
-    for _ in 0..1 + random.usize(..5) {
-        let at = random.usize(..=bytes.len());
-        let to = (at + random.usize(..60)).min(bytes.len());
-        let piece = PIECES[random.usize(..PIECES.len())].bytes();
-        match random.u8(..6) {
-            0 => drop(bytes.splice(at..at, piece)),
-            1 => drop(bytes.splice(at..to, piece)),
-            2 => drop(bytes.drain(at..to)),
-            3 => {
-                let copy = bytes[at..to].repeat(1 + random.usize(..50));
-                drop(bytes.splice(at..at, copy));
-            }
-            4 if at < bytes.len() => bytes[at] = random.u8(..),
-            _ => {
-                let from = random.usize(..=other.len());
-                let copy = other[from..(from + random.usize(..400)).min(other.len())].to_vec();
-                drop(bytes.splice(at..to, copy));
-            }
-        }
-    }
-    bytes
 }
 
 /// What reads a file of that name.

@@ -9,7 +9,7 @@ use crate::folder::{Folder, Run, contract};
 const XS: &str = "xmlns:xs=\"http://www.w3.org/2001/XMLSchema\"";
 
 /// A contract whose one operation has an element of these declarations.
-fn port(declarations: &str) -> String {
+pub fn port(declarations: &str) -> String {
     format!(
         r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:s="http://schemas.xmlsoap.org/wsdl/soap/" {XS} xmlns:t="urn:saltmere:quay" targetNamespace="urn:saltmere:quay" name="Quay"><w:types><xs:schema targetNamespace="urn:saltmere:quay" elementFormDefault="qualified">{declarations}</xs:schema></w:types><w:message name="In"><w:part name="p" element="t:moor"/></w:message><w:portType name="P"><w:operation name="moor"><w:input message="t:In"/><w:output message="t:In"/></w:operation></w:portType><w:binding name="B" type="t:P"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/><w:operation name="moor"><s:operation soapAction="moor"/><w:input><s:body use="literal"/></w:input><w:output><s:body use="literal"/></w:output></w:operation></w:binding><w:service name="S"><w:port name="Q" binding="t:B"><s:address location="http://quay.saltmere.example/"/></w:port></w:service></w:definitions>"#
     )
@@ -17,7 +17,7 @@ fn port(declarations: &str) -> String {
 
 /// Runs a command, which must come to an end without being killed; what takes half a minute here would take for ever.
 #[track_caller]
-fn quick(folder: &Folder, words: &str) -> Run {
+pub fn quick(folder: &Folder, words: &str) -> Run {
     let started = Instant::now();
     let run = folder.run(words);
     assert!(started.elapsed() < Duration::from_secs(30), "{words} took {:?}", started.elapsed());

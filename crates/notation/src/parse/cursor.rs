@@ -212,7 +212,7 @@ impl<'t> Cursor<'t> {
             let (namespace, end) = (namespace.to_owned(), namespace.len());
             self.at += end + 2;
             let local = self.name(what)?;
-            return Ok(QName::new(&namespace, &local));
+            return Ok(crate::form::shared(&namespace, &local));
         }
         let start = self.at;
         let first = self.name(what)?;
@@ -221,12 +221,12 @@ impl<'t> Cursor<'t> {
             .strip_prefix(':')
             .is_some_and(|rest| rest.starts_with(|c| is_name_start(c) || c == '`'));
         if !follows {
-            return Ok(QName::new(bare, &first));
+            return Ok(crate::form::shared(bare, &first));
         }
         self.at += 1;
         let local = self.name(what)?;
         match self.prefixes.namespace(&first) {
-            Some(namespace) => Ok(QName::new(namespace, &local)),
+            Some(namespace) => Ok(crate::form::shared(namespace, &local)),
             None => {
                 let message = format!("the prefix \"{first}\" is not declared");
                 let help = format!("add a line: prefix {first} = \"…\"");

@@ -1,6 +1,6 @@
 //! Reads XML that stands in the notation as it is.
 
-use charter_source::xml::{Bounds, Document};
+use charter_source::xml::{Bounds, Document, Escape, escaped};
 use charter_source::{Interner, Node, Span};
 
 use super::cursor::{Cursor, Parsed};
@@ -34,7 +34,7 @@ pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<Fo
     let usual = usual.filter(|(prefix, _)| !declared.iter().any(|(known, _)| known == prefix));
     for (prefix, namespace) in declared.iter().cloned().chain(usual) {
         wrapper
-            .push_str(&format!(" xmlns:{prefix}=\"{}\"", crate::print::verbatim::escaped(&namespace, true)));
+            .push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, Escape::Value('"'))));
     }
     let text = format!("{wrapper}>{source}</w>");
     let document = match Document::parse(&text, Bounds::default()) {

@@ -1,5 +1,6 @@
 //! XML as it is, for what the notation has no words for.
 
+use charter_source::xml::{Escape, escaped};
 use charter_source::{QName, ns};
 
 use super::Printer;
@@ -8,6 +9,8 @@ use crate::layout::Entry;
 use crate::prefixes::Prefixes;
 use crate::vocabulary::USUAL;
 use crate::{paths, vocabulary};
+
+const VALUE: Escape = Escape::Value('"');
 
 /// The prefixes in a piece of XML.
 struct Scope<'p> {
@@ -92,11 +95,11 @@ fn element(form: &Form, scope: &Scope<'_>, top: bool, depth: usize, lines: &mut 
             Value::Text(text) => text.clone(),
             Value::Names(names) => names.iter().map(|name| scope.name(name)).collect::<Vec<_>>().join(" "),
         };
-        tag.push_str(&format!(" {}=\"{}\"", scope.name(own), escaped(&text, true)));
+        tag.push_str(&format!(" {}=\"{}\"", scope.name(own), escaped(&text, VALUE)));
     }
     if top {
         for (prefix, namespace) in &scope.declared {
-            tag.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(namespace, true)));
+            tag.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(namespace, VALUE)));
         }
     }
     if form.children.is_empty() {
@@ -123,7 +126,7 @@ fn element(form: &Form, scope: &Scope<'_>, top: bool, depth: usize, lines: &mut 
 /// Content in which white space counts.
 fn flow(child: &Child, scope: &Scope<'_>, line: &mut String) {
     match child {
-        Child::Text(text) => line.push_str(&escaped(text, false)),
+        Child::Text(text) => line.push_str(&escaped(text, Escape::Line)),
         Child::Comment(text) => line.push_str(&format!("<!--{}-->", comment(text))),
         Child::Element(form) => {
             let mut inner = Vec::new();
@@ -144,22 +147,4 @@ fn flow(child: &Child, scope: &Scope<'_>, line: &mut String) {
 /// A comment on one line, so that its lines are not moved.
 fn comment(text: &str) -> String {
     text.split('\n').map(str::trim).collect::<Vec<_>>().join(" ")
-}
-
-/// Text as it stands in XML; line breaks are written so that no layout moves them.
-pub(crate) fn escaped(text: &str, attribute: bool) -> String {
-    let mut result = String::with_capacity(text.len());
-    for c in text.chars() {
-        match c {
-            '&' => result.push_str("&amp;"),
-            '<' => result.push_str("&lt;"),
-            '>' => result.push_str("&gt;"),
-            '"' if attribute => result.push_str("&quot;"),
-            '\n' => result.push_str("&#10;"),
-            '\r' => result.push_str("&#13;"),
-            '\t' if attribute => result.push_str("&#9;"),
-            other => result.push(other),
-        }
-    }
-    result
 }

@@ -6,13 +6,14 @@ use charter_source::Set;
 use super::Engine;
 use crate::particle::Term;
 use crate::{
-    AttributeDecl, AttributeGroup, AttributeUse, Builtin, Content, ElementId, GroupDef, ParticleId, Ref,
-    Schemas, SimpleDerivation, TypeId, TypeKind,
+    AttributeUse, Builtin, Content, ElementId, Id, ParticleId, Ref, Schemas, SimpleDerivation, TypeId,
+    TypeKind,
 };
 
 /// What is found out about all components at once.
 #[derive(Debug, Default)]
 pub(crate) struct Unread {
+    /// For each type, if there are any that are unread.
     types: Vec<bool>,
     /// The elements whose substitutes were left out.
     heads: Set<ElementId>,
@@ -38,25 +39,32 @@ fn is_lost<T>(reference: &Ref<T>) -> bool {
 
 impl Unread {
     fn of(schemas: &Schemas) -> Unread {
-        let mut finder = Finder { schemas, groups: vec![None; schemas.groups.len()] };
-        let mut types: Vec<Option<bool>> =
-            schemas.types.ids().map(|id| finder.own(id).then_some(true)).collect();
-        if types.iter().all(Option::is_none) {
-            return Unread { types: Vec::new(), heads: heads(schemas) };
+        let heads = heads(schemas);
+        let nodes = Nodes { schemas };
+        let mut unread = vec![false; nodes.count()];
+        for (node, unread) in unread.iter_mut().enumerate() {
+            nodes.see(node, &mut |to| *unread |= to.is_none());
         }
-        // What a type inherits it says as well.
-        for start in schemas.types.ids() {
-            let mut path = Vec::new();
-            let mut here = Some(start);
-            while let Some(id) = here.filter(|id| types[id.index()].is_none()) {
-                path.push(id);
-                here = base(schemas, id);
+        let mut waiting: Vec<usize> = (0..unread.len()).filter(|node| unread[*node]).collect();
+        if waiting.is_empty() {
+            return Unread { types: Vec::new(), heads };
+        }
+        // Whoever refers to what is unread says it as well.
+        let mut users: Vec<(u32, u32)> = Vec::new();
+        for node in 0..unread.len() {
+            nodes.see(node, &mut |to| users.extend(to.map(|to| (to as u32, node as u32))));
+        }
+        users.sort_unstable();
+        while let Some(node) = waiting.pop() {
+            let from = users.partition_point(|(to, _)| (*to as usize) < node);
+            for (_, user) in users[from..].iter().take_while(|(to, _)| *to as usize == node) {
+                if !std::mem::replace(&mut unread[*user as usize], true) {
+                    waiting.push(*user as usize);
+                }
             }
-            let found = here.and_then(|id| types[id.index()]).unwrap_or(false);
-            path.into_iter().for_each(|id| types[id.index()] = Some(found));
         }
-        let types = types.into_iter().map(|found| found.unwrap_or(false)).collect();
-        Unread { types, heads: heads(schemas) }
+        unread.truncate(schemas.types.len());
+        Unread { types: unread, heads }
     }
 }
 
@@ -73,81 +81,82 @@ fn heads(schemas: &Schemas) -> Set<ElementId> {
     found
 }
 
-fn base(schemas: &Schemas, id: TypeId) -> Option<TypeId> {
-    if Builtin::from_id(id).is_some() {
-        return None;
-    }
-    match &schemas.types[id].kind {
-        TypeKind::Complex(complex) => complex.base.target,
-        TypeKind::Simple(simple) => match &simple.derivation {
-            SimpleDerivation::Restriction(base) | SimpleDerivation::List(base) => base.target,
-            SimpleDerivation::Union(_) => None,
-        },
-    }
-}
-
-struct Finder<'s> {
+/// Types, groups and groups of attributes, one behind the other, and what each says only together with another. The types of
+/// elements are left out: these are looked at where the elements stand.
+struct Nodes<'s> {
     schemas: &'s Schemas,
-    groups: Vec<Option<bool>>,
 }
 
-impl Finder<'_> {
-    /// Whether a type itself refers to something that is not there.
-    fn own(&mut self, id: TypeId) -> bool {
-        if Builtin::from_id(id).is_some() {
-            return false;
-        }
+/// Takes what a node refers to: another node, or nothing if that is not there.
+type Seen<'f> = &'f mut dyn FnMut(Option<usize>);
+
+impl Nodes<'_> {
+    fn count(&self) -> usize {
         let schemas = self.schemas;
-        match &schemas.types[id].kind {
+        schemas.types.len() + schemas.groups.len() + schemas.attribute_groups.len()
+    }
+
+    fn see(&self, node: usize, seen: Seen<'_>) {
+        let (types, groups) = (self.schemas.types.len(), self.schemas.groups.len());
+        if node < types {
+            self.ty(TypeId::new(node as u32), seen);
+        } else if node < types + groups {
+            let group = &self.schemas.groups[Id::new((node - types) as u32)];
+            group.particle.iter().for_each(|particle| self.particle(*particle, seen));
+        } else {
+            let group = &self.schemas.attribute_groups[Id::new((node - types - groups) as u32)];
+            group.attributes.iter().for_each(|attribute| self.attribute(attribute, seen));
+            group.groups.iter().for_each(|group| refer(group, types + groups, seen));
+        }
+    }
+
+    fn ty(&self, id: TypeId, seen: Seen<'_>) {
+        if Builtin::from_id(id).is_some() {
+            return;
+        }
+        match &self.schemas.types[id].kind {
             TypeKind::Simple(simple) => match &simple.derivation {
-                SimpleDerivation::Restriction(base) | SimpleDerivation::List(base) => is_lost(base),
-                SimpleDerivation::Union(members) => members.iter().any(is_lost),
+                SimpleDerivation::Restriction(base) | SimpleDerivation::List(base) => refer(base, 0, seen),
+                SimpleDerivation::Union(members) => members.iter().for_each(|member| refer(member, 0, seen)),
             },
             TypeKind::Complex(complex) => {
-                let content = match complex.content {
-                    Content::Elements(particle) => self.particle(particle),
-                    _ => false,
-                };
-                content
-                    || is_lost(&complex.base)
-                    || complex.attributes.iter().any(|it| self.attribute(it))
-                    || complex.attribute_groups.iter().any(|it| self.attribute_group(it))
+                refer(&complex.base, 0, seen);
+                match &complex.content {
+                    Content::Elements(particle) => self.particle(*particle, seen),
+                    Content::Simple { inline, .. } => inline.iter().for_each(|ty| seen(Some(ty.index()))),
+                    Content::Empty => {}
+                }
+                complex.attributes.iter().for_each(|attribute| self.attribute(attribute, seen));
+                let first = self.schemas.types.len() + self.schemas.groups.len();
+                complex.attribute_groups.iter().for_each(|group| refer(group, first, seen));
             }
         }
     }
 
-    fn particle(&mut self, id: ParticleId) -> bool {
-        let schemas = self.schemas;
-        match &schemas.particles[id].term {
-            Term::Element(_) | Term::Any(_) => false,
-            Term::ElementRef(reference) => is_lost(reference),
-            Term::Group(_, members) => members.iter().any(|member| self.particle(*member)),
-            Term::GroupRef(reference) => is_lost(reference) || self.group(reference),
+    fn particle(&self, id: ParticleId, seen: Seen<'_>) {
+        match &self.schemas.particles[id].term {
+            Term::Element(_) | Term::Any(_) => {}
+            Term::ElementRef(reference) if is_lost(reference) => seen(None),
+            Term::ElementRef(_) => {}
+            Term::Group(_, members) => members.iter().for_each(|member| self.particle(*member, seen)),
+            Term::GroupRef(reference) => refer(reference, self.schemas.types.len(), seen),
         }
     }
 
-    fn group(&mut self, reference: &Ref<GroupDef>) -> bool {
-        let Some(id) = reference.target else { return false };
-        if let Some(known) = self.groups[id.index()] {
-            return known;
+    fn attribute(&self, attribute: &AttributeUse, seen: Seen<'_>) {
+        match attribute.attribute.target {
+            Some(id) => refer(&self.schemas.attribute_decls[id].ty, 0, seen),
+            None if is_lost(&attribute.attribute) => seen(None),
+            None => {}
         }
-        let found = self.schemas.groups[id].particle.is_some_and(|particle| self.particle(particle));
-        self.groups[id.index()] = Some(found);
-        found
     }
+}
 
-    fn attribute(&self, attribute: &AttributeUse) -> bool {
-        let declaration = |id| -> &AttributeDecl { &self.schemas.attribute_decls[id] };
-        is_lost(&attribute.attribute)
-            || attribute.attribute.target.is_some_and(|id| is_lost(&declaration(id).ty))
-    }
-
-    fn attribute_group(&self, reference: &Ref<AttributeGroup>) -> bool {
-        is_lost(reference)
-            || reference.target.is_some_and(|id| {
-                let group = &self.schemas.attribute_groups[id];
-                group.attributes.iter().any(|it| self.attribute(it))
-                    || group.groups.iter().any(|it| self.attribute_group(it))
-            })
+/// What a reference leads to, among nodes of which `first` is the first of its kind.
+fn refer<T>(reference: &Ref<T>, first: usize, seen: Seen<'_>) {
+    match reference.target {
+        Some(id) => seen(Some(first + id.index())),
+        None if is_lost(reference) => seen(None),
+        None => {}
     }
 }

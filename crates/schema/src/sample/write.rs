@@ -4,9 +4,12 @@
 //! one, so that a body reads without prefixes; other namespaces in it are declared there, under the prefix
 //! that the contract uses for them.
 
+use charter_source::xml::{Escape, escaped};
 use charter_source::{Map, QName, Set, ns};
 
 use super::{Element, Node, Text};
+
+const VALUE: Escape = Escape::Value('"');
 
 /// The element as indented XML. `wanted` gives the preferred prefix of a namespace; `envelope` is the prefix
 /// of the root's own namespace.
@@ -15,7 +18,7 @@ pub fn to_xml(root: &Element, envelope: &str, wanted: &dyn Fn(&str) -> Option<St
         Writer { text: String::new(), wanted, scopes: Vec::new(), envelope: root.name.namespace.to_string() };
     let mut scope = Scope::default();
     scope.declare(&root.name.namespace, Some(envelope.to_owned()));
-    let declaration = format!(" xmlns:{envelope}=\"{}\"", escaped(&root.name.namespace, true));
+    let declaration = format!(" xmlns:{envelope}=\"{}\"", escaped(&root.name.namespace, VALUE));
     let mut own = namespaces(&Element { children: texts(root), ..root.clone() });
     own.retain(|namespace| !namespace.is_empty());
     let (scope, more) = writer.prefixed(scope, own);
@@ -48,7 +51,7 @@ pub fn to_document(root: &Element) -> String {
             ns::XSD => "xs".to_owned(),
             other => free(&prefixes, other),
         };
-        declarations.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, true)));
+        declarations.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, VALUE)));
         prefixes.insert(namespace, prefix);
     }
     prefixes.insert(ns::XML.to_owned(), "xml".to_owned());
@@ -115,15 +118,15 @@ fn write_plain(
         Some(prefix) => format!("{prefix}:{}", name.local),
         None => name.local.to_string(),
     };
-    let value = |value: &Text, quoted: bool| match value {
-        Text::Plain(text) => escaped(text, quoted),
+    let value = |value: &Text, place: Escape| match value {
+        Text::Plain(text) => escaped(text, place),
         Text::Name(name) => qualified(name),
         Text::Names(names) => names.iter().map(qualified).collect::<Vec<_>>().join(" "),
     };
     let name = qualified(&element.name);
     text.push_str(&format!("<{name}{declarations}"));
     for (attribute, content) in &element.attributes {
-        text.push_str(&format!(" {}=\"{}\"", qualified(attribute), value(content, true)));
+        text.push_str(&format!(" {}=\"{}\"", qualified(attribute), value(content, VALUE)));
     }
     if element.children.is_empty() {
         text.push_str("/>");
@@ -140,7 +143,7 @@ fn write_plain(
                 }
                 write_plain(child, prefixes, "", depth + 1, text);
             }
-            Node::Text(content) => text.push_str(&value(content, false)),
+            Node::Text(content) => text.push_str(&value(content, Escape::Text)),
         }
     }
     if tidy {
@@ -185,7 +188,7 @@ impl Writer<'_> {
         self.text.push_str(&format!("<{name}{declarations}"));
         for (attribute, value) in &element.attributes {
             let attribute = self.attribute_name(attribute);
-            let value = self.value(value, true);
+            let value = self.value(value, VALUE);
             self.text.push_str(&format!(" {attribute}=\"{value}\""));
         }
         if element.children.is_empty() {
@@ -198,7 +201,7 @@ impl Writer<'_> {
             for child in &element.children {
                 match child {
                     Node::Text(text) => {
-                        let value = self.value(text, false);
+                        let value = self.value(text, Escape::Text);
                         self.text.push_str(&value);
                     }
                     Node::Element(child) => {
@@ -262,7 +265,7 @@ impl Writer<'_> {
         } else if !unqualified && !scope.prefixes.contains_key(own) && !has_attribute_of(child, own) {
             scope.prefixes.retain(|_, prefix| prefix.is_some());
             scope.declare(own, None);
-            declarations.push_str(&format!(" xmlns=\"{}\"", escaped(own, true)));
+            declarations.push_str(&format!(" xmlns=\"{}\"", escaped(own, VALUE)));
         }
         let (scope, more) = self.prefixed(scope, needed);
         (scope, declarations + &more)
@@ -278,7 +281,7 @@ impl Writer<'_> {
             }
             let prefix = free_prefix(&namespace, (self.wanted)(&namespace), &taken);
             taken.insert(prefix.clone());
-            declarations.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, true)));
+            declarations.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, VALUE)));
             scope.declare(&namespace, Some(prefix));
         }
         (scope, declarations)
@@ -300,9 +303,9 @@ impl Writer<'_> {
         }
     }
 
-    fn value(&self, text: &Text, attribute: bool) -> String {
+    fn value(&self, text: &Text, place: Escape) -> String {
         match text {
-            Text::Plain(text) => escaped(text, attribute),
+            Text::Plain(text) => escaped(text, place),
             Text::Name(name) => self.name(name),
             Text::Names(names) => names.iter().map(|name| self.name(name)).collect::<Vec<_>>().join(" "),
         }
@@ -367,22 +370,6 @@ fn free_prefix(namespace: &str, wanted: Option<String>, taken: &Set<String>) -> 
         _ => wanted.unwrap_or_else(made),
     };
     numbered(&base, |prefix| taken.contains(prefix))
-}
-
-fn escaped(text: &str, attribute: bool) -> String {
-    let mut result = String::with_capacity(text.len());
-    for c in text.chars() {
-        match c {
-            '&' => result.push_str("&amp;"),
-            '<' => result.push_str("&lt;"),
-            '>' => result.push_str("&gt;"),
-            '"' if attribute => result.push_str("&quot;"),
-            '\n' | '\t' if attribute => result.push_str(&format!("&#{};", c as u32)),
-            '\r' => result.push_str("&#13;"),
-            other => result.push(other),
-        }
-    }
-    result
 }
 
 #[cfg(test)]

@@ -7,7 +7,7 @@ mod identifier;
 mod read;
 mod search;
 
-use crate::{Limits, Location, Position, ReadError, Store};
+use crate::{Location, Position, ReadError, Store};
 
 pub use search::Wanted;
 
@@ -138,12 +138,8 @@ impl<S: Store> Store for Catalogued<S> {
         self.below.read(location, limit)
     }
 
-    fn identity(&self, location: &Location) -> Location {
-        self.below.identity(location)
-    }
-
-    fn limits(&self) -> Limits {
-        self.below.limits()
+    fn below(&self) -> Option<&dyn Store> {
+        Some(&self.below)
     }
 
     fn redirect(&self, wanted: &Wanted<'_>) -> Option<Location> {

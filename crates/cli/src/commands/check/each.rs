@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use charter_author::Editing;
-use charter_check::{Baseline, Checked, Finding, Level, Profile, Settings, Stage, check_by};
+use charter_check::{Baseline, Checked, Finding, Fixes, Level, Profile, Settings, Stage, check_by};
 use charter_contract::{Contract, DocumentKind};
 use charter_source::TextEdit;
 use rayon::prelude::*;
@@ -196,6 +196,7 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
     let entry = |finding: &Finding| findings::entry(&contract, finding);
     let convention = common.convention(file)?;
     let editing = Editing::of(&contract, &common.store, &convention);
+    let mut showing = Showing::of(editing, options);
     let fixable = findings.iter().any(|finding| finding.rule.fix.is_some());
     Ok(Judged {
         name: file.to_owned(),
@@ -203,7 +204,7 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
         unsaid,
         excepted: excepted.iter().map(entry).collect(),
         known: known.iter().map(entry).collect(),
-        shown: findings.into_iter().enumerate().map(|(at, it)| shown(editing, it, at, options)).collect(),
+        shown: findings.into_iter().map(|it| showing.shown(it)).collect(),
         reached,
         profiles,
         fixable,
@@ -214,23 +215,57 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
 /// How many findings of one file are shown to people.
 const MOST_SHOWN: usize = 1_000;
 
-/// How many fixes are worked out at most: some read the contract once more, so of a large one there are fewer.
+/// How many findings of one file come with the edits that mend them.
 const FIXES: usize = 200;
-/// How many bytes are read again for fixes.
-const READ_AGAIN: usize = 4 << 20;
+/// How many bytes are read again for fixes, and written as part of them.
+const FIX_BYTES: usize = 4 << 20;
 
-fn shown(editing: Editing<'_>, finding: Finding, at: usize, options: &Options) -> Shown {
-    let contract = editing.contract;
-    let text = match options.format {
-        Format::Text => findings::text(contract, &finding, options.width),
-        _ => String::new(),
-    };
-    let bytes: usize = contract.files.iter().map(|file| file.text().content().len()).sum();
-    let wanted =
-        matches!(options.format, Format::Json | Format::Sarif) && at < FIXES.min(READ_AGAIN / bytes.max(1));
-    let edits = wanted.then(|| finding.fix(editing)).flatten().unwrap_or_default();
-    let fix = edits.iter().map(|edit| replacement(contract, edit)).collect();
-    Shown { entry: findings::entry(contract, &finding), finding, text, fix }
+/// The findings of one file as they are shown.
+struct Showing<'e> {
+    contract: &'e Contract,
+    format: Format,
+    width: usize,
+    fixes: Fixes<'e>,
+    /// How many bytes one reading of the contract takes.
+    bytes: usize,
+    /// How many findings may still have fixes, and how many bytes these may cost.
+    left: (usize, usize),
+}
+
+impl<'e> Showing<'e> {
+    fn of(editing: Editing<'e>, options: &Options) -> Showing<'e> {
+        let contract = editing.contract;
+        let with_fixes = matches!(options.format, Format::Json | Format::Sarif);
+        Showing {
+            contract,
+            format: options.format,
+            width: options.width,
+            fixes: Fixes::of(editing),
+            bytes: contract.files.iter().map(|file| file.text().content().len()).sum(),
+            left: if with_fixes { (FIXES, FIX_BYTES) } else { (0, 0) },
+        }
+    }
+
+    fn shown(&mut self, finding: Finding) -> Shown {
+        let text = match self.format {
+            Format::Text => findings::text(self.contract, &finding, self.width),
+            _ => String::new(),
+        };
+        let fix = self.fix(&finding).unwrap_or_default();
+        Shown { entry: findings::entry(self.contract, &finding), finding, text, fix }
+    }
+
+    /// The edits that mend a finding, as long as these cost no more than they are worth: of thousands, nobody makes one by one.
+    fn fix(&mut self, finding: &Finding) -> Option<Vec<Replacement>> {
+        let (findings, bytes) = self.left;
+        let reading = if self.fixes.knows(finding) { 0 } else { self.bytes };
+        let (findings, bytes) = (findings.checked_sub(1)?, bytes.checked_sub(reading)?);
+        self.left = (findings, bytes);
+        let edits = self.fixes.fix(finding)?;
+        let written = edits.iter().map(|edit| edit.replacement.len()).sum();
+        self.left.1 = bytes.checked_sub(written)?;
+        Some(edits.iter().map(|edit| replacement(self.contract, edit)).collect())
+    }
 }
 
 fn replacement(contract: &Contract, edit: &TextEdit) -> Replacement {

@@ -4,6 +4,7 @@ mod each;
 mod fix;
 mod gather;
 mod junit;
+mod rounds;
 mod sarif;
 mod text;
 mod watch;

@@ -3,7 +3,7 @@
 use std::cmp::Reverse;
 use std::collections::BTreeMap;
 
-use charter_compare::{Advice, Beside, Change, Report, Touched, Verdict};
+use charter_compare::{Advice, Beside, Change, Depends, Report, Touched, Verdict};
 use charter_contract::Contract;
 
 use super::{Compared, witness};
@@ -77,11 +77,24 @@ pub fn summary(report: &Report) -> String {
     match report.verdict {
         Verdict::Keeps if !report.changed => "nothing that consumers can see has changed".to_owned(),
         Verdict::Keeps => "all that consumers of the old version do still works".to_owned(),
-        Verdict::Bends => "it works on the wire; see what it depends on".to_owned(),
+        Verdict::Bends => bends(report).to_owned(),
         Verdict::Breaks if report.broken == 0 => "consumers of the old version are cut off".to_owned(),
         Verdict::Breaks => {
             format!("{} of {} operations no longer work as they did", report.broken, report.operations)
         }
+    }
+}
+
+/// What bends, in words: what was not decided must not read as if it had been.
+fn bends(report: &Report) -> &'static str {
+    let bending = || report.changes.iter().filter(|change| change.verdict == Verdict::Bends);
+    let undecided = bending().filter(|it| matches!(it.depends, Some(Depends::Undecided(_)))).count();
+    if undecided == 0 {
+        "it works on the wire; see what it depends on"
+    } else if undecided == bending().count() {
+        "it was not decided; see what stood in the way"
+    } else {
+        "it works on the wire, as far as it was decided; see what was not, and what it depends on"
     }
 }
 
