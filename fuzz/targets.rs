@@ -93,7 +93,7 @@ pub fn notation(bytes: &[u8]) {
         let canonical = text_of(&written.form, &written.prefixes, &convention);
         let again = read(&canonical, &convention).expect("what was written can be read");
         assert_eq!(text_of(&again.form, &again.prefixes, &convention), canonical);
-        fresh(&written.form, &written.prefixes, SchemaPlace::Beside);
+        fresh(written.form, &written.prefixes, SchemaPlace::Beside);
         // The comments and the layout of a text never change what it says.
         if let Ok(kept) = read(&merged(text, &canonical), &convention) {
             assert_eq!(text_of(&kept.form, &kept.prefixes, &convention), canonical);

@@ -46,7 +46,7 @@ fn round_trip(text: &str) -> Result<String, String> {
     if sorted(written.form.clone()) != sorted(form.clone()) {
         return Err(format!("another form\n{notation}"));
     }
-    let files = fresh(&written.form, &written.prefixes, SchemaPlace::Embedded);
+    let files = fresh(written.form, &written.prefixes, SchemaPlace::Embedded);
     let Some(first) = files.first() else { return Ok(notation) };
     let back = load(&first.text).ok_or("what was written cannot be read")?;
     // Other files are written beside the first; that alone is compared where it is all.

@@ -77,7 +77,7 @@ pub fn new_contract(beginning: &Beginning<'_>) -> Result<Vec<NewFile>, EditFailu
     let text = format!("contract {name} {namespace:?} {{\n{body}{}}}\n", offers(beginning));
     let mut written = read(&text, beginning.convention).map_err(EditFailure::Notation)?;
     define_missing(&mut written.form, namespace);
-    Ok(fresh(&written.form, &Prefixes::new(namespace), beginning.schema))
+    Ok(fresh(written.form, &Prefixes::new(namespace), beginning.schema))
 }
 
 /// The files of the contract, or of the schemas, that a text of the notation says.
@@ -90,7 +90,7 @@ pub fn written_contract(
     schema: SchemaPlace,
 ) -> Result<Vec<NewFile>, EditFailure> {
     let Written { form, prefixes } = read(text, convention).map_err(EditFailure::Notation)?;
-    let files = fresh(&form, &prefixes, schema);
+    let files = fresh(form, &prefixes, schema);
     // XML that stands in the notation may be nested too deep where it comes to stand.
     for file in &files {
         Document::parse(&file.text, Bounds::default())

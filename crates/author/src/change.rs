@@ -1,11 +1,11 @@
 //! A change of files, made in memory and read back.
 
-use charter_contract::{Component, Contract, PathError};
+use charter_contract::{Component, Contract, Lookup, PathError};
 use charter_notation::NotationError;
 use charter_schema::Engine;
 use charter_source::{
-    EditError, Fault, File, FileId, Files, Location, Map, Node, Overlay, Place, ReadError, Set, Span, Store,
-    TextEdit, apply, elements,
+    EditError, Fault, File, FileId, Files, Location, Map, Overlay, Place, ReadError, Set, Span, Store,
+    TextEdit, apply, nodes_from,
 };
 
 use crate::edit::Editing;
@@ -138,7 +138,7 @@ pub enum EditFailure {
 
 /// How much of a changed contract is read again to find out whether it is what was meant.
 ///
-/// What the two find is the same; the second costs less on a large contract.
+/// What the first two find is the same; the second costs less on a large contract.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub enum ReadBack {
     /// All of it.
@@ -148,6 +148,8 @@ pub enum ReadBack {
     /// As its size suggests.
     #[default]
     BySize,
+    /// Nothing: the edits are a proposal, and whoever makes them has what comes of it read.
+    Nothing,
 }
 
 /// From how many bytes on a contract is read back in part.
@@ -186,7 +188,7 @@ pub(crate) fn made(
     places.dedup();
     let size = || contract.files.iter().map(|file| file.text().content().len()).sum::<usize>();
     let part = || match editing.read_back {
-        ReadBack::Whole => None,
+        ReadBack::Whole | ReadBack::Nothing => None,
         ReadBack::BySize if size() < LARGE => None,
         ReadBack::BySize => Reduced::of(contract, store, &edits, PART),
         ReadBack::Affected => Reduced::of(contract, store, &edits, 1),
@@ -204,6 +206,9 @@ pub(crate) fn made(
             Trial { contract: &part.contract, edits: &part.edits, files: &files, context: &part.context };
         trial.account(editing, meant).ok()
     });
+    if editing.read_back == ReadBack::Nothing {
+        return Ok(Change { files, places, notes, account: Vec::new(), in_part: false });
+    }
     let in_part = account_of_part.is_some();
     let whole = Trial { contract, edits: &edits, files: &files, context: &[] };
     let account = account_of_part.map_or_else(|| whole.account(editing, meant), Ok)?;
@@ -340,6 +345,7 @@ fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(V
         let location = &contract.files.get(file).location;
         result.files.iter().find(|it| it.location == *location)
     };
+    let (mut old_paths, mut new_paths) = (Lookup::of(contract), Lookup::of(result));
     for (file, edits) in by_file(edits) {
         let Some(after) = same_file(file) else { continue };
         let mut moved = 0i64;
@@ -355,12 +361,12 @@ fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(V
             of_whole |= nothing && !old.is_empty() && contract.component_at(place) == Component::Contract;
             for span in before {
                 let path = contract.path(contract.component_at(Place { file, span })).to_string();
-                let verb = if result.find(&path).is_err() { Verb::Removed } else { Verb::Changed };
+                let verb = if !new_paths.has(&path) { Verb::Removed } else { Verb::Changed };
                 found.push((verb, path));
             }
             for span in now.into_iter().chain(nothing.then(|| Span::new(start, start))) {
                 let path = result.path(result.component_at(Place { file: after.id, span })).to_string();
-                let verb = if contract.find(&path).is_err() { Verb::Added } else { Verb::Changed };
+                let verb = if !old_paths.has(&path) { Verb::Added } else { Verb::Changed };
                 found.push((verb, path));
             }
         }
@@ -379,16 +385,18 @@ fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(V
     found
 }
 
-/// The outermost elements that lie within a stretch of a file.
+/// The outermost elements that lie within a stretch of a file, in the order of the text.
 fn tops(file: &File, span: Span) -> Vec<Span> {
-    let mut found = Vec::new();
-    let mut open: Vec<Node<'_>> = file.root().into_iter().collect();
-    while let Some(node) = open.pop() {
+    let mut found: Vec<Span> = Vec::new();
+    let Some(root) = file.root() else { return found };
+    for node in nodes_from(root, span.start) {
         let own = Span::from(node.range());
-        if span.covers(own) {
+        if own.start >= span.end {
+            break;
+        }
+        let inside = found.last().is_some_and(|outer| outer.covers(own));
+        if node.is_element() && span.covers(own) && !inside {
             found.push(own);
-        } else if own.start < span.end && span.start < own.end {
-            open.extend(elements(node));
         }
     }
     found

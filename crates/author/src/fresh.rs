@@ -3,6 +3,7 @@
 use charter_notation::{Child, Form, Prefixes};
 use charter_source::{Set, is_ncname, ns};
 
+use crate::distinct::Distinct;
 use crate::edit::namespaces;
 use crate::style::Style;
 use crate::writer::{Layout, Scope, Writer};
@@ -26,7 +27,7 @@ pub enum SchemaPlace {
 }
 
 /// The files of a contract, or of schemas by themselves, laid out as a careful person would.
-pub fn fresh(form: &Form, prefixes: &Prefixes, place: SchemaPlace) -> Vec<NewFile> {
+pub fn fresh(form: Form, prefixes: &Prefixes, place: SchemaPlace) -> Vec<NewFile> {
     fresh_with(form, &Paper { prefixes, style: &Style::own() }, place, &[])
 }
 
@@ -38,13 +39,12 @@ pub(crate) struct Paper<'p> {
 
 /// The same, where some namespaces are imported from files that are there already.
 pub(crate) fn fresh_with(
-    form: &Form,
+    mut form: Form,
     paper: &Paper<'_>,
     place: SchemaPlace,
     locations: &[(String, String)],
 ) -> Vec<NewFile> {
     let mut files = Vec::new();
-    let mut form = form.clone();
     let mut others: Vec<(String, String)> = Vec::new();
     if form.is_wsdl("types") {
         let schemas: Vec<Form> = form.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
@@ -62,7 +62,7 @@ pub(crate) fn fresh_with(
     for inner in nested {
         let name = format!("{}.wsdl", inner.text("name").unwrap_or("definitions"));
         others.push((target(&inner), name.clone()));
-        files.push(NewFile { name: Some(name), text: definitions_file(&inner, paper, &[]) });
+        files.push(NewFile { name: Some(name), text: definitions_file(inner, paper, &[]) });
     }
     let stem = form.text("name").unwrap_or("contract").to_owned();
     if let Some(types) = form.elements_mut().find(|it| it.is_wsdl("types")) {
@@ -74,7 +74,7 @@ pub(crate) fn fresh_with(
             }
         }
     }
-    files.insert(0, NewFile { name: None, text: definitions_file(&form, paper, &others) });
+    files.insert(0, NewFile { name: None, text: definitions_file(form, paper, &others) });
     files
 }
 
@@ -100,17 +100,12 @@ fn beside(
     files: &mut Vec<NewFile>,
 ) {
     let schemas: Vec<Form> = types.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
-    let mut names: Vec<(String, String)> = Vec::new();
-    for schema in &schemas {
-        let wanted = file_name(schema, stem);
-        let mut name = wanted.clone();
-        let mut number = 1;
-        while names.iter().any(|(_, known)| *known == name) {
-            number += 1;
-            name = wanted.replace(".xsd", &format!("{number}.xsd"));
-        }
-        names.push((target(schema), name));
-    }
+    let mut distinct = Distinct::default();
+    let own_name = |schema: &Form| {
+        let name = distinct.name(file_name(schema, stem).trim_end_matches(".xsd").to_owned());
+        (target(schema), format!("{name}.xsd"))
+    };
+    let names: Vec<(String, String)> = schemas.iter().map(own_name).collect();
     let all: Vec<(String, String)> = names.iter().chain(locations).cloned().collect();
     let mut imports = Form::xsd("schema");
     for (schema, (namespace, name)) in schemas.iter().zip(&names) {
@@ -326,14 +321,13 @@ fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str, styl
     text
 }
 
-fn definitions_file(form: &Form, paper: &Paper<'_>, imports: &[(String, String)]) -> String {
-    let mut form = form.clone();
-    for (namespace, location) in imports.iter().rev() {
-        let import =
-            Form::wsdl("import").with("namespace", namespace.as_str()).with("location", location.as_str());
-        let at = form.elements().take_while(|it| it.is_wsdl("documentation")).count();
-        form.children.insert(at, Child::Element(import));
-    }
+fn definitions_file(mut form: Form, paper: &Paper<'_>, imports: &[(String, String)]) -> String {
+    let at = form.elements().take_while(|it| it.is_wsdl("documentation")).count();
+    let imports = imports.iter().map(|(namespace, location)| {
+        let import = Form::wsdl("import").with("namespace", namespace.as_str());
+        Child::Element(import.with("location", location.as_str()))
+    });
+    form.children.splice(at..at, imports);
     let declared = scope_of(&form, paper);
     write_all(&form, &declared, ("definitions", ns::WSDL), paper)
 }

@@ -8,6 +8,7 @@ mod align;
 mod begin;
 mod change;
 mod derive;
+mod distinct;
 mod edit;
 mod fresh;
 mod like;

@@ -61,7 +61,7 @@ pub fn like(contract: &Contract, likeness: &Likeness<'_>) -> Result<Vec<NewFile>
     }
     let style = Style::of(contract.files.first());
     let place = likeness.schema.unwrap_or_else(|| place_of(contract, &target));
-    Ok(fresh_with(&form, &Paper { prefixes: &prefixes, style: &style }, place, &locations))
+    Ok(fresh_with(form, &Paper { prefixes: &prefixes, style: &style }, place, &locations))
 }
 
 /// Takes out the operations, with the messages and elements that only one of them has.

@@ -169,8 +169,27 @@ pub type Look = fn(&Contract, &mut Vec<Fault>);
 /// Looks for what breaks a rule that depends on settings.
 pub type LookBySettings = fn(&Contract, &Settings, &mut Vec<Fault>);
 
-/// The edits that mend what a rule found at a place; none where it is not plain what was meant.
-pub type Fix = fn(Editing<'_>, Place) -> Option<Vec<TextEdit>>;
+/// How to mend what a rule found at a place: edits, or none where it is not plain what was meant.
+#[derive(Debug, Clone, Copy)]
+pub struct Fix {
+    edits: fn(Editing<'_>, Place) -> Option<Vec<TextEdit>>,
+    /// Whether what the contract says there is written anew, which costs far more than an edit in place.
+    pub through_notation: bool,
+}
+
+impl Fix {
+    pub(crate) const fn in_place(edits: fn(Editing<'_>, Place) -> Option<Vec<TextEdit>>) -> Fix {
+        Fix { edits, through_notation: false }
+    }
+
+    pub(crate) const fn through_notation(edits: fn(Editing<'_>, Place) -> Option<Vec<TextEdit>>) -> Fix {
+        Fix { edits, through_notation: true }
+    }
+
+    pub(crate) fn edits(&self, editing: Editing<'_>, place: Place) -> Option<Vec<TextEdit>> {
+        (self.edits)(editing, place)
+    }
+}
 
 impl Rule {
     /// The stage that a contract does not reach which breaks it. A file that an import does not find is no matter of

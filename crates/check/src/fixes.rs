@@ -1,6 +1,6 @@
 //! The safe ways to mend what rules find: each is a set of text edits that say what was plainly meant.
 
-use charter_author::{Change, Editing};
+use charter_author::{Change, Editing, ReadBack};
 use charter_contract::{BindingMessage, Component, Contract, ExtensionKind, Operation, Style};
 use charter_source::{File, Node, Place, Span, TextEdit, attribute_place, element_at, elements, ns};
 
@@ -239,7 +239,8 @@ pub(crate) fn bind(editing: Editing<'_>, place: Place) -> Edits {
             let text = charter_author::text_of(editing, component).ok()?;
             let kept: Vec<&str> =
                 text.lines().filter(|line| !line.trim_start().starts_with("omit ")).collect();
-            let force = Editing { force: true, ..editing };
+            // Whoever makes fixes has what comes of all of them read again.
+            let force = Editing { force: true, read_back: ReadBack::Nothing, ..editing };
             Some(edits_of(&charter_author::edit(force, component, &kept.join("\n")).ok()?))
         }
         Component::BindingOperation(id, index) => {

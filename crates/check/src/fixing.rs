@@ -49,11 +49,18 @@ impl<'e> Fixes<'e> {
         finding.rule.fix.is_none() || self.known.contains_key(&(finding.rule.name, finding.place))
     }
 
+    /// How many bytes are gone through to work out the fix of a finding, about.
+    pub fn cost(&self, finding: &Finding) -> usize {
+        let costly = finding.rule.fix.is_some_and(|fix| fix.through_notation) && !self.knows(finding);
+        let files = self.editing.contract.files.iter().filter(|_| costly);
+        files.map(|file| file.text().content().len()).sum()
+    }
+
     /// The edits that mend a finding, if there is a safe way; the same as those of another finding if one mends both.
     pub fn fix(&mut self, finding: &Finding) -> Option<Arc<[TextEdit]>> {
         let fix = finding.rule.fix?;
         let editing = self.editing;
         let known = self.known.entry((finding.rule.name, finding.place));
-        known.or_insert_with(|| fix(editing, finding.place).map(Arc::from)).clone()
+        known.or_insert_with(|| fix.edits(editing, finding.place).map(Arc::from)).clone()
     }
 }

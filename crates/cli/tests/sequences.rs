@@ -132,7 +132,7 @@ proptest! {
         let notation = notation_of(&form_of(&contract), &Prefixes::of(&contract), &convention);
         let written = read(&notation, &convention).unwrap();
         prop_assert_eq!(&notation_of(&written.form, &written.prefixes, &convention), &notation);
-        let files = fresh(&written.form, &written.prefixes, SchemaPlace::Embedded);
+        let files = fresh(written.form, &written.prefixes, SchemaPlace::Embedded);
         let back = load(files[0].text.as_bytes());
         prop_assert!(back.faults().is_empty(), "{:?}\n{}", back.faults(), files[0].text);
         prop_assert_eq!(charter_check::check(&back).len(), charter_check::check(&contract).len());
@@ -236,7 +236,7 @@ proptest! {
                 let again = notation_of(&written.form, &written.prefixes, &convention);
                 let back = read(&again, &convention).unwrap();
                 prop_assert_eq!(notation_of(&back.form, &back.prefixes, &convention), again);
-                fresh(&written.form, &written.prefixes, SchemaPlace::Beside);
+                fresh(written.form, &written.prefixes, SchemaPlace::Beside);
             }
             Err(errors) => {
                 prop_assert!(!errors.is_empty());

@@ -164,6 +164,13 @@ impl Graph {
     }
 }
 
+impl Reach<'_> {
+    /// How many pairs there are.
+    pub fn len(&self) -> usize {
+        self.steps.len()
+    }
+}
+
 /// The pairs that one leads to, nearest first.
 pub(crate) struct Reach<'g> {
     graph: &'g Graph,

@@ -288,6 +288,15 @@ impl Comparison<'_> {
         self.not_compared(both, side, "not-compared", message, place);
     }
 
+    /// A side that was not looked at any more.
+    fn beyond_bounds(&mut self, both: Both, side: Side) {
+        let message =
+            "there is too much that differs in too many messages: these were not compared".to_owned();
+        let difference =
+            Difference { path: "contract".to_owned(), ..self.undecided("not-compared", message) };
+        self.record(both, side, difference);
+    }
+
     fn not_compared(
         &mut self,
         both: Both,
@@ -296,8 +305,14 @@ impl Comparison<'_> {
         message: String,
         place: Option<Place>,
     ) {
-        let difference = Difference {
-            path: self.new.path(Component::OperationSide(both.1, side)).to_string(),
+        let path = self.new.path(Component::OperationSide(both.1, side)).to_string();
+        let difference = Difference { path, new_place: place, ..self.undecided(rule, message) };
+        self.record(both, side, difference);
+    }
+
+    fn undecided(&self, rule: &'static str, message: String) -> Difference {
+        Difference {
+            path: String::new(),
             rule,
             message,
             aspect: Aspect::Whole,
@@ -305,10 +320,9 @@ impl Comparison<'_> {
             old: None,
             new: None,
             old_place: None,
-            new_place: place,
+            new_place: None,
             confidence: None,
-        };
-        self.record(both, side, difference);
+        }
     }
 
     /// Notes what a side holds, whose differences are recorded when all operations have been seen.
@@ -344,6 +358,10 @@ impl Comparison<'_> {
         // Where there is no other thread, one after the other.
         let of_read = of_read.unwrap_or_else(|_| all_findings(&mut self.read, &read));
         for (held, found) in sent.iter().zip(&of_sent).chain(read.iter().zip(&of_read)) {
+            let Some(found) = found else {
+                self.beyond_bounds(held.both, held.side);
+                continue;
+            };
             for finding in found {
                 self.record_finding(held.both, held.side, finding);
             }
@@ -513,9 +531,21 @@ impl Comparison<'_> {
     }
 }
 
-/// What differs in what sides hold, of each side. Whoever else knows a direction must wait.
-fn all_findings(direction: &mut Direction<'_>, held: &[Held]) -> Vec<Vec<Finding>> {
-    let of_one = |held: &Held| held.roots.iter().flat_map(|root| direction.findings(root)).collect();
+/// How many places are looked at in one direction, once for each message that leads there, and how many findings are kept.
+const MOST_STEPS: usize = 20_000_000;
+const MOST_FINDINGS: usize = 400_000;
+
+/// What differs in what sides hold, of each side; nothing for those that are beyond the bounds. Whoever else knows a direction
+/// must wait.
+fn all_findings(direction: &mut Direction<'_>, held: &[Held]) -> Vec<Option<Vec<Finding>>> {
+    let mut kept = 0;
+    let of_one = |held: &Held| {
+        let enough = direction.survey.steps() > MOST_STEPS || kept > MOST_FINDINGS;
+        let found = |root| direction.findings(root);
+        let found: Option<Vec<Finding>> = (!enough).then(|| held.roots.iter().flat_map(found).collect());
+        kept += found.as_ref().map_or(0, Vec::len);
+        found
+    };
     held.iter().map(of_one).collect()
 }
 

@@ -1,7 +1,7 @@
 //! Goes down from what a message holds through all that may stand in it, one way, and says what differs there and what
 //! that comes to.
 
-use std::cell::RefCell;
+use std::cell::{Cell, RefCell};
 use std::sync::Arc;
 
 use charter_contract::{Component, Contract, OperationId};
@@ -31,6 +31,8 @@ pub(crate) struct Survey<'c> {
     graph: RefCell<Graph>,
     /// What was found to go by other names, by types.
     renames: RefCell<Names>,
+    /// How many places were looked at, once for each message that leads there.
+    steps: Cell<usize>,
 }
 
 /// Everything that is sent one way, with what differs between its types.
@@ -150,6 +152,7 @@ impl<'c> Survey<'c> {
             proofs: RefCell::default(),
             graph: RefCell::default(),
             renames: RefCell::default(),
+            steps: Cell::default(),
         };
         let beyond = || over(Inclusion::new(sub, sup).assuming(), None, None);
         let encoded = over(Inclusion::new(sub, sup).encoded(), Some(Box::new(beyond())), None);
@@ -188,6 +191,12 @@ impl<'c> Survey<'c> {
         }
     }
 
+    /// How many places were looked at so far, once for each message that leads there.
+    pub(crate) fn steps(&self) -> usize {
+        let others = self.beyond.iter().chain(&self.encoded);
+        self.steps.get() + others.map(|survey| survey.steps()).sum::<usize>()
+    }
+
     /// What it found, as far as messages can be sent at all.
     pub(crate) fn as_sent(&self, found: Vec<Finding>) -> Vec<Finding> {
         if self.beyond.is_some() { found } else { found.into_iter().map(unsent).collect() }
@@ -203,6 +212,7 @@ impl<'c> Survey<'c> {
         self.graph.borrow_mut().explore(start, &look, &differs);
         let graph = self.graph.borrow();
         let reach = graph.reach(start);
+        self.steps.set(self.steps.get() + reach.len());
         let mut found = Vec::new();
         for place in &reach.differing {
             let upwards = || self.inherited(types, root, reach.upwards(*place));

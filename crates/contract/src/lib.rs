@@ -8,6 +8,7 @@
 mod component;
 mod contract;
 mod extension;
+mod find;
 mod index;
 mod model;
 mod path;
@@ -24,6 +25,7 @@ pub use extension::{
     BodyExtension, Extension, ExtensionKind, FaultExtension, HeaderExtension, MimePart, SoapVersion, Style,
     UseKind,
 };
+pub use find::Lookup;
 pub use model::{
     Binding, BindingMessage, BindingOperation, Definitions, Label, Message, MessageUse, Operation, Part,
     Pattern, Port, PortType, Service,

@@ -7,12 +7,12 @@
 use std::fmt;
 
 use charter_schema::{Content, ElementId, Owner, ParticleId, Ref, Term, TypeId, TypeKind};
-use charter_source::{QName, nearest};
+use charter_source::QName;
 
 use crate::{Component, Contract, OperationId, PortId, Side};
 
 /// The words that a path can begin with.
-const KINDS: [&str; 10] = [
+pub(crate) const KINDS: [&str; 10] = [
     "attribute",
     "attribute-group",
     "binding",
@@ -72,7 +72,7 @@ impl Contract {
         ComponentPath(self.path_text(component))
     }
 
-    fn path_text(&self, component: Component) -> String {
+    pub(crate) fn path_text(&self, component: Component) -> String {
         let within = |outer: Component, inner: String| format!("{}/{inner}", self.path_text(outer));
         match component {
             Component::Contract => "contract".to_owned(),
@@ -208,101 +208,7 @@ impl Contract {
         }
     }
 
-    /// The component that a path names.
-    ///
-    /// # Errors
-    /// If there is no such component, or several.
-    pub fn find(&self, path: &str) -> Result<Component, PathError> {
-        let segments = segments(path);
-        let (Some(kind), Some(name)) = (segments.first(), segments.get(1)) else {
-            return match segments.first() {
-                Some(&"contract") => Ok(Component::Contract),
-                _ => Err(PathError::Kind(path.to_owned())),
-            };
-        };
-        let Some(kind) = KINDS.iter().find(|known| *known == kind) else {
-            return Err(PathError::Kind(path.to_owned()));
-        };
-        let found = self.find_root(kind, name)?;
-        let mut here = found;
-        let mut rest = &segments[2..];
-        let mut walked = format!("{kind}/{name}");
-        while let Some(next) = rest.first() {
-            let taken =
-                if matches!(*next, "part" | "port" | "operation" | "fault") { 2.min(rest.len()) } else { 1 };
-            let step = rest[..taken].join("/");
-            match self.step(here, &rest[..taken]) {
-                Some(component) => here = component,
-                None => {
-                    // A name such as "part" may also be that of an element.
-                    if taken == 2
-                        && let Some(component) = self.step(here, &rest[..1])
-                    {
-                        here = component;
-                        walked = format!("{walked}/{next}");
-                        rest = &rest[1..];
-                        continue;
-                    }
-                    let names = self.steps(here);
-                    let near = nearest(&step, names.iter().map(String::as_str));
-                    let nearest = near.map(|near| format!("{walked}/{near}"));
-                    return Err(PathError::Missing { path: format!("{walked}/{step}"), nearest });
-                }
-            }
-            walked = format!("{walked}/{step}");
-            rest = &rest[taken..];
-        }
-        Ok(here)
-    }
-
-    fn find_root(&self, kind: &'static str, name: &str) -> Result<Component, PathError> {
-        let (namespace, local) = match name.strip_prefix('{').and_then(|rest| rest.split_once('}')) {
-            Some((namespace, local)) => (Some(namespace), local),
-            None => (None, name),
-        };
-        let (local, side) = match local.strip_suffix(')').and_then(|rest| rest.split_once('(')) {
-            Some((local, side)) => (local, Some(side)),
-            None => (local, None),
-        };
-        let all = self.names().roots.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
-        let fits = |component: &&Component| match component {
-            Component::Operation(id) => {
-                let operation = self.operation(*id);
-                side.is_none_or(|side| {
-                    operation.input_name().or(operation.output_name()).as_deref() == Some(side)
-                })
-            }
-            other => namespace.is_none_or(|wanted| self.namespace(**other).is_some_and(|own| own == wanted)),
-        };
-        let mut found: Vec<Component> = all.iter().filter(fits).copied().collect();
-        if found.is_empty() {
-            let built_in = self.names().built_in.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
-            found = built_in.iter().filter(fits).copied().collect();
-            // A type of XML Schema itself is what a bare name means first.
-            if let Some(first) =
-                found.iter().position(|it| self.namespace(*it) == Some(charter_source::ns::XSD))
-            {
-                found = vec![found[first]];
-            }
-        }
-        match found.as_slice() {
-            [only] => Ok(*only),
-            [] => {
-                let index = self.names();
-                let names = index.roots.keys().chain(index.built_in.keys()).filter(|(k, _)| *k == kind);
-                let mut names: Vec<&str> = names.map(|(_, name)| &**name).collect();
-                names.sort_unstable();
-                let nearest = nearest(local, names).map(|near| format!("{kind}/{near}"));
-                Err(PathError::Missing { path: format!("{kind}/{name}"), nearest })
-            }
-            several => {
-                let candidates = several.iter().map(|component| self.path_text(*component)).collect();
-                Err(PathError::Ambiguous { path: format!("{kind}/{name}"), candidates })
-            }
-        }
-    }
-
-    fn namespace(&self, component: Component) -> Option<&str> {
+    pub(crate) fn namespace(&self, component: Component) -> Option<&str> {
         let name = match component {
             Component::Message(id) => &self.messages[id].name,
             Component::PortType(id) => &self.port_types[id].name,
@@ -318,16 +224,8 @@ impl Contract {
         Some(&name.namespace)
     }
 
-    fn step(&self, from: Component, step: &[&str]) -> Option<Component> {
-        self.inner(from).into_iter().find(|(name, _)| *name == step.join("/")).map(|(_, component)| component)
-    }
-
-    fn steps(&self, from: Component) -> Vec<String> {
-        self.inner(from).into_iter().map(|(name, _)| name).collect()
-    }
-
     /// The components right inside one, with the step that leads to each.
-    fn inner(&self, from: Component) -> Vec<(String, Component)> {
+    pub(crate) fn inner(&self, from: Component) -> Vec<(String, Component)> {
         match from {
             Component::Message(id) => {
                 let parts = self.messages[id].parts.iter().enumerate();
@@ -399,7 +297,7 @@ impl Contract {
 
     fn last_step(&self, component: Component, segments: usize) -> String {
         let path = self.path_text(component);
-        let all = crate::path::segments(&path);
+        let all = crate::find::segments(&path);
         all[all.len() - segments..].join("/")
     }
 
@@ -467,24 +365,4 @@ fn side_path(side: Side, fault: impl Fn(usize) -> Option<String>) -> String {
 
 fn numbered(name: &str, ordinal: u32) -> String {
     if ordinal > 1 { format!("{name}[{ordinal}]") } else { name.to_owned() }
-}
-
-/// Splits a path at its slashes, but not at those of a namespace in braces.
-fn segments(path: &str) -> Vec<&str> {
-    let mut found = Vec::new();
-    let mut depth = 0usize;
-    let mut start = 0;
-    for (at, c) in path.char_indices() {
-        match c {
-            '{' => depth += 1,
-            '}' => depth = depth.saturating_sub(1),
-            '/' if depth == 0 => {
-                found.push(&path[start..at]);
-                start = at + 1;
-            }
-            _ => {}
-        }
-    }
-    found.push(&path[start..]);
-    found
 }

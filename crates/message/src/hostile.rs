@@ -8,6 +8,11 @@ use charter_source::{QName, ns};
 use crate::values::HEADER;
 use crate::{Element, Filling, Message, Node, Payload, SampleError, Text, assemble, sample};
 
+/// How much all messages may hold together, in elements, attributes and texts: of large ones there are fewer.
+const MOST_HELD: usize = 200_000;
+/// So many there are of messages of any size.
+const FEWEST: usize = 20;
+
 /// A message that must be refused, for one reason.
 #[derive(Debug, Clone)]
 pub struct HostileMessage {
@@ -38,6 +43,7 @@ pub fn hostile(
         return Ok(found);
     };
     let sampler = Sampler::new(engine, Size::Typical);
+    let most = most_of(&filling);
     // What goes along is never what is wrong.
     let judged = filling.contents.len() - soap.attachments.len();
     for (at, content) in shape.contents().iter().enumerate().take(judged) {
@@ -46,7 +52,7 @@ pub fn hostile(
             None => soap.encoding.is_some(),
         };
         // Where any value may be nil or stand for another, less is wrong. And the body element itself has no name.
-        if encoded || filling.contents[at].name.local.is_empty() {
+        if encoded || filling.contents[at].name.local.is_empty() || found.len() >= most {
             continue;
         }
         let assess = match content {
@@ -55,7 +61,7 @@ pub fn hostile(
         };
         for hostile in sampler.hostile_to(&filling.contents[at], assess) {
             // Under another name it would be another message.
-            if hostile.instance.name != filling.contents[at].name {
+            if hostile.instance.name != filling.contents[at].name || found.len() >= most {
                 continue;
             }
             let mut contents = filling.contents.clone();
@@ -77,6 +83,12 @@ pub fn hostile(
     Ok(found)
 }
 
+/// How many messages there are at most, by how much one of them holds.
+fn most_of(filling: &Filling) -> usize {
+    let whole: usize = filling.contents.iter().map(Element::weight).sum();
+    FEWEST.max(MOST_HELD / whole.max(1))
+}
+
 /// What breaks a message over plain HTTP: its document, or one of its fields.
 fn over_http(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, found: &mut Vec<HostileMessage>) {
     let Carrier::Http(http) = &shape.carrier else { return };
@@ -95,7 +107,7 @@ fn over_http(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, found: &
             }
         }
         HttpContent::Form(parts) | HttpContent::InPath(parts) => {
-            for (at, part) in parts.iter().enumerate() {
+            for (at, part) in parts.iter().enumerate().take(most_of(filling)) {
                 for value in ["~", "no-such-thing"] {
                     let mut contents = filling.contents.clone();
                     contents[at] = Element::new(contents[at].name.clone()).text(value);

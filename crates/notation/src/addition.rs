@@ -289,14 +289,14 @@ fn to_schema(contract: &Contract, text: &str) -> Result<Addition, AdditionError>
 
 /// The parts of a contract around messages and elements that have been made.
 fn with_made(contract: &Contract, head: Form, made: Made) -> (Form, Form) {
-    let elements: Vec<Form> = made.elements.into_iter().map(|(form, _)| form).collect();
+    let elements: Vec<Form> = made.elements.forms().collect();
     let (base, mut wanted) = if elements.is_empty() {
         (head.clone(), head)
     } else {
         let addition = with_schema(contract, elements);
         (addition.base, addition.wanted)
     };
-    wanted.children.extend(made.messages.into_iter().map(|(form, _)| Child::Element(form)));
+    wanted.children.extend(made.messages.forms().map(Child::Element));
     (base, wanted)
 }
 
@@ -341,12 +341,12 @@ fn to_port_type(
         let name = QName::new(&own, form.text("name").unwrap_or(""));
         contract.message_named(&name).and_then(|id| Gathering::new(contract).at(contract.messages[id].extent))
     };
-    made.messages.retain(|(form, _)| known(form).is_none_or(|known| known != *form));
+    made.messages = made.messages.filter(|form| known(form).is_none_or(|known| known != *form));
     let element = |form: &Form| {
         let name = QName::new(&own, form.text("name").unwrap_or(""));
         contract.schemas.element_named(&name).and_then(|id| Gathering::new(contract).element(id))
     };
-    made.elements.retain(|(form, _)| element(form).is_none_or(|known| known != *form));
+    made.elements = made.elements.filter(|form| element(form).is_none_or(|known| known != *form));
     let head = without_children(&whole);
     let (mut base, mut wanted) = with_made(contract, head, made);
     for part in whole.elements() {

@@ -2,7 +2,7 @@
 
 use charter_contract::{BindingId, Component, Contract, MessageId, OperationId, PortTypeId};
 use charter_schema::{Owner, SchemaDocument};
-use charter_source::{File, FileId, ImportKind, Interner, Node, Place, QName, Set, elements, ns};
+use charter_source::{File, FileId, ImportKind, Interner, Node, Place, QName, Set, elements, nodes_from, ns};
 
 use crate::form::{Child, Form, Origin};
 use crate::reading::{Reading, Settings};
@@ -490,13 +490,8 @@ fn tidy(form: &mut Form) {
 
 /// The element at a place.
 pub(crate) fn node_at(file: &File, place: Place) -> Option<Node<'_>> {
-    let mut here = file.root()?;
     let wanted = place.span.range();
-    while here.range() != wanted {
-        here = elements(here).find(|child| {
-            let range = child.range();
-            range.start <= wanted.start && wanted.end <= range.end
-        })?;
-    }
-    Some(here)
+    nodes_from(file.root()?, place.span.start)
+        .take_while(|node| node.range().start == wanted.start)
+        .find(|node| node.is_element() && node.range() == wanted)
 }

@@ -2,7 +2,7 @@
 
 use charter_contract::{Component, Contract};
 use charter_schema::Owner;
-use charter_source::{Map, QName, Span};
+use charter_source::{Map, QName};
 
 use crate::bound::{BodyParts, Departure, Headers, Protocol, bound_operation};
 use crate::convention::Convention;
@@ -10,7 +10,7 @@ use crate::form::{Child, Form};
 use crate::gather::{Gathering, in_order};
 use crate::parse::bindings::{BoundReading, binding, bound_alone, port, service};
 use crate::parse::cursor::{Cursor, NotationError, Parsed};
-use crate::parse::operations::{Around, Made, OperationReading, message, operation, part, side};
+use crate::parse::operations::{Around, Listed, Made, OperationReading, message, operation, part, side};
 use crate::parse::particles::{Local, attribute, particle_with_constraints};
 use crate::parse::schema::SchemaReading;
 use crate::parse::{contract, verbatim};
@@ -168,8 +168,8 @@ impl<'c> Piece<'c> {
             Component::OperationSide(id, _) => {
                 let name = &self.contract.operation(id).name.text;
                 let read = side(cursor, &around, name)?;
-                made.messages.extend(read.message.map(|form| (form, read.span)));
-                made.elements.extend(read.element.map(|form| (form, read.span)));
+                read.message.into_iter().for_each(|form| made.messages.push(form, read.span));
+                read.element.into_iter().for_each(|form| made.elements.push(form, read.span));
                 let form = Form::wsdl("operation").with("name", &**name).holding(read.usage);
                 port_type.push(form);
             }
@@ -192,7 +192,7 @@ impl<'c> Piece<'c> {
         if let Some(types) = with_elements(&self.actual, &self.prefixes.own, made.elements) {
             whole.push(types);
         }
-        whole.children.extend(made.messages.into_iter().map(|(form, _)| Child::Element(form)));
+        whole.children.extend(made.messages.forms().map(Child::Element));
         for binding in self.actual.elements().filter(|it| it.is_wsdl("binding")) {
             let protocol = Protocol::of(binding);
             let mut form = without_operations(binding);
@@ -360,7 +360,8 @@ fn schema_of(whole: &mut Form) -> Option<&mut Form> {
 }
 
 /// Elements in the schema of a contract's own namespace.
-fn with_elements(actual: &Form, own: &str, elements: Vec<(Form, Span)>) -> Option<Form> {
+fn with_elements(actual: &Form, own: &str, elements: Listed) -> Option<Form> {
+    let elements: Vec<Child> = elements.forms().map(Child::Element).collect();
     if elements.is_empty() {
         return None;
     }
@@ -369,6 +370,6 @@ fn with_elements(actual: &Form, own: &str, elements: Vec<(Form, Span)>) -> Optio
         types.elements().find(|it| it.is_xsd("schema") && it.text("targetNamespace").unwrap_or("") == own)
     });
     let mut schema = schema.map_or_else(|| SchemaReading::new(own).form, without_children);
-    schema.children = elements.into_iter().map(|(form, _)| Child::Element(form)).collect();
+    schema.children = elements;
     Some(Form::wsdl("types").holding(schema))
 }

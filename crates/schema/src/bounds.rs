@@ -13,6 +13,7 @@ use crate::{Builtin, Content, ParticleId, SimpleDerivation, TypeId, TypeKind};
 /// Leaves out what goes beyond the bounds. There are no circles any more.
 pub(crate) fn keep(set: &mut Schemas) {
     groups(set);
+    attribute_groups(set);
     unions(set);
     substitutes(set);
 }
@@ -137,6 +138,65 @@ fn nested_groups(set: &Schemas, particle: ParticleId) -> (u64, Vec<Nested>) {
     (own, found)
 }
 
+/// How many groups and attributes one group of attributes may lead to by all ways, and all together: so many, and so many for
+/// each that is written.
+const LARGEST_ATTRIBUTES: u64 = 20_000;
+const LARGEST_GATHERED: u64 = 400_000;
+const GATHERED_FOR_EACH: u64 = 8;
+
+/// Cuts references to groups of attributes that lead to too many: whoever asks for the attributes of a group gathers all of them.
+fn attribute_groups(set: &mut Schemas) {
+    let mut weights: Vec<Option<u64>> = vec![None; set.attribute_groups.len()];
+    let mut left = LARGEST_GATHERED + GATHERED_FOR_EACH * weights.len() as u64;
+    for start in 0..weights.len() {
+        let mut path = vec![start];
+        while let Some(&node) = path.last() {
+            let group = &set.attribute_groups[Id::new(node as u32)];
+            let mut nested = group.groups.iter().filter_map(|group| Some(group.target?.index()));
+            let next = nested.find(|to| weights[*to].is_none());
+            if let Some(next) = next.filter(|_| weights[node].is_none()) {
+                path.push(next);
+                continue;
+            }
+            path.pop();
+            if weights[node].is_none() {
+                let weight = gathered(set, node, &weights, LARGEST_ATTRIBUTES.min(left));
+                // What leads to nothing else is looked at once in any case.
+                let group = &set.attribute_groups[Id::new(node as u32)];
+                left = left.saturating_sub(if group.groups.is_empty() { 0 } else { weight });
+                weights[node] = Some(weight);
+            }
+        }
+    }
+}
+
+/// How much a group of attributes leads to; references to what is too much are cut.
+fn gathered(set: &mut Schemas, node: usize, weights: &[Option<u64>], most: u64) -> u64 {
+    let group = &mut set.attribute_groups[Id::new(node as u32)];
+    let mut whole = 1 + group.attributes.len() as u64;
+    // What is named twice is gathered once.
+    let mut kept = Set::default();
+    let mut cut: Vec<Place> = Vec::new();
+    for nested in &mut group.groups {
+        let Some(target) = nested.target.filter(|target| !kept.contains(target)) else { continue };
+        let weight = weights[target.index()].unwrap_or(1);
+        if whole + weight > most {
+            nested.target = None;
+            cut.push(nested.place);
+        } else {
+            whole += weight;
+            kept.insert(target);
+        }
+    }
+    for place in cut {
+        let message = "too many groups of attributes stand in each other";
+        set.faults.push(
+            Fault::new("schema-size", place, message).help("no contract needs this; the group was left out"),
+        );
+    }
+    whole
+}
+
 /// How many types one simple type may lead to by all ways through unions and lists, and all together: so many, and so many for
 /// each that is written.
 const LARGEST_UNION: u64 = 10_000;
@@ -188,16 +248,17 @@ fn weigh(set: &mut Schemas, node: usize, weights: &[Option<u64>], most: u64) -> 
         }
         SimpleDerivation::Union(members) => members,
     };
-    let mut seen = Set::default();
+    let mut kept = Set::default();
     let mut whole = 0;
     let mut cut: Vec<Place> = Vec::new();
     for member in members {
-        let Some(target) = member.target.filter(|target| seen.insert(*target)) else { continue };
+        let Some(target) = member.target.filter(|target| !kept.contains(target)) else { continue };
         if whole + of(target) > most.max(1) && of(target) > 1 {
             member.target = None;
             cut.push(member.place);
         } else {
             whole += of(target);
+            kept.insert(target);
         }
     }
     for place in cut {

@@ -62,20 +62,26 @@ pub fn elements<'a>(node: Node<'a>) -> impl Iterator<Item = Node<'a>> {
 
 /// The element whose start tag begins at an offset.
 pub fn element_at(root: Node<'_>, offset: u32) -> Option<Node<'_>> {
+    nodes_from(root, offset)
+        .take_while(|node| node.range().start == offset as usize)
+        .find(|node| node.is_element())
+}
+
+/// The nodes of a document that begin at an offset or behind it, in the order of the text.
+pub fn nodes_from(root: Node<'_>, offset: u32) -> impl Iterator<Item = Node<'_>> {
     let document = root.document();
     // Nodes are numbered in the order of the text.
     let (mut from, mut to) = (0, document.descendants().len() as u32);
+    let end = to;
     while from < to {
         let middle = from + (to - from) / 2;
-        let node = document.get_node(NodeId::new(middle))?;
-        match node.range().start.cmp(&(offset as usize)) {
-            std::cmp::Ordering::Equal if node.is_element() => return Some(node),
-            std::cmp::Ordering::Greater => to = middle,
-            // What holds the whole text begins where its root does.
-            _ => from = middle + 1,
+        let before = |node: Node<'_>| node.range().start < offset as usize;
+        match document.get_node(NodeId::new(middle)).is_some_and(before) {
+            true => from = middle + 1,
+            false => to = middle,
         }
     }
-    None
+    (from..end).filter_map(|number| document.get_node(NodeId::new(number)))
 }
 
 /// The place of the name of an element's start tag, with its `<`.

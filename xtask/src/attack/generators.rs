@@ -1,38 +1,40 @@
 //! Input that is made to be hard: each generator takes a size, and its file is read by everything that reads such files.
 
 use std::fmt::Write as _;
+use std::path::Path;
 
 use fastrand::Rng;
 
-use super::Attack;
+use super::shapes::MORE;
+use super::{Attack, Input};
 
-const XS: &str = "xmlns:xs=\"http://www.w3.org/2001/XMLSchema\"";
+pub(super) const XS: &str = "xmlns:xs=\"http://www.w3.org/2001/XMLSchema\"";
 
 /// A contract whose one operation has an element of these declarations.
-fn port(declarations: &str) -> String {
+pub(super) fn port(declarations: &str) -> String {
     format!(
         r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:s="http://schemas.xmlsoap.org/wsdl/soap/" {XS} xmlns:t="urn:saltmere:quay" targetNamespace="urn:saltmere:quay" name="Quay"><w:types><xs:schema targetNamespace="urn:saltmere:quay" elementFormDefault="qualified">{declarations}</xs:schema></w:types><w:message name="In"><w:part name="p" element="t:moor"/></w:message><w:portType name="P"><w:operation name="moor"><w:input message="t:In"/><w:output message="t:In"/></w:operation></w:portType><w:binding name="B" type="t:P"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/><w:operation name="moor"><s:operation soapAction="moor"/><w:input><s:body use="literal"/></w:input><w:output><s:body use="literal"/></w:output></w:operation></w:binding><w:service name="S"><w:port name="Q" binding="t:B"><s:address location="http://quay.saltmere.example/"/></w:port></w:service></w:definitions>"#
     )
 }
 
-fn moor(content: &str) -> String {
+pub(super) fn moor(content: &str) -> String {
     format!("<xs:element name=\"moor\"><xs:complexType>{content}</xs:complexType></xs:element>")
 }
 
-fn each(count: usize, piece: impl Fn(usize) -> String) -> String {
+pub(super) fn each(count: usize, piece: impl Fn(usize) -> String) -> String {
     (0..count).map(piece).collect()
 }
 
-fn chained(count: usize, first: &str, piece: impl Fn(usize, usize) -> String) -> String {
+pub(super) fn chained(count: usize, first: &str, piece: impl Fn(usize, usize) -> String) -> String {
     first.to_owned() + &(1..count).map(|n| piece(n, n - 1)).collect::<String>()
 }
 
 /// A contract whose element is of the last of `n` types.
-fn last_of(types: &str, n: usize) -> String {
+pub(super) fn last_of(types: &str, n: usize) -> String {
     port(&format!("{types}<xs:element name=\"moor\" type=\"t:T{}\"/>", n - 1))
 }
 
-type Generator = (&'static str, &'static str, fn(usize) -> String);
+pub(super) type Generator = (&'static str, &'static str, fn(usize) -> String);
 
 /// The name of each, the ending of its file, and what it makes of a size.
 const ALL: &[Generator] = &[
@@ -294,39 +296,65 @@ fn commands(ending: &str) -> &'static [&'static str] {
             "set X contract about=Deep --dry-run",
             "edit quay.wsdl --with X --dry-run",
         ],
+        "toml" => &[
+            "check quay.wsdl --baseline X",
+            "compare quay.wsdl quay.wsdl --consumers records",
+            "check settled/quay.wsdl",
+        ],
         _ => &["derive X", "message quay.wsdl moor --values X -o out"],
     }
 }
 
 impl Attack {
+    /// How many bytes of XML a file of notation stands for; none if it is no notation.
+    fn stands_for(&self, folder: &Path, name: &str) -> std::io::Result<u64> {
+        let whole = folder.join("whole.wsdl");
+        let _ = std::fs::remove_file(&whole);
+        let words = ["new", "--from", name, "-o", "whole.wsdl"].map(str::to_owned);
+        self.program.run(folder, &words)?;
+        Ok(std::fs::metadata(whole).map_or(0, |facts| facts.len()))
+    }
+
     pub(super) fn generators(&mut self, runs: usize, random: &mut Rng) -> std::io::Result<()> {
         let folder = self.folder.join("generated");
         std::fs::create_dir_all(folder.join("out"))?;
-        std::fs::write(folder.join("quay.wsdl"), port(&moor("")))?;
+        for sub in ["records", "settled"] {
+            std::fs::create_dir_all(folder.join(sub))?;
+        }
+        for name in ["quay.wsdl", "settled/quay.wsdl"] {
+            std::fs::write(folder.join(name), port(&moor("")))?;
+        }
         std::fs::write(
             folder.join("message.xml"),
             "<e:Envelope xmlns:e=\"http://schemas.xmlsoap.org/soap/envelope/\"><e:Body><moor xmlns=\"urn:saltmere:quay\"/></e:Body></e:Envelope>",
         )?;
-        let every: usize = ALL.iter().map(|(_, ending, _)| commands(ending).len()).sum();
+        let every: usize = ALL.iter().chain(MORE).map(|(_, ending, _)| commands(ending).len()).sum();
         // All of them at least once, at sizes of up to a megabyte; then at random sizes.
         for round in 0..runs.div_ceil(every).max(1) {
-            for (kind, ending, make) in ALL {
+            for (kind, ending, make) in ALL.iter().chain(MORE) {
                 let size = if round == 0 { 8_000 } else { 1 + random.usize(..12_000) };
                 let text = make(size.max(2));
                 let name = format!("x.{ending}");
+                let mut stands_for = text.len() as u64;
+                if *ending == "charter" {
+                    std::fs::write(folder.join(&name), &text)?;
+                    stands_for = stands_for.max(self.stands_for(&folder, &name)?);
+                }
                 for line in commands(ending) {
                     std::fs::write(folder.join(&name), &text)?;
+                    if *ending == "toml" {
+                        std::fs::write(folder.join("records/x.toml"), &text)?;
+                        std::fs::write(folder.join("settled/charter.toml"), &text)?;
+                    }
                     let words: Vec<String> = line
                         .split(' ')
                         .map(|word| if word == "X" { name.clone() } else { word.to_owned() })
                         .collect();
                     let outcome = self.program.run(&folder, &words)?;
-                    self.note(
-                        "hostile input",
-                        &outcome,
-                        text.len() as u64,
-                        &format!("{kind} of {size}: {line}"),
-                    );
+                    // Two versions are two files to read.
+                    let files = words.iter().filter(|word| **word == name).count().max(1) as u64;
+                    let input = Input { read: files * text.len() as u64, stands_for: files * stands_for };
+                    self.note("hostile input", &outcome, input, &format!("{kind} of {size}: {line}"));
                 }
             }
         }

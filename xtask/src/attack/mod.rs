@@ -5,6 +5,7 @@ mod edits;
 mod generators;
 mod mutants;
 mod run;
+mod shapes;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
@@ -12,7 +13,7 @@ use std::time::Duration;
 
 use fastrand::Rng;
 
-pub use run::{Outcome, Program};
+pub use run::{Input, Outcome, Program};
 
 /// What came of all runs of one kind.
 #[derive(Debug, Default)]
@@ -48,15 +49,16 @@ impl Attack {
         Ok(())
     }
 
-    /// Takes note of a run whose input has so many bytes.
-    fn note(&mut self, kind: &'static str, outcome: &Outcome, input: u64, shown: &str) {
+    /// Takes note of a run.
+    fn note(&mut self, kind: &'static str, outcome: &Outcome, input: impl Into<Input>, shown: &str) {
+        let input = input.into();
         let wrong = outcome.wrong(input);
         let tally = self.tallies.entry(kind).or_default();
         tally.runs += 1;
         if outcome.took > tally.slowest.0 {
             tally.slowest = (outcome.took, shown.to_owned());
         }
-        let beyond = outcome.memory as i64 - 12 * input as i64;
+        let beyond = outcome.memory as i64 - 12 * input.stands_for as i64;
         if tally.largest.1.is_empty() || beyond > tally.largest.0 {
             tally.largest = (beyond, shown.to_owned());
         }

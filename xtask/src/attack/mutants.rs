@@ -129,7 +129,7 @@ impl Attack {
             // The demo data around it is read as well.
             let input = bytes.len() as u64;
             let shown = format!("mutant {number}: {}", words.join(" "));
-            if outcome.wrong(input).is_some() {
+            if outcome.wrong(input.into()).is_some() {
                 std::fs::write(self.folder.join(format!("mutant-{number}-{name}")), &bytes)?;
             }
             self.note("mutants", &outcome, input, &shown);

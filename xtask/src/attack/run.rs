@@ -23,10 +23,26 @@ pub struct Outcome {
     pub complaint: String,
 }
 
+/// How much a run reads.
+#[derive(Debug, Clone, Copy)]
+pub struct Input {
+    /// Bytes of files.
+    pub read: u64,
+    /// What the memory goes by: for notation, the XML that it stands for, which is many times as much.
+    pub stands_for: u64,
+}
+
+impl From<u64> for Input {
+    fn from(bytes: u64) -> Input {
+        Input { read: bytes, stands_for: bytes }
+    }
+}
+
 impl Outcome {
-    /// What must not be, for an input of so many bytes.
-    pub fn wrong(&self, input: u64) -> Option<String> {
-        let most = Duration::from_secs(if input < 1 << 20 { 5 } else { 20 });
+    /// What must not be, for an input.
+    pub fn wrong(&self, input: Input) -> Option<String> {
+        let most = Duration::from_secs(if input.read < 1 << 20 { 5 } else { 20 });
+        let input = input.stands_for;
         match self.status {
             _ if self.took > most => Some(format!("took {:.1} s", self.took.as_secs_f64())),
             Some(0..=2) if self.memory > 12 * input + (100 << 20) => {

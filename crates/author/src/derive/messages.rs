@@ -11,7 +11,11 @@ use charter_source::{
 
 use super::values::{self, Type};
 use super::{DeriveError, Derived, schema, type_name};
+use crate::distinct::Distinct;
 use crate::fresh::{SchemaPlace, fresh};
+
+/// How many types that messages name are told by their names.
+const NAMED: usize = 8;
 
 /// Types that accept all of these messages. Of a SOAP envelope, what stands in its header and in its body counts.
 ///
@@ -49,10 +53,7 @@ fn derived(messages: &[&Files], named: bool) -> Result<Derived, DeriveError> {
         return Err(DeriveError::new("there is no message to derive from").help("give files that hold XML"));
     }
     for (_, root) in &roots {
-        let name = name_of(*root);
-        if !seen.roots.contains(&name) {
-            seen.roots.push(name.clone());
-        }
+        seen.roots.insert(name_of(*root));
         seen.element(*root, None);
     }
     seen.merge();
@@ -67,6 +68,8 @@ fn derived(messages: &[&Files], named: bool) -> Result<Derived, DeriveError> {
         }
     }
     let derived = Derived { form: seen.types(), prefixes, notes };
+    // All that was seen takes more room than what came of it.
+    drop(seen);
     accepts(&derived, messages, &roots)?;
     Ok(derived)
 }
@@ -75,17 +78,14 @@ fn derived(messages: &[&Files], named: bool) -> Result<Derived, DeriveError> {
 /// types of XML Schema are left in if they are to `keep`.
 fn without_types(messages: &[&Files], keep: bool) -> Result<(Vec<Option<Files>>, Vec<String>), DeriveError> {
     let mut plain = Vec::new();
-    let mut named: Vec<String> = Vec::new();
+    let mut named: BTreeSet<String> = BTreeSet::new();
     for files in messages {
         let file = files.first();
         let nodes = file.root().into_iter().flat_map(|root| root.descendants()).filter(Node::is_element);
         let nodes = nodes.filter(|node| !keep || named_type(*node).is_none());
         let mut edits = Vec::new();
         for attribute in nodes.filter_map(|node| node.attribute_node((ns::XSI, "type"))) {
-            let name = attribute.value().trim().to_owned();
-            if !named.contains(&name) {
-                named.push(name);
-            }
+            named.insert(attribute.value().trim().to_owned());
             let place = Place { file: file.id, span: attribute.range().into() };
             edits.push(TextEdit { place, replacement: String::new() });
         }
@@ -109,10 +109,17 @@ fn without_types(messages: &[&Files], keep: bool) -> Result<(Vec<Option<Files>>,
     } else {
         vec![format!(
             "xsi:type names {}: what such elements hold was taken into the type of their name",
-            named.join(", ")
+            listed(&named)
         )]
     };
     Ok((plain, notes))
+}
+
+/// The first few of some names, and how many more there are.
+fn listed(names: &BTreeSet<String>) -> String {
+    let first: Vec<&str> = names.iter().take(NAMED).map(String::as_str).collect();
+    let more = names.len() - first.len();
+    if more == 0 { first.join(", ") } else { format!("{} and {more} more", first.join(", ")) }
 }
 
 /// The type of XML Schema that an element with nothing but text names for itself.
@@ -129,7 +136,7 @@ fn named_type(node: Node<'_>) -> Option<Builtin> {
 /// Whether what was derived accepts every example.
 fn accepts(derived: &Derived, messages: &[&Files], roots: &[(usize, Node<'_>)]) -> Result<(), DeriveError> {
     let whole = Form::wsdl("definitions").holding(derived.form.clone());
-    let written = fresh(&whole, &derived.prefixes, SchemaPlace::Embedded);
+    let written = fresh(whole, &derived.prefixes, SchemaPlace::Embedded);
     let store = Overlay::of(&[("derived.wsdl", &written[0].text)]);
     let read = Contract::load(&store, &Location::from_argument("derived.wsdl"), Limits::default());
     let Ok(contract) = read else { return Err(DeriveError::new("what was derived could not be read")) };
@@ -203,7 +210,8 @@ struct Seen {
     parents: Map<QName, Vec<QName>>,
     /// The namespaces in which elements are declared.
     homes: Map<QName, String>,
-    roots: Vec<QName>,
+    /// The elements that begin a message.
+    roots: Set<QName>,
     /// The texts of an element within another, and whether one of them was nil.
     within: Map<(QName, QName), (Vec<String>, bool)>,
     /// The types that elements within others name for themselves; nothing for one that names none.
@@ -330,12 +338,14 @@ impl Seen {
     /// The schemas of all namespaces.
     fn types(&self) -> Form {
         let names = self.type_names();
-        let mut homes: Vec<String> = Vec::new();
+        let mut homes: Vec<&str> = Vec::new();
+        let mut own: Map<&str, Vec<&QName>> = Map::default();
         for name in &self.order {
-            let home = self.home(name).to_owned();
-            if !homes.contains(&home) {
-                homes.push(home);
+            let there = own.entry(self.home(name)).or_default();
+            if there.is_empty() {
+                homes.push(self.home(name));
             }
+            there.push(name);
         }
         let attributes = self.groups.values().flat_map(|group| &group.attributes);
         let mut foreign: Vec<QName> = attributes
@@ -344,18 +354,25 @@ impl Seen {
             .collect();
         foreign.sort();
         foreign.dedup();
+        let mut attributes: Map<&str, Vec<&QName>> = Map::default();
         for name in &foreign {
-            if !homes.contains(&name.namespace.to_string()) {
-                homes.push(name.namespace.to_string());
+            let there = attributes.entry(&name.namespace).or_default();
+            if there.is_empty() && !own.contains_key(&*name.namespace) {
+                homes.push(&name.namespace);
             }
+            there.push(name);
         }
+        let qualified: Set<&str> = self
+            .within
+            .keys()
+            .filter(|(parent, child)| *child.namespace == *self.home(parent))
+            .map(|(parent, _)| self.home(parent))
+            .collect();
         let mut types = Form::wsdl("types");
-        for home in &homes {
-            let qualified = self.within.keys().any(|(parent, child)| {
-                *child.namespace == **home && !home.is_empty() && self.home(parent) == *home
-            }) || home.is_empty();
+        for home in homes {
+            let qualified = home.is_empty() || qualified.contains(home);
             let mut components = Vec::new();
-            let own: Vec<&QName> = self.order.iter().filter(|name| self.home(name) == *home).collect();
+            let own = own.get(home).map_or(&[][..], Vec::as_slice);
             for name in own.iter().filter(|name| self.is_global(name)) {
                 let mut form = Form::xsd("element").with("name", &*name.local);
                 let group = &self.groups[*name];
@@ -363,7 +380,7 @@ impl Seen {
                 give(&mut form, ty, &group.texts, group.nil);
                 components.push(form);
             }
-            for name in foreign.iter().filter(|name| *name.namespace == **home) {
+            for name in attributes.get(home).into_iter().flatten() {
                 components.push(
                     Form::xsd("attribute")
                         .with("name", &*name.local)
@@ -388,17 +405,11 @@ impl Seen {
     /// The names of the types, each once in its namespace.
     fn type_names(&self) -> Map<QName, QName> {
         let mut found: Map<QName, QName> = Map::default();
-        let mut taken: Set<QName> = Set::default();
+        let mut taken: Map<&str, Distinct> = Map::default();
         for name in self.order.iter().filter(|name| self.groups.get(*name).is_some_and(Group::is_complex)) {
             let home = self.home(name);
-            let stem = type_name(&name.local);
-            let mut own = QName::new(home, &stem);
-            let mut number = 1;
-            while !taken.insert(own.clone()) {
-                number += 1;
-                own = QName::new(home, &format!("{stem}{number}"));
-            }
-            found.insert(name.clone(), own);
+            let own = taken.entry(home).or_default().name(type_name(&name.local));
+            found.insert(name.clone(), QName::new(home, &own));
         }
         found
     }

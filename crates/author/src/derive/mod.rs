@@ -12,6 +12,8 @@ mod values;
 use charter_notation::{Child, Convention, Form, Prefixes, components_of, text_of};
 use charter_source::Span;
 
+use crate::distinct::Distinct;
+
 pub use messages::from_messages;
 pub use sql::from_table_definitions;
 pub use table::from_rows;
@@ -130,16 +132,10 @@ fn named(name: &str, otherwise: &str) -> String {
     if !name.is_empty() && charter_source::is_ncname(&marked) { marked } else { otherwise.to_owned() }
 }
 
-/// Names that differ: a number behind the second of two that are alike.
-fn distinct(names: &mut [String]) {
-    for at in 1..names.len() {
-        let wanted = names[at].clone();
-        let mut number = 1;
-        while names[..at].contains(&names[at]) {
-            number += 1;
-            names[at] = format!("{wanted}{number}");
-        }
-    }
+/// The names of the columns of a table, as fields.
+fn field_names<'n>(columns: impl Iterator<Item = &'n str>) -> Vec<String> {
+    let mut distinct = Distinct::default();
+    columns.map(|column| distinct.name(field_name(column))).collect()
 }
 
 #[cfg(test)]
@@ -159,8 +155,7 @@ mod tests {
         ] {
             assert_eq!((type_name(text), field_name(text)), (ty.to_owned(), field.to_owned()), "{text}");
         }
-        let mut names = ["a", "b", "a", "a"].map(str::to_owned);
-        distinct(&mut names);
-        assert_eq!(names, ["a", "b", "a2", "a3"]);
+        assert_eq!(field_names(["a", "b", "a", "a"].into_iter()), ["a", "b", "a2", "a3"]);
+        assert_eq!(field_names(["a", "a3", "a", "a", "a"].into_iter()), ["a", "a3", "a2", "a4", "a5"]);
     }
 }

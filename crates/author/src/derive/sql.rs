@@ -16,7 +16,7 @@ use sqlparser::tokenizer::{Token, TokenWithSpan, Tokenizer};
 
 use super::condition::{facets, literal};
 use super::values::name;
-use super::{DeriveError, Derived, distinct, field_name, record, schema, type_name};
+use super::{DeriveError, Derived, field_names, record, schema, type_name};
 
 /// A type for each table that a text in SQL defines, with a field for each column.
 ///
@@ -30,12 +30,7 @@ use super::{DeriveError, Derived, distinct, field_name, record, schema, type_nam
 /// # Errors
 /// If the text is no SQL, or defines no table.
 pub fn from_table_definitions(text: &str) -> Result<Derived, DeriveError> {
-    let statements = statements(text)?;
-    let tables = statements.iter().filter_map(|statement| match statement {
-        Statement::CreateTable(table) => Some(table),
-        _ => None,
-    });
-    let types: Vec<Form> = tables.map(table_type).collect();
+    let types = types(text)?;
     if types.is_empty() {
         return Err(DeriveError::new("no table is defined here").help("give the CREATE TABLE statement"));
     }
@@ -48,9 +43,9 @@ const PATIENCE: Duration = Duration::from_secs(3);
 /// Bytes of stack to read it with.
 const STACK: usize = 64 << 20;
 
-/// The statements of a text. The reader tries several ways at each word of an expression, which may take for ever if none leads
+/// The types of the tables of a text. The reader tries several ways at each word of an expression, which may take for ever if none leads
 /// on; so it works by itself, and is left to its fate when it takes too long.
-fn statements(text: &str) -> Result<Vec<Statement>, DeriveError> {
+fn types(text: &str) -> Result<Vec<Form>, DeriveError> {
     let tokens = tokens(text)?;
     let (tell, told) = mpsc::channel();
     let read = move || {
@@ -58,7 +53,7 @@ fn statements(text: &str) -> Result<Vec<Statement>, DeriveError> {
         let mut parser =
             Parser::new(&dialect).with_recursion_limit(NESTED).with_tokens_with_locations(tokens);
         // Nobody listens any more if it took too long.
-        let _ = tell.send(parser.parse_statements());
+        let _ = tell.send(each_table(&mut parser));
     };
     let begun = std::thread::Builder::new().stack_size(STACK).spawn(read);
     let too_much = |message: &str| {
@@ -83,6 +78,27 @@ fn statements(text: &str) -> Result<Vec<Statement>, DeriveError> {
             .at(at, at)
             .help("give the CREATE TABLE statement")
     })
+}
+
+/// A type for each table, one statement after the other: thousands of them, taken apart, would fill the memory.
+fn each_table(parser: &mut Parser<'_>) -> Result<Vec<Form>, ParserError> {
+    let mut types = Vec::new();
+    let mut ended = true;
+    loop {
+        while parser.consume_token(&Token::SemiColon) {
+            ended = true;
+        }
+        if parser.peek_token().token == Token::EOF {
+            return Ok(types);
+        }
+        if !ended {
+            return parser.expected("end of statement", parser.peek_token());
+        }
+        if let Statement::CreateTable(table) = parser.parse_statement()? {
+            types.push(table_type(&table));
+        }
+        ended = false;
+    }
 }
 
 /// How deep expressions may be nested: each level may double the work of reading them.
@@ -130,8 +146,7 @@ fn offset(text: &str, place: &str) -> Option<usize> {
 fn table_type(table: &CreateTable) -> Form {
     let full = table.name.to_string();
     let last = full.rsplit('.').next().unwrap_or(&full).trim_matches(['"', '`', '[', ']']);
-    let mut names: Vec<String> = table.columns.iter().map(|column| field_name(&column.name.value)).collect();
-    distinct(&mut names);
+    let names = field_names(table.columns.iter().map(|column| &*column.name.value));
     let keys = key_columns(table);
     let conditions: Vec<&Expr> = table
         .constraints

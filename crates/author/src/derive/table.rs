@@ -2,7 +2,7 @@
 
 use charter_notation::{Form, Prefixes, Value};
 
-use super::{DeriveError, Derived, distinct, field_name, record, schema, type_name, values};
+use super::{DeriveError, Derived, field_names, record, schema, type_name, values};
 
 /// A type with a field for each column, from rows under a header. What separates the columns is seen from the header:
 /// a comma, a semicolon or a tab.
@@ -41,8 +41,7 @@ pub fn from_rows(text: &str, name: &str) -> Result<Derived, DeriveError> {
             column.push(value.to_owned());
         }
     }
-    let mut names: Vec<String> = headers.iter().map(field_name).collect();
-    distinct(&mut names);
+    let names = field_names(headers.iter());
     let fields = names.iter().zip(headers.iter()).zip(&columns);
     let fields = fields.map(|((name, header), column)| field(name, header, column, rows)).collect();
     let types = Form::wsdl("types").holding(schema("", true, vec![record(&type_name(name), fields)]));

@@ -6,7 +6,7 @@
 //! its type to the types of the elements in there. In the other direction the same holds for what must be at hand.
 
 use charter_contract::Contract;
-use charter_source::{Map, continues_name};
+use charter_source::{Map, Set, continues_name};
 
 use super::mentions::{Bond, Mentions};
 use super::units::Units;
@@ -61,6 +61,7 @@ impl<'c> Search<'c> {
     fn outward(&mut self, changed: &[u32], said: &[Mentions<'_>]) {
         let mut asked: Map<String, Bond> = Map::default();
         let mut wanted: Map<String, Bond> = Map::default();
+        let mut headed: Set<String> = Set::default();
         for unit in changed {
             self.reach(*unit, Bond::Content);
         }
@@ -70,8 +71,7 @@ impl<'c> Search<'c> {
                 .iter()
                 .chain(&mentions.heads)
                 .for_each(|name| ask(&mut wanted, name, Bond::Content));
-            let heads: Vec<u32> = mentions.heads.iter().flat_map(|name| self.units.named(name)).collect();
-            heads.into_iter().for_each(|head| _ = self.reach(head, Bond::Content));
+            self.reach_heads(&mentions.heads, &mut headed);
         }
         while !wanted.is_empty() {
             let mut next: Map<String, Bond> = Map::default();
@@ -89,13 +89,22 @@ impl<'c> Search<'c> {
                 if bond == Bond::Content {
                     for head in &mentions.heads {
                         ask(&mut next, head, bond);
-                        let heads: Vec<u32> = self.units.named(head).collect();
-                        heads.into_iter().for_each(|head| _ = self.reach(head, bond));
                     }
+                    self.reach_heads(&mentions.heads, &mut headed);
                 }
             }
             asked.extend(round);
             wanted = next;
+        }
+    }
+
+    /// Reaches the elements of these names, each name once.
+    fn reach_heads(&mut self, names: &[&str], done: &mut Set<String>) {
+        for name in names {
+            if done.insert((*name).to_owned()) {
+                let heads: Vec<u32> = self.units.named(name).collect();
+                heads.into_iter().for_each(|head| _ = self.reach(head, Bond::Content));
+            }
         }
     }
 
@@ -112,15 +121,15 @@ impl<'c> Search<'c> {
 
     /// Everything that must be at hand to judge it.
     fn inward(&mut self, said: &[Mentions<'_>]) {
-        let mut open: Vec<(u32, Bond)> = Vec::new();
+        let mut open = Open::default();
         let mut keys: Map<String, Bond> = Map::default();
         for mentions in said {
             self.follow(mentions, Bond::Content, true, &mut open);
             mentions.keys.iter().for_each(|name| ask(&mut keys, name, Bond::Content));
         }
         let reached = (0..self.units.list.len() as u32).filter(|unit| self.reached[*unit as usize].is_some());
-        open.extend(reached.map(|unit| (unit, Bond::Content)));
-        while let Some((unit, bond)) = open.pop() {
+        open.units.extend(reached.map(|unit| (unit, Bond::Content)));
+        while let Some((unit, bond)) = open.units.pop() {
             if !raise(&mut self.kept[unit as usize], bond) {
                 continue;
             }
@@ -129,9 +138,11 @@ impl<'c> Search<'c> {
             self.follow(&mentions, bond, wsdl, &mut open);
             // A component of the same name decides what the name means.
             for name in &mentions.declared {
-                open.extend(self.units.named(name).map(|twin| (twin, Bond::Kind)));
+                open.name(name, Bond::Kind, self.units);
                 let substitutes = self.substitutes.get(name).into_iter().flatten();
-                open.extend(substitutes.filter(|_| bond == Bond::Content).map(|it| (*it, Bond::Content)));
+                if bond == Bond::Content && open.headed.insert((*name).to_owned()) {
+                    open.units.extend(substitutes.map(|it| (*it, Bond::Content)));
+                }
             }
             if self.reached[unit as usize].is_some() {
                 let new: Map<String, Bond> =
@@ -145,14 +156,35 @@ impl<'c> Search<'c> {
     }
 
     /// What a stretch names, as far as it matters. What a message names is there to be shown, with its types.
-    fn follow(&self, mentions: &Mentions<'_>, bond: Bond, wsdl: bool, open: &mut Vec<(u32, Bond)>) {
+    fn follow(&self, mentions: &Mentions<'_>, bond: Bond, wsdl: bool, open: &mut Open) {
         for (name, via) in &mentions.named {
             let next = match (bond, via) {
                 _ if wsdl => Bond::Content,
                 (Bond::Kind, Bond::Kind) => continue,
                 (bond, via) => bond.min(*via),
             };
-            open.extend(self.units.named(name).map(|unit| (unit, next)));
+            open.name(name, next, self.units);
+        }
+    }
+}
+
+/// The units that are still to be looked at, and the names that led to them: a name may be that of many units, and be written
+/// in as many, but leads to all of them only once.
+#[derive(Default)]
+struct Open {
+    units: Vec<(u32, Bond)>,
+    named: Map<String, Option<Bond>>,
+    headed: Set<String>,
+}
+
+impl Open {
+    fn name(&mut self, name: &str, bond: Bond, units: &Units<'_>) {
+        let known = match self.named.get_mut(name) {
+            Some(known) => known,
+            None => self.named.entry(name.to_owned()).or_default(),
+        };
+        if raise(known, bond) {
+            self.units.extend(units.named(name).map(|unit| (unit, bond)));
         }
     }
 }

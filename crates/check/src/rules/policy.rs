@@ -1,7 +1,7 @@
 //! Policies, addressing, and what they say of credentials.
 
 use charter_contract::{Assertion, BindingId, Contract, Demand, Expression, ExtensionKind};
-use charter_source::{Fault, FileId, Node, attribute_place, mentions, ns, tag_place, text_of};
+use charter_source::{Fault, FileId, Map, Node, Set, attribute_place, mentions, ns, tag_place, text_of};
 
 use super::operations::is_absolute;
 use crate::{Example, Family, Level, Rule, Slot};
@@ -195,10 +195,19 @@ fn read(contract: &Contract, faults: &mut Vec<Fault>) {
 
 fn satisfiable(contract: &Contract, faults: &mut Vec<Fault>) {
     let policies = contract.policies();
+    let mut known: Map<(FileId, &str), bool> = Map::default();
     for (place, expressions) in policies.attached() {
         for expression in expressions {
-            let resolved = policies.resolved(place.file, expression, 0);
-            if resolved.alternatives().is_some_and(|ways| ways.is_empty()) {
+            let empty = || {
+                let resolved = policies.resolved(place.file, expression);
+                resolved.and_then(|it| it.alternatives()).is_some_and(|ways| ways.is_empty())
+            };
+            // A policy may be attached to many.
+            let empty = match expression {
+                Expression::Reference { uri, .. } => *known.entry((place.file, uri)).or_insert_with(empty),
+                _ => empty(),
+            };
+            if empty {
                 let fault =
                     Fault::new("policy-unsatisfiable", expression.place(), "nothing satisfies this policy");
                 faults.push(fault.help("put the alternatives into ExactlyOne, or remove it"));
@@ -211,10 +220,16 @@ fn satisfiable(contract: &Contract, faults: &mut Vec<Fault>) {
 fn assertions(contract: &Contract) -> Vec<Assertion> {
     let policies = contract.policies();
     let mut found = Vec::new();
-    let mut waiting: Vec<Expression> = policies
-        .attached()
-        .flat_map(|(place, all)| all.iter().map(move |one| policies.resolved(place.file, one, 0)))
-        .collect();
+    let mut seen: Set<(FileId, &str)> = Set::default();
+    // A policy may be attached to many.
+    let mut waiting: Vec<Expression> = Vec::new();
+    for (place, all) in policies.attached() {
+        let new = all.iter().filter(|one| match one {
+            Expression::Reference { uri, .. } => seen.insert((place.file, uri)),
+            _ => true,
+        });
+        waiting.extend(new.filter_map(|one| policies.resolved(place.file, one)));
+    }
     while let Some(expression) = waiting.pop() {
         match expression {
             Expression::All(parts, _) | Expression::ExactlyOne(parts, _) => waiting.extend(parts),
@@ -225,7 +240,6 @@ fn assertions(contract: &Contract) -> Vec<Assertion> {
             Expression::Reference { .. } => {}
         }
     }
-    // A policy may be attached to many.
     found.sort_by_key(|assertion| assertion.place);
     found.dedup_by_key(|assertion| assertion.place);
     found

@@ -5,7 +5,7 @@ use charter_source::{Fault, Place, ns};
 
 use super::bound::{self, BoundSide};
 use super::operations::is_standard;
-use crate::{Example, Family, Level, Rule, Slot, fixes};
+use crate::{Example, Family, Fix, Level, Rule, Slot, fixes};
 
 const RULE: Rule = Rule::of(Family::Soap, Level::Error);
 const WARNS: Rule = Rule::of(Family::Soap, Level::Warning);
@@ -55,7 +55,7 @@ pub(crate) const RULES: &[Rule] = &[
               guess; with two, they take one of them.",
         example: Example::of(Slot::Input, "", r#"<soap:body use="literal"/>"#),
         look: Some(bodies),
-        fix: Some(fixes::body),
+        fix: Some(Fix::in_place(fixes::body)),
         ..RULE
     },
     Rule {
@@ -73,7 +73,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:output><soap:body use="literal"/></wsdl:output>"#,
         ),
         look: Some(actions),
-        fix: Some(fixes::action),
+        fix: Some(Fix::in_place(fixes::action)),
         ..WARNS
     },
     Rule {
@@ -83,7 +83,7 @@ pub(crate) const RULES: &[Rule] = &[
         why: "WSDL knows no default. Profiles read it as literal, but older tools as encoded, which is another message.",
         example: Example::of(Slot::Input, "<soap:body/>", r#"<soap:body use="literal"/>"#),
         look: Some(uses),
-        fix: Some(fixes::literal),
+        fix: Some(Fix::in_place(fixes::literal)),
         ..WARNS
     },
     Rule {
@@ -212,7 +212,7 @@ pub(crate) const RULES: &[Rule] = &[
 </wsdl:binding>"#,
         ),
         look: Some(soap_faults),
-        fix: Some(fixes::fault_name),
+        fix: Some(Fix::in_place(fixes::fault_name)),
         ..RULE
     },
     Rule {

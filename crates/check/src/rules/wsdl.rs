@@ -1,7 +1,7 @@
 //! Contracts: the components of WSDL and what holds them together.
 
 use super::{bindings, operations};
-use crate::{Example, Family, Level, Rule, Slot, fixes};
+use crate::{Example, Family, Fix, Level, Rule, Slot, fixes};
 
 const RULE: Rule = Rule::of(Family::Wsdl, Level::Error);
 const WARNS: Rule = Rule::of(Family::Wsdl, Level::Warning);
@@ -186,7 +186,7 @@ pub(crate) const RULES: &[Rule] = &[
         }),
         look: Some(bindings::unknown_operations),
         by_settings: None,
-        fix: Some(fixes::without_bound),
+        fix: Some(Fix::in_place(fixes::without_bound)),
     },
     Rule {
         name: "binding-operation-missing",
@@ -203,7 +203,7 @@ pub(crate) const RULES: &[Rule] = &[
         }),
         look: Some(bindings::missing_operations),
         by_settings: None,
-        fix: Some(fixes::bind),
+        fix: Some(Fix::through_notation(fixes::bind)),
     },
     Rule {
         name: "wsdl-order",
@@ -216,7 +216,7 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>\n<wsdl:portType name=\"Lights\"/>",
             "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
         ),
-        fix: Some(fixes::order),
+        fix: Some(Fix::in_place(fixes::order)),
         ..WARNS
     },
     Rule {

@@ -45,7 +45,7 @@ impl<'s> NotationFile<'s> {
         })?;
         let mut memory = Overlay::new(store);
         let mut made = Vec::new();
-        for new in fresh(&written.form, &written.prefixes, SchemaPlace::Embedded) {
+        for new in fresh(written.form, &written.prefixes, SchemaPlace::Embedded) {
             let place = new.name.map_or_else(|| location.clone(), |name| location.join(&name));
             memory.put(&place, new.text.into_bytes());
             made.push(place);
@@ -71,12 +71,13 @@ impl<'s> NotationFile<'s> {
         change.files.iter().for_each(|file| store.put(&file.location, file.new_bytes.clone()));
         let result = Contract::load(&store, &self.location, store.limits())?;
         let canonical = charter_notation::contract(&result, convention);
+        drop(result);
         let after = match whole {
             Some(text) => text.to_owned(),
             None => merged(self.text(), &canonical),
         };
         let said = |text: &str| read(text, convention).map(|it| it.form);
-        if whole.is_none() && said(&after) != said(&canonical) {
+        if whole.is_none() && after != canonical && said(&after) != said(&canonical) {
             let why = "the comments cannot be kept in their places; edit the file by hand";
             return Err(EditFailure::Unsupported(why.to_owned()));
         }

@@ -61,6 +61,17 @@ pub fn run(
     Ok(Status::Yes)
 }
 
+/// How many lines are told by their numbers.
+const LINES: usize = 20;
+
+fn listed(lines: &[usize]) -> String {
+    let shown: Vec<String> = lines.iter().take(LINES).map(usize::to_string).collect();
+    let word = if lines.len() == 1 { "line" } else { "lines" };
+    let more = lines.len() - shown.len();
+    let more = if more > 0 { format!(" and {more} more") } else { String::new() };
+    format!("{word} {}{more}", shown.join(", "))
+}
+
 /// What changed, by file.
 fn account(contract: &Contract, path: &str, name: &str, change: &Change) -> String {
     let count = |count: usize, word: &str| format!("{count} {word}{}", if count == 1 { "" } else { "s" });
@@ -72,14 +83,12 @@ fn account(contract: &Contract, path: &str, name: &str, change: &Change) -> Stri
     let (places, files) = (count(change.places.len(), "place"), count(change.files.len(), "file"));
     text.push_str(&format!(": {places} in {files}\n"));
     for file in &change.files {
-        let lines: Vec<String> = change
-            .places
-            .iter()
-            .filter(|place| place.file == file.file)
-            .map(|place| contract.files.get(place.file).text().position(place.span.start).line.to_string())
+        let places = change.places.iter().filter(|place| place.file == file.file);
+        let mut lines: Vec<usize> = places
+            .map(|place| contract.files.get(place.file).text().position(place.span.start).line)
             .collect();
-        let word = if lines.len() == 1 { "line" } else { "lines" };
-        text.push_str(&format!("  {}  {word} {}\n", file.location, lines.join(", ")));
+        lines.dedup();
+        text.push_str(&format!("  {}  {}\n", file.location, listed(&lines)));
     }
     change.notes.iter().for_each(|note| text.push_str(&format!("  {note}\n")));
     text

@@ -17,6 +17,7 @@ use crate::console::Failure;
 pub use lock::Writers;
 use note::{Entry, Found, Note};
 pub use note::{age, is_open};
+use place::Lasting;
 
 /// What tells a file from every other, and from itself after any change; nothing if there is none.
 pub fn stamp(path: &Path) -> Option<String> {
@@ -26,6 +27,21 @@ pub fn stamp(path: &Path) -> Option<String> {
 /// Writes a file, whatever it held before: a new one by the user's mask, an old one with its rights, owner and names. What is
 /// no regular file, such as a pipe, is written to.
 pub fn save(writers: &Writers, path: &Path, bytes: &[u8]) -> Result<(), Failure> {
+    saved(writers, path, bytes, Lasting::AtOnce)
+}
+
+/// Writes one of many results, each of which can be made again. They last once [`keep_results`] has been called for their folder:
+/// to wait for the disk after each would take most of the time.
+pub fn save_result(writers: &Writers, path: &Path, bytes: &[u8]) -> Result<(), Failure> {
+    saved(writers, path, bytes, Lasting::InTheEnd)
+}
+
+/// Waits until all results in a folder are on disk.
+pub fn keep_results(folder: &Path) {
+    place::sync_around(folder);
+}
+
+fn saved(writers: &Writers, path: &Path, bytes: &[u8], lasting: Lasting) -> Result<(), Failure> {
     let failed = |error: io::Error| {
         let failure = Failure::new(format!("it could not be written: {error}")).at(show(path));
         failure.help("check the folder, and that it may be written to")
@@ -38,7 +54,7 @@ pub fn save(writers: &Writers, path: &Path, bytes: &[u8]) -> Result<(), Failure>
         Err(_) => None,
     };
     writers.enter(place::folder_of(&real))?;
-    let entry = Entry::prepare(&real, before.as_deref(), bytes).map_err(failed)?;
+    let entry = Entry::prepare(&real, before.as_deref(), bytes, lasting).map_err(failed)?;
     carry_out(vec![entry], &[before]).map_err(|(error, _)| failed(error))
 }
 
@@ -61,7 +77,7 @@ pub fn replace(writers: &Writers, changes: &[FileChange]) -> Result<(), Failure>
         let real = place::resolved(path).map_err(|error| failure(path, error))?;
         writers.enter(place::folder_of(&real))?;
         refuse_changed(&real, path, &change.old_bytes)?;
-        let entry = Entry::prepare(&real, Some(&change.old_bytes), &change.new_bytes);
+        let entry = Entry::prepare(&real, Some(&change.old_bytes), &change.new_bytes, Lasting::AtOnce);
         entries.push(entry.map_err(|error| failure(path, error))?);
         Ok(())
     });
@@ -114,7 +130,7 @@ pub fn create_all(writers: &Writers, files: &[(PathBuf, &str)]) -> Result<(), Fa
         if fs::symlink_metadata(&real).is_ok() {
             return Err(failed(path, io::ErrorKind::AlreadyExists.into()));
         }
-        let entry = Entry::prepare(&real, None, text.as_bytes());
+        let entry = Entry::prepare(&real, None, text.as_bytes(), Lasting::AtOnce);
         entries.push(entry.map_err(|error| failed(path, error))?);
         Ok(())
     });
@@ -170,7 +186,8 @@ fn undone(entry: &Entry, before: Option<&[u8]>) -> bool {
         None => fs::remove_file(path).is_ok(),
         Some(before) if entry.takes_steps() => place::overwrite(&path, before).is_ok(),
         Some(before) => {
-            let again = fs::read(&path).and_then(|now| Entry::prepare(&path, Some(&now), before));
+            let again =
+                fs::read(&path).and_then(|now| Entry::prepare(&path, Some(&now), before, Lasting::AtOnce));
             again.is_ok_and(|again| again.apply().is_ok())
         }
     }

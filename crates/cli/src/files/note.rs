@@ -15,7 +15,7 @@ use std::path::{Path, PathBuf};
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 
-use super::place;
+use super::place::{self, Lasting};
 
 /// The ending of notes, and of new texts.
 const NOTE: &str = "charter-unfinished";
@@ -49,6 +49,12 @@ pub struct Entry {
     /// The file beside it that holds its old text, where the new one is written over it.
     #[serde(skip_serializing_if = "Option::is_none")]
     old: Option<(String, String)>,
+    #[serde(skip, default = "at_once")]
+    lasting: Lasting,
+}
+
+fn at_once() -> Lasting {
+    Lasting::AtOnce
 }
 
 /// How far a change has come with a file.
@@ -63,13 +69,13 @@ enum Stage {
 
 impl Entry {
     /// Lays the new text of a file on disk, beside it. `before` is what it holds now, if it is there.
-    pub fn prepare(path: &Path, before: Option<&[u8]>, after: &[u8]) -> io::Result<Entry> {
+    pub fn prepare(path: &Path, before: Option<&[u8]>, after: &[u8], lasting: Lasting) -> io::Result<Entry> {
         let name = path.file_name().and_then(|name| name.to_str()).ok_or(io::ErrorKind::InvalidFilename)?;
         let folder = place::folder_of(path);
         let new = own_name(name, NEW);
         let like = before.is_some().then_some(path);
         let over = before.is_some() && !place::replaceable(path)?;
-        place::fresh(&folder.join(&new), after, if over { None } else { like })?;
+        place::fresh(&folder.join(&new), after, if over { None } else { like }, lasting)?;
         let mut entry = Entry {
             folder: folder.to_owned(),
             name: name.to_owned(),
@@ -78,10 +84,11 @@ impl Entry {
             before: before.map(checksum),
             after: checksum(after),
             old: None,
+            lasting,
         };
         if let (true, Some(before)) = (over, before) {
             let old = own_name(name, NEW);
-            let laid = place::fresh(&folder.join(&old), before, None);
+            let laid = place::fresh(&folder.join(&old), before, None, Lasting::AtOnce);
             let stamped = laid.and_then(|()| fs::symlink_metadata(folder.join(&old)));
             entry.old = Some((old, place::stamp(&stamped.inspect_err(|_| entry.clear())?)));
         }
@@ -107,14 +114,16 @@ impl Entry {
             // In one step, and not if somebody else was quicker.
             (None, None) => place::rename_new(new, &path)?,
         }
-        place::sync(&self.folder);
+        if self.lasting == Lasting::AtOnce {
+            place::sync(&self.folder);
+        }
         Ok(())
     }
 
     /// Lays a note beside the file: whole, and only if none lies there.
     fn lay_note(&self, text: &[u8]) -> io::Result<()> {
         let laid = self.folder.join(own_name(&self.name, NEW));
-        place::fresh(&laid, text, None)?;
+        place::fresh(&laid, text, None, Lasting::AtOnce)?;
         place::rename_new(laid, &beside(&self.path()))
     }
 

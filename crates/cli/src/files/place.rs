@@ -28,6 +28,31 @@ pub fn folder_of(path: &Path) -> &Path {
     path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."))
 }
 
+/// When a file must be on disk.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Lasting {
+    /// Once it is written.
+    AtOnce,
+    /// Once [`sync_around`] has been called: it is one of many that can be made again.
+    InTheEnd,
+}
+
+/// Has the system write down all that was written where a folder lies.
+#[cfg(target_os = "linux")]
+pub fn sync_around(folder: &Path) {
+    if let Ok(folder) = File::open(folder) {
+        let _ = rustix::fs::syncfs(folder);
+    }
+}
+
+#[cfg(not(target_os = "linux"))]
+pub fn sync_around(folder: &Path) {
+    for entry in fs::read_dir(folder).into_iter().flatten().flatten() {
+        sync(&entry.path());
+    }
+    sync(folder);
+}
+
 /// Has the system write down which names a folder holds, as far as it can.
 pub fn sync(folder: &Path) {
     if let Ok(folder) = File::open(folder) {
@@ -35,15 +60,16 @@ pub fn sync(folder: &Path) {
     }
 }
 
-/// A new file with these bytes, on disk when this returns. `like` is the file whose place it is to take.
-pub fn fresh(path: &Path, bytes: &[u8], like: Option<&Path>) -> io::Result<()> {
+/// A new file with these bytes. `like` is the file whose place it is to take.
+pub fn fresh(path: &Path, bytes: &[u8], like: Option<&Path>, lasting: Lasting) -> io::Result<()> {
     // The rights of a new file are what the user's mask leaves of them.
     let mut file = OpenOptions::new().write(true).create_new(true).open(path)?;
     let filled = file.write_all(bytes).and_then(|()| match like {
         Some(like) => take_after(&file, path, like),
         None => Ok(()),
     });
-    filled.and_then(|()| file.sync_all()).inspect_err(|_| _ = fs::remove_file(path))
+    let kept = filled.and_then(|()| if lasting == Lasting::AtOnce { file.sync_all() } else { Ok(()) });
+    kept.inspect_err(|_| _ = fs::remove_file(path))
 }
 
 /// Gives a file another name, if nothing has it.

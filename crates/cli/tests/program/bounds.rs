@@ -34,7 +34,9 @@ fn particles_of_groups_in_groups() {
     let first = "<xs:group name=\"g0\"><xs:sequence><xs:element name=\"a\" type=\"xs:int\"/></xs:sequence></xs:group>";
     let groups = |count| {
         chained(count, first, |n, m| {
-            format!("<xs:group name=\"g{n}\"><xs:sequence><xs:group ref=\"t:g{m}\"/><xs:group ref=\"t:g{m}\"/></xs:sequence></xs:group>")
+            format!(
+                "<xs:group name=\"g{n}\"><xs:sequence><xs:group ref=\"t:g{m}\"/><xs:group ref=\"t:g{m}\"/></xs:sequence></xs:group>"
+            )
         })
     };
     let all = |count: usize| groups(count) + &moor(&format!("<xs:group ref=\"t:g{}\"/>", count - 1));
@@ -56,6 +58,21 @@ fn types_of_unions_in_unions() {
         format!("{all}<xs:element name=\"moor\" type=\"t:T{}\"/>", count - 1)
     };
     bounded(&unions(8), &unions(40), "this union leads to more than 10000 types");
+}
+
+#[test]
+fn attributes_of_groups_in_groups() {
+    let first =
+        "<xs:attributeGroup name=\"g0\"><xs:attribute name=\"a\" type=\"xs:int\"/></xs:attributeGroup>";
+    let groups = |count: usize| {
+        let all = chained(count, first, |n, m| {
+            format!(
+                "<xs:attributeGroup name=\"g{n}\"><xs:attributeGroup ref=\"t:g{m}\"/><xs:attributeGroup ref=\"t:g{m}\"/></xs:attributeGroup>"
+            )
+        });
+        all + &moor(&format!("<xs:attributeGroup ref=\"t:g{}\"/>", count - 1))
+    };
+    bounded(&groups(40), &groups(3_000), "too many groups of attributes stand in each other");
 }
 
 #[test]
@@ -99,8 +116,9 @@ fn content_models_with_too_many_ways() {
 fn hostile_messages_of_wide_content_are_fewer() {
     let folder = Folder::empty();
     let fields = |count: usize| {
-        let all: String =
-            (0..count).map(|n| format!("<xs:element name=\"f{n}\" type=\"xs:int\" minOccurs=\"0\"/>")).collect();
+        let all: String = (0..count)
+            .map(|n| format!("<xs:element name=\"f{n}\" type=\"xs:int\" minOccurs=\"0\"/>"))
+            .collect();
         port(&moor(&format!("<xs:sequence>{all}</xs:sequence>")))
     };
     folder.write("few.wsdl", fields(20));
@@ -135,7 +153,12 @@ fn files_are_as_large_as_they_may_be() {
     let padding = format!("<!--{}-->", " ".repeat(3 << 20));
     folder.write("tides.wsdl", contract(&[("  <wsdl:types>", &format!("{padding}  <wsdl:types>"))]));
     quick(&folder, "check tides.wsdl").ends(0);
-    for words in ["check tides.wsdl", "show tides.wsdl", "message tides.wsdl nextTide", "compare tides.wsdl tides.wsdl"] {
+    for words in [
+        "check tides.wsdl",
+        "show tides.wsdl",
+        "message tides.wsdl nextTide",
+        "compare tides.wsdl tides.wsdl",
+    ] {
         let run = quick(&folder, &format!("{words} --size-limit 2")).ends(2);
         assert!(run.err.contains("larger than 2 MB"), "{words}: {}", run.err);
     }
@@ -144,7 +167,10 @@ fn files_are_as_large_as_they_may_be() {
         "small.wsdl",
         "<definitions xmlns=\"http://schemas.xmlsoap.org/wsdl/\"><import namespace=\"urn:saltmere:tides:1\" location=\"tides.wsdl\"/></definitions>",
     );
-    quick(&folder, "check small.wsdl --size-limit 2").ends(1).says("import-not-found").says("larger than 2 MB");
+    quick(&folder, "check small.wsdl --size-limit 2")
+        .ends(1)
+        .says("import-not-found")
+        .says("larger than 2 MB");
 }
 
 #[test]
@@ -169,7 +195,8 @@ fn depth_of_elements_of_notation_and_of_sql() {
     folder.write("beyond.charter", blocks(400));
     let run = quick(&folder, "new --from beyond.charter").ends(2);
     run.complains("beyond.charter:");
-    let condition = |words: usize| format!("CREATE TABLE quay (no INT CHECK (no = 0{}));", " OR no = 1".repeat(words));
+    let condition =
+        |words: usize| format!("CREATE TABLE quay (no INT CHECK (no = 0{}));", " OR no = 1".repeat(words));
     folder.write("within.sql", condition(100));
     quick(&folder, "derive within.sql").ends(0).says("type Quay {\n  no: int?");
     folder.write("beyond.sql", condition(3_000));

@@ -1,9 +1,7 @@
 //! What a check takes besides files, and the forms in which it answers.
 
-use std::io::{BufRead, BufReader, Read, Write};
-use std::net::TcpListener;
+use std::io::{BufRead, BufReader, Read};
 use std::process::{Command, Stdio};
-use std::time::Duration;
 
 use crate::folder::{Folder, contract};
 

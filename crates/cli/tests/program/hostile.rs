@@ -477,6 +477,146 @@ fn what_was_not_read_is_not_decided() {
     assert!(json.to_string().contains("\"unknown\":[\"standard\""), "{json}");
 }
 
+/// Every way in which a schema may depend on a type that is not there.
+const DEPENDS: &[(&str, &str)] = &[
+    (
+        "an attribute",
+        "<xs:element name=\"moor\"><xs:complexType><xs:attribute name=\"a\" type=\"t:Lost\"/></xs:complexType></xs:element>",
+    ),
+    (
+        "an attribute of a group in a group",
+        "<xs:attributeGroup name=\"G\"><xs:attribute name=\"a\" type=\"t:Lost\"/></xs:attributeGroup><xs:attributeGroup name=\"H\"><xs:attributeGroup ref=\"t:G\"/></xs:attributeGroup><xs:element name=\"moor\"><xs:complexType><xs:attributeGroup ref=\"t:H\"/></xs:complexType></xs:element>",
+    ),
+    (
+        "an attribute of its own",
+        "<xs:attribute name=\"a\" type=\"t:Lost\"/><xs:element name=\"moor\"><xs:complexType><xs:attribute ref=\"t:a\"/></xs:complexType></xs:element>",
+    ),
+    (
+        "a member of a union",
+        "<xs:simpleType name=\"U\"><xs:union memberTypes=\"t:Lost xs:int\"/></xs:simpleType><xs:element name=\"moor\" type=\"t:U\"/>",
+    ),
+    (
+        "a list of a union",
+        "<xs:simpleType name=\"U\"><xs:union memberTypes=\"xs:int t:Lost\"/></xs:simpleType><xs:simpleType name=\"L\"><xs:list itemType=\"t:U\"/></xs:simpleType><xs:element name=\"moor\" type=\"t:L\"/>",
+    ),
+    (
+        "the base of a simple content",
+        "<xs:element name=\"moor\"><xs:complexType><xs:simpleContent><xs:extension base=\"t:Lost\"><xs:attribute name=\"a\"/></xs:extension></xs:simpleContent></xs:complexType></xs:element>",
+    ),
+    (
+        "an element in a group",
+        "<xs:group name=\"G\"><xs:sequence><xs:element name=\"a\" type=\"t:Lost\"/></xs:sequence></xs:group><xs:element name=\"moor\"><xs:complexType><xs:group ref=\"t:G\"/></xs:complexType></xs:element>",
+    ),
+    (
+        "the base of a base",
+        "<xs:simpleType name=\"A\"><xs:restriction base=\"t:Lost\"/></xs:simpleType><xs:simpleType name=\"B\"><xs:restriction base=\"t:A\"/></xs:simpleType><xs:element name=\"moor\" type=\"t:B\"/>",
+    ),
+];
+
+#[test]
+fn what_depends_on_the_unread_in_any_way_is_not_decided() {
+    let folder = Folder::empty();
+    // The type itself leads to another that is not there, or is not there at all.
+    let leads = "<xs:simpleType name=\"Lost\"><xs:restriction base=\"t:Gone\"/></xs:simpleType>";
+    for (way, declarations) in DEPENDS {
+        for (lost, text) in [(true, leads), (true, ""), (false, &*leads.replace("t:Gone", "xs:token"))] {
+            folder.write("x.wsdl", port(&format!("{text}{declarations}")));
+            let run = folder.run("compare x.wsdl x.wsdl").ends(0);
+            let begins = if lost { "bends  it was not decided" } else { "keeps" };
+            assert!(run.out.starts_with(begins), "{way}, {text}: {}", run.out);
+        }
+    }
+    // What is there is judged all the same.
+    let beside = |ty: &str| {
+        port(&format!(
+            "{leads}<xs:element name=\"moor\"><xs:complexType><xs:sequence><xs:element name=\"b\" type=\"xs:{ty}\"/></xs:sequence><xs:attribute name=\"a\" type=\"t:Lost\"/></xs:complexType></xs:element>"
+        ))
+    };
+    folder.write("old.wsdl", beside("string"));
+    folder.write("new.wsdl", beside("int"));
+    folder.run("compare old.wsdl new.wsdl").ends(1).says("breaks").says("element/moor/b");
+}
+
+#[test]
+fn names_by_the_thousand_that_are_alike() {
+    let folder = Folder::empty();
+    let (cells, values) = ("a,".repeat(4_000), "1,".repeat(4_000));
+    folder.write("same.csv", format!("{cells}b\n{values}2\n"));
+    let run = quick(&folder, "derive same.csv").ends(0);
+    run.says("  a: int\n  a2: int about \"a\"\n").says("  a4000: int about \"a\"\n  b: int\n");
+    let columns = "a int, ".repeat(4_000);
+    folder.write("same.sql", format!("create table quay ({columns} b int)"));
+    quick(&folder, "derive same.sql").ends(0).says("  a4000: int?\n  b: int?\n");
+    // Names of elements that become one name of a type.
+    let name = |n: usize| format!("{n:b}").replace('0', "a_").replace('1', "a-");
+    let elements: String = (1..3_000).map(|n| format!("<q{0}><x>1</x></q{0}>", name(n))).collect();
+    folder.write("names.xml", format!("<quay>{elements}</quay>"));
+    let run = quick(&folder, "derive names.xml").ends(0);
+    folder.write("names.charter", &run.out);
+    quick(&folder, "new --from names.charter -o names.xsd").ends(0);
+    quick(&folder, "match names.xsd names.xml").ends(0);
+}
+
+#[test]
+fn messages_by_the_thousand_in_one_envelope() {
+    let folder = Folder::empty();
+    let roots: String = (0..6_000).map(|n| format!("<w{n} xmlns=\"urn:n:{n}\"><x>1</x></w{n}>")).collect();
+    folder.write("roots.xml", format!("<e:Envelope xmlns:e=\"http://schemas.xmlsoap.org/soap/envelope/\"><e:Body>{roots}</e:Body></e:Envelope>"));
+    quick(&folder, "derive roots.xml").ends(0).says("element w5999: W5999");
+    let parts: String = (0..6_000).map(|n| format!("<w:part name=\"p{n}\" element=\"t:moor\"/>")).collect();
+    let text = port("<xs:element name=\"moor\" type=\"xs:int\"/>");
+    folder.write("parts.wsdl", text.replacen("<w:part name=\"p\"", &format!("{parts}<w:part name=\"p\""), 1));
+    let run = quick(&folder, "message parts.wsdl moor --hostile").ends(0);
+    assert!(run.out.len() < 20 << 20, "{}", run.out.len());
+    let run = quick(&folder, "rename parts.wsdl element/moor tie").ends(0);
+    run.says("element/moor is now named tie: 6002 places in 1 file\n").says("  parts.wsdl  line 1\n");
+    assert_eq!(folder.read("parts.wsdl").matches("element=\"t:tie\"").count(), 6_001);
+    let ports: String = (0..3_000)
+        .map(|n| {
+            format!("<w:port name=\"Q{n}\" binding=\"t:B\"><s:address location=\"http://q/\"/></w:port>")
+        })
+        .collect();
+    folder.write("ports.wsdl", text.replacen("<w:port ", &format!("{ports}<w:port "), 1));
+    quick(&folder, "message ports.wsdl --all out").ends(0).says("wrote 6002 messages");
+    assert_eq!(std::fs::read_dir(folder.path("out")).unwrap().count(), 6_002);
+    // Once more, over what is there.
+    quick(&folder, "message ports.wsdl --all out").ends(0).says("wrote 6002 messages");
+    assert!(
+        folder.read("out/moor.input.Q2999.xml").contains("<moor"),
+        "{}",
+        folder.read("out/moor.input.Q2999.xml")
+    );
+}
+
+#[test]
+fn policies_that_refer_to_policies_twice_each() {
+    let folder = Folder::empty();
+    let space = "xmlns:wsp=\"http://www.w3.org/ns/ws-policy\" xmlns:q=\"urn:saltmere:demands\"";
+    let chain: String = (0..200)
+        .map(|n| format!("<wsp:Policy {space} xml:id=\"p{n}\"><wsp:PolicyReference URI=\"#p{0}\"/><wsp:PolicyReference URI=\"#p{0}\"/></wsp:Policy>", n + 1))
+        .collect();
+    let last = format!("<wsp:Policy {space} xml:id=\"p200\"><q:lit/></wsp:Policy>");
+    let text = port("<xs:element name=\"moor\" type=\"xs:int\"/>");
+    let text = text.replacen("<w:types", &format!("{chain}{last}<w:types"), 1);
+    let used = |policy: &str| {
+        let reference = format!("<wsp:PolicyReference {space} URI=\"#{policy}\"/><s:binding");
+        text.replacen("<s:binding", &reference, 1)
+    };
+    folder.write("few.wsdl", used("p197"));
+    folder.write("many.wsdl", used("p0"));
+    quick(&folder, "show few.wsdl operation/moor").ends(0);
+    for words in ["check many.wsdl", "show many.wsdl operation/moor", "message many.wsdl moor"] {
+        quick(&folder, words).ends(0);
+    }
+    // What a policy comes to beyond the bounds is not called the same.
+    quick(&folder, "compare few.wsdl few.wsdl").ends(0).says("keeps");
+    let assertions: String = (0..4_000).map(|n| format!("<q:a{n}/>")).collect();
+    let inside = format!("<wsp:Policy {space}>{assertions}</wsp:Policy><s:binding");
+    folder.write("wide.wsdl", text.replacen("<s:binding", &inside, 1));
+    quick(&folder, "check wide.wsdl").ends(0);
+    quick(&folder, "compare wide.wsdl wide.wsdl").ends(0).says("keeps");
+}
+
 #[test]
 fn text_that_does_not_go_round_through_its_encoding_is_told() {
     let folder = Folder::empty();

@@ -1,13 +1,15 @@
 //! `check --fix` on what is mended at many places, in several files, or cannot be mended without harm.
 
 use crate::folder::{Folder, contract};
+use crate::hostile::quick;
 
 /// The example with more operations in its port type, each with an element of its own, that the binding leaves out.
 fn unbound(count: usize) -> String {
     let each = |piece: &dyn Fn(usize) -> String| (0..count).map(piece).collect::<String>();
     let elements = each(&|n| format!("<xs:element name=\"e{n}\" type=\"tns:Tide\"/>"));
-    let messages =
-        each(&|n| format!("<wsdl:message name=\"m{n}\"><wsdl:part name=\"p\" element=\"tns:e{n}\"/></wsdl:message>"));
+    let messages = each(&|n| {
+        format!("<wsdl:message name=\"m{n}\"><wsdl:part name=\"p\" element=\"tns:e{n}\"/></wsdl:message>")
+    });
     let operations = each(&|n| {
         format!(
             "<wsdl:operation name=\"o{n}\"><wsdl:documentation>Asks.</wsdl:documentation><wsdl:input message=\"tns:m{n}\"/></wsdl:operation>"
@@ -32,7 +34,8 @@ fn one_fix_for_many_findings_is_made_once() {
     assert_eq!(missing.len(), 40);
     assert!(missing.iter().all(|it| it["fix"] == missing[0]["fix"]), "{json}");
     assert!(missing[0]["fix"].to_string().contains("o39"), "{}", missing[0]);
-    let run = folder.run("check tides.wsdl --fix").ends(0).says("mended  binding-operation-missing, 1 place\n");
+    let run =
+        folder.run("check tides.wsdl --fix").ends(0).says("mended  binding-operation-missing, 1 place\n");
     assert!(run.err.contains("now, no findings") || run.err.contains("0 errors"), "{}", run.err);
     folder.run("check tides.wsdl").ends(0).says("no findings");
     assert_eq!(folder.read("tides.wsdl").matches("<soap:body").count(), 2 + 40);
@@ -103,7 +106,10 @@ fn the_files_of_a_contract_are_mended_together() {
     let folder = Folder::with_parts();
     for (name, prefix) in [("tides.wsdl", "xmlns:one"), ("parts/desk.wsdl", "xmlns:two")] {
         let text = folder.read(name);
-        folder.write(name, text.replacen("xmlns:wsdl=", &format!("{prefix}=\"urn:saltmere:old\" xmlns:wsdl="), 1));
+        folder.write(
+            name,
+            text.replacen("xmlns:wsdl=", &format!("{prefix}=\"urn:saltmere:old\" xmlns:wsdl="), 1),
+        );
     }
     let whole = || (folder.read("tides.wsdl"), folder.read("parts/desk.wsdl"));
     let before = whole();
@@ -125,4 +131,43 @@ fn one_of_several_contracts_that_cannot_be_read_stops_the_others_before_anything
     folder.run("check gone.wsdl a.wsdl --fix").ends(2).complains("gone.wsdl");
     folder.run("check a.wsdl --fix").ends(0).says("prefix-unused, 1 place");
     assert!(!folder.read("a.wsdl").contains("urn:saltmere:old"));
+}
+
+#[test]
+fn thousands_of_fixes_are_made_in_good_time_or_said_to_be_left() {
+    let folder = Folder::empty();
+    let bindings: String = (0..3_000)
+        .map(|n| format!("<wsdl:binding name=\"B{n}\" type=\"tns:Tides\"><soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/></wsdl:binding>"))
+        .collect();
+    folder.write("tides.wsdl", contract(&[("  <wsdl:service", &format!("{bindings}  <wsdl:service"))]));
+    let errors = |folder: &Folder| {
+        let json = folder.run("check tides.wsdl --format json").json();
+        json["errors"].as_u64().unwrap()
+    };
+    let before = errors(&folder);
+    let run = quick(&folder, "check tides.wsdl --fix");
+    run.says("binding-operation-missing");
+    let after = errors(&folder);
+    assert!(after < before, "{before} {after}");
+    // Bodies and actions, each in place, by the thousand.
+    let operations: String = (0..3_000)
+        .map(|n| {
+            format!(
+                "<wsdl:operation name=\"o{n}\"><wsdl:input message=\"tns:nextTideInput\"/></wsdl:operation>"
+            )
+        })
+        .collect();
+    let bound: String = (0..3_000)
+        .map(|n| format!("<wsdl:operation name=\"o{n}\"><soap:operation/><wsdl:input><soap:body/></wsdl:input></wsdl:operation>"))
+        .collect();
+    folder.write(
+        "tides.wsdl",
+        contract(&[
+            ("  </wsdl:portType>", &format!("{operations}  </wsdl:portType>")),
+            ("  </wsdl:binding>", &format!("{bound}  </wsdl:binding>")),
+        ]),
+    );
+    let run = quick(&folder, "check tides.wsdl --fix");
+    run.says("soap-action, 3000 places").says("soap-use, 3000 places");
+    assert_eq!(folder.read("tides.wsdl").matches("<soap:body/>").count(), 0);
 }

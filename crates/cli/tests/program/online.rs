@@ -138,7 +138,10 @@ fn a_chain_of_imports_ends() {
     });
     folder.write("a.xsd", importing(&format!("{}/s0.xsd", server.address)));
     let started = Instant::now();
-    folder.run("check a.xsd --online").ends(1).says("no more than 200 files are read, and for no longer than 60 s");
+    folder
+        .run("check a.xsd --online")
+        .ends(1)
+        .says("no more than 200 files are read, and for no longer than 60 s");
     assert!(started.elapsed() < Duration::from_secs(50), "{:?}", started.elapsed());
     assert_eq!(server.asked().len(), 200);
 }
@@ -155,7 +158,8 @@ fn addresses_on_the_network_are_relative_to_where_they_stand() {
         "/top.xsd" => answer(stream, &gauges("").replace("Gauge", "Lock")),
         _ => drop(stream.write_all(b"HTTP/1.1 404 Not Found\r\nConnection: close\r\n\r\n")),
     });
-    let elements = "<xs:element name=\"pier\" type=\"c:Pier\"/><xs:element name=\"lock\" type=\"c:Lock\"/></xs:schema>";
+    let elements =
+        "<xs:element name=\"pier\" type=\"c:Pier\"/><xs:element name=\"lock\" type=\"c:Lock\"/></xs:schema>";
     let schema = importing(&format!("{}/port/common.xsd", server.address)).replace("</xs:schema>", elements);
     folder.write("a.xsd", schema);
     folder.run("check a.xsd --online").ends(0).says("no findings");
@@ -173,12 +177,18 @@ fn what_comes_from_the_network_cannot_be_edited_and_reads_no_file() {
         let local = path.display();
         answer(
             stream,
-            &gauges("").replace("<xs:simpleType", &format!("<xs:include schemaLocation=\"file://{local}\"/><xs:simpleType")),
+            &gauges("").replace(
+                "<xs:simpleType",
+                &format!("<xs:include schemaLocation=\"file://{local}\"/><xs:simpleType"),
+            ),
         );
     });
     folder.write("a.xsd", importing(&server.schema()));
     let before = folder.read("private.xsd");
-    folder.run("check a.xsd --online").ends(1).says("only addresses that begin with http: or https: are asked");
+    folder
+        .run("check a.xsd --online")
+        .ends(1)
+        .says("only addresses that begin with http: or https: are asked");
     assert_eq!(server.asked(), ["/common.xsd"]);
     let run = folder.run("set a.xsd type/Gauge about=Tides --online").ends(2);
     assert!(run.err.contains("common.xsd"), "{}", run.err);

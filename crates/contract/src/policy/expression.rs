@@ -85,6 +85,10 @@ impl Expression {
                     if all.len() * own.len() > MOST_ALTERNATIVES {
                         return None;
                     }
+                    if let [only] = own.as_slice() {
+                        all.iter_mut().for_each(|left| left.extend(only.iter().cloned()));
+                        continue;
+                    }
                     let with = |left: &Alternative| {
                         own.iter()
                             .map(|right| left.iter().chain(right).cloned().collect())

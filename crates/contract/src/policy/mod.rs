@@ -13,6 +13,10 @@ use charter_source::{
 
 use crate::Contract;
 
+/// How many operators and assertions one policy may come to once its references are replaced: two references in each of a chain
+/// of policies double it each time.
+pub const MOST_RESOLVED: usize = 20_000;
+
 /// The policies of a contract, and what is wrong with them.
 #[derive(Debug, Default)]
 pub struct Policies {
@@ -210,7 +214,7 @@ impl Policies {
         let mut parts = Vec::new();
         for place in places {
             for expression in self.attached.get(place).into_iter().flatten() {
-                parts.push(self.resolved(place.file, expression, 0));
+                parts.push(self.resolved(place.file, expression)?);
             }
         }
         Expression::All(parts, Place::default()).alternatives()
@@ -226,23 +230,38 @@ impl Policies {
         self.attached.iter().map(|(place, expressions)| (*place, expressions.as_slice()))
     }
 
-    /// An expression with its references replaced by what they lead to.
-    pub fn resolved(&self, file: FileId, expression: &Expression, depth: usize) -> Expression {
-        let all = |parts: &[Expression]| parts.iter().map(|part| self.resolved(file, part, depth)).collect();
-        match expression {
-            Expression::All(parts, place) => Expression::All(all(parts), *place),
-            Expression::ExactlyOne(parts, place) => Expression::ExactlyOne(all(parts), *place),
+    /// An expression with its references replaced by what they lead to; `None` if that is more than [`MOST_RESOLVED`].
+    pub fn resolved(&self, file: FileId, expression: &Expression) -> Option<Expression> {
+        self.replaced(file, expression, 0, &mut MOST_RESOLVED.clone())
+    }
+
+    fn replaced(
+        &self,
+        file: FileId,
+        expression: &Expression,
+        depth: usize,
+        left: &mut usize,
+    ) -> Option<Expression> {
+        *left = left.checked_sub(1)?;
+        let mut all = |parts: &[Expression]| {
+            parts.iter().map(|part| self.replaced(file, part, depth, left)).collect::<Option<Vec<_>>>()
+        };
+        Some(match expression {
+            Expression::All(parts, place) => Expression::All(all(parts)?, *place),
+            Expression::ExactlyOne(parts, place) => Expression::ExactlyOne(all(parts)?, *place),
             Expression::Assertion(assertion) => {
-                let nested = assertion.nested.as_deref();
-                let nested = nested.map(|nested| Box::new(self.resolved(file, nested, depth)));
+                let nested = match assertion.nested.as_deref() {
+                    Some(nested) => Some(Box::new(self.replaced(file, nested, depth, left)?)),
+                    None => None,
+                };
                 Expression::Assertion(Assertion { nested, ..assertion.clone() })
             }
             // What leads nowhere, or round in a circle, demands nothing.
             Expression::Reference { uri, place } => match self.target(file, uri).filter(|_| depth < 20) {
-                Some(target) => self.resolved(file, target, depth + 1),
+                Some(target) => self.replaced(file, target, depth + 1, left)?,
                 None => Expression::All(Vec::new(), *place),
             },
-        }
+        })
     }
 }
 

@@ -202,10 +202,7 @@ impl Reading<'_> {
     fn complete(mut self, cursor: &mut Cursor<'_>) -> Form {
         let mut form = self.head;
         // Elements of operations come behind the types that they are made of.
-        self.own
-            .form
-            .children
-            .extend(self.made.elements.into_iter().map(|(element, _)| Child::Element(element)));
+        self.own.form.children.extend(self.made.elements.forms().map(Child::Element));
         let mut types = Form::wsdl("types");
         if !self.own.is_empty() {
             types.push(self.own.form);
@@ -226,7 +223,7 @@ impl Reading<'_> {
         }
         form.children.extend(others.into_iter().map(Child::Element));
         form.children.extend(self.messages.into_iter().map(Child::Element));
-        form.children.extend(self.made.messages.into_iter().map(|(message, _)| Child::Element(message)));
+        form.children.extend(self.made.messages.forms().map(Child::Element));
         let conventional =
             Convention::apply(&self.convention.port_type, &stem_of(&form, &self.port_types, &self.services));
         if !self.loose.is_empty() {

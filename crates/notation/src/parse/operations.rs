@@ -1,6 +1,6 @@
 //! Reads operations: each is an operation of the port type, its messages, and the elements in them.
 
-use charter_source::{QName, Span};
+use charter_source::{Map, QName, Span};
 
 use super::cursor::{Cursor, Parsed};
 use super::particles::{Local, opens_type, typed};
@@ -13,18 +13,44 @@ use crate::form::{Form, Value};
 /// What operations are made of, as they are read one after the other.
 #[derive(Default)]
 pub(crate) struct Made {
-    /// Messages, with where each was first written.
-    pub messages: Vec<(Form, Span)>,
+    /// Messages.
+    pub messages: Listed,
     /// Elements of the contract's own schema.
-    pub elements: Vec<(Form, Span)>,
+    pub elements: Listed,
 }
 
-impl Made {
-    /// Adds a message or an element, which may stand in several places if it is the same in all.
-    fn add(list: &mut Vec<(Form, Span)>, form: Form, span: Span, cursor: &mut Cursor<'_>) {
+/// Forms with where each was first written, found by their names.
+#[derive(Default)]
+pub(crate) struct Listed {
+    list: Vec<(Form, Span)>,
+    by_name: Map<Option<String>, usize>,
+}
+
+impl Listed {
+    /// The forms, in the order in which they were written.
+    pub fn forms(self) -> impl Iterator<Item = Form> {
+        self.list.into_iter().map(|(form, _)| form)
+    }
+
+    /// Adds a form, whatever has its name.
+    pub fn push(&mut self, form: Form, span: Span) {
         let name = form.text("name").map(str::to_owned);
-        match list.iter().find(|(known, _)| known.text("name") == name.as_deref()) {
-            None => list.push((form, span)),
+        self.by_name.entry(name).or_insert(self.list.len());
+        self.list.push((form, span));
+    }
+
+    /// Those of the forms that are wanted.
+    pub fn filter(self, wanted: impl Fn(&Form) -> bool) -> Listed {
+        let mut kept = Listed::default();
+        self.list.into_iter().filter(|(form, _)| wanted(form)).for_each(|(form, span)| kept.push(form, span));
+        kept
+    }
+
+    /// Adds a message or an element, which may stand in several places if it is the same in all.
+    fn add(&mut self, form: Form, span: Span, cursor: &mut Cursor<'_>) {
+        let name = form.text("name").map(str::to_owned);
+        match self.by_name.get(&name).map(|at| &self.list[*at]) {
+            None => self.push(form, span),
             Some((known, _)) if *known == form => {}
             Some((_, first)) => {
                 let line = cursor.text[..first.start as usize].matches('\n').count() + 1;
@@ -139,10 +165,10 @@ pub(crate) fn operation(
             }
         }
         if let Some(message) = definition {
-            Made::add(&mut made.messages, message, side.span, cursor);
+            made.messages.add(message, side.span, cursor);
         }
         if let Some(element) = side.element {
-            Made::add(&mut made.elements, element, side.span, cursor);
+            made.elements.add(element, side.span, cursor);
         }
         form.push(side.usage);
     }
@@ -194,7 +220,7 @@ pub(crate) fn header(
     };
     let span = Span::new(start, cursor.at);
     let definition = Form::wsdl("message").with("name", message.as_str()).holding(form);
-    Made::add(&mut made.messages, definition, span, cursor);
+    made.messages.add(definition, span, cursor);
     Ok((kind, Some(Header { message: around.own(&message), part }), None))
 }
 
@@ -212,7 +238,7 @@ fn header_element(cursor: &mut Cursor<'_>, around: &Around<'_>, name: &QName, ma
     let mut form = Form::xsd("element").with("name", &*name.local);
     typed(cursor, &mut form, around.local, false)?;
     let span = Span::new(start, cursor.at);
-    Made::add(&mut made.elements, form, span, cursor);
+    made.elements.add(form, span, cursor);
     Ok(())
 }
 

@@ -33,8 +33,7 @@ pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<Fo
     let usual = USUAL.iter().map(|(prefix, namespace)| ((*prefix).to_owned(), (*namespace).to_owned()));
     let usual = usual.filter(|(prefix, _)| !declared.iter().any(|(known, _)| known == prefix));
     for (prefix, namespace) in declared.iter().cloned().chain(usual) {
-        wrapper
-            .push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, Escape::Value('"'))));
+        wrapper.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(&namespace, Escape::Value('"'))));
     }
     let text = format!("{wrapper}>{source}</w>");
     let document = match Document::parse(&text, Bounds::default()) {

@@ -25,10 +25,15 @@ impl Engine<'_> {
         self.unread.get_or_init(|| Unread::of(self.schemas)).types.get(id.index()).copied().unwrap_or(false)
     }
 
+    /// Whether the type of an element is not there.
+    pub(crate) fn is_element_typeless(&self, id: ElementId) -> bool {
+        is_lost(&self.schemas.elements[id].ty)
+    }
+
     /// Whether the type of an element is not there, or something that would stand for it.
     pub(crate) fn is_element_unread(&self, id: ElementId) -> bool {
         let unread = self.unread.get_or_init(|| Unread::of(self.schemas));
-        is_lost(&self.schemas.elements[id].ty) || unread.heads.contains(&id)
+        self.is_element_typeless(id) || unread.heads.contains(&id)
     }
 }
 

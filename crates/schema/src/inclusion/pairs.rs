@@ -13,6 +13,11 @@ use crate::{Builtin, ElementId, TypeId, Value, ValueConstraint};
 /// Why nothing is decided where something is not there that a type or an element refers to.
 pub const UNREAD: &str = "what it refers to could not be read";
 
+/// Whether the type of an element is not there.
+fn is_typeless(judged: Judged, engine: &Engine<'_>) -> bool {
+    matches!(judged, Judged::Element(id) if engine.is_element_typeless(id))
+}
+
 impl Inclusion<'_> {
     pub(super) fn compare(&self, pair: Pair) -> Outcome {
         let mut outcome = Outcome::default();
@@ -35,10 +40,15 @@ impl Inclusion<'_> {
             (Judged::Skipped, _) => outcome.clashes.push(Clash::new(Kind::Judged)),
             _ => {
                 let unread = |judged, engine: &Engine<'_>| matches!(judged, Judged::Element(id) if engine.is_element_unread(id));
-                if unread(sub, self.sub) || unread(sup, self.sup) {
+                let is_unread = unread(sub, self.sub) || unread(sup, self.sup);
+                if is_unread {
                     outcome.undecided.push(UNREAD);
                 }
                 self.declarations(sub, sup, outcome);
+                // What holds anything for want of its type leads everywhere, and nothing there follows from it.
+                if is_unread && (is_typeless(sub, self.sub) || is_typeless(sup, self.sup)) {
+                    return;
+                }
                 let mut stand = self.stand(sub, self.sub);
                 stand.nil = matches!(sub, Judged::Element(id) if self.sub.schemas.elements[id].nillable);
                 outcome.leads_to.push((Edge::Same, Pair::Standing(stand, self.stand(sup, self.sup))));

@@ -65,7 +65,7 @@ impl Sampler<'_> {
         let mut found = Vec::new();
         let mut tries = 0;
         // Each try reads all of a message, and each that is kept is one: of large ones there are fewer.
-        let whole = weight(base);
+        let whole = base.weight();
         let (most_tries, most_kept) = (MOST_READ / whole.max(1), MOST_HELD / whole.max(1));
         for (number, place) in places.iter().enumerate().take(MOST_PLACES) {
             let datatype = types.get(number).copied().flatten().and_then(|ty| self.engine.datatype(ty));
@@ -90,11 +90,6 @@ impl Sampler<'_> {
         }
         found
     }
-}
-
-/// Elements and attributes.
-fn weight(element: &Element) -> usize {
-    1 + element.attributes.len() + element.children.len() + element.elements().map(weight).sum::<usize>()
 }
 
 /// What tells one thing that is wrong from another; the same in the second of two is nothing new.

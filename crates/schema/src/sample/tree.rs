@@ -81,6 +81,11 @@ impl Element {
             Node::Text(_) => None,
         })
     }
+
+    /// How much there is of it: elements, attributes and texts, its own and all within.
+    pub fn weight(&self) -> usize {
+        1 + self.attributes.len() + self.children.len() + self.elements().map(Element::weight).sum::<usize>()
+    }
 }
 
 impl Text {

@@ -5,7 +5,7 @@ mod names;
 mod shapes;
 mod unused;
 
-use crate::{Example, Family, Level, Rule, Slot, fixes};
+use crate::{Example, Family, Fix, Level, Rule, Slot, fixes};
 
 const RULE: Rule = Rule::of(Family::Hygiene, Level::Warning);
 const NOTE: Rule = Rule::of(Family::Hygiene, Level::Note);
@@ -74,7 +74,7 @@ pub(crate) const RULES: &[Rule] = &[
             "",
         ),
         look: Some(unused::imports),
-        fix: Some(fixes::without_element),
+        fix: Some(Fix::in_place(fixes::without_element)),
         ..RULE
     },
     Rule {
@@ -85,7 +85,7 @@ pub(crate) const RULES: &[Rule] = &[
               contract, such declarations never end.",
         example: Example::of(Slot::Root, r#" xmlns:tugs="urn:saltmere:tugs:1""#, ""),
         look: Some(unused::prefixes),
-        fix: Some(fixes::without_attribute),
+        fix: Some(Fix::in_place(fixes::without_attribute)),
         ..NOTE
     },
     Rule {

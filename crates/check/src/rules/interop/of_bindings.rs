@@ -1,7 +1,7 @@
 //! What profiles ask of port types, bindings and ports.
 
 use super::{NOTE, RULE, bindings};
-use crate::{Example, Level, Rule, Slot, fixes};
+use crate::{Example, Fix, Level, Rule, Slot, fixes};
 
 const BODY: &str = r#"<soap:body use="literal"/>"#;
 const RPC_BODY: &str = r#"<soap:body use="literal" namespace="urn:saltmere:berths:1"/>"#;
@@ -405,7 +405,7 @@ pub(crate) const RULES: &[Rule] = &[
         why: "The element of the part has a namespace of its own. Some tools put the element into the other one.",
         example: Example::of(Slot::Input, RPC_BODY, BODY),
         look: Some(bindings::document_namespaces),
-        fix: Some(fixes::without_namespace),
+        fix: Some(Fix::in_place(fixes::without_namespace)),
         ..RULE
     },
     Rule {
@@ -429,7 +429,7 @@ pub(crate) const RULES: &[Rule] = &[
             r#"<soap:header message="tns:findBerthInput" part="parameters" use="literal"/><soap:body use="literal" namespace="urn:saltmere:berths:1"/>"#,
         ),
         look: Some(bindings::rpc_header_namespaces),
-        fix: Some(fixes::without_namespace),
+        fix: Some(Fix::in_place(fixes::without_namespace)),
         ..RULE
     },
     Rule {

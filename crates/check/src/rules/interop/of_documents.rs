@@ -1,7 +1,7 @@
 //! What profiles ask of files, imports, schemas and types.
 
 use super::{NOTE, RULE, documents, types};
-use crate::{Example, Rule, Slot, fixes};
+use crate::{Example, Fix, Rule, Slot, fixes};
 
 pub(crate) const RULES: &[Rule] = &[
     Rule {
@@ -234,7 +234,7 @@ pub(crate) const RULES: &[Rule] = &[
         why: "It is declared in every document. Some older parsers refuse to see it declared again.",
         example: Example::of(Slot::Root, r#" xmlns:xml="http://www.w3.org/XML/1998/namespace""#, ""),
         look: Some(documents::declares_xml),
-        fix: Some(fixes::without_attribute),
+        fix: Some(Fix::in_place(fixes::without_attribute)),
         ..NOTE
     },
 ];

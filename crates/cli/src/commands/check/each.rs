@@ -217,7 +217,7 @@ const MOST_SHOWN: usize = 1_000;
 
 /// How many findings of one file come with the edits that mend them.
 const FIXES: usize = 200;
-/// How many bytes are read again for fixes, and written as part of them.
+/// How many bytes are gone through for fixes, and written as part of them.
 const FIX_BYTES: usize = 4 << 20;
 
 /// The findings of one file as they are shown.
@@ -226,8 +226,6 @@ struct Showing<'e> {
     format: Format,
     width: usize,
     fixes: Fixes<'e>,
-    /// How many bytes one reading of the contract takes.
-    bytes: usize,
     /// How many findings may still have fixes, and how many bytes these may cost.
     left: (usize, usize),
 }
@@ -241,7 +239,6 @@ impl<'e> Showing<'e> {
             format: options.format,
             width: options.width,
             fixes: Fixes::of(editing),
-            bytes: contract.files.iter().map(|file| file.text().content().len()).sum(),
             left: if with_fixes { (FIXES, FIX_BYTES) } else { (0, 0) },
         }
     }
@@ -258,8 +255,7 @@ impl<'e> Showing<'e> {
     /// The edits that mend a finding, as long as these cost no more than they are worth: of thousands, nobody makes one by one.
     fn fix(&mut self, finding: &Finding) -> Option<Vec<Replacement>> {
         let (findings, bytes) = self.left;
-        let reading = if self.fixes.knows(finding) { 0 } else { self.bytes };
-        let (findings, bytes) = (findings.checked_sub(1)?, bytes.checked_sub(reading)?);
+        let (findings, bytes) = (findings.checked_sub(1)?, bytes.checked_sub(self.fixes.cost(finding))?);
         self.left = (findings, bytes);
         let edits = self.fixes.fix(finding)?;
         let written = edits.iter().map(|edit| edit.replacement.len()).sum();

@@ -54,7 +54,7 @@ fn mend(file: &str, settings: &Settings, dry_run: bool, common: &Common, console
     };
     console.note(&format!("{file}: {words}, {}\n", findings::count(errors, warnings, 0)));
     if untried {
-        console.note("not every fix was tried: that takes too long for so large a contract; mend one by hand, then again\n");
+        console.note("not every fix was tried, since that takes long with so large a contract: run it again, or mend some by hand\n");
     }
     Ok(if errors > 0 { Status::No } else { Status::Yes })
 }

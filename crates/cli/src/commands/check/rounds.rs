@@ -13,6 +13,8 @@ use charter_source::{FileId, Overlay, Set, Store, TextEdit};
 const ROUNDS: usize = 20;
 /// How many bytes may be read to try fixes. A fix that does harm is found by trying halves of all of them.
 const BYTES_TRIED: usize = 8 << 20;
+/// How many bytes are gone through to work out fixes.
+const BYTES_GONE_THROUGH: usize = 128 << 20;
 /// How many sets of fixes are tried, however large the contract is: all of them at once, and some halves.
 const TRIES: usize = 6;
 
@@ -30,6 +32,8 @@ pub struct Rounds<'s> {
     store: Overlay<&'s dyn Store>,
     /// How many sets of fixes may still be tried.
     tries: usize,
+    /// How many bytes may still be gone through to work out fixes.
+    bytes: usize,
     /// What was mended, by rule.
     pub done: BTreeMap<&'static str, usize>,
     /// Whether fixes are left that were not tried.
@@ -51,6 +55,7 @@ impl<'s> Rounds<'s> {
             convention,
             store: Overlay::new(store),
             tries: TRIES,
+            bytes: BYTES_GONE_THROUGH,
             done: BTreeMap::new(),
             untried: false,
             files: Vec::new(),
@@ -86,18 +91,27 @@ impl<'s> Rounds<'s> {
     }
 
     /// The fixes of all findings that do not meet each other.
-    fn fixes(&self, state: &State) -> Vec<Fix> {
+    fn fixes(&mut self, state: &State) -> Vec<Fix> {
+        let (mut left, mut untried) = (self.bytes, self.untried);
         let mut known = Fixes::of(self.editing(state));
         let (mut taken, mut same, mut fixes) = (Taken::default(), Set::default(), Vec::new());
         for finding in &state.findings {
             // What mends this as well was taken with another.
             let again = known.knows(finding);
+            match left.checked_sub(known.cost(finding)) {
+                Some(less) => left = less,
+                None => {
+                    untried = true;
+                    continue;
+                }
+            }
             let Some(edits) = known.fix(finding).filter(|_| !again) else { continue };
             if !edits.iter().any(|edit| taken.meets(edit)) && same.insert(edits.clone()) {
                 edits.iter().for_each(|edit| taken.add(edit));
                 fixes.push(Fix { rule: finding.rule.name, edits: edits.to_vec() });
             }
         }
+        (self.bytes, self.untried) = (left, untried);
         fixes
     }
 

@@ -34,6 +34,7 @@ pub fn run(making: &Making<'_>, folder: &Path, console: &mut Console) -> Outcome
             }
         }
     }
+    files::keep_results(folder);
     let words = crate::findings::of(written, "message");
     console.out(&format!("wrote {words} into {}\n", paint::strong(&folder.display().to_string())));
     Ok(if failed == 0 { Status::Yes } else { Status::NoAnswer })
@@ -51,7 +52,7 @@ fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> R
     let filling = making.sample(shape)?;
     let bytes = making.rendered(shape, &filling, form)?;
     let ending = ending(form, &making.message(shape, &filling));
-    files::save(&making.common.writers, &folder.join(format!("{name}.{ending}")), &bytes)?;
+    files::save_result(&making.common.writers, &folder.join(format!("{name}.{ending}")), &bytes)?;
     Ok(1)
 }
 

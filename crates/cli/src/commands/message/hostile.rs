@@ -54,7 +54,7 @@ pub fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) 
     for (number, it) in found.iter().enumerate() {
         let ending = if it.message.envelope().is_some() { "xml" } else { "http" };
         let path = folder.join(format!("{name}.{}.{}.{ending}", number + 1, it.rule));
-        files::save(&making.common.writers, &path, text(making, &it.message).as_bytes())?;
+        files::save_result(&making.common.writers, &path, text(making, &it.message).as_bytes())?;
     }
     Ok(found.len())
 }

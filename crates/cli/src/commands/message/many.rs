@@ -26,7 +26,7 @@ pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Co
         };
         let outcome = made.and_then(|(bytes, ending)| {
             let path = folder.join(format!("row-{number}.{ending}"));
-            files::save(&making.common.writers, &path, &bytes)
+            files::save_result(&making.common.writers, &path, &bytes)
         });
         match outcome {
             Ok(()) => written += 1,
@@ -37,6 +37,7 @@ pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Co
             }
         }
     }
+    files::keep_results(folder);
     let words = crate::findings::of(written, "message");
     console.out(&format!("wrote {words} into {}\n", folder.display()));
     Ok(if failed == 0 { Status::Yes } else { Status::NoAnswer })
