@@ -15,6 +15,14 @@ type Ways = Vec<Vec<String>>;
 impl Comparison<'_> {
     /// Compares what two ports demand of the requests of an operation.
     pub(crate) fn demands(&mut self, both: Both, offers: (Bound<'_>, Bound<'_>)) {
+        let known = |contract: &Contract, offer: Bound<'_>| {
+            contract.is_demand_known(offer.binding, offer.index, offer.port)
+        };
+        if !known(self.old, offers.0) || !known(self.new, offers.1) {
+            let message = "what the policies demand is not known: one that is referred to is not there, or they leave too many alternatives";
+            let place = self.new.place(Component::Binding(offers.1.binding));
+            return self.not_compared(both, Side::Input, "not-compared", message.to_owned(), Some(place));
+        }
         let (was, is) = (ways(self.old, offers.0), ways(self.new, offers.1));
         if was == is {
             return;

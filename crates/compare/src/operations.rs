@@ -297,7 +297,7 @@ impl Comparison<'_> {
         self.record(both, side, difference);
     }
 
-    fn not_compared(
+    pub(crate) fn not_compared(
         &mut self,
         both: Both,
         side: Side,

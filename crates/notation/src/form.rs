@@ -72,7 +72,7 @@ pub(crate) fn shared(namespace: &str, local: &str) -> QName {
 }
 
 /// Most elements have one child or two, and as many attributes; there may be a hundred thousand of them.
-fn reserve<T>(list: &mut Vec<T>) {
+pub(crate) fn reserve<T>(list: &mut Vec<T>) {
     if list.len() < 2 {
         list.reserve_exact(1);
     }

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use charter_schema::SchemaDocument;
 use charter_source::{FileId, Interner, Node, QName, ns, resolve_qname, words_before_colons};
 
-use crate::form::{Child, Form, Origin, Value};
+use crate::form::{Child, Form, Origin, Value, reserve};
 use crate::{paths, vocabulary};
 
 /// Reads elements of one file.
@@ -154,6 +154,7 @@ impl Reading<'_> {
     fn children(&mut self, node: Node<'_>) -> Vec<Child> {
         let mut children = Vec::new();
         for child in node.children() {
+            reserve(&mut children);
             if child.is_element() {
                 children.push(Child::Element(self.form(child)));
             } else if child.is_text()

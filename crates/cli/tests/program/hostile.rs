@@ -552,7 +552,7 @@ fn names_by_the_thousand_that_are_alike() {
     let elements: String = (1..3_000).map(|n| format!("<q{0}><x>1</x></q{0}>", name(n))).collect();
     folder.write("names.xml", format!("<quay>{elements}</quay>"));
     let run = quick(&folder, "derive names.xml").ends(0);
-    folder.write("names.charter", &run.out);
+    folder.write("names.charter", format!("schema \"\" {{\n{}}}\n", run.out));
     quick(&folder, "new --from names.charter -o names.xsd").ends(0);
     quick(&folder, "match names.xsd names.xml").ends(0);
 }
@@ -615,6 +615,31 @@ fn policies_that_refer_to_policies_twice_each() {
     folder.write("wide.wsdl", text.replacen("<s:binding", &inside, 1));
     quick(&folder, "check wide.wsdl").ends(0);
     quick(&folder, "compare wide.wsdl wide.wsdl").ends(0).says("keeps");
+}
+
+#[test]
+fn demands_that_are_not_known_are_not_the_same() {
+    let folder = Folder::empty();
+    let space = "xmlns:wsp=\"http://www.w3.org/ns/ws-policy\" xmlns:q=\"urn:saltmere:demands\"";
+    let text = port("<xs:element name=\"moor\" type=\"xs:int\"/>");
+    let with = |policy: &str| text.replacen("<s:binding", &format!("{policy}<s:binding"), 1);
+    let choice = |n: usize| format!("<wsp:ExactlyOne><q:a{n}/><q:b{n}/></wsp:ExactlyOne>");
+    let choices = |count| (0..count).map(choice).collect::<String>();
+    folder.write("free.wsdl", &text);
+    folder.write("few.wsdl", with(&format!("<wsp:Policy {space}>{}</wsp:Policy>", choices(3))));
+    folder.write("many.wsdl", with(&format!("<wsp:Policy {space}>{}</wsp:Policy>", choices(12))));
+    let reference = |uri: &str| with(&format!("<wsp:PolicyReference {space} URI=\"{uri}\"/>"));
+    folder.write("remote.wsdl", reference("http://policies.saltmere.example/1"));
+    folder.write("lost.wsdl", reference("#gone"));
+    folder.run("compare few.wsdl few.wsdl").ends(0).says("keeps");
+    folder.run("compare free.wsdl few.wsdl").ends(1).says("demand-added");
+    for unknown in ["many", "remote", "lost"] {
+        for words in ["free.wsdl X.wsdl", "X.wsdl free.wsdl", "X.wsdl X.wsdl", "few.wsdl X.wsdl"] {
+            let run = quick(&folder, &format!("compare {}", words.replace('X', unknown))).ends(0);
+            let run = run.says("bends  it was not decided").says("what the policies demand is not known");
+            assert_eq!(run.out.matches("what the policies demand").count(), 1, "said once: {}", run.out);
+        }
+    }
 }
 
 #[test]

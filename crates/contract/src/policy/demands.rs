@@ -46,23 +46,9 @@ impl Contract {
     /// What an operation of a binding demands, offered by a port; `None` if it demands nothing special.
     pub fn demand(&self, binding: BindingId, bound: usize, port: Option<PortId>) -> Option<Demand> {
         let policies = self.policies();
-        let definition = &self.bindings[binding];
-        let operation = &definition.operations[bound];
-        let mut places = vec![self.tag_of(definition.extent), operation.place];
-        places.extend(operation.input.as_ref().map(|input| input.place));
-        if let Some(port_type) = definition.port_type.target.map(|id| &self.port_types[id]) {
-            places.push(self.tag_of(port_type.extent));
-            if let Some(operation) = operation.operation.map(|index| &port_type.operations[index]) {
-                places.push(operation.place);
-                places.extend(operation.input.as_ref().map(|input| input.place));
-                let message = operation.input.as_ref().and_then(|input| input.message.target);
-                places.extend(message.map(|id| self.tag_of(self.messages[id].extent)));
-            }
-        }
-        let mut extensions: Vec<_> = definition.extensions.iter().collect();
+        let places = self.places_of_policies(binding, bound, port);
+        let mut extensions: Vec<_> = self.bindings[binding].extensions.iter().collect();
         if let Some(port) = port {
-            places.push(self.tag_of(self.services[port.service].extent));
-            places.push(self.port(port).place);
             extensions.extend(&self.port(port).extensions);
         }
         let mut alternatives = policies.effective(&places)?;
@@ -81,6 +67,34 @@ impl Contract {
         ways.dedup();
         let silent = ways.iter().all(Vec::is_empty) && !ways.is_empty();
         (!silent).then_some(Demand { ways })
+    }
+
+    /// Whether it is known what an operation of a binding demands: all policies that are attached are there, and leave few
+    /// enough alternatives to be looked at.
+    pub fn is_demand_known(&self, binding: BindingId, bound: usize, port: Option<PortId>) -> bool {
+        self.policies().is_known(&self.places_of_policies(binding, bound, port))
+    }
+
+    /// The start tags that policies for a request may be attached to.
+    fn places_of_policies(&self, binding: BindingId, bound: usize, port: Option<PortId>) -> Vec<Place> {
+        let definition = &self.bindings[binding];
+        let operation = &definition.operations[bound];
+        let mut places = vec![self.tag_of(definition.extent), operation.place];
+        places.extend(operation.input.as_ref().map(|input| input.place));
+        if let Some(port_type) = definition.port_type.target.map(|id| &self.port_types[id]) {
+            places.push(self.tag_of(port_type.extent));
+            if let Some(operation) = operation.operation.map(|index| &port_type.operations[index]) {
+                places.push(operation.place);
+                places.extend(operation.input.as_ref().map(|input| input.place));
+                let message = operation.input.as_ref().and_then(|input| input.message.target);
+                places.extend(message.map(|id| self.tag_of(self.messages[id].extent)));
+            }
+        }
+        if let Some(port) = port {
+            places.push(self.tag_of(self.services[port.service].extent));
+            places.push(self.port(port).place);
+        }
+        places
     }
 
     /// The start tag of an element, as policies are kept by it.

@@ -209,6 +209,21 @@ impl Policies {
         }
     }
 
+    /// Whether all that is attached to some elements is there, and few enough to be looked at.
+    pub fn is_known(&self, places: &[Place]) -> bool {
+        let mut lost = false;
+        let mut left = MOST_RESOLVED;
+        let attached = places.iter().flat_map(|place| {
+            self.attached.get(place).into_iter().flatten().map(|expression| (place.file, expression))
+        });
+        for (file, expression) in attached {
+            if self.replaced(file, expression, 0, (&mut left, &mut lost)).is_none() {
+                return false;
+            }
+        }
+        !lost && self.effective(places).is_some()
+    }
+
     /// The alternatives of what is attached to some elements together; `None` if there are too many of them.
     pub fn effective(&self, places: &[Place]) -> Option<Vec<Alternative>> {
         let mut parts = Vec::new();
@@ -232,7 +247,7 @@ impl Policies {
 
     /// An expression with its references replaced by what they lead to; `None` if that is more than [`MOST_RESOLVED`].
     pub fn resolved(&self, file: FileId, expression: &Expression) -> Option<Expression> {
-        self.replaced(file, expression, 0, &mut MOST_RESOLVED.clone())
+        self.replaced(file, expression, 0, (&mut MOST_RESOLVED.clone(), &mut false))
     }
 
     fn replaced(
@@ -240,26 +255,32 @@ impl Policies {
         file: FileId,
         expression: &Expression,
         depth: usize,
-        left: &mut usize,
+        (left, lost): (&mut usize, &mut bool),
     ) -> Option<Expression> {
         *left = left.checked_sub(1)?;
         let mut all = |parts: &[Expression]| {
-            parts.iter().map(|part| self.replaced(file, part, depth, left)).collect::<Option<Vec<_>>>()
+            parts
+                .iter()
+                .map(|part| self.replaced(file, part, depth, (left, lost)))
+                .collect::<Option<Vec<_>>>()
         };
         Some(match expression {
             Expression::All(parts, place) => Expression::All(all(parts)?, *place),
             Expression::ExactlyOne(parts, place) => Expression::ExactlyOne(all(parts)?, *place),
             Expression::Assertion(assertion) => {
                 let nested = match assertion.nested.as_deref() {
-                    Some(nested) => Some(Box::new(self.replaced(file, nested, depth, left)?)),
+                    Some(nested) => Some(Box::new(self.replaced(file, nested, depth, (left, lost))?)),
                     None => None,
                 };
                 Expression::Assertion(Assertion { nested, ..assertion.clone() })
             }
             // What leads nowhere, or round in a circle, demands nothing.
             Expression::Reference { uri, place } => match self.target(file, uri).filter(|_| depth < 20) {
-                Some(target) => self.replaced(file, target, depth + 1, left)?,
-                None => Expression::All(Vec::new(), *place),
+                Some(target) => self.replaced(file, target, depth + 1, (left, lost))?,
+                None => {
+                    *lost = true;
+                    Expression::All(Vec::new(), *place)
+                }
             },
         })
     }

@@ -183,6 +183,8 @@ impl<'f> Reader<'f> {
                 documentation: documentation(child),
             });
         }
+        // Most messages have one part, and there are as many as sides of operations.
+        parts.shrink_to_fit();
         let documentation = documentation(node);
         let definitions = scope.definitions;
         self.messages.add(Message {

@@ -1,7 +1,7 @@
 //! Attributes of types and groups (Part 1, 3.4.6, ct-props-correct.4 and .5, derivation-ok-restriction.2 to .4;
 //! 3.5.6, au-props-correct; 3.6.6, ag-props-correct; 3.10.6, cos-aw-union and cos-aw-intersect).
 
-use charter_source::{Map, Place, QName};
+use charter_source::{Map, NameKey, Place};
 
 use super::inherited::{Attributes, Inherited, Own};
 use super::{Judge, named};
@@ -24,7 +24,10 @@ impl<'e> Judge<'e> {
             return Own::attributes(Vec::new(), None);
         }
         let (uses, own) = schemas.written_attributes(complex);
-        self.distinct("ct-props-correct", &uses);
+        // What one group says by itself was judged with the group.
+        if !complex.attributes.is_empty() || complex.attribute_groups.len() > 1 {
+            self.distinct("ct-props-correct", &uses);
+        }
         self.wildcards_agree(&complex.attribute_groups, complex.any_attribute.as_ref());
         let (before, any) = (&inherited.attributes, inherited.any.as_ref());
         match complex.derivation {
@@ -50,12 +53,12 @@ impl<'e> Judge<'e> {
     /// No two attributes of one name, and no two IDs.
     fn distinct(&mut self, rule: &'static str, uses: &[&AttributeUse]) {
         let schemas = self.engine.schemas;
-        let mut seen: Map<&QName, Place> = Map::default();
+        let mut seen: Map<NameKey, Place> = Map::with_capacity_and_hasher(uses.len(), Default::default());
         let mut ids = 0;
         for usage in uses.iter().filter(|usage| usage.usage != Use::Prohibited) {
             let Some(decl) = usage.attribute.target else { continue };
             let declared = &schemas.attribute_decls[decl];
-            if seen.insert(&declared.name, usage.place).is_some() {
+            if seen.insert(declared.name.key(), usage.place).is_some() {
                 let message = format!("there are two attributes named {}", named(&declared.name));
                 self.say(rule, usage.place, message, "rename or remove one of them");
             }

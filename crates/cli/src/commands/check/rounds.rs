@@ -14,7 +14,7 @@ const ROUNDS: usize = 20;
 /// How many bytes may be read to try fixes. A fix that does harm is found by trying halves of all of them.
 const BYTES_TRIED: usize = 8 << 20;
 /// How many bytes are gone through to work out fixes.
-const BYTES_GONE_THROUGH: usize = 128 << 20;
+const BYTES_GONE_THROUGH: usize = 16 << 20;
 /// How many sets of fixes are tried, however large the contract is: all of them at once, and some halves.
 const TRIES: usize = 6;
 
