@@ -99,10 +99,9 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
     };
     let addition = settled(contract, piece.actual(), base, wanted.clone())?;
     let wanted = sorted(wanted);
-    let edits = patched(contract, &addition, piece.prefixes())?;
-    // Forms take much room, and the result is to be read beside the contract.
-    drop((addition, piece, before));
-    made(editing, edits, Vec::new(), &|result| {
+    let prefixes = piece.prefixes().clone();
+    drop((piece, before));
+    carried(editing, addition, &prefixes, &|result| {
         let again = match component {
             Component::Contract => Component::Contract,
             _ => found(result, &path)?,
@@ -168,7 +167,8 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
         AdditionError::Unfit(why) => EditFailure::Unsupported(why),
     })?;
     let addition = settled(contract, &addition.actual, addition.base, addition.wanted)?;
-    carried(editing, &addition, &Prefixes::of(contract), &|result| {
+    let edits = patched(contract, &addition, &Prefixes::of(contract))?;
+    made(editing, edits, Vec::new(), &|result| {
         if to == Component::Contract && !holds(result, &addition) {
             return Err(EditFailure::Harm("what was added could not be found again".to_owned()));
         }
@@ -481,14 +481,17 @@ fn words(local: &str) -> &str {
     }
 }
 
-/// Carries the difference of two forms into the files, and asks whether the result is what was `meant`.
+/// Carries the difference of two forms into the files, and asks whether the result is what was `meant`. Forms take much room: they
+/// are gone before the result is read beside the contract.
 pub(crate) fn carried(
     editing: Editing<'_>,
-    addition: &Addition,
+    addition: Addition,
     prefixes: &Prefixes,
     meant: Meant<'_>,
 ) -> Result<Change, EditFailure> {
-    made(editing, patched(editing.contract, addition, prefixes)?, Vec::new(), meant)
+    let edits = patched(editing.contract, &addition, prefixes)?;
+    drop(addition);
+    made(editing, edits, Vec::new(), meant)
 }
 
 /// The edits that carry the difference of two forms into the files.

@@ -88,7 +88,9 @@ fn operation(editing: Editing<'_>, id: OperationId, sides: &[Side]) -> Result<Ch
     let addition = settled(contract, piece.actual(), base, wanted)?;
     let component = sides.first().map_or(component, |side| Component::OperationSide(id, *side));
     let path = contract.path(component).to_string();
-    carried(editing, &addition, piece.prefixes(), &|result| gone_in(result, &path))
+    let prefixes = piece.prefixes().clone();
+    drop(piece);
+    carried(editing, addition, &prefixes, &|result| gone_in(result, &path))
 }
 
 /// Takes one side out of the operations of a port type or a binding, and notes the messages that it names.

@@ -1,7 +1,7 @@
 //! Sets properties of components, among them the target namespace with every place that names it.
 
 use charter_contract::{Component, Contract};
-use charter_notation::{Addition, AdditionError, Prefixes, own_form};
+use charter_notation::{Addition, AdditionError, Form, Prefixes, own_form};
 use charter_source::{File, Node, Place, Span, TextEdit, elements, ns};
 
 use crate::begin::is_absolute_uri;
@@ -49,8 +49,12 @@ pub fn set(
         })?;
     }
     let addition = Addition { actual: base.clone(), base, wanted };
-    let meant = |result: &Contract| verify(contract, component, result, &addition);
-    carried(editing, &addition, &Prefixes::of(contract), &meant)
+    let wanted = (component != Component::Contract).then(|| addition.wanted.clone());
+    let meant = |result: &Contract| match &wanted {
+        Some(wanted) => verify(contract, component, result, wanted),
+        None => Ok(()),
+    };
+    carried(editing, addition, &Prefixes::of(contract), &meant)
 }
 
 /// Whether the component, found again, is what was wanted.
@@ -58,15 +62,12 @@ fn verify(
     contract: &Contract,
     component: Component,
     result: &Contract,
-    addition: &Addition,
+    wanted: &Form,
 ) -> Result<(), EditFailure> {
-    if component == Component::Contract {
-        return Ok(());
-    }
     let path = contract.path(component).to_string();
     let again = result.find(&path)?;
     let found = extent(result, again).and_then(|place| own_form(result, place));
-    let mut wanted = addition.wanted.clone();
+    let mut wanted = wanted.clone();
     // A default that is spelled out says nothing.
     charter_notation::without_defaults(&mut wanted);
     if found.as_ref() == Some(&wanted) {

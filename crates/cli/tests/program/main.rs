@@ -18,6 +18,7 @@ mod derive;
 mod edits;
 mod explain;
 mod folder;
+mod forms;
 mod hostile;
 mod matching;
 mod mending;
