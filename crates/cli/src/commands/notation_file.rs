@@ -68,8 +68,17 @@ impl<'s> NotationFile<'s> {
         whole: Option<&str>,
     ) -> Result<Change, EditFailure> {
         let mut store = Overlay::new(&self.store);
-        change.files.iter().for_each(|file| store.put(&file.location, file.new_bytes.clone()));
+        // The texts that the notation stands for are many times as long, and nobody sees them: they are gone when they were read.
+        for file in std::mem::take(&mut change.files) {
+            if self.made.contains(&file.location) {
+                store.put(&file.location, file.new_bytes);
+            } else {
+                store.put(&file.location, file.new_bytes.clone());
+                change.files.push(file);
+            }
+        }
         let result = Contract::load(&store, &self.location, store.limits())?;
+        drop(store);
         let canonical = charter_notation::contract(&result, convention);
         drop(result);
         let after = match whole {
@@ -81,7 +90,6 @@ impl<'s> NotationFile<'s> {
             let why = "the comments cannot be kept in their places; edit the file by hand";
             return Err(EditFailure::Unsupported(why.to_owned()));
         }
-        change.files.retain(|file| !self.made.contains(&file.location));
         change.files.insert(0, self.file_change(after)?);
         // Places in the contract mean nothing to who reads its notation.
         change.places.clear();
