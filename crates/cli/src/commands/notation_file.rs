@@ -3,7 +3,7 @@
 
 use charter_author::{Change, EditFailure, FileChange, SchemaPlace, Verb, fresh};
 use charter_contract::Contract;
-use charter_notation::{Convention, merged, read};
+use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of};
 use charter_source::{Catalogued, FileId, Location, Overlay, Store, Text};
 
 use super::change;
@@ -79,8 +79,11 @@ impl<'s> NotationFile<'s> {
         }
         let result = Contract::load(&store, &self.location, store.limits())?;
         drop(store);
-        let canonical = charter_notation::contract(&result, convention);
+        let (form, prefixes) = (form_of(&result), Prefixes::of(&result));
+        // A contract, what it says, and how that is written are each as large: only two of them are there at one time.
         drop(result);
+        let canonical = text_of(&form, &prefixes, convention);
+        drop(form);
         let after = match whole {
             Some(text) => text.to_owned(),
             None => merged(self.text(), &canonical),
