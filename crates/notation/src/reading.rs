@@ -77,6 +77,7 @@ impl Reading<'_> {
             attributes.extend(value.map(|value| (own, value)));
         }
         self.settle(node, &name, &mut attributes);
+        attributes.shrink_to_fit();
         let origin = self.file.map(|file| Origin { file, node: node.id() });
         Form { name, attributes, children: Vec::new(), origin, prefixes: Vec::new() }
     }
