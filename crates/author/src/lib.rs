@@ -18,6 +18,7 @@ mod reduced;
 mod remove;
 mod rename;
 mod set;
+mod settle;
 mod style;
 mod tags;
 mod uses;

@@ -6,8 +6,9 @@ use charter_schema::Owner;
 use charter_source::{Node, Place, QName, Set};
 
 use crate::change::{Change, EditFailure, Meant, Reference, made};
-use crate::edit::{Editing, carried, settled};
+use crate::edit::{Editing, carried};
 use crate::patch::Patch;
+use crate::settle::settled;
 use crate::uses::{Uses, extent};
 
 /// The change that removes a component.

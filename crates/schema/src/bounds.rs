@@ -33,20 +33,36 @@ pub(crate) type Nested = (ParticleId, usize, Option<usize>);
 /// may recurse, and comes to an end.
 fn groups(set: &mut Schemas) {
     let mut opened = Opened { depths: vec![None; set.groups.len()], sizes: vec![0; set.groups.len()] };
-    for start in 0..set.groups.len() {
-        let mut path = vec![start];
-        while let Some(&node) = path.last() {
-            let edges = nested_group_edges(set, node);
-            let next = edges.iter().find_map(|(_, _, to)| to.filter(|to| opened.depths[*to].is_none()));
-            if let Some(next) = next.filter(|_| opened.depths[node].is_none()) {
-                path.push(next);
-                continue;
-            }
-            path.pop();
-            opened.group(set, node);
-        }
+    let inner = |node| nested_group_edges(set, node).into_iter().filter_map(|(_, _, to)| to).collect();
+    for node in inner_first(set.groups.len(), inner) {
+        opened.group(set, node);
     }
     opened.types(set);
+}
+
+/// All nodes, each behind those that it leads to. There are no circles.
+fn inner_first(count: usize, inner: impl Fn(usize) -> Vec<usize>) -> Vec<usize> {
+    let mut order = Vec::with_capacity(count);
+    let mut seen = vec![false; count];
+    for start in 0..count {
+        let mut path: Vec<(usize, std::vec::IntoIter<usize>)> = Vec::new();
+        let mut enter = |node: usize, path: &mut Vec<_>| {
+            if !std::mem::replace(&mut seen[node], true) {
+                path.push((node, inner(node).into_iter()));
+            }
+        };
+        enter(start, &mut path);
+        while let Some((node, waiting)) = path.last_mut() {
+            match waiting.next() {
+                Some(next) => enter(next, &mut path),
+                None => {
+                    order.push(*node);
+                    path.pop();
+                }
+            }
+        }
+    }
+    order
 }
 
 /// What is known of the groups that have been opened.
@@ -148,25 +164,14 @@ const GATHERED_FOR_EACH: u64 = 8;
 fn attribute_groups(set: &mut Schemas) {
     let mut weights: Vec<Option<u64>> = vec![None; set.attribute_groups.len()];
     let mut left = LARGEST_GATHERED + GATHERED_FOR_EACH * weights.len() as u64;
-    for start in 0..weights.len() {
-        let mut path = vec![start];
-        while let Some(&node) = path.last() {
-            let group = &set.attribute_groups[Id::new(node as u32)];
-            let mut nested = group.groups.iter().filter_map(|group| Some(group.target?.index()));
-            let next = nested.find(|to| weights[*to].is_none());
-            if let Some(next) = next.filter(|_| weights[node].is_none()) {
-                path.push(next);
-                continue;
-            }
-            path.pop();
-            if weights[node].is_none() {
-                let weight = gathered(set, node, &weights, LARGEST_ATTRIBUTES.min(left));
-                // What leads to nothing else is looked at once in any case.
-                let group = &set.attribute_groups[Id::new(node as u32)];
-                left = left.saturating_sub(if group.groups.is_empty() { 0 } else { weight });
-                weights[node] = Some(weight);
-            }
-        }
+    let group = |node: usize| &set.attribute_groups[Id::new(node as u32)];
+    let inner = |node| group(node).groups.iter().filter_map(|it| Some(it.target?.index())).collect();
+    for node in inner_first(weights.len(), inner) {
+        let weight = gathered(set, node, &weights, LARGEST_ATTRIBUTES.min(left));
+        // What leads to nothing else is looked at once in any case.
+        let leads_on = !set.attribute_groups[Id::new(node as u32)].groups.is_empty();
+        left = left.saturating_sub(if leads_on { weight } else { 0 });
+        weights[node] = Some(weight);
     }
 }
 
@@ -207,23 +212,10 @@ const UNIONS_FOR_EACH: u64 = 8;
 fn unions(set: &mut Schemas) {
     let mut weights: Vec<Option<u64>> = vec![None; set.types.len()];
     let mut left = LARGEST_UNIONS + UNIONS_FOR_EACH * set.types.len() as u64;
-    for start in 0..weights.len() {
-        let mut path = vec![start];
-        while let Some(&node) = path.last() {
-            let edges: Vec<usize> = simple_edges(set, node);
-            let next = edges.iter().find(|to| weights[**to].is_none()).filter(|_| weights[node].is_none());
-            if let Some(next) = next {
-                path.push(*next);
-                continue;
-            }
-            path.pop();
-            if weights[node].is_none() {
-                let most = LARGEST_UNION.min(left);
-                let weight = weigh(set, node, &weights, most);
-                left = left.saturating_sub(if weight > 1 { weight } else { 0 });
-                weights[node] = Some(weight);
-            }
-        }
+    for node in inner_first(weights.len(), |node| simple_edges(set, node)) {
+        let weight = weigh(set, node, &weights, LARGEST_UNION.min(left));
+        left = left.saturating_sub(if weight > 1 { weight } else { 0 });
+        weights[node] = Some(weight);
     }
 }
 

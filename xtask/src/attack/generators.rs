@@ -29,6 +29,13 @@ pub(super) fn chained(count: usize, first: &str, piece: impl Fn(usize, usize) ->
     first.to_owned() + &(1..count).map(|n| piece(n, n - 1)).collect::<String>()
 }
 
+/// A SOAP message with that in its body.
+pub(super) fn envelope(body: &str) -> String {
+    format!(
+        "<e:Envelope xmlns:e=\"http://schemas.xmlsoap.org/soap/envelope/\"><e:Body>{body}</e:Body></e:Envelope>"
+    )
+}
+
 /// A contract whose element is of the last of `n` types.
 pub(super) fn last_of(types: &str, n: usize) -> String {
     port(&format!("{types}<xs:element name=\"moor\" type=\"t:T{}\"/>", n - 1))
@@ -229,10 +236,8 @@ const ALL: &[Generator] = &[
         "{\"body\":\"<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><moor xmlns='urn:saltmere:quay'/></e:Body></e:Envelope>\"}\n".repeat(n)
     }),
     ("wrong children", "xml", |n| {
-        format!(
-            "<e:Envelope xmlns:e=\"http://schemas.xmlsoap.org/soap/envelope/\"><e:Body><moor xmlns=\"urn:saltmere:quay\">{}</moor></e:Body></e:Envelope>",
-            each(n, |n| format!("<w{n}><x>1</x></w{n}>"))
-        )
+        let children = each(n, |n| format!("<w{n}><x>1</x></w{n}>"));
+        envelope(&format!("<moor xmlns=\"urn:saltmere:quay\">{children}</moor>"))
     }),
     ("blocks in blocks", "charter", |n| {
         format!(
@@ -324,10 +329,7 @@ impl Attack {
         for name in ["quay.wsdl", "settled/quay.wsdl"] {
             std::fs::write(folder.join(name), port(&moor("")))?;
         }
-        std::fs::write(
-            folder.join("message.xml"),
-            "<e:Envelope xmlns:e=\"http://schemas.xmlsoap.org/soap/envelope/\"><e:Body><moor xmlns=\"urn:saltmere:quay\"/></e:Body></e:Envelope>",
-        )?;
+        std::fs::write(folder.join("message.xml"), envelope("<moor xmlns=\"urn:saltmere:quay\"/>"))?;
         let every: usize = ALL.iter().chain(MORE).map(|(_, ending, _)| commands(ending).len()).sum();
         // All of them at least once, at sizes of up to a megabyte; then at random sizes.
         for round in 0..runs.div_ceil(every).max(1) {

@@ -1,6 +1,6 @@
 //! More input that is made to be hard: what contracts have beside their schemas, policies, tables, values, settings.
 
-use super::generators::{Generator, XS, chained, each, last_of, moor, port};
+use super::generators::{Generator, XS, chained, each, envelope, last_of, moor, port};
 
 const POLICY: &str = "xmlns:wsp=\"http://www.w3.org/ns/ws-policy\" xmlns:q=\"urn:saltmere:demands\"";
 
@@ -19,7 +19,7 @@ fn demanding(operators: &str) -> String {
     )])
 }
 
-/// A schema whose one element has a content.
+/// A schema of these declarations.
 fn schema(declarations: &str) -> String {
     format!(
         "<xs:schema {XS} xmlns:t=\"urn:saltmere:quay\" targetNamespace=\"urn:saltmere:quay\">{declarations}</xs:schema>"
@@ -234,12 +234,7 @@ pub const MORE: &[Generator] = &[
             "(a|b)?[c-e]*".repeat(n)
         ))
     }),
-    ("roots", "xml", |n| {
-        format!(
-            "<e:Envelope xmlns:e=\"http://schemas.xmlsoap.org/soap/envelope/\"><e:Body>{}</e:Body></e:Envelope>",
-            each(n, |n| format!("<w{n} xmlns=\"urn:n:{n}\"><x>1</x></w{n}>"))
-        )
-    }),
+    ("roots", "xml", |n| envelope(&each(n, |n| format!("<w{n} xmlns=\"urn:n:{n}\"><x>1</x></w{n}>")))),
     ("types named in messages", "xml", |n| {
         format!(
             "<moor xmlns=\"urn:saltmere:quay\" xmlns:xsi=\"http://www.w3.org/2001/XMLSchema-instance\" xmlns:t=\"urn:t\">{}</moor>",
@@ -278,15 +273,15 @@ pub const MORE: &[Generator] = &[
         )
     }),
     ("uses", "toml", |n| {
+        let paths = each(n, |n| format!("\"a{n}\", "));
         format!(
-            "consumer = \"Quay\"\n{}",
-            each(n, |n| format!("[[uses]]\noperation = \"moor{n}\"\nreads = [\"a{n}\"]\n"))
+            "name = \"Quay\"\ncontract = \"1\"\n[operations.moor]\nsends = [{paths}]\nreads = [{paths}]\n"
         )
     }),
     ("exceptions", "toml", |n| {
         each(n, |n| {
             format!(
-                "[[check.exception]]\nrule = \"R27{n:02}\"\npath = \"operation/*{n}*\"\nbecause = \"x\"\n"
+                "[[check.except]]\nrule = \"prefix-unused\"\npaths = [\"operation/*{n}*\"]\nreason = \"x\"\n"
             )
         })
     }),

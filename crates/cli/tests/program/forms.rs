@@ -40,12 +40,7 @@ impl Shown {
 fn demo() -> (Folder, Vec<Shown>) {
     let folder = Folder::with_demo();
     folder.run(&format!("message {CONTRACT} --all all")).ends(0).says("wrote 56 messages");
-    let mut names: Vec<String> = std::fs::read_dir(folder.path("all"))
-        .unwrap()
-        .map(|entry| entry.unwrap().file_name().into_string().unwrap())
-        .collect();
-    names.sort();
-    let shown = names.iter().map(|name| Shown::of(name)).collect();
+    let shown = names(&folder).iter().map(|name| Shown::of(name)).collect();
     (folder, shown)
 }
 
