@@ -232,7 +232,7 @@ pub fn edits(bytes: &[u8]) {
         let Ok(change) = result else { continue };
         reads_back(&contract, &change);
         for file in &change.files {
-            store.put(&file.location, file.new_bytes.clone());
+            store.put_text(&file.location, file.after.clone());
         }
     }
 }
@@ -241,10 +241,10 @@ pub fn edits(bytes: &[u8]) {
 fn reads_back(contract: &Contract, change: &Change) {
     for file in &change.files {
         let known = contract.files.get(file.file);
-        assert_eq!(known.text().content(), file.before);
-        let again = loaded("tides.wsdl", &file.new_bytes).expect("what was written can be read");
-        assert_eq!(again.files.first().text().content(), file.after);
-        assert!(again.files.first().root().is_some(), "{}", file.after);
+        assert_eq!(known.text().content(), file.before.text());
+        let again = loaded("tides.wsdl", &file.after.bytes()).expect("what was written can be read");
+        assert_eq!(again.files.first().text().content(), file.after.text());
+        assert!(again.files.first().root().is_some(), "{}", file.after.text());
     }
 }
 

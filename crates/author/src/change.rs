@@ -4,8 +4,8 @@ use charter_contract::{Component, Contract, Lookup, PathError};
 use charter_notation::NotationError;
 use charter_schema::Engine;
 use charter_source::{
-    EditError, Fault, File, FileId, Files, Location, Map, Overlay, Place, ReadError, Set, Span, Store,
-    TextEdit, apply, nodes_from,
+    EditError, Encoded, Fault, File, FileId, Files, Location, Map, Overlay, Place, ReadError, Set, Span,
+    Store, TextEdit, apply, nodes_from,
 };
 
 use crate::edit::Editing;
@@ -55,14 +55,10 @@ pub struct FileChange {
     pub file: FileId,
     /// Where it is.
     pub location: Location,
-    /// Its text before.
-    pub before: String,
-    /// Its text after.
-    pub after: String,
-    /// The bytes that it was read from.
-    pub old_bytes: Vec<u8>,
-    /// The bytes to write: in the encoding that it was read in.
-    pub new_bytes: Vec<u8>,
+    /// What it was read from.
+    pub before: Encoded,
+    /// What to write: in the same encoding.
+    pub after: Encoded,
 }
 
 /// A use of a component by another.
@@ -228,10 +224,10 @@ impl Trial<'_> {
     /// Reads the result, and gives an account of it if it is sound and what was meant.
     fn account(&self, editing: Editing<'_>, meant: Meant<'_>) -> Result<Vec<(Verb, String)>, EditFailure> {
         let contract = self.contract;
-        let store = self.result_over(editing.store);
         // What is needed of the old contract in the end is found out while the new one is read.
         let result = std::thread::scope(|threads| {
             threads.spawn(|| contract.component_at(Place::default()));
+            let store = self.result_over(editing.store);
             Contract::load(&store, &contract.files.first().location, store.limits())
         })?;
         if let Some(file) = result.files.iter().find(|file| file.root().is_none()) {
@@ -254,9 +250,12 @@ impl Trial<'_> {
         let mut store = Overlay::new(store);
         for file in self.contract.files.iter().filter(|file| !file.is_known()) {
             let change = self.files.iter().find(|change| change.file == file.id);
-            let same = || file.text().encoding().encode(file.text().content());
-            if let Some(bytes) = change.map(|change| change.new_bytes.clone()).or_else(same) {
-                store.put(&file.location, bytes);
+            match change.map(|change| change.after.clone()).or_else(|| file.text().encoded()) {
+                Some(text) => store.put_text(&file.location, text),
+                // What would not come back is not changed, so whatever it is taken for stays.
+                None => file.text().encoding().encode(file.text().content()).into_iter().for_each(|bytes| {
+                    store.put(&file.location, bytes);
+                }),
             }
         }
         store
@@ -432,23 +431,12 @@ fn split(faults: Vec<Fault>, context: &[Place]) -> (Vec<Fault>, Vec<Fault>) {
 
 fn changed(files: &Files, id: FileId, edits: &[TextEdit]) -> Result<FileChange, EditFailure> {
     let file = files.get(id);
-    let text = file.text();
-    let after = apply(text.content(), edits)?;
+    let (text, location) = (file.text(), || file.location.clone());
     let encoding = text.encoding();
-    if !text.is_faithful() {
-        let location = file.location.clone();
-        return Err(EditFailure::Unfaithful { location, encoding: encoding.name() });
-    }
-    let encode = |text: &str| {
-        let failure = || EditFailure::Encoding { location: file.location.clone(), encoding: encoding.name() };
-        encoding.encode(text).ok_or_else(failure)
-    };
-    Ok(FileChange {
-        file: id,
-        location: file.location.clone(),
-        before: text.content().to_owned(),
-        old_bytes: encode(text.content())?,
-        new_bytes: encode(&after)?,
-        after,
-    })
+    let after = apply(text.content(), edits)?;
+    let unfaithful = || EditFailure::Unfaithful { location: location(), encoding: encoding.name() };
+    let before = text.encoded().ok_or_else(unfaithful)?;
+    let unwritable = || EditFailure::Encoding { location: location(), encoding: encoding.name() };
+    let after = Encoded::new(after, encoding).ok_or_else(unwritable)?;
+    Ok(FileChange { file: id, location: location(), before, after })
 }

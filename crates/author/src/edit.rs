@@ -66,7 +66,7 @@ pub fn text_of(editing: Editing<'_>, component: Component) -> Result<String, Edi
 /// let convention = Convention::default();
 /// let editing = Editing::of(&contract, &store, &convention);
 /// let change = edit(editing, contract.find("type/Quay").unwrap(), "type Quay = token").unwrap();
-/// assert_eq!(change.files[0].after, text.replace("x:string", "x:token"));
+/// assert_eq!(change.files[0].after.text(), text.replace("x:string", "x:token"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 ///

@@ -35,7 +35,7 @@ pub struct Renaming<'r> {
 /// let editing = Editing::of(&contract, &store, &convention);
 /// let renaming = Renaming { name: "Wharf", only: false };
 /// let change = rename(editing, contract.find("type/Quay").unwrap(), renaming).unwrap();
-/// assert_eq!(change.files[0].after, text.replace("\"Quay\"", "\"Wharf\""));
+/// assert_eq!(change.files[0].after.text(), text.replace("\"Quay\"", "\"Wharf\""));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 ///

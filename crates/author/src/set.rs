@@ -1,7 +1,7 @@
 //! Sets properties of components, among them the target namespace with every place that names it.
 
 use charter_contract::{Component, Contract};
-use charter_notation::{Addition, AdditionError, Child, Form, Prefixes, own_form};
+use charter_notation::{Addition, AdditionError, Form, Prefixes, bare_form, own_form};
 use charter_source::{File, Node, Place, Span, TextEdit, elements, ns};
 
 use crate::begin::is_absolute_uri;
@@ -40,13 +40,12 @@ pub fn set(
         Component::Contract => whole(contract, settings)?,
         component => extent(contract, component).ok_or(EditFailure::Nothing)?,
     };
-    let mut base = own_form(contract, place).ok_or(EditFailure::Nothing)?;
-    if component == Component::Contract {
+    let base = match component {
         // What stands in the whole has properties of its own.
-        let of_whole = |form: &Form| form.is_wsdl("documentation") || form.is_xsd("annotation");
-        base.children.retain(|child| !matches!(child, Child::Element(form) if !of_whole(form)));
-        base.children.shrink_to_fit();
-    }
+        Component::Contract => bare_form(contract, place),
+        _ => own_form(contract, place),
+    };
+    let base = base.ok_or(EditFailure::Nothing)?;
     let mut wanted = base.clone();
     for (key, value) in settings {
         charter_notation::set(contract, component, &mut wanted, key, value).map_err(|error| match error {

@@ -31,7 +31,7 @@ impl Desk {
         act: impl FnOnce(Editing<'_>) -> Result<Change, charter_author::EditFailure>,
     ) -> Desk {
         let change = self.run(act).unwrap_or_else(|error| panic!("{what}: {error} {error:?}"));
-        Desk { bytes: change.files[0].new_bytes.clone() }
+        Desk { bytes: change.files[0].after.bytes().into_owned() }
     }
 
     fn text(&self) -> String {

@@ -219,7 +219,7 @@ pub(crate) fn fault_name(editing: Editing<'_>, place: Place) -> Edits {
 /// The edits that a change of the author comes to.
 fn edits_of(change: &Change) -> Vec<TextEdit> {
     let edits = change.files.iter().map(|file| {
-        let (before, after) = (&*file.before, &*file.after);
+        let (before, after) = (file.before.text(), file.after.text());
         let same = |(a, b): &((usize, char), (usize, char))| a.1 == b.1;
         let start = before.char_indices().zip(after.char_indices()).take_while(same).last();
         let start = start.map_or(0, |((at, c), _)| at + c.len_utf8());

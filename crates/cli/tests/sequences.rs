@@ -165,7 +165,7 @@ proptest! {
                 Err(error) => return Err(TestCaseError::fail(format!("{draw:?} {path}: {error}"))),
             };
             prop_assert!(!change.account.is_empty());
-            bytes = change.files[0].new_bytes.clone();
+            bytes = change.files[0].after.bytes().into_owned();
             let after = load(&bytes);
             prop_assert!(after.files.first().root().is_some());
             prop_assert!(after.faults().len() <= contract.faults().len(), "{:?}", after.faults());
@@ -200,7 +200,7 @@ proptest! {
         for draw in &draws {
             let contract = load(&bytes);
             if let (_, Ok(change)) = step(&contract, &bytes, draw) {
-                bytes = change.files[0].new_bytes.clone();
+                bytes = change.files[0].after.bytes().into_owned();
                 removed |= matches!(draw.0 % 10, 6 | 7);
             }
         }
@@ -262,13 +262,13 @@ proptest! {
         let bytes = text.into_bytes();
         let contract = load(&bytes);
         let (_, result) = step(&contract, &bytes, &draw);
-        let there = result.unwrap().files[0].new_bytes.clone();
+        let there = result.unwrap().files[0].after.bytes().into_owned();
         let between = load(&there);
         let store = store(&there);
         let convention = Convention::default();
         let editing = Editing::of(&between, &store, &convention);
         let path = if draw.0 == 0 { format!("type/N{}", draw.2) } else { format!("operation/n{}", draw.2) };
         let back = remove(editing, between.find(&path).unwrap(), false).unwrap();
-        prop_assert!(back.files[0].new_bytes == bytes, "{}", back.files[0].after);
+        prop_assert!(*back.files[0].after.bytes() == *bytes, "{}", back.files[0].after.text());
     }
 }

@@ -134,7 +134,9 @@ impl Trip<'_, '_> {
             let place = self.survey.place(self.types, pair, self.from[*at]);
             let (name, root) = (&self.root.name, self.root);
             let spot = Spot { name, root, own: true, familiar, place, depth: 0, way: &way };
-            for charged in self.survey.site(self.types, pair, self.from[*at]).iter() {
+            for charged in
+                self.survey.site(self.types, pair, self.from[*at]).iter().flat_map(|site| site.iter())
+            {
                 let finding = self.survey.decide(charged, &spot);
                 if concerns(&finding, used, self.survey.way, names) {
                     found.push(finding);

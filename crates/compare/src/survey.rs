@@ -25,7 +25,7 @@ pub(crate) struct Survey<'c> {
     beyond: Option<Box<Survey<'c>>>,
     /// Looks at values that are written by an encoding.
     encoded: Option<Box<Survey<'c>>>,
-    sites: RefCell<Map<Place, Arc<Vec<Charged>>>>,
+    sites: RefCell<Sites>,
     proofs: RefCell<Map<(Place, usize), Proved>>,
     /// What leads to what differs.
     graph: RefCell<Graph>,
@@ -33,6 +33,30 @@ pub(crate) struct Survey<'c> {
     renames: RefCell<Names>,
     /// How many places were looked at, once for each message that leads there.
     steps: Cell<usize>,
+}
+
+/// What differs at the places that were looked at; nothing where nothing does, as at nearly all.
+#[derive(Default)]
+struct Sites {
+    /// Where the types tell by themselves what they are.
+    alone: Map<Met, Option<Arc<Vec<Charged>>>>,
+    others: Map<Place, Option<Arc<Vec<Charged>>>>,
+}
+
+impl Sites {
+    fn get(&self, place: &Place) -> Option<&Option<Arc<Vec<Charged>>>> {
+        match place {
+            (pair, None) => self.alone.get(pair),
+            place => self.others.get(place),
+        }
+    }
+
+    fn insert(&mut self, place: Place, found: Option<Arc<Vec<Charged>>>) {
+        match place {
+            (pair, None) => self.alone.insert(pair, found),
+            place => self.others.insert(place, found),
+        };
+    }
 }
 
 /// Everything that is sent one way, with what differs between its types.
@@ -208,7 +232,7 @@ impl<'c> Survey<'c> {
             self.tell_renamed(types, pair);
             Looked { outcome: self.inclusion.outcome(pair), by_place: self.told_by_place(types, pair) }
         };
-        let differs = |pair| !self.site(types, pair, None).is_empty();
+        let differs = |pair| self.site(types, pair, None).is_some();
         self.graph.borrow_mut().explore(start, &look, &differs);
         let graph = self.graph.borrow();
         let reach = graph.reach(start);
@@ -224,7 +248,7 @@ impl<'c> Survey<'c> {
             let pair = reach.pair(*place);
             let depth = reach.depth(*place);
             let spot = Spot { name, root, own, familiar: None, place: (pair, from), depth, way: &way };
-            for charged in self.site(types, pair, from).iter() {
+            for charged in self.site(types, pair, from).iter().flat_map(|site| site.iter()) {
                 found.push(self.decide(charged, &spot));
             }
         }
@@ -316,24 +340,22 @@ impl<'c> Survey<'c> {
         }
     }
 
-    /// What differs at a pair.
+    /// What differs at a pair, if anything does.
     pub(crate) fn site(
         &self,
         types: &Types<'_>,
         pair: Met,
         from: Option<(Component, Component)>,
-    ) -> Arc<Vec<Charged>> {
+    ) -> Option<Arc<Vec<Charged>>> {
         let key = self.place(types, pair, from);
         if let Some(known) = self.sites.borrow().get(&key) {
             return known.clone();
         }
         let outcome = self.inclusion.outcome(pair);
-        let found = Arc::new(match self.described(types, pair, from) {
-            None => Vec::new(),
-            Some((site, described)) => {
-                charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way)
-            }
+        let found = self.described(types, pair, from).map(|(site, described)| {
+            charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way)
         });
+        let found = found.filter(|found| !found.is_empty()).map(Arc::new);
         self.sites.borrow_mut().insert(key, found.clone());
         found
     }

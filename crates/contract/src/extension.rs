@@ -44,9 +44,9 @@ pub enum ExtensionKind {
     /// `soap:body` (3.5).
     SoapBody(BodyExtension),
     /// `soap:header` (3.7).
-    SoapHeader(HeaderExtension),
+    SoapHeader(Box<HeaderExtension>),
     /// `soap:fault` (3.6).
-    SoapFault(FaultExtension),
+    SoapFault(Box<FaultExtension>),
     /// `soap:address` (3.8).
     SoapAddress {
         /// Its SOAP version.
@@ -134,6 +134,13 @@ pub struct HeaderExtension {
     pub place: Place,
     /// The header blocks that report errors about this one.
     pub faults: Vec<HeaderExtension>,
+}
+
+impl HeaderExtension {
+    /// It, and those that report errors about it.
+    pub fn with_faults(&self) -> impl Iterator<Item = &HeaderExtension> {
+        std::iter::once(self).chain(&self.faults)
+    }
 }
 
 /// `soap:fault`.

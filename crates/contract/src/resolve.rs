@@ -158,7 +158,7 @@ impl Resolver {
                     }
                 }
                 ExtensionKind::SoapHeader(header) => {
-                    for header in std::iter::once(header).chain(&header.faults) {
+                    for header in header.with_faults() {
                         let (Some(id), Some(label)) = (header.message.target, &header.part) else { continue };
                         let message = &contract.messages[id];
                         if !message.parts.iter().any(|part| part.name.text == label.text) {

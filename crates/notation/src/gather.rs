@@ -169,17 +169,36 @@ impl<'c> Gathering<'c> {
         self.node(file, node, place)
     }
 
-    fn node(&mut self, file: &'c File, node: Node<'_>, place: Place) -> Option<Form> {
+    /// The same with nothing in it but what its author says about it.
+    pub fn bare(&mut self, place: Place) -> Option<Form> {
+        let file = self.contract.files.get(place.file);
+        let node = node_at(file, place)?;
+        let settings = self.settings(place)?;
+        let mut reading = Reading { names: &mut self.names, file: Some(file.id), settings };
+        let mut form = reading.head(node);
+        let is_about = |child: &Node<'_>| {
+            child.has_tag_name((ns::WSDL, "documentation")) || child.has_tag_name((ns::XSD, "annotation"))
+        };
+        elements(node).filter(is_about).for_each(|child| form.push(reading.form(child)));
+        Some(form)
+    }
+
+    /// What is settled for the components at a place.
+    fn settings(&self, place: Place) -> Option<Settings> {
         let contract = self.contract;
-        let settings = match contract.schemas.document_of(place) {
+        Some(match contract.schemas.document_of(place) {
             Some(document) => {
                 let first =
                     contract.schemas.documents.iter().find(|it| it.namespace == document.namespace)?;
-                let own = file.tree.node(document.node)?;
-                Settings::of(document, own, contract.files.get(first.file).tree.node(first.node)?)
+                let node = |of: &SchemaDocument| contract.files.get(of.file).tree.node(of.node);
+                Settings::of(document, node(document)?, node(first)?)
             }
             None => Settings::default(),
-        };
+        })
+    }
+
+    fn node(&mut self, file: &'c File, node: Node<'_>, place: Place) -> Option<Form> {
+        let settings = self.settings(place)?;
         let mut form = Reading { names: &mut self.names, file: Some(file.id), settings }.form(node);
         if *form.name.namespace == *ns::WSDL {
             tidy(&mut form);

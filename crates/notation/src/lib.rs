@@ -34,7 +34,7 @@ pub use merge::merged;
 pub use parse::cursor::NotationError;
 pub use piece::Piece;
 pub use prefixes::Prefixes;
-pub use setting::{own_form, set, without_defaults};
+pub use setting::{bare_form, own_form, set, without_defaults};
 
 use gather::Gathering;
 use layout::Entry;

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use charter_schema::SchemaDocument;
 use charter_source::{FileId, Interner, Node, QName, ns, resolve_qname, words_before_colons};
 
-use crate::form::{Child, Form, Origin, Value, reserve};
+use crate::form::{Child, Form, Origin, Value};
 use crate::{paths, vocabulary};
 
 /// Reads elements of one file.
@@ -153,15 +153,18 @@ impl Reading<'_> {
     }
 
     fn children(&mut self, node: Node<'_>) -> Vec<Child> {
-        let mut children = Vec::new();
+        let text = |child: Node<'_>| {
+            let text = child.text().filter(|_| child.is_text());
+            text.map(str::trim).filter(|text| !text.is_empty()).map(str::to_owned)
+        };
+        let count = node.children().filter(|child| child.is_element() || text(*child).is_some()).count();
+        // There are a hundred thousand of them: none has more room than it needs.
+        let mut children = Vec::with_capacity(count);
         for child in node.children() {
-            reserve(&mut children);
             if child.is_element() {
                 children.push(Child::Element(self.form(child)));
-            } else if child.is_text()
-                && let Some(text) = child.text().map(str::trim).filter(|text| !text.is_empty())
-            {
-                children.push(Child::Text(text.to_owned()));
+            } else {
+                children.extend(text(child).map(Child::Text));
             }
         }
         children

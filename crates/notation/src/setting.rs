@@ -52,6 +52,11 @@ pub fn own_form(contract: &Contract, place: charter_source::Place) -> Option<For
     crate::gather::Gathering::new(contract).at(place)
 }
 
+/// The form at an element with nothing in it but what its author says about it.
+pub fn bare_form(contract: &Contract, place: charter_source::Place) -> Option<Form> {
+    crate::gather::Gathering::new(contract).bare(place)
+}
+
 /// Sets a property in the form of a component; an empty value takes it away.
 ///
 /// # Errors

@@ -39,7 +39,8 @@ pub fn apply(text: &str, edits: &[TextEdit]) -> Result<String, EditError> {
     let mut ordered: Vec<&TextEdit> = edits.iter().collect();
     ordered.sort_by_key(|edit| edit.place.span);
     ordered.dedup();
-    let mut result = String::with_capacity(text.len());
+    let added: usize = ordered.iter().map(|edit| edit.replacement.len()).sum();
+    let mut result = String::with_capacity(text.len() + added);
     let mut done = 0;
     for edit in ordered {
         let span = edit.place.span;

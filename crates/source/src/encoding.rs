@@ -1,5 +1,8 @@
 //! How the characters of a file were written as bytes, so that an edit can write them the same way again.
 
+use std::borrow::Cow;
+use std::sync::Arc;
+
 use crate::Span;
 
 /// The form in which text units stand in the file.
@@ -70,6 +73,65 @@ impl Encoding {
     }
 }
 
+/// The whole text of a file, and how it is encoded: every character has its place in that encoding.
+///
+/// ```
+/// use charter_source::{Encoded, Encoding, Form};
+///
+/// let utf16 = Encoding { form: Form::Utf16Be, bom: true };
+/// let text = Encoded::new("quay".to_owned(), utf16).unwrap();
+/// assert_eq!(*text.bytes(), *b"\xFE\xFF\0q\0u\0a\0y");
+/// ```
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Encoded {
+    text: Arc<String>,
+    encoding: Encoding,
+}
+
+/// A text in UTF-8.
+impl From<String> for Encoded {
+    fn from(text: String) -> Encoded {
+        Encoded { text: Arc::new(text), encoding: Encoding { form: Form::Utf8, bom: false } }
+    }
+}
+
+impl Encoded {
+    /// A text in an encoding; `None` if a character has no place in it.
+    pub fn new(text: String, encoding: Encoding) -> Option<Encoded> {
+        Encoded::shared_of(Arc::new(text), encoding)
+    }
+
+    pub(crate) fn shared_of(text: Arc<String>, encoding: Encoding) -> Option<Encoded> {
+        let fits = match encoding.form {
+            Form::Named(_) => encoding.encode(&text).is_some(),
+            Form::Utf8 | Form::Utf16Le | Form::Utf16Be => true,
+        };
+        fits.then_some(Encoded { text, encoding })
+    }
+
+    /// The characters.
+    pub fn text(&self) -> &str {
+        &self.text
+    }
+
+    pub(crate) fn shared(&self) -> Arc<String> {
+        self.text.clone()
+    }
+
+    /// The encoding.
+    pub fn encoding(&self) -> Encoding {
+        self.encoding
+    }
+
+    /// What the file holds.
+    pub fn bytes(&self) -> Cow<'_, [u8]> {
+        match self.encoding {
+            Encoding { form: Form::Utf8, bom: false } => Cow::Borrowed(self.text.as_bytes()),
+            encoding => Cow::Owned(encoding.encode(&self.text).unwrap_or_default()),
+        }
+    }
+}
+
 /// Finds the encoding as XML 1.0, appendix F, describes it, and decodes.
 pub(crate) fn decode(bytes: Vec<u8>) -> Decoded {
     let mut decoded = by_bytes(bytes);
@@ -103,12 +165,18 @@ fn by_bytes(bytes: Vec<u8>) -> Decoded {
         [0xFE, 0xFF, ..] => utf16(&bytes[2..], Form::Utf16Be, true),
         [b'<', 0, ..] => utf16(&bytes, Form::Utf16Le, false),
         [0, b'<', ..] => utf16(&bytes, Form::Utf16Be, false),
-        _ => match declared(&bytes) {
+        _ => match declared(&bytes).filter(|label| !label.eq_ignore_ascii_case("utf-8")) {
             None => utf8(bytes, false),
-            Some(label) if label.eq_ignore_ascii_case("utf-8") => utf8(bytes, false),
             Some(label) => named(bytes, &label),
         },
     }
+}
+
+/// Whether bytes are taken for UTF-8 without a mark.
+pub(crate) fn is_plain(bytes: &[u8]) -> bool {
+    let marked = matches!(bytes, [0xEF, 0xBB, 0xBF, ..] | [0xFF, 0xFE, ..] | [0xFE, 0xFF, ..]);
+    let wide = matches!(bytes, [b'<', 0, ..] | [0, b'<', ..]);
+    !marked && !wide && declared(bytes).is_none_or(|label| label.eq_ignore_ascii_case("utf-8"))
 }
 
 /// The encoding that the XML declaration names, read from its bytes, which are ASCII in every encoding

@@ -73,7 +73,7 @@ impl Files {
     /// # Errors
     /// If the first file itself cannot be read.
     pub fn load(store: &dyn Store, start: &Location, limits: Limits) -> Result<Files, ReadError> {
-        let bytes = store.read(start, limits.bytes)?;
+        let text = store.text(start, limits.bytes)?;
         let mut loader = Loader {
             store,
             limits,
@@ -87,7 +87,7 @@ impl Files {
                 faults: Vec::new(),
             },
         };
-        loader.admit(start.clone(), bytes);
+        loader.admit(start.clone(), text);
         loader.follow_all();
         while loader.add_known() {
             loader.follow_all();
@@ -142,10 +142,10 @@ struct Loader<'s> {
 }
 
 impl Loader<'_> {
-    fn admit(&mut self, location: Location, bytes: Vec<u8>) -> FileId {
+    fn admit(&mut self, location: Location, text: Text) -> FileId {
         let id = FileId(self.files.files.len() as u32);
         self.ids.insert(self.store.identity(&location), id);
-        let (tree, fault) = Tree::parse(Text::decode(bytes), id, self.limits.depth);
+        let (tree, fault) = Tree::parse(text, id, self.limits.depth);
         self.files.faults.extend(fault);
         self.files.files.push(File { id, location, tree });
         self.waiting.push_back(id);
@@ -167,8 +167,8 @@ impl Loader<'_> {
         if let Some(location) = self.location_of(&import) {
             match self.ids.get(&self.store.identity(&location)) {
                 Some(id) => import.target = Some(*id),
-                None => match self.store.read(&location, self.limits.bytes) {
-                    Ok(bytes) => import.target = Some(self.admit(location, bytes)),
+                None => match self.store.text(&location, self.limits.bytes) {
+                    Ok(text) => import.target = Some(self.admit(location, text)),
                     // What lies on the network is as good as not named, if it is known anyway.
                     Err(ReadError::Remote | ReadError::Network(_)) if is_known => {}
                     Err(error) => self.files.faults.push(import_fault(&import, &location, &error)),
@@ -203,7 +203,7 @@ impl Loader<'_> {
         for known in wanted {
             let location = known.location();
             if !self.ids.contains_key(&location) && !self.provides(known.namespace) {
-                self.admit(location, known.text.as_bytes().to_vec());
+                self.admit(location, Text::from(known.text));
             }
         }
         for index in missing {

@@ -29,7 +29,7 @@ pub mod xml;
 pub use catalog::{CatalogError, Catalogs, Catalogued, Wanted};
 pub use dangling::Dangling;
 pub use edit::{EditError, TextEdit, apply};
-pub use encoding::{Encoding, Form};
+pub use encoding::{Encoded, Encoding, Form};
 pub use fault::Fault;
 pub use files::{File, Files, Limits};
 pub use imports::{Import, ImportKind, schemas_in, types_in};

@@ -1,9 +1,10 @@
 //! Where bytes come from.
 
+use std::borrow::Cow;
 use std::{fs, io};
 
 use crate::open::read_file;
-use crate::{Limits, Location, Map, Wanted};
+use crate::{Encoded, Limits, Location, Map, Text, Wanted};
 
 /// Why a text cannot be had at all.
 #[derive(Debug, thiserror::Error)]
@@ -51,6 +52,14 @@ pub trait Store {
     /// If there is nothing to read there, or more than `limit` bytes.
     fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError>;
 
+    /// The text at a location.
+    ///
+    /// # Errors
+    /// If there is nothing to read there, or more than `limit` bytes.
+    fn text(&self, location: &Location, limit: u64) -> Result<Text, ReadError> {
+        self.read(location, limit).map(Text::decode)
+    }
+
     /// The store that this one is laid over: what this one does not say for itself, that one says.
     fn below(&self) -> Option<&dyn Store> {
         None
@@ -75,6 +84,10 @@ pub trait Store {
 impl<S: Store + ?Sized> Store for &S {
     fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
         (**self).read(location, limit)
+    }
+
+    fn text(&self, location: &Location, limit: u64) -> Result<Text, ReadError> {
+        (**self).text(location, limit)
     }
 
     fn identity(&self, location: &Location) -> Location {
@@ -124,8 +137,24 @@ impl Store for Nowhere {
 /// Texts in memory, laid over another store: an edit is read back through one before it is written.
 #[derive(Debug)]
 pub struct Overlay<S> {
-    texts: Map<Location, Vec<u8>>,
+    texts: Map<Location, Laid>,
     below: S,
+}
+
+/// What is laid over another store.
+#[derive(Debug)]
+enum Laid {
+    Bytes(Vec<u8>),
+    Text(Encoded),
+}
+
+impl Laid {
+    fn bytes(&self) -> Cow<'_, [u8]> {
+        match self {
+            Laid::Bytes(bytes) => Cow::Borrowed(bytes),
+            Laid::Text(text) => text.bytes(),
+        }
+    }
 }
 
 impl Overlay<Nowhere> {
@@ -156,16 +185,37 @@ impl<S: Store> Overlay<S> {
 
     /// Puts a text in front of what `below` has at the location.
     pub fn put(&mut self, location: &Location, bytes: Vec<u8>) {
-        self.texts.insert(self.below.identity(location), bytes);
+        self.texts.insert(self.below.identity(location), Laid::Bytes(bytes));
+    }
+
+    /// The same with a text, which whoever reads it shares.
+    pub fn put_text(&mut self, location: &Location, text: Encoded) {
+        self.texts.insert(self.below.identity(location), Laid::Text(text));
+    }
+
+    /// What is laid there, if it is no more than `limit` bytes.
+    fn laid(&self, location: &Location, limit: u64) -> Option<Result<&Laid, ReadError>> {
+        let laid = self.texts.get(&self.below.identity(location))?;
+        let fits = laid.bytes().len() as u64 <= limit;
+        Some(if fits { Ok(laid) } else { Err(ReadError::TooLarge { limit }) })
     }
 }
 
 impl<S: Store> Store for Overlay<S> {
     fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
-        match self.texts.get(&self.below.identity(location)) {
-            Some(bytes) if bytes.len() as u64 > limit => Err(ReadError::TooLarge { limit }),
-            Some(bytes) => Ok(bytes.clone()),
+        match self.laid(location, limit) {
+            Some(laid) => laid.map(|laid| laid.bytes().into_owned()),
             None => self.below.read(location, limit),
+        }
+    }
+
+    fn text(&self, location: &Location, limit: u64) -> Result<Text, ReadError> {
+        match self.laid(location, limit) {
+            Some(laid) => laid.map(|laid| match laid {
+                Laid::Bytes(bytes) => Text::decode(bytes.clone()),
+                Laid::Text(text) => Text::of(text),
+            }),
+            None => self.below.text(location, limit),
         }
     }
 

@@ -1,9 +1,9 @@
 //! A text: characters, how they were encoded, and where its lines begin.
 
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
-use crate::encoding::decode;
-use crate::{Encoding, Form, Position, Set, Span};
+use crate::encoding::{decode, is_plain};
+use crate::{Encoded, Encoding, Form, Position, Set, Span};
 
 /// Characters are counted up to each multiple of this many bytes, so that a column is found in constant time
 /// even in a file of one long line.
@@ -20,7 +20,7 @@ const BLOCK: usize = 1024;
 /// ```
 #[derive(Debug)]
 pub struct Text {
-    content: String,
+    content: Arc<String>,
     encoding: Encoding,
     fault: Option<(Span, String)>,
     /// Whether it comes back byte for byte when it is encoded again.
@@ -81,12 +81,34 @@ impl Text {
         let decoded = decode(bytes);
         Text {
             faithful: decoded.faithful,
-            content: decoded.content,
+            content: Arc::new(decoded.content),
             encoding: decoded.encoding,
             fault: decoded.fault,
             lines_before: 0,
             index: OnceLock::new(),
         }
+    }
+
+    /// The same for what was encoded here: nothing is copied where the bytes are the text.
+    pub fn of(encoded: &Encoded) -> Self {
+        match encoded.encoding() {
+            encoding @ Encoding { form: Form::Utf8, bom: false } if is_plain(encoded.text().as_bytes()) => {
+                Text {
+                    content: encoded.shared(),
+                    encoding,
+                    fault: None,
+                    faithful: true,
+                    lines_before: 0,
+                    index: OnceLock::new(),
+                }
+            }
+            _ => Text::decode(encoded.bytes().into_owned()),
+        }
+    }
+
+    /// The text as it is encoded; `None` if it would not come back byte for byte.
+    pub fn encoded(&self) -> Option<Encoded> {
+        self.faithful.then(|| Encoded::shared_of(self.content.clone(), self.encoding)).flatten()
     }
 
     /// The text as a piece of a file, in which so many lines stand before it.
@@ -192,7 +214,7 @@ fn count(bytes: &[u8]) -> usize {
 impl From<&str> for Text {
     fn from(content: &str) -> Self {
         Text {
-            content: content.to_owned(),
+            content: Arc::new(content.to_owned()),
             encoding: Encoding { form: Form::Utf8, bom: false },
             fault: None,
             faithful: true,

@@ -11,7 +11,7 @@ mod units;
 use std::ops::Range;
 
 use charter_contract::Contract;
-use charter_source::{FileId, ImportKind, Map, Overlay, Place, Span, Store, TextEdit, apply};
+use charter_source::{Encoded, FileId, ImportKind, Map, Overlay, Place, Span, Store, TextEdit, apply};
 
 use affected::affected;
 use mentions::Mentions;
@@ -58,10 +58,8 @@ impl Reduced {
         }
         let mut small = Overlay::new(store);
         for file in own_files(contract) {
-            small.put(
-                &file.location,
-                file.text().encoding().encode(&kept[&file.id].text(file.text().content()))?,
-            );
+            let left = kept[&file.id].text(file.text().content());
+            small.put_text(&file.location, Encoded::new(left, file.text().encoding())?);
         }
         let part = Contract::load(&small, &contract.files.first().location, small.limits()).ok()?;
         // The files must be the same ones, under the same numbers.

@@ -100,7 +100,7 @@ impl<'c> BoundSide<'c> {
     /// Its header blocks.
     pub fn headers(self) -> impl Iterator<Item = (&'c Extension, &'c HeaderExtension)> {
         self.all_extensions().filter_map(|extension| match &extension.kind {
-            ExtensionKind::SoapHeader(header) => Some((extension, header)),
+            ExtensionKind::SoapHeader(header) => Some((extension, &**header)),
             _ => None,
         })
     }

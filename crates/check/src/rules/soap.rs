@@ -416,7 +416,7 @@ fn coded(side: BoundSide<'_>) -> Vec<(Place, Option<UseKind>, bool)> {
                 found.push((extension.place, fault.use_kind, fault.encoding_style.is_some()));
             }
             ExtensionKind::SoapHeader(header) => {
-                let all = std::iter::once(header).chain(&header.faults);
+                let all = header.with_faults();
                 found.extend(all.map(|it| (it.place, it.use_kind, it.encoding_style.is_some())));
             }
             _ => {}

@@ -17,6 +17,5 @@ pub fn run(
 ) -> Outcome {
     let opened = change::Opened::at(file, to, options, common)?;
     let result = add(opened.editing(options, common), opened.component, notation);
-    let result = result.and_then(|change| opened.carried(change, None));
-    change::end(&opened, result, ("notation", notation), options, common, console)
+    change::end(opened, result, ("notation", notation), options, common, console)
 }

@@ -36,25 +36,37 @@ struct Account<'c> {
 /// A place that a change touches.
 #[derive(Serialize)]
 pub struct Changed {
-    file: String,
-    line: usize,
-    column: usize,
+    pub file: String,
+    pub line: usize,
+    pub column: usize,
 }
 
-/// The places that a change touches, in the old text.
-pub fn places(contract: &Contract, change: &Change) -> Vec<Changed> {
-    let places = change.places.iter().map(|place| {
-        let file = contract.files.get(place.file);
-        let position = file.text().position(place.span.start);
-        Changed { file: file.location.to_string(), line: position.line, column: position.column }
-    });
-    places.collect()
+/// A change as it is to be written, and what there is to tell of it.
+pub struct Carried {
+    pub change: Change,
+    /// The path of the component that it is about.
+    pub path: String,
+    /// The contract before it; nothing if that is kept as notation, in which its places mean nothing.
+    before: Option<ManuallyDrop<Contract>>,
+}
+
+impl Carried {
+    /// The places that it touches, in the old text.
+    pub fn places(&self) -> Vec<Changed> {
+        let Some(contract) = &self.before else { return Vec::new() };
+        let places = self.change.places.iter().map(|place| {
+            let file = contract.files.get(place.file);
+            let position = file.text().position(place.span.start);
+            Changed { file: file.location.to_string(), line: position.line, column: position.column }
+        });
+        places.collect()
+    }
 }
 
 /// The change as a unified diff.
 pub fn diff(change: &Change) -> String {
     let files = change.files.iter();
-    files.map(|file| files::diff(&file.location.to_string(), &file.before, &file.after)).collect()
+    files.map(|file| files::diff(&file.location.to_string(), file.before.text(), file.after.text())).collect()
 }
 
 /// Writes the files of a change, unless it is only to be shown. What came in by standard input goes out by standard
@@ -75,26 +87,20 @@ pub fn write(
         return Err(failure.help("leave out --format json, or use --dry-run for the change as a diff"));
     }
     files::replace(&common.writers, &stored)?;
-    streamed.iter().for_each(|file| console.bytes(&file.new_bytes));
+    streamed.iter().for_each(|file| console.bytes(&file.after.bytes()));
     Ok(!streamed.is_empty())
 }
 
 /// Shows or writes a change, and gives a short account of it.
-pub fn finish(
-    opened: &Opened<'_>,
-    change: &Change,
-    options: &EditArgs,
-    common: &Common,
-    console: &mut Console,
-) -> Outcome {
+pub fn finish(carried: &Carried, options: &EditArgs, common: &Common, console: &mut Console) -> Outcome {
+    let Carried { change, path, .. } = carried;
     let streamed = write(change, options.dry_run, common, console)?;
     if common.format == Format::Json {
         let changes =
             change.account.iter().map(|(verb, path)| Account { change: verb.name(), path }).collect();
         let diff = options.dry_run.then(|| diff(change));
         let written = !options.dry_run;
-        let places = places(&opened.contract, change);
-        let path = &opened.path;
+        let places = carried.places();
         console.json(&Edited { path, written, changes, places, notes: &change.notes, diff });
         return Ok(Status::Yes);
     }
@@ -203,11 +209,24 @@ impl<'s> Opened<'s> {
     }
 
     /// The change as it is to be written; `whole` is the text of all of it, if that was given.
-    pub fn carried(&self, change: Change, whole: Option<&str>) -> Result<Change, EditFailure> {
-        match &self.notation {
-            Some(notation) => notation.carried(change, &self.convention, whole),
-            None => Ok(change),
-        }
+    ///
+    /// # Errors
+    /// If it cannot be carried into the notation that the contract is kept in.
+    pub fn carried(self, change: Change, whole: Option<&str>) -> Result<Carried, Failure> {
+        let Opened { contract, path, convention, notation, .. } = self;
+        let Some(notation) = notation else { return Ok(Carried { change, path, before: Some(contract) }) };
+        let here = contract.files.first().location.to_string();
+        // The contract that comes of it is as large.
+        drop(ManuallyDrop::into_inner(contract));
+        let change = notation.carried(change, &convention, whole).map_err(|error| {
+            Failure::new(error.to_string()).at(here).of(&*path).help("nothing was changed")
+        })?;
+        Ok(Carried { change, path, before: None })
+    }
+
+    /// The change of nothing but how its notation is written.
+    pub fn rewritten(self, change: Change) -> Carried {
+        Carried { change, path: self.path, before: None }
     }
 
     /// Why an edit was not made, in words for the user.
@@ -240,7 +259,7 @@ impl<'s> Opened<'s> {
 
 /// The end of an edit: its account, or why it was not made. `text` is the notation that was given, and its name.
 pub fn end(
-    opened: &Opened<'_>,
+    opened: Opened<'_>,
     result: Result<Change, EditFailure>,
     text: (&str, &str),
     options: &EditArgs,
@@ -248,7 +267,7 @@ pub fn end(
     console: &mut Console,
 ) -> Outcome {
     match result {
-        Ok(change) => finish(opened, &change, options, common, console),
+        Ok(change) => finish(&opened.carried(change, None)?, options, common, console),
         Err(EditFailure::Notation(errors)) => {
             console.note(&errors_shown(text.0, text.1, &errors));
             Ok(Status::NoAnswer)

@@ -27,42 +27,59 @@ pub fn run(
 ) -> Outcome {
     let opened = change::Opened::at(file, path, options, common)?;
     let Some(with) = with else {
-        return in_editor(&opened, options, common, console);
+        return in_editor(opened, options, common, console);
     };
     let text = load::notation(common, with)?;
     let name = if with == "-" { "standard input" } else { with };
-    let result = changed(&opened, &text, options, common);
-    if let Err(EditFailure::Notation(errors)) = &result {
-        console.note(&change::errors_in_file(name, &text, errors));
-        return Ok(Status::NoAnswer);
+    match made(&opened, &text, options, common) {
+        Ok(made) => change::finish(&carried(opened, made, &text)?, options, common, console),
+        Err(EditFailure::Notation(errors)) => {
+            console.note(&change::errors_in_file(name, &text, &errors));
+            Ok(Status::NoAnswer)
+        }
+        error => change::end(opened, error.map(|made| made.change), (name, &text), options, common, console),
     }
-    change::end(&opened, result, (name, &text), options, common, console)
+}
+
+/// What a text makes of a contract.
+struct Made {
+    change: Change,
+    /// Whether nothing changes but how a file of notation is written.
+    layout: bool,
 }
 
 /// The change that the text makes; all of a file of notation is replaced by it, comments included.
-fn changed(
+fn made(
     opened: &change::Opened<'_>,
     text: &str,
     options: &EditArgs,
     common: &Common,
-) -> Result<Change, EditFailure> {
-    let whole = (opened.component == Component::Contract).then_some(text);
-    match (edit(opened.editing(options, common), opened.component, text), &opened.notation, whole) {
-        (Err(EditFailure::Nothing), Some(notation), Some(text)) if text != notation.text() => {
-            notation.rewritten(text)
+) -> Result<Made, EditFailure> {
+    let whole = opened.component == Component::Contract;
+    match (edit(opened.editing(options, common), opened.component, text), &opened.notation) {
+        (Err(EditFailure::Nothing), Some(notation)) if whole && text != notation.text() => {
+            Ok(Made { change: notation.rewritten(text)?, layout: true })
         }
-        (result, ..) => opened.carried(result?, whole),
+        (result, _) => Ok(Made { change: result?, layout: false }),
+    }
+}
+
+/// The same as it is to be written.
+fn carried(opened: change::Opened<'_>, made: Made, text: &str) -> Result<change::Carried, Failure> {
+    let whole = (opened.component == Component::Contract).then_some(text);
+    match made.layout {
+        true => Ok(opened.rewritten(made.change)),
+        false => opened.carried(made.change, whole),
     }
 }
 
 /// Gives the text to the user's editor until it can be read, or is left as it was.
 fn in_editor(
-    opened: &change::Opened<'_>,
+    opened: change::Opened<'_>,
     options: &EditArgs,
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let path = &opened.path;
     let before = match &opened.notation {
         Some(notation) if opened.component == Component::Contract => notation.text().to_owned(),
         _ => text_of(opened.editing(options, common), opened.component)
@@ -73,7 +90,8 @@ fn in_editor(
     let folder = tempfile::tempdir().map_err(broken)?;
     // The editor may be open for hours; whether somebody else edits meanwhile is seen in the end.
     common.writers.leave();
-    let name: String = path.chars().take(60).map(|c| if c.is_alphanumeric() { c } else { '-' }).collect();
+    let name: String =
+        opened.path.chars().take(60).map(|c| if c.is_alphanumeric() { c } else { '-' }).collect();
     let place = folder.path().join(format!("{name}.charter"));
     loop {
         std::fs::write(&place, &shown).map_err(broken)?;
@@ -94,15 +112,16 @@ fn in_editor(
             console.note("nothing changes\n");
             return Ok(Status::Yes);
         }
-        match changed(opened, &text, options, common) {
+        match made(&opened, &text, options, common) {
             Err(EditFailure::Notation(errors)) if left != shown => shown = with_remarks(&text, &errors),
-            Ok(change) => {
-                return change::finish(opened, &change, options, common, console)
+            Ok(made) => {
+                return carried(opened, made, &text)
+                    .and_then(|carried| change::finish(&carried, options, common, console))
                     .map_err(|failure| kept(failure, folder, &place, Some(&text)));
             }
             Err(error) => {
                 if let EditFailure::Notation(errors) = &error {
-                    console.note(&change::errors_shown(path, &text, errors));
+                    console.note(&change::errors_shown(&opened.path, &text, errors));
                 }
                 return Err(kept(opened.failure(&error), folder, &place, Some(&text)));
             }

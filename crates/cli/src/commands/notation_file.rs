@@ -4,7 +4,7 @@
 use charter_author::{Change, EditFailure, FileChange, SchemaPlace, Verb, fresh};
 use charter_contract::Contract;
 use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of};
-use charter_source::{Catalogued, FileId, Location, Overlay, Store, Text};
+use charter_source::{Catalogued, Encoded, FileId, Location, Overlay, Store, Text};
 
 use super::change;
 use crate::console::Failure;
@@ -13,7 +13,6 @@ use crate::online::Web;
 /// A contract that is kept as notation.
 pub struct NotationFile<'s> {
     location: Location,
-    bytes: Vec<u8>,
     text: Text,
     /// The contract that the text stands for, laid over the files that it imports.
     pub store: Overlay<&'s Catalogued<Web>>,
@@ -36,8 +35,7 @@ impl<'s> NotationFile<'s> {
         let unreadable = |error: &dyn std::fmt::Display| {
             Failure::new(error.to_string()).at(file).help("check the path, and that the file may be read")
         };
-        let bytes = store.read(&location, store.limits().bytes).map_err(|error| unreadable(&error))?;
-        let text = Text::decode(bytes.clone());
+        let text = store.text(&location, store.limits().bytes).map_err(|error| unreadable(&error))?;
         let written = read(text.content(), convention).map_err(|errors| {
             let shown = change::errors_in_file(file, text.content(), &errors);
             let failure = Failure::new("this is no notation yet").at(file);
@@ -47,11 +45,11 @@ impl<'s> NotationFile<'s> {
         let mut made = Vec::new();
         for new in fresh(written.form, &written.prefixes, SchemaPlace::Embedded) {
             let place = new.name.map_or_else(|| location.clone(), |name| location.join(&name));
-            memory.put(&place, new.text.into_bytes());
+            memory.put_text(&place, Encoded::from(new.text));
             made.push(place);
         }
         let contract = Contract::load(&memory, &location, memory.limits()).map_err(|it| unreadable(&it))?;
-        Ok((NotationFile { location, bytes, text, store: memory, made }, contract))
+        Ok((NotationFile { location, text, store: memory, made }, contract))
     }
 
     /// The text of the file.
@@ -70,10 +68,8 @@ impl<'s> NotationFile<'s> {
         let mut store = Overlay::new(&self.store);
         // The texts that the notation stands for are many times as long, and nobody sees them: they are gone when they were read.
         for file in std::mem::take(&mut change.files) {
-            if self.made.contains(&file.location) {
-                store.put(&file.location, file.new_bytes);
-            } else {
-                store.put(&file.location, file.new_bytes.clone());
+            store.put_text(&file.location, file.after.clone());
+            if !self.made.contains(&file.location) {
                 change.files.push(file);
             }
         }
@@ -111,15 +107,14 @@ impl<'s> NotationFile<'s> {
     }
 
     fn file_change(&self, after: String) -> Result<FileChange, EditFailure> {
-        let encoding = self.text.encoding();
-        let failure = || EditFailure::Encoding { location: self.location.clone(), encoding: encoding.name() };
-        Ok(FileChange {
-            file: FileId(0),
-            location: self.location.clone(),
-            before: self.text().to_owned(),
-            old_bytes: self.bytes.clone(),
-            new_bytes: encoding.encode(&after).ok_or_else(failure)?,
-            after,
-        })
+        let (location, encoding) = (self.location.clone(), self.text.encoding());
+        let name = encoding.name();
+        let Some(before) = self.text.encoded() else {
+            return Err(EditFailure::Unfaithful { location, encoding: name });
+        };
+        let Some(after) = Encoded::new(after, encoding) else {
+            return Err(EditFailure::Encoding { location, encoding: name });
+        };
+        Ok(FileChange { file: FileId(0), location, before, after })
     }
 }

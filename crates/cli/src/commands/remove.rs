@@ -34,6 +34,5 @@ pub fn run(
             return Err(failure.help(help));
         }
     };
-    let result = result.and_then(|change| opened.carried(change, None));
-    change::end(&opened, result, ("", ""), options, common, console)
+    change::end(opened, result, ("", ""), options, common, console)
 }

@@ -1,7 +1,6 @@
 //! `charter rename`
 
 use charter_author::{Change, Renaming, rename};
-use charter_contract::Contract;
 use serde::Serialize;
 
 use super::{Outcome, change};
@@ -11,12 +10,12 @@ use crate::load::Common;
 use crate::paint;
 
 #[derive(Serialize)]
-struct Renamed {
-    path: String,
-    name: String,
+struct Renamed<'r> {
+    path: &'r str,
+    name: &'r str,
     written: bool,
     places: Vec<change::Changed>,
-    notes: Vec<String>,
+    notes: &'r [String],
     #[serde(skip_serializing_if = "Option::is_none")]
     diff: Option<String>,
 }
@@ -31,22 +30,21 @@ pub fn run(
     console: &mut Console,
 ) -> Outcome {
     let opened = change::Opened::at(file, Some(path), options, common)?;
-    let (contract, path) = (&*opened.contract, opened.path.clone());
     let made = rename(opened.editing(options, common), opened.component, Renaming { name, only })
-        .and_then(|change| opened.carried(change, None))
         .map_err(|error| opened.failure(&error))?;
+    let carried = opened.carried(made, None)?;
+    let (places, made) = (carried.places(), &carried.change);
     let dry_run = options.dry_run;
-    let streamed = change::write(&made, dry_run, common, console)?;
-    let diff = change::diff(&made);
+    let streamed = change::write(made, dry_run, common, console)?;
+    let diff = change::diff(made);
     if common.format == Format::Json {
-        let places = change::places(contract, &made);
         let diff = dry_run.then_some(diff);
         console.json(&Renamed {
-            path,
-            name: name.to_owned(),
+            path: &carried.path,
+            name,
             written: !dry_run,
             places,
-            notes: made.notes,
+            notes: &made.notes,
             diff,
         });
         return Ok(Status::Yes);
@@ -55,7 +53,7 @@ pub fn run(
         console.data(&paint::diff(&diff));
         made.notes.iter().for_each(|note| console.note(&format!("{note}\n")));
     } else {
-        let account = account(contract, &path, name, &made);
+        let account = account(&carried.path, name, made, &places);
         if streamed { console.note(&account) } else { console.out(&account) }
     }
     Ok(Status::Yes)
@@ -73,22 +71,21 @@ fn listed(lines: &[usize]) -> String {
 }
 
 /// What changed, by file.
-fn account(contract: &Contract, path: &str, name: &str, change: &Change) -> String {
+fn account(path: &str, name: &str, change: &Change, places: &[change::Changed]) -> String {
     let count = |count: usize, word: &str| format!("{count} {word}{}", if count == 1 { "" } else { "s" });
     let mut text = format!("{} is now named {}", paint::path(path), paint::strong(name));
-    if change.places.is_empty() {
+    if places.is_empty() {
         text.push_str(&format!(" in {}\n", change.files[0].location));
         return text;
     }
-    let (places, files) = (count(change.places.len(), "place"), count(change.files.len(), "file"));
-    text.push_str(&format!(": {places} in {files}\n"));
+    let files = count(change.files.len(), "file");
+    text.push_str(&format!(": {} in {files}\n", count(places.len(), "place")));
     for file in &change.files {
-        let places = change.places.iter().filter(|place| place.file == file.file);
-        let mut lines: Vec<usize> = places
-            .map(|place| contract.files.get(place.file).text().position(place.span.start).line)
-            .collect();
+        let location = file.location.to_string();
+        let here = places.iter().filter(|place| place.file == location);
+        let mut lines: Vec<usize> = here.map(|place| place.line).collect();
         lines.dedup();
-        text.push_str(&format!("  {}  {}\n", file.location, listed(&lines)));
+        text.push_str(&format!("  {location}  {}\n", listed(&lines)));
     }
     change.notes.iter().for_each(|note| text.push_str(&format!("  {note}\n")));
     text

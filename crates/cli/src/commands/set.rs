@@ -25,6 +25,5 @@ pub fn run(
         pairs.push((key.trim(), value));
     }
     let result = set(opened.editing(options, common), opened.component, &pairs);
-    let result = result.and_then(|change| opened.carried(change, None));
-    change::end(&opened, result, ("", ""), options, common, console)
+    change::end(opened, result, ("", ""), options, common, console)
 }

@@ -1,6 +1,7 @@
 //! `charter show`
 
 use charter_contract::{Component, Contract};
+use charter_notation::{Prefixes, form_of, text_of};
 use serde::Serialize;
 
 use super::Outcome;
@@ -31,15 +32,24 @@ struct Demanded {
 pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Console) -> Outcome {
     let contract = load::load_readable(common, file)?;
     let component = load::find(&contract, path.unwrap_or("contract"))?;
-    let notation = charter_notation::component(&contract, component, &common.convention(file)?);
+    let convention = common.convention(file)?;
     let demands = demands(&contract, component);
+    let (path, faults) = (contract.path(component).to_string(), contract.faults().len());
+    let notation = match component {
+        Component::Contract => {
+            let (form, prefixes) = (form_of(&contract), Prefixes::of(&contract));
+            // A contract, what it says, and how that is written are each as large.
+            drop(contract);
+            text_of(&form, &prefixes, &convention)
+        }
+        _ => charter_notation::component(&contract, component, &convention),
+    };
     if common.format == Format::Json {
-        console.json(&Shown { path: contract.path(component).to_string(), notation, demands });
+        console.json(&Shown { path, notation, demands });
         return Ok(Status::Yes);
     }
     console.data(&paint::notation(&notation));
     console.out(&comments(&demands));
-    let faults = contract.faults().len();
     if faults > 0 {
         let what = if faults == 1 { "is one fault".to_owned() } else { format!("are {faults} faults") };
         console.note(&format!("there {what} in what was read: charter check {file} shows more\n"));

@@ -7,6 +7,7 @@ mod lock;
 mod note;
 mod place;
 
+use std::borrow::Cow;
 use std::fs;
 use std::io;
 use std::path::{Path, PathBuf};
@@ -59,7 +60,7 @@ fn saved(writers: &Writers, path: &Path, bytes: &[u8], lasting: Lasting) -> Resu
     }
     writers.enter(place::folder_of(&real))?;
     let entry = Entry::prepare(&real, before.as_deref(), bytes, lasting).map_err(failed)?;
-    carry_out(vec![entry], &[before]).map_err(|(error, _)| failed(error))
+    carry_out(vec![entry], &[before.map(Cow::Owned)]).map_err(|(error, _)| failed(error))
 }
 
 /// Replaces the files of a change. All new texts are on disk before the first file is replaced, and a file that
@@ -80,8 +81,9 @@ pub fn replace(writers: &Writers, changes: &[FileChange]) -> Result<(), Failure>
         // A link stays a link: what it leads to is replaced.
         let real = place::resolved(path).map_err(|error| failure(path, error))?;
         writers.enter(place::folder_of(&real))?;
-        refuse_changed(&real, path, &change.old_bytes)?;
-        let entry = Entry::prepare(&real, Some(&change.old_bytes), &change.new_bytes, Lasting::AtOnce);
+        let (old, new) = (change.before.bytes(), change.after.bytes());
+        refuse_changed(&real, path, &old)?;
+        let entry = Entry::prepare(&real, Some(&old), &new, Lasting::AtOnce);
         entries.push(entry.map_err(|error| failure(path, error))?);
         Ok(())
     });
@@ -89,7 +91,7 @@ pub fn replace(writers: &Writers, changes: &[FileChange]) -> Result<(), Failure>
         entries.iter().for_each(Entry::clear);
         return Err(failure);
     }
-    let before: Vec<_> = changes.iter().map(|change| Some(change.old_bytes.clone())).collect();
+    let before: Vec<_> = changes.iter().map(|change| Some(change.before.bytes())).collect();
     carry_out(entries, &before).map_err(|(error, changed)| {
         let failure = Failure::new(format!("it could not be written: {error}"));
         let failure = failure.at(changes.first().map_or_else(String::new, |it| it.location.to_string()));
@@ -156,7 +158,10 @@ pub fn create(writers: &Writers, path: &Path, text: &str) -> Result<(), Failure>
 
 /// Gives each file its new text. Should one fail, those before it get back what they held; the error comes with the one
 /// that could not be put back.
-fn carry_out(entries: Vec<Entry>, before: &[Option<Vec<u8>>]) -> Result<(), (io::Error, Option<PathBuf>)> {
+fn carry_out(
+    entries: Vec<Entry>,
+    before: &[Option<Cow<'_, [u8]>>],
+) -> Result<(), (io::Error, Option<PathBuf>)> {
     let note = (entries.len() > 1 || entries.iter().any(Entry::takes_steps)).then(|| Note::of(&entries));
     if let Some(Err(error)) = note.as_ref().map(Note::write) {
         entries.iter().for_each(Entry::clear);

@@ -54,14 +54,14 @@ impl Reader<'_> {
                 encoding_style: self.label(scope, node, "encodingStyle"),
                 namespace: self.label(scope, node, "namespace"),
             }),
-            "header" => ExtensionKind::SoapHeader(self.header(scope, node, version)),
-            "fault" => ExtensionKind::SoapFault(FaultExtension {
+            "header" => ExtensionKind::SoapHeader(Box::new(self.header(scope, node, version))),
+            "fault" => ExtensionKind::SoapFault(Box::new(FaultExtension {
                 version,
                 name: self.label(scope, node, "name"),
                 use_kind: self.use_kind(scope, node),
                 encoding_style: self.label(scope, node, "encodingStyle"),
                 namespace: self.label(scope, node, "namespace"),
-            }),
+            })),
             "address" => {
                 ExtensionKind::SoapAddress { version, location: self.label(scope, node, "location") }
             }

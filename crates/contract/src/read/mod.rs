@@ -367,7 +367,11 @@ impl<'f> Reader<'f> {
 
     fn extensions(&mut self, scope: &Scope, node: Node<'_>) -> Vec<Extension> {
         let other = |child: &Node<'_>| child.tag_name().namespace() != Some(ns::WSDL);
-        elements(node).filter(other).map(|child| self.extension(scope, child)).collect()
+        let mut found: Vec<Extension> =
+            elements(node).filter(other).map(|child| self.extension(scope, child)).collect();
+        // Most have one, and there are three for each bound operation.
+        found.shrink_to_fit();
+        found
     }
 
     fn label(&mut self, scope: &Scope, node: Node<'_>, attribute: &str) -> Option<Label> {

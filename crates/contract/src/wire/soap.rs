@@ -117,7 +117,7 @@ impl Contract {
         let bound =
             bound.faults.iter().find(|fault| fault.name.as_ref().is_some_and(|label| &*label.text == name));
         let extension = side_extensions(bound).iter().find_map(|extension| match &extension.kind {
-            ExtensionKind::SoapFault(fault) => Some(fault),
+            ExtensionKind::SoapFault(fault) => Some(&**fault),
             _ => None,
         });
         let by =

@@ -125,13 +125,43 @@ pub struct Outcome {
     pub(crate) trail: Vec<Passed>,
 }
 
+/// What is kept of an outcome. There is one for each pair, so a large contract has a million.
+enum Known {
+    /// All is well, and the same element is judged by that pair: nearly all are so.
+    Passes(Pair),
+    Other(Arc<Outcome>),
+}
+
+impl Known {
+    fn of(mut outcome: Outcome) -> Known {
+        let sound = outcome.clashes.is_empty() && outcome.undecided.is_empty() && outcome.trail.is_empty();
+        if let ([(Edge::Same, pair)], true) = (&*outcome.leads_to, sound) {
+            return Known::Passes(*pair);
+        }
+        outcome.clashes.shrink_to_fit();
+        outcome.undecided.shrink_to_fit();
+        outcome.leads_to.shrink_to_fit();
+        outcome.trail.shrink_to_fit();
+        Known::Other(Arc::new(outcome))
+    }
+
+    fn outcome(&self) -> Arc<Outcome> {
+        match self {
+            Known::Passes(pair) => {
+                Arc::new(Outcome { leads_to: vec![(Edge::Same, *pair)], ..Outcome::default() })
+            }
+            Known::Other(outcome) => outcome.clone(),
+        }
+    }
+}
+
 pub use pairs::UNREAD;
 
 /// Asks whether everything that `sub` allows is allowed by `sup`.
 pub struct Inclusion<'e> {
     sub: &'e Engine<'e>,
     sup: &'e Engine<'e>,
-    known: RefCell<Map<Pair, Arc<Outcome>>>,
+    known: RefCell<Map<Pair, Known>>,
     texts: RefCell<Map<(TypeId, TypeId), Texts>>,
     inhabited: OnceCell<Vec<bool>>,
     /// Whether everything is taken to have an instance.
@@ -195,10 +225,11 @@ impl<'e> Inclusion<'e> {
     /// What there is at a pair, worked out once.
     pub fn outcome(&self, pair: Pair) -> Arc<Outcome> {
         if let Some(known) = self.known.borrow().get(&pair) {
-            return known.clone();
+            return known.outcome();
         }
-        let outcome = Arc::new(self.compare(pair));
-        self.known.borrow_mut().insert(pair, outcome.clone());
+        let known = Known::of(self.compare(pair));
+        let outcome = known.outcome();
+        self.known.borrow_mut().insert(pair, known);
         outcome
     }
 

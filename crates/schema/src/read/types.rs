@@ -85,6 +85,7 @@ impl Reader<'_> {
         for child in parts(node) {
             self.facet(scope, child, &mut facets);
         }
+        facets.shrink_to_fit();
         SimpleType { derivation: SimpleDerivation::Restriction(base), facets }
     }
 
@@ -153,6 +154,8 @@ impl Reader<'_> {
             }
             _ => self.content_parts(scope, node, id, &mut complex, &mut attributes),
         }
+        // There are many types, and most have few attributes.
+        attributes.uses.shrink_to_fit();
         complex.attributes = attributes.uses;
         complex.attribute_groups = attributes.groups;
         complex.any_attribute = attributes.any;

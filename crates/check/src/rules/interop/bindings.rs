@@ -98,7 +98,7 @@ pub(super) fn header_and_fault_parts(contract: &Contract, faults: &mut Vec<Fault
     };
     for side in bound::sides(contract).filter(|side| side.of.soap.is_some()) {
         for (_, header) in side.headers() {
-            for one in std::iter::once(header).chain(&header.faults) {
+            for one in header.with_faults() {
                 bound::header_part(contract, one).iter().for_each(|part| see(part, "a header block"));
             }
         }
@@ -248,7 +248,7 @@ pub(super) fn encoded(contract: &Contract, faults: &mut Vec<Fault>) {
                 ExtensionKind::SoapBody(body) => vec![(extension.place, body.use_kind)],
                 ExtensionKind::SoapFault(fault) => vec![(extension.place, fault.use_kind)],
                 ExtensionKind::SoapHeader(header) => {
-                    std::iter::once(header).chain(&header.faults).map(|it| (it.place, it.use_kind)).collect()
+                    header.with_faults().map(|it| (it.place, it.use_kind)).collect()
                 }
                 _ => continue,
             };
@@ -309,7 +309,7 @@ fn header_namespaces(side: BoundSide<'_>) -> Vec<&Label> {
     for extension in side.all_extensions() {
         match &extension.kind {
             ExtensionKind::SoapHeader(header) => {
-                let all = std::iter::once(header).chain(&header.faults);
+                let all = header.with_faults();
                 found.extend(all.filter_map(|it: &HeaderExtension| it.namespace.as_ref()));
             }
             ExtensionKind::SoapFault(fault) => found.extend(fault.namespace.as_ref()),

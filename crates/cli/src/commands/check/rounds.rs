@@ -146,7 +146,7 @@ impl<'s> Rounds<'s> {
     fn tried(&self, state: &State, edits: Vec<TextEdit>) -> Option<(Change, State)> {
         let change = replace(self.editing(state), edits).ok()?;
         let mut store = Overlay::new(&self.store);
-        change.files.iter().for_each(|file| store.put(&file.location, file.new_bytes.clone()));
+        change.files.iter().for_each(|file| store.put_text(&file.location, file.after.clone()));
         let start = &state.contract.files.first().location;
         let contract = Contract::load(&store, start, store.limits()).ok()?;
         let (before, after) = (&state.findings, check_by(&contract, self.settings).findings);
@@ -159,12 +159,9 @@ impl<'s> Rounds<'s> {
     /// Takes over the texts of a change.
     fn take(&mut self, change: &Change) {
         for file in &change.files {
-            self.store.put(&file.location, file.new_bytes.clone());
+            self.store.put_text(&file.location, file.after.clone());
             match self.files.iter_mut().find(|known| known.location == file.location) {
-                Some(known) => {
-                    known.after.clone_from(&file.after);
-                    known.new_bytes.clone_from(&file.new_bytes);
-                }
+                Some(known) => known.after = file.after.clone(),
                 None => self.files.push(file.clone()),
             }
         }
