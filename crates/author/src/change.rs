@@ -373,10 +373,8 @@ fn account(contract: &Contract, result: &Contract, edits: &[TextEdit]) -> Vec<(V
     found.sort_by(|a, b| (a.0, &a.1).cmp(&(b.0, &b.1)));
     found.dedup();
     // The parts of what is new or gone go without saying, and so does the whole.
-    let whole: Vec<String> = found.iter().filter(|it| it.0 != Verb::Changed).map(|it| it.1.clone()).collect();
-    let within = |path: &str| {
-        whole.iter().any(|outer| path.strip_prefix(outer.as_str()).is_some_and(|rest| rest.starts_with('/')))
-    };
+    let whole: Set<String> = found.iter().filter(|it| it.0 != Verb::Changed).map(|it| it.1.clone()).collect();
+    let within = |path: &str| path.match_indices('/').any(|(at, _)| whole.contains(&path[..at]));
     found.retain(|(_, path)| !within(path));
     if !of_whole && found.iter().any(|(_, path)| path != "contract") {
         found.retain(|(_, path)| path != "contract");

@@ -3,7 +3,7 @@
 
 use charter_contract::Contract;
 use charter_notation::{Child, Form, Prefixes};
-use charter_source::{FileId, Files, Map, Node, Place, QName, Span, TextEdit, elements, ns};
+use charter_source::{FileId, Files, Map, Node, Place, QName, Span, TextEdit, element_around, elements, ns};
 
 use crate::align::{keys, pairs};
 use crate::change::EditFailure;
@@ -65,11 +65,8 @@ impl<'c> Patch<'c> {
                 file.location
             )));
         }
-        let mut here = file.root();
-        while let Some(node) = here.filter(|node| Span::from(node.range()) != place.span) {
-            here = elements(node).find(|child| Span::from(child.range()).covers(place.span));
-        }
-        if let Some(node) = here {
+        let around = file.root().and_then(|root| element_around(root, place.span));
+        if let Some(node) = around.filter(|node| Span::from(node.range()) == place.span) {
             self.with_pen(place.file, |pen, _| pen.remove(node));
         }
         Ok(())

@@ -1,8 +1,10 @@
 //! Writes on one file: puts elements in, takes them out, sets attributes, each as a text edit that fits the file.
 
+use std::ops::Range;
+
 use charter_notation::{Form, Value};
 use charter_source::xml::{Escape, escaped};
-use charter_source::{File, Map, Node, Place, QName, Span, TextEdit, elements};
+use charter_source::{File, Map, Node, Place, QName, Span, TextEdit, element_at, elements};
 
 use crate::change::EditFailure;
 use crate::writer::{Layout, Scope, Writer, qualified};
@@ -24,6 +26,12 @@ struct Opened {
     content: String,
     place: (usize, usize),
     close: String,
+}
+
+/// An element that has lost all that it held: where that stood, and where the element ends.
+struct Emptied {
+    content: Range<usize>,
+    end: usize,
 }
 
 impl<'f> Pen<'f> {
@@ -56,14 +64,15 @@ impl<'f> Pen<'f> {
             self.edit(place.0, place.1, format!(">{content}{close}"));
         }
         let insertions = std::mem::take(&mut self.insertions);
+        let taking = self.edits.iter().enumerate().filter(|(_, edit)| !edit.place.span.is_empty());
+        let mut at_start: Map<usize, usize> = Map::default();
+        taking.for_each(|(at, edit)| {
+            at_start.entry(edit.place.span.start as usize).or_insert(at);
+        });
         for (at, text) in insertions {
             // What is put in where something is taken out goes together with that.
-            match self
-                .edits
-                .iter_mut()
-                .find(|edit| edit.place.span.start as usize == at && edit.place.span.end as usize > at)
-            {
-                Some(edit) => edit.replacement = format!("{text}{}", edit.replacement),
+            match at_start.get(&at) {
+                Some(taken) => self.edits[*taken].replacement.insert_str(0, &text),
                 None => self.edit(at, at, text),
             }
         }
@@ -72,9 +81,9 @@ impl<'f> Pen<'f> {
 
     /// The white space before an element on its line; nothing if it does not begin one.
     fn indentation(&self, start: usize) -> Option<&'f str> {
-        let line = self.text()[..start].rfind('\n').map_or(0, |newline| newline + 1);
-        let before = &self.text()[line..start];
-        before.chars().all(|c| c == ' ' || c == '\t').then_some(before)
+        let before = &self.text()[..start];
+        let line = before.trim_end_matches([' ', '\t']);
+        (line.is_empty() || line.ends_with('\n')).then(|| &before[line.len()..])
     }
 
     /// The indentation of an element's line, whether or not the element begins it.
@@ -101,27 +110,27 @@ impl<'f> Pen<'f> {
     /// The end of what stands on the line of an element behind it, if that is only a comment.
     fn end_with_comment(&self, end: usize) -> usize {
         let rest = &self.text()[end..];
+        // All may stand on one line, which is not gone through for each element.
+        if !rest.trim_start_matches([' ', '\t']).starts_with("<!--") {
+            return end;
+        }
         let line = rest.find('\n').map_or(rest, |newline| &rest[..newline]);
-        let trimmed = line.trim();
-        let comment =
-            trimmed.starts_with("<!--") && trimmed.ends_with("-->") && trimmed.matches("-->").count() == 1;
+        let comment = line.trim_end().ends_with("-->") && line.matches("-->").count() == 1;
         if comment { end + line.trim_end().len() } else { end }
     }
 
     /// Whether a blank line stands before the line of an element.
     fn blank_before(&self, start: usize) -> Option<usize> {
         let line = start - self.indentation(start)?.len();
-        let before = self.text()[..line].strip_suffix('\n')?;
-        let blank = before.rfind('\n').map_or(0, |newline| newline + 1);
-        before[blank..].trim().is_empty().then_some(blank)
+        let before = self.text()[..line].strip_suffix('\n')?.trim_end_matches([' ', '\t', '\r']);
+        (before.is_empty() || before.ends_with('\n')).then_some(before.len())
     }
 
     /// Whether a blank line, or the end of the element around it, follows what ends here.
     fn ends_group(&self, end: usize) -> bool {
-        let rest = &self.text()[end..];
-        let Some(newline) = rest.find('\n').filter(|at| rest[..*at].trim().is_empty()) else { return false };
-        let next = &rest[newline + 1..];
-        next.trim_start().starts_with("</") || next[..next.find('\n').unwrap_or(next.len())].trim().is_empty()
+        let line = |text: &'f str| text.trim_start_matches([' ', '\t', '\r']);
+        let Some(next) = line(&self.text()[end..]).strip_prefix('\n').map(line) else { return false };
+        next.is_empty() || next.starts_with('\n') || next.starts_with("</")
     }
 
     /// Whether blank lines set an element off, so that one beside it is set off too.
@@ -224,8 +233,12 @@ impl<'f> Pen<'f> {
     /// An element that loses all that it held, and gets nothing else, has no content any more.
     fn collapse(&mut self) {
         let removed = std::mem::take(&mut self.removed);
+        let mut inserted: Vec<usize> = self.insertions.keys().copied().collect();
+        inserted.sort_unstable();
+        let mut emptied: Vec<Emptied> = Vec::new();
         for (start, places) in removed {
-            let Some(node) = self.file.root().and_then(|root| find(root, start)) else { continue };
+            let root = self.file.root();
+            let Some(node) = root.and_then(|root| element_at(root, start as u32)) else { continue };
             let count = elements(node).count();
             let words = node.children().any(|child| {
                 !child.is_element()
@@ -233,17 +246,26 @@ impl<'f> Pen<'f> {
             });
             let content =
                 (self.start_tag_end(node), self.text()[..node.range().end].rfind("</").unwrap_or(0));
-            let gets = self.insertions.keys().any(|at| content.0 <= *at && *at <= content.1);
-            if count != places.len() || words || gets {
-                continue;
+            let next = inserted.get(inserted.partition_point(|at| *at < content.0));
+            let gets = next.is_some_and(|at| *at <= content.1);
+            if count == places.len() && !words && !gets {
+                emptied.push(Emptied { content: content.0..content.1.max(content.0), end: node.range().end });
             }
-            let inside = |edit: &TextEdit| {
-                content.0 <= edit.place.span.start as usize
-                    && edit.place.span.end as usize <= content.1.max(content.0)
-            };
-            self.edits.retain(|edit| !inside(edit));
-            self.edit(content.0 - 1, node.range().end, "/>".to_owned());
         }
+        emptied.sort_by_key(|it| (it.content.start, std::cmp::Reverse(it.content.end)));
+        // One within another goes with that.
+        let mut reached = 0;
+        emptied.retain(|it| {
+            let outer = reached <= it.content.start;
+            reached = reached.max(it.end);
+            outer
+        });
+        self.edits.retain(|edit| {
+            let behind = emptied.partition_point(|it| it.content.start <= edit.place.span.start as usize);
+            let around = behind.checked_sub(1).map(|at| &emptied[at].content);
+            around.is_none_or(|content| content.end < edit.place.span.end as usize)
+        });
+        emptied.iter().for_each(|it| self.edit(it.content.start - 1, it.end, "/>".to_owned()));
     }
 
     /// Sets an attribute of an element.
@@ -371,16 +393,6 @@ fn needed(
         return None;
     }
     Some((scope.free(namespace, wished(namespace).as_deref()), namespace.to_owned()))
-}
-
-fn find(root: Node<'_>, start: usize) -> Option<Node<'_>> {
-    let mut here = root;
-    loop {
-        if here.range().start == start {
-            return Some(here);
-        }
-        here = elements(here).find(|child| child.range().start <= start && start < child.range().end)?;
-    }
 }
 
 /// How a file is laid out: the indentation of one level, its line ends, its quotes.

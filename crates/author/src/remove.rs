@@ -3,7 +3,7 @@
 use charter_contract::{Component, Contract, MessageId, OperationId, Side};
 use charter_notation::{Child, Form, Piece};
 use charter_schema::Owner;
-use charter_source::{Node, Place, QName, Set};
+use charter_source::{Node, Place, QName, Set, element_around};
 
 use crate::change::{Change, EditFailure, Meant, Reference, made};
 use crate::edit::{Editing, carried};
@@ -242,16 +242,7 @@ fn attribute_at<'c>(contract: &'c Contract, place: Place, name: &str) -> Option<
 }
 
 fn node_at(contract: &Contract, place: Place) -> Option<Node<'_>> {
-    let mut here = contract.files.get(place.file).root()?;
-    let at = place.span.range();
-    loop {
-        let inner = charter_source::elements(here)
-            .find(|it| it.range().start <= at.start && at.end <= it.range().end);
-        match inner {
-            Some(inner) => here = inner,
-            None => return Some(here),
-        }
-    }
+    element_around(contract.files.get(place.file).root()?, place.span)
 }
 
 /// The change that takes elements out.

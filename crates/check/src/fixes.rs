@@ -2,7 +2,9 @@
 
 use charter_author::{Change, Editing, ReadBack};
 use charter_contract::{BindingMessage, Component, Contract, ExtensionKind, Operation, Style};
-use charter_source::{File, Node, Place, Span, TextEdit, attribute_place, element_at, elements, ns};
+use charter_source::{
+    File, Node, Place, Span, TextEdit, attribute_place, element_around, element_at, elements, ns,
+};
 
 type Edits = Option<Vec<TextEdit>>;
 
@@ -174,12 +176,8 @@ pub(crate) fn action(editing: Editing<'_>, place: Place) -> Edits {
 /// The innermost element that a place stands in.
 fn holding(contract: &Contract, place: Place) -> Option<(&File, Node<'_>)> {
     let file = contract.files.get(place.file);
-    let mut here = file.root()?;
-    while let Some(child) = elements(here).find(|child| child.range().contains(&(place.span.start as usize)))
-    {
-        here = child;
-    }
-    Some((file, here))
+    let start = place.span.start as usize;
+    Some((file, element_around(file.root()?, Span::new(start, start + 1))?))
 }
 
 /// The prefix of SOAP in a binding, with its colon.

@@ -106,7 +106,7 @@ pub struct Wildcard {
 }
 
 /// The namespaces that a wildcard lets in; an empty name stands for names in no namespace.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum NamespaceConstraint {
     /// All.
     Any,
@@ -128,7 +128,7 @@ impl NamespaceConstraint {
 }
 
 /// How strictly what a wildcard lets in is judged.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Process {
     /// There must be a declaration.
     Strict,

@@ -42,8 +42,8 @@ pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
 pub use text::{Text, mentions, places_of, words_before_colons};
 pub use tree::{
-    Tree, attribute_place, element_at, elements, first_qname, nodes_from, qname_tokens, resolve_qname,
-    tag_place, text_of,
+    Tree, attribute_place, element_around, element_at, elements, first_qname, nodes_from, qname_tokens,
+    resolve_qname, tag_place, text_of,
 };
 
 pub use xml::{Attribute, Node, NodeId};

@@ -67,12 +67,40 @@ pub fn element_at(root: Node<'_>, offset: u32) -> Option<Node<'_>> {
         .find(|node| node.is_element())
 }
 
+/// The innermost element that covers a stretch of the text, however many stand beside it.
+///
+/// ```
+/// use charter_source::{Files, Limits, Location, Overlay, Span, element_around};
+///
+/// let store = Overlay::of(&[("port.xml", "<port><quay/><pier><crane/></pier></port>")]);
+/// let files = Files::load(&store, &Location::from_argument("port.xml"), Limits::default())?;
+/// let around = |start, end| element_around(files.first().root().unwrap(), Span::new(start, end)).unwrap();
+/// assert_eq!(around(20, 25).tag_name().name(), "crane");
+/// assert_eq!(around(20, 30).tag_name().name(), "pier");
+/// assert_eq!(around(8, 20).tag_name().name(), "port");
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+pub fn element_around(root: Node<'_>, span: Span) -> Option<Node<'_>> {
+    let document = root.document();
+    // What covers it stands around the last node that begins no later than it does.
+    let behind = first_from(root, span.start + 1);
+    let last = document.get_node(NodeId::new(behind.checked_sub(1)?))?;
+    let mut around = std::iter::successors(Some(last), |node| node.parent());
+    around.find(|node| node.is_element() && Span::from(node.range()).covers(span))
+}
+
 /// The nodes of a document that begin at an offset or behind it, in the order of the text.
 pub fn nodes_from(root: Node<'_>, offset: u32) -> impl Iterator<Item = Node<'_>> {
     let document = root.document();
+    let end = document.descendants().len() as u32;
+    (first_from(root, offset)..end).filter_map(|number| document.get_node(NodeId::new(number)))
+}
+
+/// The number of the first node of a document that begins at an offset or behind it.
+fn first_from(root: Node<'_>, offset: u32) -> u32 {
+    let document = root.document();
     // Nodes are numbered in the order of the text.
     let (mut from, mut to) = (0, document.descendants().len() as u32);
-    let end = to;
     while from < to {
         let middle = from + (to - from) / 2;
         let before = |node: Node<'_>| node.range().start < offset as usize;
@@ -81,7 +109,7 @@ pub fn nodes_from(root: Node<'_>, offset: u32) -> impl Iterator<Item = Node<'_>>
             false => to = middle,
         }
     }
-    (from..end).filter_map(|number| document.get_node(NodeId::new(number)))
+    from
 }
 
 /// The place of the name of an element's start tag, with its `<`.

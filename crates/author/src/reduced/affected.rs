@@ -17,6 +17,9 @@ pub(super) struct Affected {
     pub kept: Vec<bool>,
 }
 
+/// How often the text is gone through before it is worked out who names what.
+const LOOKED_THROUGH: usize = 4;
+
 struct Search<'c> {
     contract: &'c Contract,
     units: &'c Units<'c>,
@@ -73,15 +76,32 @@ impl<'c> Search<'c> {
                 .for_each(|name| ask(&mut wanted, name, Bond::Content));
             self.reach_heads(&mentions.heads, &mut headed);
         }
-        while !wanted.is_empty() {
+        let mut users: Option<Map<&str, Vec<u32>>> = None;
+        for round in 0.. {
+            if wanted.is_empty() {
+                return;
+            }
+            if round == LOOKED_THROUGH {
+                users = Some(self::users(self.contract, self.units));
+            }
             let mut next: Map<String, Bond> = Map::default();
-            let round: Map<String, Bond> = wanted
+            let names: Map<String, Bond> = wanted
                 .drain()
                 .filter(|(name, bond)| asked.get(name).is_none_or(|known| known < bond))
                 .collect();
-            for unit in self.occurrences(&round) {
+            let found = match &users {
+                None => self.occurrences(&names),
+                Some(users) => {
+                    let mut found: Vec<u32> =
+                        names.keys().filter_map(|name| users.get(name.as_str())).flatten().copied().collect();
+                    found.sort_unstable();
+                    found.dedup();
+                    found
+                }
+            };
+            for unit in found {
                 let mentions = Mentions::of(self.text(unit));
-                let Some(bond) = bond_to(&mentions, &round) else { continue };
+                let Some(bond) = bond_to(&mentions, &names) else { continue };
                 if !self.reach(unit, bond) {
                     continue;
                 }
@@ -93,7 +113,7 @@ impl<'c> Search<'c> {
                     self.reach_heads(&mentions.heads, &mut headed);
                 }
             }
-            asked.extend(round);
+            asked.extend(names);
             wanted = next;
         }
     }
@@ -215,14 +235,22 @@ fn bond_to(mentions: &Mentions<'_>, changed: &Map<String, Bond>) -> Option<Bond>
     named.chain(namesake).chain(disguised).max()
 }
 
+/// More names than that are not looked for together, but each name in the text among them.
+const MANY: usize = 200;
+
 /// The units whose text has one of the words in it.
 fn units_with(contract: &Contract, units: &Units<'_>, words: &[&str]) -> Vec<u32> {
+    let all = || (0..units.list.len() as u32).collect();
+    if words.len() > MANY {
+        // What is no name could be anywhere.
+        let names = words.iter().all(|word| word.chars().all(continues_name));
+        return if names { units_naming(contract, units, &words.iter().copied().collect()) } else { all() };
+    }
     let mut found: Vec<u32> = Vec::new();
     let search = aho_corasick::AhoCorasick::builder()
         .match_kind(aho_corasick::MatchKind::LeftmostLongest)
         .build(words);
-    // More words than can be looked for at once: then all units are looked at.
-    let Ok(search) = search else { return (0..units.list.len() as u32).collect() };
+    let Ok(search) = search else { return all() };
     for file in contract.files.iter().filter(|file| !file.is_known()) {
         let text = file.text().content();
         for hit in search.find_iter(text) {
@@ -238,6 +266,39 @@ fn units_with(contract: &Contract, units: &Units<'_>, words: &[&str]) -> Vec<u32
         }
     }
     found
+}
+
+/// The same for many words, all of them names.
+fn units_naming(contract: &Contract, units: &Units<'_>, names: &Set<&str>) -> Vec<u32> {
+    let mut found: Vec<u32> = Vec::new();
+    for file in contract.files.iter().filter(|file| !file.is_known()) {
+        let text = file.text().content();
+        for word in text.split(|c| !continues_name(c)).filter(|word| names.contains(word)) {
+            let start = word.as_ptr().addr() - text.as_ptr().addr();
+            if let Some(unit) = units.at(file.id, start as u32)
+                && found.last() != Some(&unit)
+            {
+                found.push(unit);
+            }
+        }
+    }
+    found
+}
+
+/// Which units name what: worked out where a change goes through a contract in many steps.
+fn users<'c>(contract: &'c Contract, units: &Units<'_>) -> Map<&'c str, Vec<u32>> {
+    let mut users: Map<&str, Vec<u32>> = Map::default();
+    for (number, unit) in units.list.iter().enumerate() {
+        let mentions = Mentions::of(contract.files.slice(unit.place()));
+        let named = mentions.named.iter().map(|(name, _)| *name);
+        for name in named.chain(mentions.declared.iter().copied()) {
+            let known = users.entry(name).or_default();
+            if known.last() != Some(&(number as u32)) {
+                known.push(number as u32);
+            }
+        }
+    }
+    users
 }
 
 /// The elements that may stand in for others, by the names of those.

@@ -33,7 +33,8 @@ impl Budget {
     }
 }
 
-fn take(left: &AtomicU64, count: u64) -> bool {
+/// Takes from what is left; whether there was enough.
+pub(super) fn take(left: &AtomicU64, count: u64) -> bool {
     let taken = |left: u64| left.checked_sub(count);
     left.fetch_update(Ordering::Relaxed, Ordering::Relaxed, taken).is_ok()
 }

@@ -1,13 +1,14 @@
 //! A simple type made ready to judge values: its variety, its facets as values, its patterns as automata.
 
-use std::sync::{Arc, OnceLock};
+use std::sync::Arc;
 
 use charter_source::QName;
 
 use super::enumeration::Enumeration;
+use super::patterns::{Judgement, PatternStep};
 use super::violation::{Violation, shown};
 use crate::value::Decimal;
-use crate::{Builtin, FacetKind, Pattern, PatternError, TypeId, Value, WhiteSpace, is_lexical};
+use crate::{Builtin, FacetKind, TypeId, Value, WhiteSpace, is_lexical};
 
 /// A simple type, or the simple content of a complex one, with its whole derivation in it.
 #[derive(Debug, Clone)]
@@ -62,39 +63,6 @@ pub struct Limit {
     pub text: Box<str>,
     /// Whether it is allowed itself.
     pub inclusive: bool,
-}
-
-/// The patterns of one step of a derivation, and those of the steps before it.
-#[derive(Debug)]
-pub struct PatternStep {
-    /// As they are written; one of them must match.
-    pub texts: Vec<Box<str>>,
-    /// Their automaton, built when first needed.
-    automaton: OnceLock<Result<Pattern, PatternError>>,
-    /// The steps towards the base.
-    pub before: Option<Arc<PatternStep>>,
-}
-
-impl PatternStep {
-    /// A step with these patterns after others.
-    pub fn new(texts: Vec<Box<str>>, before: Option<Arc<PatternStep>>) -> PatternStep {
-        PatternStep { texts, automaton: OnceLock::new(), before }
-    }
-
-    /// The automaton, or why there is none.
-    pub fn automaton(&self) -> &Result<Pattern, PatternError> {
-        self.automaton.get_or_init(|| Pattern::new(self.texts.iter().map(|text| &**text)))
-    }
-}
-
-impl Drop for PatternStep {
-    /// Takes a long chain apart step by step, not by recursion.
-    fn drop(&mut self) {
-        let mut next = self.before.take();
-        while let Some(mut step) = next.and_then(|step| Arc::try_unwrap(step).ok()) {
-            next = step.before.take();
-        }
-    }
 }
 
 /// What the text around a value says about names in it.
@@ -286,9 +254,10 @@ impl Datatype {
     fn patterns(&self, text: &str) -> Result<(), Violation> {
         let mut step = self.patterns.as_ref();
         while let Some(here) = step {
-            // A pattern that cannot be used is a fault of the schema, not of the value.
-            if here.automaton().as_ref().is_ok_and(|pattern| !pattern.matches(text)) {
-                return Err(Violation::no_match(text, &here.texts));
+            match here.judge(text) {
+                Judgement::Matches => {}
+                Judgement::Differs => return Err(Violation::no_match(text, &here.texts)),
+                Judgement::Open => return Err(Violation::open(text)),
             }
             step = here.before.as_ref();
         }

@@ -9,6 +9,7 @@ mod derived;
 mod encoded;
 mod enumeration;
 mod model;
+mod patterns;
 mod prepare;
 mod unread;
 mod violation;
@@ -19,17 +20,19 @@ use std::sync::{Arc, OnceLock};
 use charter_source::NodeId;
 use charter_source::{Files, NameKey, Place, QName, ns};
 
+use self::patterns::Automata;
 use crate::valid::XPath;
 use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
 pub(crate) use budget::Budget;
 pub(crate) use content::ContentKind;
-pub use datatype::{Accepted, Context, Datatype, Form, Limit, PatternStep};
+pub use datatype::{Accepted, Context, Datatype, Form, Limit};
 pub(crate) use derived::stands_for;
 pub use encoded::{EncodedArray, written_array_type};
 pub use enumeration::{Enumeration, Texts};
 pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm};
+pub use patterns::PatternStep;
 pub(crate) use prepare::distinct;
 pub use violation::Violation;
 pub(crate) use violation::quoted;
@@ -50,6 +53,7 @@ pub struct Engine<'s> {
     /// Whether any element is in a substitution group.
     substitutes: OnceLock<bool>,
     budget: Arc<Budget>,
+    automata: Arc<Automata>,
     unread: OnceLock<unread::Unread>,
 }
 
@@ -62,6 +66,7 @@ impl<'s> Engine<'s> {
         fn empty<T>(count: usize) -> Vec<OnceLock<T>> {
             std::iter::repeat_with(OnceLock::new).take(count).collect()
         }
+        let bytes = files.iter().map(|file| file.text().content().len() as u64).sum();
         Engine {
             files,
             schemas,
@@ -74,7 +79,8 @@ impl<'s> Engine<'s> {
             relatives: OnceLock::new(),
             substitutes: OnceLock::new(),
             unread: OnceLock::new(),
-            budget: Arc::new(Budget::of(files.iter().map(|file| file.text().content().len() as u64).sum())),
+            budget: Arc::new(Budget::of(bytes)),
+            automata: Arc::new(Automata::of_schemas(bytes)),
         }
     }
 

@@ -4,8 +4,9 @@ use std::sync::Arc;
 
 use charter_source::Set;
 
-use super::datatype::{Context, Datatype, Form, Limit, PatternStep};
+use super::datatype::{Context, Datatype, Form, Limit};
 use super::enumeration::Enumeration;
+use super::patterns::PatternStep;
 use super::{Engine, Here};
 use crate::{
     Builtin, Content, Facet, FacetKind, Kind, Ref, SimpleDerivation, TypeDef, TypeId, TypeKind, Value,
@@ -152,7 +153,7 @@ impl Engine<'_> {
         }
         ty.narrowed = ty.narrowed || ty.min != base.min || ty.max != base.max;
         if !patterns.is_empty() {
-            ty.patterns = Some(Arc::new(PatternStep::new(patterns, ty.patterns.take())));
+            ty.patterns = Some(Arc::new(PatternStep::new(patterns, ty.patterns.take(), &self.automata)));
         }
         if !listed.is_empty() {
             ty.enumeration = Some(Arc::new(self.enumeration(&base, &listed)));

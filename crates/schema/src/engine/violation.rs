@@ -38,6 +38,14 @@ pub(crate) fn shown<'t>(texts: impl Iterator<Item = &'t str>, count: usize) -> S
 }
 
 impl Violation {
+    /// The rule of what was not judged.
+    const OPEN: &'static str = "schema-size";
+
+    /// Whether it was not judged at all.
+    pub fn is_open(&self) -> bool {
+        self.rule == Violation::OPEN
+    }
+
     fn new(rule: &'static str, message: String, help: String) -> Violation {
         Violation { rule, message, help }
     }
@@ -72,6 +80,17 @@ impl Violation {
             "cvc-pattern-valid",
             message,
             format!("it must match {}", shown(patterns.iter().map(|text| &**text), patterns.len())),
+        )
+    }
+
+    /// What nobody knows, because to find out takes too long.
+    pub(super) fn open(text: &str) -> Violation {
+        let message =
+            format!("whether {} has the required form would take too long to find out", quoted(text));
+        Violation::new(
+            Violation::OPEN,
+            message,
+            "use length facets, or fewer repetitions in each other".into(),
         )
     }
 

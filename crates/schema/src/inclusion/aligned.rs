@@ -24,6 +24,7 @@ impl Inclusion<'_> {
             return false;
         }
         let mut leads_to = Vec::new();
+        let mut known: Set<Pair> = Set::default();
         for (a, b) in found.elements {
             // What can never be there may keep others from being there.
             if !self.assuming && self.standing_there(a).is_empty() {
@@ -35,12 +36,13 @@ impl Inclusion<'_> {
             let name = self.sub.schemas.elements[a].name.clone();
             let pair = Pair::Elements(Judged::Element(a), Judged::Element(b));
             let edge = Edge::Child { name, judged: Judged::Element(a), at: None };
-            if !leads_to.iter().any(|known: &(Edge, Pair)| known.1 == pair) {
+            if known.insert(pair) {
                 leads_to.push((edge, pair));
             }
         }
+        let wild = found.wild.into_iter().map(|wild| self.let_in_by_both(wild));
+        leads_to.extend(wild.filter(|pair| known.insert(*pair)).map(|pair| (Edge::Same, pair)));
         outcome.leads_to.extend(leads_to);
-        found.wild.into_iter().for_each(|wild| self.let_in_by_both(wild, outcome));
         true
     }
 

@@ -17,7 +17,7 @@ pub struct Clash {
 }
 
 /// The kinds of clashes.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum Kind {
     /// An element that has no place there. If the other side has it nowhere in that content, it is `new`.
     Unexpected {

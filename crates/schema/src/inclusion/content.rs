@@ -68,20 +68,30 @@ impl Inclusion<'_> {
     fn within_anything(&self, sub: TypeId, outcome: &mut Outcome) {
         let anything = Wildcard::anything();
         if self.sub.schemas.is_any(sub) {
-            return self.let_in_by_both(Wild::of(&anything, &anything), outcome);
+            let pair = self.let_in_by_both(Wild::of(&anything, &anything));
+            return outcome.leads_to.push((Edge::Same, pair));
         }
         let Some(model) = self.sub.model(sub) else {
             return outcome.undecided.push("a content model is too large to be compared");
         };
+        let (mut known, mut met): (Set<Pair>, Set<ElementId>) = Default::default();
         for leaf in (0..model.nodes.len() as u32).filter_map(|node| model.leaf(node)) {
             match leaf {
+                Leaf::Element(id) if !met.insert(id) => {}
                 Leaf::Element(id) => {
                     for (name, judged) in self.standing_there(id) {
                         let pair = Pair::Elements(judged, let_in(self.sup, anything.process, &name));
-                        outcome.leads_to.push((Edge::Child { name, judged, at: None }, pair));
+                        if known.insert(pair) {
+                            outcome.leads_to.push((Edge::Child { name, judged, at: None }, pair));
+                        }
                     }
                 }
-                Leaf::Any(wildcard) => self.let_in_by_both(Wild::of(wildcard, &anything), outcome),
+                Leaf::Any(wildcard) => {
+                    let pair = self.let_in_by_both(Wild::of(wildcard, &anything));
+                    if known.insert(pair) {
+                        outcome.leads_to.push((Edge::Same, pair));
+                    }
+                }
             }
         }
     }
@@ -119,6 +129,7 @@ struct Search<'i, 'e, 'm, 'o> {
     waiting: VecDeque<Spot<'m>>,
     mended: VecDeque<Spot<'m>>,
     pairs: Set<Pair>,
+    said: Set<Kind>,
     /// Whether something was met that has no instance.
     dead: bool,
     /// What the steps so far have cost.
@@ -145,6 +156,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             waiting: VecDeque::new(),
             mended: VecDeque::new(),
             pairs: Set::default(),
+            said: Set::default(),
             dead: a.has_dead_end(),
             work: 0,
         }
@@ -225,7 +237,13 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
                 });
                 let met: Vec<Wild> = met.collect();
                 self.dead |= found.is_empty();
-                met.into_iter().for_each(|wild| self.inclusion.let_in_by_both(wild, self.outcome));
+                for pair in met.into_iter().map(|wild| self.inclusion.let_in_by_both(wild)) {
+                    if self.pairs.insert(pair) {
+                        self.outcome.leads_to.push((Edge::Same, pair));
+                    }
+                }
+                // All names of the other side were gone through.
+                self.work += self.theirs.len() as u64;
                 found
             }
         }
@@ -371,7 +389,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     }
 
     fn add(&mut self, clash: Clash) {
-        if !self.outcome.clashes.iter().any(|known| known.kind == clash.kind) {
+        if self.said.insert(clash.kind.clone()) {
             self.outcome.clashes.push(clash);
         }
     }
@@ -379,9 +397,11 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
 
 /// The names of all elements that may stand in a model by a declaration.
 fn names(engine: &Engine<'_>, model: &Model) -> Set<QName> {
-    let mut found = Set::default();
+    let (mut found, mut met) = (Set::default(), Set::default());
     for node in 0..model.nodes.len() as u32 {
-        if let Some(Leaf::Element(id)) = model.leaf(node) {
+        if let Some(Leaf::Element(id)) = model.leaf(node)
+            && met.insert(id)
+        {
             found.insert(engine.schemas.elements[id].name.clone());
             if engine.schemas.elements[id].owner == Owner::Schema {
                 let others = stand_ins(engine, id).into_iter();

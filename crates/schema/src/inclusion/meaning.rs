@@ -5,7 +5,7 @@ use crate::engine::{Datatype, Form};
 use crate::{Builtin, WhiteSpace};
 
 /// What becomes of a value that both sides accept.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Meaning {
     /// It is another value.
     Other,

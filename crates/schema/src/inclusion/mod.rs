@@ -172,7 +172,7 @@ pub struct Inclusion<'e> {
     has_ids: OnceCell<bool>,
     /// What identity constraints of the other side look at.
     fields: OnceCell<identity::Fields>,
-    wilds: RefCell<Vec<wild::Wild>>,
+    wilds: RefCell<wild::Wilds>,
     /// Names that `sub` and `sup` have for the same thing, by the type of `sub` that they stand in.
     renamed: RefCell<Map<(TypeId, QName), QName>>,
 }

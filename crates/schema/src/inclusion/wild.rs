@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use charter_source::{QName, Set};
+use charter_source::{Map, QName, Set};
 
 use super::{Edge, Inclusion, Judged, Outcome, Pair, let_in};
 use crate::engine::Engine;
@@ -14,11 +14,18 @@ pub(super) const ELSEWHERE: &str = "urn:saltmere:elsewhere";
 const UNHEARD_OF: &str = "unheardOf";
 
 /// Two wildcards that meet.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub(super) struct Wild {
     namespaces: NamespaceConstraint,
     sub: Process,
     sup: Process,
+}
+
+/// All wildcards that met, each once.
+#[derive(Default)]
+pub(super) struct Wilds {
+    list: Vec<Wild>,
+    numbers: Map<Wild, u32>,
 }
 
 impl Wild {
@@ -28,23 +35,19 @@ impl Wild {
 }
 
 impl Inclusion<'_> {
-    /// It goes on for elements that wildcards on both sides let in.
-    pub(super) fn let_in_by_both(&self, wild: Wild, outcome: &mut Outcome) {
-        let mut wilds = self.wilds.borrow_mut();
-        let known = wilds.iter().position(|known| *known == wild);
-        let index = known.unwrap_or_else(|| {
-            wilds.push(wild);
-            wilds.len() - 1
+    /// The pair that elements which wildcards on both sides let in are a matter of.
+    pub(super) fn let_in_by_both(&self, wild: Wild) -> Pair {
+        let Wilds { list, numbers } = &mut *self.wilds.borrow_mut();
+        let number = numbers.entry(wild).or_insert_with_key(|wild| {
+            list.push(wild.clone());
+            list.len() as u32 - 1
         });
-        let pair = Pair::Wild(index as u32);
-        if !outcome.leads_to.iter().any(|known| known.1 == pair) {
-            outcome.leads_to.push((Edge::Same, pair));
-        }
+        Pair::Wild(*number)
     }
 
     /// The elements that two wildcards let in.
     pub(super) fn wild(&self, index: u32, outcome: &mut Outcome) {
-        let wild = self.wilds.borrow()[index as usize].clone();
+        let wild = self.wilds.borrow().list[index as usize].clone();
         let mut known: Set<Pair> = Set::default();
         let mut add = |name: QName| {
             let judged = let_in(self.sub, wild.sub, &name);

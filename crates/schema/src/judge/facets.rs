@@ -159,7 +159,7 @@ impl<'e> Judge<'e> {
             return;
         }
         let step = self.engine.datatype(id).and_then(|datatype| datatype.patterns.as_ref());
-        if step.is_some_and(|step| step.automaton().is_err()) {
+        if step.is_some_and(|step| !step.is_usable()) {
             self.too_large(last.place);
         }
     }

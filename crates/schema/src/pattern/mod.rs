@@ -8,17 +8,27 @@ use regex_automata::meta::Regex;
 use regex_automata::{Anchored, Input};
 use regex_syntax::hir::{Class, Hir, HirKind, Look};
 
-/// Bytes that the automaton of one pattern may take.
+pub(crate) use wide::Classes;
+
+/// Bytes that the automaton of one pattern over bytes may take.
 const LARGEST_AUTOMATON: usize = 4 << 20;
 
 /// Characters and classes in one pattern, once its counts are written out.
 const LARGEST_WEIGHT: u64 = 500_000;
+
+/// What is heavier is run by characters: there each step is counted, and none costs more than the pattern is long.
+const HEAVY: u64 = 256;
 
 /// An automaton over bytes with more ranges than that takes milliseconds and megabytes to build.
 const BROAD: u64 = 4_000;
 
 /// Less than that can be run by characters, whatever its classes are.
 const LIGHT: u64 = 20_000;
+
+/// Steps that a text may take for each of its characters without being an effort.
+const EASY: u64 = 64;
+/// Steps for one text whoever asks.
+const MOST_STEPS: u64 = 50_000_000;
 
 /// Why a pattern cannot be used.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -58,37 +68,78 @@ enum Machine {
     Characters(wide::Wide),
 }
 
+/// Patterns that were read: one of them must match.
+pub(crate) struct Read {
+    ways: Hir,
+    /// Characters and classes, once all counts are written out: what it takes to build an automaton.
+    pub weight: u64,
+}
+
+/// Reads patterns.
+///
+/// # Errors
+/// If one is not a regular expression of XML Schema, or all together grow too large.
+pub(crate) fn read<'p>(patterns: impl IntoIterator<Item = &'p str>) -> Result<Read, PatternError> {
+    let ways = patterns.into_iter().map(parse::parse).collect::<Result<Vec<Hir>, _>>()?;
+    let weight = ways.iter().map(weight).fold(0, u64::saturating_add);
+    // What is sure to be too large need not be tried.
+    if weight > LARGEST_WEIGHT {
+        return Err(PatternError::TooLarge);
+    }
+    Ok(Read { ways: Hir::alternation(ways), weight })
+}
+
 impl Pattern {
     /// Reads the patterns and builds their automaton.
     ///
     /// # Errors
     /// If one is not a regular expression of XML Schema, or all together grow too large.
     pub fn new<'p>(patterns: impl IntoIterator<Item = &'p str>) -> Result<Pattern, PatternError> {
-        let ways = patterns.into_iter().map(parse::parse).collect::<Result<Vec<Hir>, _>>()?;
-        // What is sure to be too large need not be tried.
-        if ways.iter().map(weight).fold(0, u64::saturating_add) > LARGEST_WEIGHT {
-            return Err(PatternError::TooLarge);
-        }
-        let ways = Hir::alternation(ways);
-        if breadth(&ways) > BROAD
-            && let Some(wide) = wide::Wide::of(&ways)
-        {
-            return Ok(Pattern { machine: Machine::Characters(wide) });
-        }
-        let whole = Hir::concat(vec![ways.clone(), Hir::look(Look::End)]);
-        let config = Regex::config().nfa_size_limit(Some(LARGEST_AUTOMATON));
-        let machine = match Regex::builder().configure(config).build_from_hir(&whole) {
-            Ok(regex) => Machine::Bytes(regex),
-            Err(_) => Machine::Characters(wide::Wide::of(&ways).ok_or(PatternError::TooLarge)?),
-        };
-        Ok(Pattern { machine })
+        Pattern::fast(&read(patterns)?, &mut Classes::default())
     }
 
-    /// Whether the text, as a whole, matches one of the patterns.
+    /// The automaton of patterns that runs fastest.
+    pub(crate) fn fast(read: &Read, classes: &mut Classes) -> Result<Pattern, PatternError> {
+        if read.weight > HEAVY || breadth(&read.ways) > BROAD {
+            return Pattern::small(read, classes);
+        }
+        let whole = Hir::concat(vec![read.ways.clone(), Hir::look(Look::End)]);
+        let config = Regex::config().nfa_size_limit(Some(LARGEST_AUTOMATON));
+        match Regex::builder().configure(config).build_from_hir(&whole) {
+            Ok(regex) => Ok(Pattern { machine: Machine::Bytes(regex) }),
+            Err(_) => Pattern::small(read, classes),
+        }
+    }
+
+    /// The automaton of patterns that takes the least room.
+    pub(crate) fn small(read: &Read, classes: &mut Classes) -> Result<Pattern, PatternError> {
+        let wide = wide::Wide::of(&read.ways, classes).ok_or(PatternError::TooLarge)?;
+        Ok(Pattern { machine: Machine::Characters(wide) })
+    }
+
+    /// Whether the text, as a whole, matches one of the patterns. One that would take too long to find out is let pass.
     pub fn matches(&self, text: &str) -> bool {
+        self.judged(text, MOST_STEPS).0.unwrap_or(true)
+    }
+
+    /// The same with so many steps to spare for what is an effort; `None` if that takes more. Then the steps that it took.
+    pub(crate) fn judged(&self, text: &str, spare: u64) -> (Option<bool>, u64) {
         match &self.machine {
-            Machine::Bytes(regex) => regex.is_match(Input::new(text).anchored(Anchored::Yes)),
-            Machine::Characters(wide) => wide.matches(text),
+            Machine::Bytes(regex) => (Some(regex.is_match(Input::new(text).anchored(Anchored::Yes))), 0),
+            Machine::Characters(wide) => {
+                let easy = EASY * (text.len() as u64 + 1);
+                let (found, steps) = wide.judged(text, easy.saturating_add(spare.min(MOST_STEPS)));
+                (found, steps.saturating_sub(easy))
+            }
+        }
+    }
+
+    /// About how many bytes it takes.
+    pub(crate) fn bytes(&self) -> u64 {
+        match &self.machine {
+            // What it writes out while it runs comes on top.
+            Machine::Bytes(regex) => 2 * regex.memory_usage() as u64 + (8 << 10),
+            Machine::Characters(wide) => wide.bytes(),
         }
     }
 }
@@ -227,5 +278,21 @@ mod tests {
         // Many steps of large classes are no explosion.
         assert!(matches(r"\w{1,500}", &"é".repeat(500)) && !matches(r"\w{1,500}", &"é".repeat(501)));
         assert!(matches(r"(\w{1,90}\.){1,90}", "a.b.") && !matches(r"(\w{1,90}\.){1,90}", "a.b"));
+        // Classes that are named in two letters have hundreds of ranges each.
+        assert_eq!(Pattern::new([&*r"\w".repeat(100_000)]).unwrap_err(), PatternError::TooLarge);
+    }
+
+    #[test]
+    fn an_effort_is_counted_and_ends_with_what_there_is_to_spare() {
+        let heavy = Pattern::new(["([ab]?){20000}c?"]).unwrap();
+        let text = "ab".repeat(5_000);
+        let (found, steps) = heavy.judged(&text, MOST_STEPS);
+        assert!(found.is_none() && steps >= MOST_STEPS, "{found:?} {steps}");
+        assert_eq!(heavy.judged("ab", MOST_STEPS).0, Some(true));
+        assert_eq!(heavy.judged("abd", MOST_STEPS).0, Some(false));
+        // What is no effort costs nothing, however long the text is.
+        let plain = Pattern::new(["[a-c]{1,20000}"]).unwrap();
+        assert_eq!(plain.judged(&"abc".repeat(5_000), 0), (Some(true), 0));
+        assert_eq!(plain.judged(&"abc".repeat(7_000), 0), (Some(false), 0));
     }
 }

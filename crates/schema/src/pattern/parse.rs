@@ -8,9 +8,12 @@ use super::classes;
 /// How deep parentheses and subtractions may nest.
 const DEEPEST: usize = 200;
 
+/// How many ranges of characters the classes of an expression may have together: some are long, and named in two letters.
+const MOST_RANGES: usize = 500_000;
+
 /// Reads a whole expression.
 pub(super) fn parse(pattern: &str) -> Result<Hir, PatternError> {
-    let mut parser = Parser { pattern, at: 0, depth: 0 };
+    let mut parser = Parser { pattern, at: 0, depth: 0, ranges: 0 };
     let found = parser.expression()?;
     match parser.peek() {
         None => Ok(found),
@@ -22,6 +25,7 @@ struct Parser<'p> {
     pattern: &'p str,
     at: usize,
     depth: usize,
+    ranges: usize,
 }
 
 impl Parser<'_> {
@@ -45,6 +49,15 @@ impl Parser<'_> {
 
     fn error(&self, message: impl Into<String>) -> PatternError {
         PatternError::Syntax { at: self.at, message: message.into() }
+    }
+
+    /// A class, if there is room for it.
+    fn kept(&mut self, class: ClassUnicode) -> Result<Hir, PatternError> {
+        self.ranges += class.ranges().len();
+        if self.ranges > MOST_RANGES {
+            return Err(PatternError::TooLarge);
+        }
+        Ok(Hir::class(Class::Unicode(class)))
     }
 
     fn deeper(&mut self) -> Result<(), PatternError> {
@@ -82,15 +95,17 @@ impl Parser<'_> {
                 }
                 '[' => {
                     self.next();
-                    Hir::class(Class::Unicode(self.class()?))
+                    let class = self.class()?;
+                    self.kept(class)?
                 }
                 '\\' => {
                     self.next();
-                    Hir::class(Class::Unicode(self.escape()?))
+                    let class = self.escape()?;
+                    self.kept(class)?
                 }
                 '.' => {
                     self.next();
-                    Hir::class(Class::Unicode(classes::dot()))
+                    self.kept(classes::dot())?
                 }
                 '?' | '*' | '+' => return Err(self.error(format!("there is nothing for \"{c}\" to repeat"))),
                 ']' | '{' | '}' => {

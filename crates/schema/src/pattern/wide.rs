@@ -1,12 +1,37 @@
 //! Runs patterns whose automaton over bytes would be too large: `\w{1,500}` has hundreds of ranges of bytes in each of its
-//! five hundred steps. Here a step is one state, and its class is kept once.
+//! five hundred steps. Here a step is one state, and its class is kept once, whatever patterns have it. What a text costs is
+//! counted.
 
-use regex_syntax::hir::{Class, Hir, HirKind, Look};
+use std::ops::Range;
+use std::sync::Arc;
+
+use charter_source::{Map, Set};
+use regex_syntax::hir::{Class, Hir, HirKind, Look, Repetition};
 
 /// States of one pattern.
-const MOST_STATES: usize = 50_000;
-/// Steps through states for one text.
-const MOST_STEPS: usize = 50_000_000;
+const MOST_STATES: usize = 200_000;
+/// Marks that are cleared in one step.
+const CLEARED: u64 = 32;
+
+/// Ranges of characters, in order.
+type Ranges = Arc<[(char, char)]>;
+
+/// The classes of many patterns, each kept once: some have hundreds of ranges.
+#[derive(Debug, Default)]
+pub(crate) struct Classes(Set<Ranges>);
+
+impl Classes {
+    fn one(&mut self, ranges: Vec<(char, char)>) -> Ranges {
+        match self.0.get(&*ranges) {
+            Some(known) => known.clone(),
+            None => {
+                let ranges = Ranges::from(ranges);
+                self.0.insert(ranges.clone());
+                ranges
+            }
+        }
+    }
+}
 
 #[derive(Debug, Clone, Copy)]
 enum State {
@@ -23,22 +48,34 @@ enum State {
 #[derive(Debug, Clone, Default)]
 pub(super) struct Wide {
     states: Vec<State>,
-    /// The classes, as ranges in order.
-    classes: Vec<Vec<(char, char)>>,
+    classes: Vec<Ranges>,
+}
+
+/// Makes the states of a pattern.
+struct Maker<'c> {
+    wide: Wide,
+    classes: &'c mut Classes,
+    /// Where each class of this pattern is.
+    known: Map<*const (char, char), u32>,
 }
 
 impl Wide {
     /// The states of a pattern; `None` if there would be too many.
-    pub fn of(hir: &Hir) -> Option<Wide> {
-        let mut wide = Wide::default();
-        wide.add(hir)?;
+    pub fn of(hir: &Hir, classes: &mut Classes) -> Option<Wide> {
+        let mut maker = Maker { wide: Wide::default(), classes, known: Map::default() };
+        maker.add(hir)?;
+        let mut wide = maker.wide;
         wide.states.push(State::End);
+        wide.states.shrink_to_fit();
+        wide.classes.shrink_to_fit();
         Some(wide)
     }
+}
 
+impl Maker<'_> {
     /// Adds the states of a part, which lead to whatever is added next.
     fn add(&mut self, hir: &Hir) -> Option<()> {
-        if self.states.len() > MOST_STATES {
+        if self.wide.states.len() > MOST_STATES {
             return None;
         }
         match hir.kind() {
@@ -58,30 +95,53 @@ impl Wide {
             HirKind::Capture(capture) => self.add(&capture.sub)?,
             HirKind::Concat(parts) => parts.iter().try_for_each(|part| self.add(part))?,
             HirKind::Alternation(ways) => self.alternation(ways)?,
-            HirKind::Repetition(repetition) => {
-                for _ in 0..repetition.min {
-                    self.add(&repetition.sub)?;
-                }
-                match repetition.max {
-                    None => {
-                        let split = self.hole();
-                        self.add(&repetition.sub)?;
-                        self.states.push(State::To(split));
-                        self.states[split as usize] = State::Either(split + 1, self.states.len() as u32);
-                    }
-                    Some(max) => {
-                        let mut splits = Vec::new();
-                        for _ in repetition.min..max {
-                            splits.push(self.hole());
-                            self.add(&repetition.sub)?;
-                        }
-                        let end = self.states.len() as u32;
-                        splits
-                            .into_iter()
-                            .for_each(|at| self.states[at as usize] = State::Either(at + 1, end));
-                    }
-                }
-            }
+            HirKind::Repetition(repetition) => self.repetition(repetition)?,
+        }
+        Some(())
+    }
+
+    fn repetition(&mut self, repetition: &Repetition) -> Option<()> {
+        let mut once = None;
+        for _ in 0..repetition.min {
+            self.again(&repetition.sub, &mut once)?;
+        }
+        let Some(max) = repetition.max else {
+            let split = self.hole();
+            self.again(&repetition.sub, &mut once)?;
+            self.wide.states.push(State::To(split));
+            self.wide.states[split as usize] = State::Either(split + 1, self.wide.states.len() as u32);
+            return Some(());
+        };
+        let mut splits = Vec::new();
+        for _ in repetition.min..max {
+            splits.push(self.hole());
+            self.again(&repetition.sub, &mut once)?;
+        }
+        let end = self.wide.states.len() as u32;
+        splits.into_iter().for_each(|at| self.wide.states[at as usize] = State::Either(at + 1, end));
+        Some(())
+    }
+
+    /// Adds the states of a part once more: those that were added first, further on.
+    fn again(&mut self, part: &Hir, once: &mut Option<Range<usize>>) -> Option<()> {
+        let states = &mut self.wide.states;
+        let start = states.len();
+        let Some(first) = once else {
+            self.add(part)?;
+            *once = Some(start..self.wide.states.len());
+            return Some(());
+        };
+        if start > MOST_STATES {
+            return None;
+        }
+        let further = |to: u32| to + (start - first.start) as u32;
+        states.extend_from_within(first.clone());
+        for state in &mut states[start..] {
+            *state = match *state {
+                State::Either(a, b) => State::Either(further(a), further(b)),
+                State::To(to) => State::To(further(to)),
+                state => state,
+            };
         }
         Some(())
     }
@@ -94,64 +154,85 @@ impl Wide {
             self.add(way)?;
             if let Some(split) = split {
                 ends.push(self.hole());
-                self.states[split as usize] = State::Either(split + 1, self.states.len() as u32);
+                self.wide.states[split as usize] = State::Either(split + 1, self.wide.states.len() as u32);
             }
         }
-        let end = self.states.len() as u32;
-        ends.into_iter().for_each(|at| self.states[at as usize] = State::To(end));
+        let end = self.wide.states.len() as u32;
+        ends.into_iter().for_each(|at| self.wide.states[at as usize] = State::To(end));
         Some(())
     }
 
     /// A state that is filled in later.
     fn hole(&mut self) -> u32 {
-        self.states.push(State::End);
-        self.states.len() as u32 - 1
+        self.wide.states.push(State::End);
+        self.wide.states.len() as u32 - 1
     }
 
-    fn take(&mut self, class: Vec<(char, char)>) {
-        let known = self.classes.last() == Some(&class);
-        if !known {
-            self.classes.push(class);
-        }
-        self.states.push(State::Take(self.classes.len() as u32 - 1));
+    fn take(&mut self, ranges: Vec<(char, char)>) {
+        let ranges = self.classes.one(ranges);
+        let wide = &mut self.wide;
+        let number = *self.known.entry(ranges.as_ptr()).or_insert_with(|| {
+            wide.classes.push(ranges.clone());
+            wide.classes.len() as u32 - 1
+        });
+        wide.states.push(State::Take(number));
+    }
+}
+
+impl Wide {
+    /// About how many bytes it takes.
+    pub fn bytes(&self) -> u64 {
+        (self.states.len() * size_of::<State>() + self.classes.len() * size_of::<Ranges>() + 128) as u64
     }
 
-    /// Whether the text as a whole matches. One that would take too long to find out is let pass.
-    pub fn matches(&self, text: &str) -> bool {
-        let mut seen = vec![0u32; self.states.len()];
+    /// Whether the text as a whole matches; `None` if that takes more than so many steps. Then the steps that it took.
+    pub fn judged(&self, text: &str, most: u64) -> (Option<bool>, u64) {
+        let mut walk =
+            Walk { wide: self, seen: vec![0u32; self.states.len()], waiting: Vec::new(), steps: 0 };
+        walk.steps = self.states.len() as u64 / CLEARED;
         let (mut here, mut next) = (Vec::new(), Vec::new());
-        let mut steps = 0;
-        self.reach(0, 1, &mut seen, &mut here);
+        walk.reach(0, 1, &mut here);
         for (number, c) in text.chars().enumerate() {
             let mark = number as u32 + 2;
             for state in here.drain(..) {
                 let State::Take(class) = self.states[state as usize] else { continue };
                 if contains(&self.classes[class as usize], c) {
-                    self.reach(state + 1, mark, &mut seen, &mut next);
+                    walk.reach(state + 1, mark, &mut next);
                 }
             }
             std::mem::swap(&mut here, &mut next);
-            steps += here.len() + 1;
             if here.is_empty() {
-                return false;
+                return (Some(false), walk.steps);
             }
-            if steps > MOST_STEPS {
-                return true;
+            if walk.steps > most {
+                return (None, walk.steps);
             }
         }
-        here.iter().any(|state| matches!(self.states[*state as usize], State::End))
+        (Some(here.iter().any(|state| matches!(self.states[*state as usize], State::End))), walk.steps)
     }
+}
 
+/// A text on its way through the states.
+struct Walk<'w> {
+    wide: &'w Wide,
+    /// By which character each state was reached last.
+    seen: Vec<u32>,
+    waiting: Vec<u32>,
+    steps: u64,
+}
+
+impl Walk<'_> {
     /// Adds the states that a state leads to without a character, each once.
-    fn reach(&self, start: u32, mark: u32, seen: &mut [u32], found: &mut Vec<u32>) {
-        let mut waiting = vec![start];
-        while let Some(state) = waiting.pop() {
-            if std::mem::replace(&mut seen[state as usize], mark) == mark {
+    fn reach(&mut self, start: u32, mark: u32, found: &mut Vec<u32>) {
+        self.waiting.push(start);
+        while let Some(state) = self.waiting.pop() {
+            self.steps += 1;
+            if std::mem::replace(&mut self.seen[state as usize], mark) == mark {
                 continue;
             }
-            match self.states[state as usize] {
-                State::Either(a, b) => waiting.extend([b, a]),
-                State::To(to) => waiting.push(to),
+            match self.wide.states[state as usize] {
+                State::Either(a, b) => self.waiting.extend([b, a]),
+                State::To(to) => self.waiting.push(to),
                 State::Take(_) | State::End => found.push(state),
             }
         }
@@ -172,6 +253,7 @@ mod tests {
     fn it_agrees_with_the_automaton_over_bytes() {
         let texts =
             ["", "a", "b", "ab", "aab", "abab", "é1", "aé", "aaaa", "ba", "1a2b", "x-y", "\u{10FFFF}"];
+        let mut classes = Classes::default();
         for pattern in [
             "",
             "a",
@@ -191,14 +273,20 @@ mod tests {
             r"\i\c*",
             "(a*)*b",
             "((a|b)|(ab)){0,2}",
+            "((a|b)|(ab)){3,4}",
+            "((a|b){2}x*){0,3}b?",
+            "((a{1,2}|b)*-?){2,}",
             r"\P{Lu}*",
             ".*",
         ] {
             let hir = parse_pattern(pattern).unwrap();
-            let wide = Wide::of(&hir).unwrap();
+            let wide = Wide::of(&hir, &mut classes).unwrap();
             let pattern_itself = crate::Pattern::new([pattern]).unwrap();
+            assert!(wide.bytes() < pattern_itself.bytes(), "{pattern}");
             for text in texts {
-                assert_eq!(wide.matches(text), pattern_itself.matches(text), "{pattern} {text}");
+                let (found, steps) = wide.judged(text, 1_000);
+                assert_eq!(found, Some(pattern_itself.matches(text)), "{pattern} {text}");
+                assert!(steps < 200, "{pattern} {text}");
             }
         }
     }

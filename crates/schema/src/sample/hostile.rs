@@ -16,6 +16,8 @@ const MOST_TRIES: usize = 3_000;
 /// Elements in all messages that are tried, and in all that are kept.
 const MOST_READ: usize = 1_000_000;
 const MOST_HELD: usize = 200_000;
+/// Bytes of text that count as much as an element.
+const BYTES: usize = 64;
 /// Places in the sample where something is changed.
 const MOST_PLACES: usize = 120;
 
@@ -65,7 +67,7 @@ impl Sampler<'_> {
         let mut found = Vec::new();
         let mut tries = 0;
         // Each try reads all of a message, and each that is kept is one: of large ones there are fewer.
-        let whole = base.weight();
+        let whole = base.weight() + to_document(base).len() / BYTES;
         let (most_tries, most_kept) = (MOST_READ / whole.max(1), MOST_HELD / whole.max(1));
         for (number, place) in places.iter().enumerate().take(MOST_PLACES) {
             let datatype = types.get(number).copied().flatten().and_then(|ty| self.engine.datatype(ty));

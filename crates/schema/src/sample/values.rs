@@ -95,7 +95,11 @@ impl Values<'_> {
     }
 
     fn fits(&self, ty: &Datatype, value: &str) -> bool {
-        ty.accept(value, &Plain(self.engine), false).is_ok()
+        // What cannot be judged is as good as any.
+        match ty.accept(value, &Plain(self.engine), false) {
+            Ok(_) => true,
+            Err(violation) => violation.is_open(),
+        }
     }
 
     fn within(&mut self, ty: &Arc<Datatype>, hint: Hint<'_>, depth: usize) -> Option<String> {
@@ -207,6 +211,9 @@ impl Values<'_> {
         let mut steps: Vec<Vec<&str>> = Vec::new();
         let mut step = ty.patterns.as_ref();
         while let Some(here) = step {
+            if !here.is_usable() {
+                return None;
+            }
             steps.push(here.texts.iter().map(|text| &**text).collect());
             step = here.before.as_ref();
         }

@@ -53,9 +53,9 @@ fn tidy(ty: &Datatype, gaps: &mut Vec<Gap>) -> Option<Machine> {
     let is_union = matches!(ty.form, Form::Union(_));
     let mut step = ty.patterns.as_ref().filter(|_| !is_union);
     while let Some(here) = step {
-        match Automaton::new(here.texts.iter().map(|text| &**text)) {
+        let automaton = || Automaton::new(here.texts.iter().map(|text| &**text));
+        match here.is_usable().then(automaton).flatten() {
             Some(automaton) => parts.push(Machine::Regex(Box::new(automaton))),
-            None if here.automaton().is_err() => {}
             None => gaps.push(Gap::Patterns),
         }
         step = here.before.as_ref();
