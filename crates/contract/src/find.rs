@@ -72,20 +72,19 @@ impl Contract {
             Some((local, side)) => (local, Some(side)),
             None => (local, None),
         };
-        let all = self.names().roots.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
-        let fits = |component: &&Component| match component {
+        let all = self.names().roots.of(kind, local);
+        let fits = |component: &Component| match component {
             Component::Operation(id) => {
                 let operation = self.operation(*id);
                 side.is_none_or(|side| {
                     operation.input_name().or(operation.output_name()).as_deref() == Some(side)
                 })
             }
-            other => namespace.is_none_or(|wanted| self.namespace(**other).is_some_and(|own| own == wanted)),
+            other => namespace.is_none_or(|wanted| self.namespace(*other).is_some_and(|own| own == wanted)),
         };
-        let mut found: Vec<Component> = all.iter().filter(fits).copied().collect();
+        let mut found: Vec<Component> = all.filter(fits).collect();
         if found.is_empty() {
-            let built_in = self.names().built_in.get(&(kind, local.into())).map_or(&[][..], Vec::as_slice);
-            found = built_in.iter().filter(fits).copied().collect();
+            found = self.names().built_in.of(kind, local).filter(fits).collect();
             // A type of XML Schema itself is what a bare name means first.
             if let Some(first) =
                 found.iter().position(|it| self.namespace(*it) == Some(charter_source::ns::XSD))
@@ -101,8 +100,8 @@ impl Contract {
             Stuck::Kind => PathError::Kind(path.to_owned()),
             Stuck::Root(kind, name) => {
                 let index = self.names();
-                let names = index.roots.keys().chain(index.built_in.keys()).filter(|(k, _)| *k == kind);
-                let mut names: Vec<&str> = names.map(|(_, name)| &**name).collect();
+                let mut names: Vec<&str> =
+                    index.roots.names(kind).chain(index.built_in.names(kind)).collect();
                 names.sort_unstable();
                 let (_, local) = namespace_and_local(name);
                 let local = local.split_once('(').map_or(local, |(local, _)| local);

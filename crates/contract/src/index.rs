@@ -27,8 +27,52 @@ pub(crate) struct Names {
     pub built_in: Roots,
 }
 
-/// Components by kind and name.
-pub(crate) type Roots = Map<(&'static str, Arc<str>), Vec<Component>>;
+/// Components by kind and name. There may be half a million, and nearly all have a name of their own.
+#[derive(Default)]
+pub(crate) struct Roots(Map<&'static str, Named>);
+
+/// The components of a kind, in their order, and by name.
+#[derive(Default)]
+struct Named {
+    /// Each with the next of the same name.
+    components: Vec<(Component, u32)>,
+    /// The first and the last of each name.
+    places: Map<Arc<str>, (u32, u32)>,
+}
+
+/// Where there is no next one.
+const LAST: u32 = u32::MAX;
+
+impl Roots {
+    fn add(&mut self, kind: &'static str, name: &Arc<str>, component: Component) {
+        let Named { components, places } = self.0.entry(kind).or_default();
+        let at = components.len() as u32;
+        components.push((component, LAST));
+        match places.get_mut(name) {
+            Some((_, last)) => components[std::mem::replace(last, at) as usize].1 = at,
+            None => _ = places.insert(name.clone(), (at, at)),
+        }
+    }
+
+    /// The components of a kind and a name.
+    pub fn of(&self, kind: &str, name: &str) -> impl Iterator<Item = Component> + Clone {
+        let named = self.0.get(kind);
+        let first = named.and_then(|named| named.places.get(name)).map(|(first, _)| *first);
+        let entry = move |at: u32| named.and_then(|named| named.components.get(at as usize)).copied();
+        let all = std::iter::successors(first.and_then(entry), move |(_, next)| entry(*next));
+        all.map(|(component, _)| component)
+    }
+
+    /// Whether there are several of a kind and a name.
+    pub fn several(&self, kind: &str, name: &str) -> bool {
+        self.of(kind, name).nth(1).is_some()
+    }
+
+    /// All names of a kind.
+    pub fn names(&self, kind: &str) -> impl Iterator<Item = &str> {
+        self.0.get(kind).into_iter().flat_map(|named| named.places.keys().map(|name| &**name))
+    }
+}
 
 /// An operation of a binding, and a port that offers it.
 #[derive(Clone, Copy)]
@@ -136,13 +180,13 @@ impl Names {
     }
 
     fn root(&mut self, kind: &'static str, name: &Arc<str>, component: Component) {
-        self.roots.entry((kind, name.clone())).or_default().push(component);
+        self.roots.add(kind, name, component);
     }
 
     /// A global component of a schema.
     fn global(&mut self, contract: &Contract, kind: &'static str, name: &Arc<str>, component: Component) {
         let roots = if contract.is_built_in(component) { &mut self.built_in } else { &mut self.roots };
-        roots.entry((kind, name.clone())).or_default().push(component);
+        roots.add(kind, name, component);
     }
 }
 
@@ -249,7 +293,7 @@ fn ordinals(contract: &Contract) -> Map<Component, u32> {
         let (component, name) = match &particle.term {
             Term::Element(element) => (Component::Element(*element), &schemas.elements[*element].name),
             Term::ElementRef(reference) => match &reference.name {
-                Some(name) => (Component::ElementUse(id), name),
+                Some(name) => (Component::ElementUse(id), &**name),
                 None => continue,
             },
             _ => continue,

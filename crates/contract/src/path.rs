@@ -137,8 +137,7 @@ impl Contract {
     }
 
     fn root(&self, kind: &'static str, name: &QName) -> String {
-        let namesakes = self.names().roots.get(&(kind, name.local.clone())).map_or(0, Vec::len);
-        if namesakes > 1 && !name.namespace.is_empty() {
+        if self.names().roots.several(kind, &name.local) && !name.namespace.is_empty() {
             format!("{kind}/{{{}}}{}", name.namespace, name.local)
         } else {
             format!("{kind}/{}", name.local)
@@ -151,10 +150,9 @@ impl Contract {
         if !self.is_built_in(component) {
             return self.root(kind, name);
         }
-        let key = (kind, name.local.clone());
         let index = self.names();
-        let namesakes = index.built_in.get(&key).map_or(0, Vec::len);
-        if namesakes > 1 || index.roots.contains_key(&key) {
+        let taken = index.roots.of(kind, &name.local).next().is_some();
+        if taken || index.built_in.several(kind, &name.local) {
             format!("{kind}/{{{}}}{}", name.namespace, name.local)
         } else {
             format!("{kind}/{}", name.local)
@@ -188,14 +186,13 @@ impl Contract {
     fn operation_path(&self, id: OperationId) -> String {
         let operation = self.operation(id);
         let name = &operation.name.text;
-        let key = ("operation", name.clone());
-        let namesakes = self.names().roots.get(&key).map_or(&[][..], Vec::as_slice);
-        let own = |other: &&Component| match other {
+        let namesakes = self.names().roots.of("operation", name);
+        let own = |other: &Component| match other {
             Component::Operation(other) => other.port_type == id.port_type,
             _ => false,
         };
-        let overloaded = namesakes.iter().filter(own).count() > 1;
-        let elsewhere = !namesakes.iter().all(|other| own(&other));
+        let overloaded = namesakes.clone().filter(own).nth(1).is_some();
+        let elsewhere = !namesakes.clone().all(|other| own(&other));
         let signature = match overloaded.then(|| operation.input_name().or(operation.output_name())).flatten()
         {
             Some(side) => format!("{name}({side})"),

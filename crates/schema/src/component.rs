@@ -1,5 +1,7 @@
 //! The components of XML Schema 1.0 (Part 1, section 2.2), except particles, which have a module of their own.
 
+use std::sync::Arc;
+
 use charter_source::NodeId;
 use charter_source::{FileId, Files, Place, QName, elements, text_of};
 
@@ -11,7 +13,7 @@ use crate::{
 #[derive(Debug)]
 pub struct Ref<T> {
     /// The name it goes by; `None` for a component written in place.
-    pub name: Option<QName>,
+    pub name: Option<Arc<QName>>,
     /// The name in the text, or the component itself.
     pub place: Place,
     /// The component; `None` if there is none of that name.
@@ -26,7 +28,7 @@ impl<T> Clone for Ref<T> {
 
 impl<T> Ref<T> {
     /// A reference by name, not yet resolved.
-    pub fn named(name: QName, place: Place) -> Self {
+    pub fn named(name: Arc<QName>, place: Place) -> Self {
         Ref { name: Some(name), place, target: None }
     }
 

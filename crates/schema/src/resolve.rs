@@ -168,7 +168,7 @@ fn cut_circles(set: &mut Schemas) {
             },
         };
         if let Some(reference) = reference {
-            report(rule, reference.place, "type", reference.name.as_ref().or(ty.name.as_ref()));
+            report(rule, reference.place, "type", reference.name.as_deref().or(ty.name.as_ref()));
             reference.target = None;
         }
     }
@@ -178,7 +178,7 @@ fn cut_circles(set: &mut Schemas) {
     }) {
         let particle = crate::bounds::nested_group_edges(set, node)[edge].0;
         if let Term::GroupRef(reference) = &mut set.particles[particle].term {
-            report("mg-props-correct", reference.place, "model group", reference.name.as_ref());
+            report("mg-props-correct", reference.place, "model group", reference.name.as_deref());
             reference.target = None;
         }
     }
@@ -188,7 +188,7 @@ fn cut_circles(set: &mut Schemas) {
     };
     for (node, edge) in back_edges(set.attribute_groups.len(), |node| edges(set, node)) {
         let reference = &mut set.attribute_groups[Id::new(node as u32)].groups[edge];
-        report("src-attribute_group", reference.place, "attribute group", reference.name.as_ref());
+        report("src-attribute_group", reference.place, "attribute group", reference.name.as_deref());
         reference.target = None;
     }
     let head = |set: &Schemas, node: usize| -> Vec<Option<usize>> {
@@ -197,7 +197,7 @@ fn cut_circles(set: &mut Schemas) {
     };
     for (node, _) in back_edges(set.elements.len(), |node| head(set, node)) {
         if let Some(reference) = &mut set.elements[Id::new(node as u32)].substitution_group {
-            report("e-props-correct", reference.place, "substitution group", reference.name.as_ref());
+            report("e-props-correct", reference.place, "substitution group", reference.name.as_deref());
             reference.target = None;
         }
     }

@@ -3,7 +3,7 @@
 use std::fmt;
 use std::sync::Arc;
 
-use crate::Set;
+use crate::{Map, Set};
 
 /// An expanded name: a namespace (empty for none) and a local name.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -67,6 +67,8 @@ pub struct Interner {
     seen: Set<Arc<str>>,
     /// The first few namespaces: nearly all names are in one of them.
     namespaces: Vec<Arc<str>>,
+    /// Names that are shared as a whole.
+    whole: Map<NameKey, Arc<QName>>,
 }
 
 /// How many namespaces are looked for one by one.
@@ -123,6 +125,12 @@ impl Interner {
     /// A name with both halves shared.
     pub fn qname(&mut self, namespace: &str, local: &str) -> QName {
         QName { namespace: self.intern_namespace(namespace), local: self.intern(local) }
+    }
+
+    /// The one copy of a name of which both halves are shared: what many refer to has one name.
+    pub fn whole(&mut self, name: QName) -> Arc<QName> {
+        let key = name.key();
+        self.whole.entry(key).or_insert_with(|| Arc::new(name)).clone()
     }
 }
 

@@ -101,7 +101,7 @@ impl Reader<'_> {
                     derivation.and_then(|it| self.references::<()>(scope, it, "base").into_iter().next());
                 let named = base.and_then(|base| base.name);
                 let own = self.redefinitions.all.last().map(|last| last.name.clone());
-                if parts(node) == 0 || named != own {
+                if parts(node) == 0 || named.as_deref() != own.as_ref() {
                     let message = "a redefined type must be derived from itself";
                     self.say(
                         "src-redefine",
@@ -114,7 +114,7 @@ impl Reader<'_> {
             }
             Kind::Group => {
                 let uses = self.set.particles.iter().filter(|(_, particle)| {
-                    matches!(&particle.term, crate::Term::GroupRef(group) if group.name.as_ref() == Some(&original))
+                    matches!(&particle.term, crate::Term::GroupRef(group) if group.name.as_deref() == Some(&original))
                 });
                 let uses: Vec<Occurs> = uses.map(|(_, particle)| particle.occurs).collect();
                 if uses.len() > 1 || uses.first().is_some_and(|occurs| *occurs != Occurs::ONCE) {
@@ -132,7 +132,7 @@ impl Reader<'_> {
                 let last = self.redefinitions.all.last().and_then(|last| last.id);
                 let uses = last.map_or(0, |id| {
                     let group = &self.set.attribute_groups[Id::new(id as u32)];
-                    group.groups.iter().filter(|used| used.name.as_ref() == Some(&original)).count()
+                    group.groups.iter().filter(|used| used.name.as_deref() == Some(&original)).count()
                 });
                 if uses > 1 {
                     let message = "a redefined attribute group may use itself only once";

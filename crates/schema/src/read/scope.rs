@@ -124,7 +124,7 @@ impl Reader<'_> {
                 if !scope.sees(&name.namespace) {
                     self.set.unseen.push((name.clone(), place));
                 }
-                Ref::named(name, place)
+                Ref::named(self.set.interner.whole(name), place)
             }
             Err(prefix) => {
                 let message = format!("the prefix \"{prefix}\" is not declared");

@@ -263,7 +263,7 @@ pub(super) fn encoded(contract: &Contract, faults: &mut Vec<Fault>) {
 
 /// What the body of a request begins with, in document style: the element that a provider tells operations apart by.
 pub(super) fn alike_on_the_wire(contract: &Contract, faults: &mut Vec<Fault>) {
-    let mut seen: Map<(charter_contract::BindingId, Option<QName>), &str> = Map::default();
+    let mut seen: Map<(charter_contract::BindingId, Option<std::sync::Arc<QName>>), &str> = Map::default();
     for side in in_style(contract, Style::Document) {
         if side.side != Side::Input || !is_literal(side) || side.body().is_none() || side.message.is_none() {
             continue;

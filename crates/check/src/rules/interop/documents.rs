@@ -145,21 +145,21 @@ pub(super) fn foreign_components(contract: &Contract, faults: &mut Vec<Fault>) {
     };
     for (_, operation) in contract.operations() {
         for (_, usage) in operation.sides() {
-            see(usage.message.name.as_ref(), usage.message.place, usage.message.target.is_some());
+            see(usage.message.name.as_deref(), usage.message.place, usage.message.target.is_some());
         }
     }
     for (_, binding) in contract.bindings.iter() {
         let port_type = &binding.port_type;
-        see(port_type.name.as_ref(), port_type.place, port_type.target.is_some());
+        see(port_type.name.as_deref(), port_type.place, port_type.target.is_some());
     }
     for extension in bound::sides(contract).flat_map(bound::BoundSide::all_extensions) {
         let mut header = |it: &HeaderExtension| {
-            see(it.message.name.as_ref(), it.message.place, it.message.target.is_some());
+            see(it.message.name.as_deref(), it.message.place, it.message.target.is_some());
         };
         header_and_faults(extension, &mut header);
     }
     for (_, port) in contract.ports() {
-        see(port.binding.name.as_ref(), port.binding.place, port.binding.target.is_some());
+        see(port.binding.name.as_deref(), port.binding.place, port.binding.target.is_some());
     }
 }
 
@@ -173,8 +173,8 @@ fn header_and_faults(extension: &charter_contract::Extension, see: &mut dyn FnMu
 /// References of parts whose namespace no schema of their file defines or imports.
 pub(super) fn foreign_types(contract: &Contract, faults: &mut Vec<Fault>) {
     let known: Vec<Set<&str>> = contract.files.iter().map(schema_namespaces).collect();
-    let mut see = |name: &Option<QName>, place: Place, found: bool| {
-        let Some(name) = name.as_ref().filter(|_| found) else { return };
+    let mut see = |name: Option<&QName>, place: Place, found: bool| {
+        let Some(name) = name.filter(|_| found) else { return };
         let there = known.get(place.file.0 as usize).is_none_or(|known| known.contains(&*name.namespace));
         if !there && &*name.namespace != ns::XSD {
             let message = format!("no schema of this file defines or imports {}", name.namespace);
@@ -184,10 +184,10 @@ pub(super) fn foreign_types(contract: &Contract, faults: &mut Vec<Fault>) {
     };
     for part in contract.messages.iter().flat_map(|(_, message)| &message.parts) {
         if let Some(Ref { name, place, target }) = &part.element {
-            see(name, *place, target.is_some());
+            see(name.as_deref(), *place, target.is_some());
         }
         if let Some(Ref { name, place, target }) = &part.ty {
-            see(name, *place, target.is_some());
+            see(name.as_deref(), *place, target.is_some());
         }
     }
 }
