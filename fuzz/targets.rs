@@ -189,7 +189,7 @@ pub fn given(bytes: &[u8]) {
         let Ok(shape) = contract.wire_shape(id, Side::Input, None) else { continue };
         let fill = |values: &serde_json::Value| {
             if let Ok(filling) = values::read(&engine, &shape, values) {
-                assemble(&engine, &shape, &filling, &[]).http(contract);
+                assemble(&engine, &shape, filling, &[]).http(contract);
             }
         };
         if let Some(whole) = &whole {

@@ -155,7 +155,7 @@ fn judge(
     name: &str,
     counts: &mut Counts,
 ) {
-    let message = assemble(engine, shape, filling, &[]);
+    let message = assemble(engine, shape, filling.clone(), &[]);
     let bytes = message.http(contract);
     let captured = split("message", &bytes)[0].open();
     let matched = matcher.judge(&captured);

@@ -276,7 +276,7 @@ fn types_named(form: &Form, found: &mut Vec<QName>) {
             && ["type", "base", "itemType", "memberTypes"].iter().any(|known| name.is("", known))
             && (*form.name.namespace == *ns::XSD || form.is_wsdl("part"))
         {
-            found.extend(names.iter().cloned());
+            found.extend(names.iter().map(|name| (**name).clone()));
         }
     }
     form.elements().for_each(|child| types_named(child, found));

@@ -233,7 +233,7 @@ impl Replacing<'_> {
         let is_address = is_soap && &*form.name.local == "address";
         for (name, value) in &mut form.attributes {
             match value {
-                Value::Names(names) => names.iter_mut().for_each(|name| *name = self.qname(name)),
+                Value::Names(names) => names.iter_mut().for_each(|name| *name = self.qname(name).into()),
                 Value::Text(text) => match &*name.local {
                     "targetNamespace" | "namespace" | "soapAction" => *text = self.namespace(text),
                     "location" if is_address => {

@@ -110,7 +110,7 @@ impl<'c> Patch<'c> {
         let gone: Vec<&QName> = base
             .attributes
             .iter()
-            .map(|(name, _)| name)
+            .map(|(name, _)| &**name)
             .filter(|name| wanted.attribute(name).is_none())
             .collect();
         for name in gone {

@@ -280,7 +280,7 @@ impl<'f> Pen<'f> {
         let mut scope = Scope::of(node);
         let mut declared = String::new();
         let names: Vec<&QName> = match value {
-            Value::Names(names) => names.iter().collect(),
+            Value::Names(names) => names.iter().map(|name| &**name).collect(),
             Value::Text(_) => Vec::new(),
         };
         let writer = Writer { layout: &self.layout, wished, lines: true };

@@ -197,7 +197,7 @@ fn kept_elements(
 /// Leaves out of what is put in what is there already.
 fn put_in(contract: &Contract, base: &Form, wanted: &mut Form, namespace: &str) -> Result<(), EditFailure> {
     let mut failure = None;
-    let known: Set<(&QName, Option<&str>)> = base.elements().map(|it| (&it.name, it.text("name"))).collect();
+    let known: Set<(&QName, Option<&str>)> = base.elements().map(|it| (&*it.name, it.text("name"))).collect();
     wanted.children.retain(|child| {
         let Child::Element(form) = child else { return true };
         let in_base = known.contains(&(&form.name, form.text("name")));

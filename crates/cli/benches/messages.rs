@@ -68,7 +68,7 @@ fn envelopes(contract: &Contract, engine: &Engine<'_>, count: usize) -> Vec<Stri
         all["vessel"]["callSign"] = format!("S{:05}", number % 100_000).into();
         all["vessel"]["hazard"] = vec![hazard.clone(); 14 + number % 5].into();
         let filling = values::read(engine, &shape, &all).unwrap();
-        assemble(engine, &shape, &filling, &[]).text(contract)
+        assemble(engine, &shape, filling.clone(), &[]).text(contract)
     };
     (0..count).map(envelope).collect()
 }

@@ -30,7 +30,7 @@ fn sizes() -> impl Strategy<Value = Size> {
 
 /// The message of a filling as it is caught on the wire.
 fn wire(contract: &Contract, engine: &Engine<'_>, shape: &WireShape, filling: &Filling) -> Vec<u8> {
-    assemble(engine, shape, filling, &[]).http(contract)
+    assemble(engine, shape, filling.clone(), &[]).http(contract)
 }
 
 proptest! {

@@ -22,7 +22,7 @@ fn load(text: &[u8]) -> Contract {
 fn sampled(contract: &Contract, shape: &WireShape) -> Option<charter_message::Message> {
     let engine = Engine::new(&contract.files, &contract.schemas);
     let filling = charter_message::sample(&engine, shape, charter_message::Size::Typical).ok()?;
-    Some(charter_message::assemble(&engine, shape, &filling, &[]))
+    Some(charter_message::assemble(&engine, shape, filling, &[]))
 }
 
 /// All components that a path can name.

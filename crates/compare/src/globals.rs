@@ -6,7 +6,7 @@ use charter_schema::Owner;
 use charter_source::{QName, Set};
 
 use crate::moved::moved;
-use crate::names::{Alike, borrow, pair, renamed_by_key};
+use crate::names::{Alike, apart, renamed_by_key};
 use crate::operations::Comparison;
 use crate::renames;
 use crate::report::{Confidence, Verdict};
@@ -19,19 +19,19 @@ impl Comparison<'_> {
     /// Global types and elements that came or went. On the wire only their use counts, which is compared
     /// above; but an architect wants to see them.
     pub(crate) fn globals(&mut self) {
-        let types = |contract: &Contract| -> Vec<(String, Component)> {
+        fn types(contract: &Contract) -> Vec<(&QName, Component)> {
             let own = contract.schemas.own_types();
-            own.filter_map(|(id, ty)| Some((ty.name.as_ref()?.to_string(), Component::Type(id)))).collect()
-        };
-        let elements = |contract: &Contract| -> Vec<(String, Component)> {
+            own.filter_map(|(id, ty)| Some((ty.name.as_ref()?, Component::Type(id)))).collect()
+        }
+        fn elements(contract: &Contract) -> Vec<(&QName, Component)> {
             // An element that is a message part comes and goes with its operation or header.
             let parts = contract.messages.iter().flat_map(|(_, message)| &message.parts);
             let in_parts: Set<_> = parts.filter_map(|part| part.element.as_ref()?.target).collect();
             let all = contract.schemas.elements.iter().filter(|(_, element)| element.owner == Owner::Schema);
             all.filter(|(id, element)| !in_parts.contains(id) && !contract.schemas.is_known(element.place))
-                .map(|(id, element)| (element.name.to_string(), Component::Element(id)))
+                .map(|(id, element)| (&element.name, Component::Element(id)))
                 .collect()
-        };
+        }
         let renamed =
             renames::types(self.old, self.new, &self.sent.survey.inclusion, &self.read.survey.inclusion);
         for (was, is) in &renamed {
@@ -55,17 +55,13 @@ impl Comparison<'_> {
             Component::Element(id) => other.schemas.element_named(&own.schemas.elements[*id].name).is_some(),
             _ => false,
         };
-        let kinds = [
-            ("type", ["type-removed", "type-added", "type-renamed"], types(self.old), types(self.new)),
-            (
-                "element",
-                ["element-removed", "element-added", "element-renamed"],
-                elements(self.old),
-                elements(self.new),
-            ),
+        type Globals = fn(&Contract) -> Vec<(&QName, Component)>;
+        let kinds: [(&str, [&'static str; 3], Globals); 2] = [
+            ("type", ["type-removed", "type-added", "type-renamed"], types),
+            ("element", ["element-removed", "element-added", "element-renamed"], elements),
         ];
-        for (kind, rules, old, new) in kinds {
-            let (_, mut gone, mut come) = pair(&borrow(&old), &borrow(&new));
+        for (kind, rules, all) in kinds {
+            let (mut gone, mut come) = apart(&all(self.old), &all(self.new));
             gone.retain(|it| !then.contains(it) && !is_there(self.old, self.new, it));
             come.retain(|it| !now.contains(it) && !is_there(self.new, self.old, it));
             for alike in self.built_the_same(&mut gone, &mut come) {

@@ -1,29 +1,58 @@
 //! Pairs what two versions have by name, and what goes by another name by what it is.
 
+use std::hash::Hash;
+
 use charter_source::{Map, Set};
 
 use crate::report::Confidence;
 
 /// Pairs the members of two lists by a key, in their orders: those in both, only in the old, only in the new.
 /// Of several with one key, the first goes with the first.
-pub(crate) fn pair<'k, T: Copy>(old: &[(&'k str, T)], new: &[(&'k str, T)]) -> (Vec<(T, T)>, Vec<T>, Vec<T>) {
-    let mut places: Map<&str, std::collections::VecDeque<usize>> = Map::default();
-    for (index, (key, _)) in new.iter().enumerate() {
-        places.entry(key).or_default().push_back(index);
-    }
-    let mut taken = vec![false; new.len()];
+pub(crate) fn pair<K: Copy + Eq + Hash, T: Copy>(
+    old: &[(K, T)],
+    new: &[(K, T)],
+) -> (Vec<(T, T)>, Vec<T>, Vec<T>) {
+    let (places, taken) = places(old, new);
     let (mut both, mut gone) = (Vec::new(), Vec::new());
-    for (key, member) in old {
-        match places.get_mut(key).and_then(std::collections::VecDeque::pop_front) {
-            Some(index) => {
-                taken[index] = true;
-                both.push((*member, new[index].1));
-            }
+    for ((_, member), place) in old.iter().zip(places) {
+        match place {
+            Some(place) => both.push((*member, new[place as usize].1)),
             None => gone.push(*member),
         }
     }
-    let come = new.iter().zip(taken).filter(|(_, taken)| !taken).map(|((_, member), _)| *member).collect();
-    (both, gone, come)
+    (both, gone, left(new, &taken))
+}
+
+/// Only those in one list alone: only in the old, only in the new.
+pub(crate) fn apart<K: Copy + Eq + Hash, T: Copy>(old: &[(K, T)], new: &[(K, T)]) -> (Vec<T>, Vec<T>) {
+    let (places, taken) = places(old, new);
+    let gone = old.iter().zip(places).filter(|(_, place)| place.is_none());
+    (gone.map(|((_, member), _)| *member).collect(), left(new, &taken))
+}
+
+fn left<K, T: Copy>(new: &[(K, T)], taken: &[bool]) -> Vec<T> {
+    new.iter().zip(taken).filter(|(_, taken)| !**taken).map(|((_, member), _)| *member).collect()
+}
+
+/// Where in the new list each member of the old one is, and which members of the new one are in the old.
+fn places<K: Copy + Eq + Hash, T>(old: &[(K, T)], new: &[(K, T)]) -> (Vec<Option<u32>>, Vec<bool>) {
+    // The first of each key, and of each the next of the same key.
+    let mut first: Map<K, u32> = Map::default();
+    let mut next: Vec<Option<u32>> = vec![None; new.len()];
+    for (index, (key, _)) in new.iter().enumerate().rev() {
+        next[index] = first.insert(*key, index as u32);
+    }
+    let mut taken = vec![false; new.len()];
+    let mut place = |key: &K| {
+        let at = first.remove(key)?;
+        taken[at as usize] = true;
+        if let Some(next) = next[at as usize] {
+            first.insert(*key, next);
+        }
+        Some(at)
+    };
+    let places = old.iter().map(|(key, _)| place(key)).collect();
+    (places, taken)
 }
 
 /// Keys as slices, as [`pair`] takes them.

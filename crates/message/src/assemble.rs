@@ -65,7 +65,7 @@ pub struct Piece {
 
 /// The message of a wire shape with what fills it, and with header blocks that the contract itself does not name, such
 /// as those of [`crate::blocks`].
-pub fn assemble(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, extra: &[Element]) -> Message {
+pub fn assemble(engine: &Engine<'_>, shape: &WireShape, filling: Filling, extra: &[Element]) -> Message {
     let request = shape.is_request();
     let fault = shape.fault().is_some();
     let mut message = Message {
@@ -75,36 +75,37 @@ pub fn assemble(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, extra
         headers: Vec::new(),
         payload: Payload::Empty,
     };
+    let mut contents = filling.contents;
     match &shape.carrier {
         Carrier::Soap(soap) => {
-            let envelope = envelope(engine, soap, filling, extra);
+            let attached = contents.split_off(contents.len().saturating_sub(soap.attachments.len()));
+            let envelope = envelope(engine, soap, contents, extra);
             let headers = envelope_headers(soap, request);
             if soap.attachments.is_empty() {
                 message.headers = headers;
                 message.payload = Payload::Xml(envelope);
             } else {
-                let first = filling.contents.len() - soap.attachments.len();
-                let pieces = pieces(engine, &soap.attachments, &filling.contents[first..]);
+                let pieces = pieces(engine, &soap.attachments, attached);
                 multipart::related(&mut message, soap, headers, envelope, pieces);
             }
         }
-        Carrier::Http(http) => over_http(engine, http, filling, &mut message),
+        Carrier::Http(http) => over_http(engine, http, contents, &mut message),
     }
     message
 }
 
 /// The envelope: header blocks, and the body or the fault.
-fn envelope(engine: &Engine<'_>, soap: &SoapShape, filling: &Filling, extra: &[Element]) -> Element {
+fn envelope(engine: &Engine<'_>, soap: &SoapShape, mut blocks: Vec<Element>, extra: &[Element]) -> Element {
     let named = |local: &str| Element::new(QName::new(soap.version.envelope(), local));
     let mut root = named("Envelope");
-    let (blocks, rest) = filling.contents.split_at(soap.headers.len());
+    let rest = blocks.split_off(soap.headers.len());
     if !blocks.is_empty() || !extra.is_empty() {
         let mut header = named("Header");
         header.children.extend(extra.iter().cloned().map(Node::Element));
         for (block, element) in soap.headers.iter().zip(blocks) {
             header = header.with(match &block.encoding {
-                Some(style) => encoded(engine, element, soap.version, Some(style)),
-                None => element.clone(),
+                Some(style) => encoded(engine, &element, soap.version, Some(style)),
+                None => element,
             });
         }
         root = root.with(header);
@@ -124,21 +125,22 @@ fn envelope(engine: &Engine<'_>, soap: &SoapShape, filling: &Filling, extra: &[E
     root.with(body)
 }
 
-fn fill_body(engine: &Engine<'_>, soap: &SoapShape, filling: &[Element], into: &mut Element) {
+fn fill_body(engine: &Engine<'_>, soap: &SoapShape, filling: Vec<Element>, into: &mut Element) {
     let style = soap.encoding.as_deref();
-    let written = |element: &Element, outermost: bool| match style {
-        Some(style) => encoded(engine, element, soap.version, outermost.then_some(style)),
-        None => element.clone(),
+    let written = |element: Element, outermost: bool| match style {
+        Some(style) => encoded(engine, &element, soap.version, outermost.then_some(style)),
+        None => element,
     };
+    let mut filling = filling.into_iter();
     match &soap.body {
         Body::Elements(elements) => {
-            let filling = filling.iter().take(elements.len());
+            let filling = filling.take(elements.len());
             into.children.extend(filling.map(|element| Node::Element(written(element, true))));
         }
         Body::Content(_) => {
-            if let Some(content) = filling.first() {
-                into.attributes.extend(content.attributes.iter().cloned());
-                into.children.extend(content.children.iter().cloned());
+            if let Some(content) = filling.next() {
+                into.attributes.extend(content.attributes);
+                into.children.extend(content.children);
             }
         }
         Body::Wrapper { name, parts } => {
@@ -147,7 +149,7 @@ fn fill_body(engine: &Engine<'_>, soap: &SoapShape, filling: &[Element], into: &
                 let name = QName::new(soap.version.envelope(), "encodingStyle");
                 wrapper.attributes.push((name, Text::Plain(style.to_owned())));
             }
-            let filling = filling.iter().take(parts.len());
+            let filling = filling.take(parts.len());
             wrapper.children.extend(filling.map(|element| Node::Element(written(element, false))));
             into.children.push(Node::Element(wrapper));
         }
@@ -197,10 +199,9 @@ fn fault_element(version: SoapVersion, name: &str, detail: Option<Element>) -> E
     }
 }
 
-fn over_http(engine: &Engine<'_>, shape: &HttpShape, filling: &Filling, message: &mut Message) {
-    let values = || -> Vec<(&str, String)> {
-        filling.contents.iter().map(|it| (&*it.name.local, it.value())).collect()
-    };
+fn over_http(engine: &Engine<'_>, shape: &HttpShape, mut contents: Vec<Element>, message: &mut Message) {
+    let values =
+        || -> Vec<(&str, String)> { contents.iter().map(|it| (&*it.name.local, it.value())).collect() };
     match &shape.content {
         HttpContent::Empty => {}
         HttpContent::Form(_) if message.method == Some("GET") => {
@@ -218,12 +219,12 @@ fn over_http(engine: &Engine<'_>, shape: &HttpShape, filling: &Filling, message:
             }
         }
         HttpContent::Part(part) => {
-            let content = &filling.contents[0];
+            let content = contents.swap_remove(0);
             message.headers.push(("Content-Type", content_type(part)));
             message.payload = payload(engine, part, content);
         }
         HttpContent::Multipart(parts) => {
-            let pieces = pieces(engine, parts, &filling.contents);
+            let pieces = pieces(engine, parts, contents);
             multipart::mixed(message, pieces);
         }
     }
@@ -237,15 +238,15 @@ fn content_type(part: &MediaPart) -> String {
 }
 
 /// A part as a document of its own.
-fn payload(engine: &Engine<'_>, part: &MediaPart, content: &Element) -> Payload {
+fn payload(engine: &Engine<'_>, part: &MediaPart, content: Element) -> Payload {
     if part.xml {
-        return Payload::Xml(content.clone());
+        return Payload::Xml(content);
     }
-    Payload::Plain(multipart::octets(engine, part, content))
+    Payload::Plain(multipart::octets(engine, part, &content))
 }
 
-fn pieces(engine: &Engine<'_>, parts: &[MediaPart], contents: &[Element]) -> Vec<Piece> {
-    let piece = |(part, content): (&MediaPart, &Element)| {
+fn pieces(engine: &Engine<'_>, parts: &[MediaPart], contents: Vec<Element>) -> Vec<Piece> {
+    let piece = |(part, content): (&MediaPart, Element)| {
         let payload = payload(engine, part, content);
         let mut headers =
             vec![("Content-Type", content_type(part)), ("Content-ID", multipart::content_id(&part.name))];

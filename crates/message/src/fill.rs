@@ -35,7 +35,7 @@ pub struct Filling {
 /// let shape = contract.wire_shape(operation, Side::Input, None).unwrap();
 /// let engine = Engine::new(&contract.files, &contract.schemas);
 /// let filling = sample(&engine, &shape, Size::Typical).unwrap();
-/// let message = assemble(&engine, &shape, &filling, &[]);
+/// let message = assemble(&engine, &shape, filling, &[]);
 /// assert!(message.text(&contract).contains("<berth>N4</berth>"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```

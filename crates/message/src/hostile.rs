@@ -66,13 +66,13 @@ pub fn hostile(
             }
             let mut contents = filling.contents.clone();
             contents[at] = hostile.instance;
-            let message = assemble(engine, shape, &Filling { contents }, extra);
+            let message = assemble(engine, shape, Filling { contents }, extra);
             let path =
                 if at < soap.headers.len() { format!("{HEADER}/{}", hostile.path) } else { hostile.path };
             found.push(HostileMessage { rule: hostile.clause, path, words: hostile.message, message });
         }
     }
-    let base = assemble(engine, shape, &filling, extra);
+    let base = assemble(engine, shape, filling, extra);
     if let Payload::Xml(envelope) = &base.payload {
         let mut add = |rule, path: &str, words: &str, envelope: Element| {
             let message = Message { payload: Payload::Xml(envelope), ..base.clone() };
@@ -93,7 +93,7 @@ fn most_of(filling: &Filling) -> usize {
 fn over_http(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, found: &mut Vec<HostileMessage>) {
     let Carrier::Http(http) = &shape.carrier else { return };
     let mut add = |rule, path: &str, words: String, contents: Vec<Element>| {
-        let message = assemble(engine, shape, &Filling { contents }, &[]);
+        let message = assemble(engine, shape, Filling { contents }, &[]);
         found.push(HostileMessage { rule, path: path.to_owned(), words, message });
     };
     match &http.content {

@@ -52,7 +52,7 @@ pub fn template(
     for (key, element) in attached {
         contents.push(writer.content(element, &format!("{}/{key}", crate::values::ATTACHED)));
     }
-    let message = assemble(engine, shape, &Filling { contents }, extra);
+    let message = assemble(engine, shape, Filling { contents }, extra);
     marked(&message.text(contract))
 }
 

@@ -27,7 +27,7 @@ fn element(contract: &Contract, name: &str) -> Result<Element, SampleError> {
 /// The typical message of a shape.
 fn assembled(contract: &Contract, shape: &WireShape) -> Message {
     let engine = Engine::new(&contract.files, &contract.schemas);
-    assemble(&engine, shape, &sample(&engine, shape, Size::Typical).unwrap(), &[])
+    assemble(&engine, shape, sample(&engine, shape, Size::Typical).unwrap(), &[])
 }
 
 /// The text of the sample of an element of a simple type.

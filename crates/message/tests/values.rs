@@ -39,7 +39,7 @@ fn made(contract: &Contract, given: &Json) -> Result<(String, Json), String> {
     let shape = shape(contract);
     let filling = values::read(&engine, &shape, given).map_err(|errors| errors[0].to_string())?;
     let back = values::write(&engine, &shape, &filling);
-    let text = assemble(&engine, &shape, &filling, &[]).text(contract);
+    let text = assemble(&engine, &shape, filling, &[]).text(contract);
     let inner = text.split("<env:Body>").nth(1).unwrap().split("</env:Body>").next().unwrap();
     Ok((inner.lines().map(str::trim).collect::<String>().replace(" xmlns=\"urn:t\"", ""), back))
 }

@@ -385,7 +385,7 @@ fn to_bindings(
         let mut reading = binding(cursor)?;
         let first = contract.port_types.iter().next().map(|(_, first)| first.name.clone());
         let port_type = reading.port_type.clone().or(first).unwrap_or_else(|| QName::new(own, ""));
-        reading.form.set("type", Value::Names(vec![port_type.clone()]));
+        reading.form.set("type", Value::name(&port_type));
         let found = contract.port_types.iter().find(|(_, it)| it.name == port_type);
         let Some((id, _)) = found else {
             let span = Span::new(0, cursor.at);

@@ -4,6 +4,7 @@
 //! between elements. The notation is written from forms and read into forms; an edit is the difference of two.
 
 use std::cell::RefCell;
+use std::sync::Arc;
 
 use charter_source::{FileId, Interner, NodeId, QName, ns};
 
@@ -11,9 +12,9 @@ use charter_source::{FileId, Interner, NodeId, QName, ns};
 #[derive(Debug, Clone)]
 pub struct Form {
     /// Its name.
-    pub name: QName,
+    pub name: Arc<QName>,
     /// Its attributes, in the order of the text.
-    pub attributes: Vec<(QName, Value)>,
+    pub attributes: Vec<(Arc<QName>, Value)>,
     /// What stands in it.
     pub children: Vec<Child>,
     /// The element that it was read from.
@@ -48,7 +49,14 @@ pub enum Value {
     /// Text.
     Text(String),
     /// Names of components.
-    Names(Vec<QName>),
+    Names(Vec<Arc<QName>>),
+}
+
+impl Value {
+    /// The name of a component.
+    pub fn name(name: &QName) -> Value {
+        Value::Names(vec![shared(&name.namespace, &name.local)])
+    }
 }
 
 /// Where something was read is not part of what it says.
@@ -64,11 +72,14 @@ impl PartialEq for Form {
 impl Eq for Form {}
 
 /// A name that shares its halves with all others of this thread: forms are made by the hundred thousand, of few names.
-pub(crate) fn shared(namespace: &str, local: &str) -> QName {
+pub(crate) fn shared(namespace: &str, local: &str) -> Arc<QName> {
     thread_local! {
         static NAMES: RefCell<Interner> = RefCell::default();
     }
-    NAMES.with_borrow_mut(|names| names.qname(namespace, local))
+    NAMES.with_borrow_mut(|names| {
+        let name = names.qname(namespace, local);
+        names.whole(name)
+    })
 }
 
 /// Most elements have one child or two, and as many attributes; there may be a hundred thousand of them.
@@ -110,7 +121,7 @@ impl Form {
     /// The same with an attribute that names a component.
     #[must_use]
     pub fn naming(mut self, name: &str, target: &QName) -> Form {
-        self.set(name, Value::Names(vec![target.clone()]));
+        self.set(name, Value::name(target));
         self
     }
 
@@ -141,7 +152,7 @@ impl Form {
 
     /// An attribute by its expanded name.
     pub fn attribute(&self, name: &QName) -> Option<&Value> {
-        self.attributes.iter().find(|(known, _)| known == name).map(|(_, value)| value)
+        self.attributes.iter().find(|(known, _)| **known == *name).map(|(_, value)| value)
     }
 
     /// The text of an attribute in no namespace.
@@ -156,7 +167,7 @@ impl Form {
     /// The component that an attribute names.
     pub fn named(&self, name: &str) -> Option<&QName> {
         match self.attributes.iter().find(|(known, _)| known.is("", name)) {
-            Some((_, Value::Names(names))) => names.first(),
+            Some((_, Value::Names(names))) => names.first().map(Arc::as_ref),
             _ => None,
         }
     }

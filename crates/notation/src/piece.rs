@@ -267,7 +267,8 @@ impl<'c> Piece<'c> {
                 Some("an operation is renamed by charter rename".to_owned()),
             ));
         }
-        let port_type = definition.port_type.name.as_deref().cloned().unwrap_or_else(|| self.first_port_type());
+        let port_type =
+            definition.port_type.name.as_deref().cloned().unwrap_or_else(|| self.first_port_type());
         let operations = self.bound_operations(&port_type);
         let own = operations.iter().find(|operation| operation.form.text("name") == Some(name));
         let whole = crate::parse::bindings::bound_form(&protocol, own, read, &self.prefixes.own);

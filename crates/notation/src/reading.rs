@@ -8,6 +8,12 @@ use charter_source::{FileId, Interner, Node, QName, ns, resolve_qname, words_bef
 use crate::form::{Child, Form, Origin, Value};
 use crate::{paths, vocabulary};
 
+/// The one copy of a name.
+fn one(names: &mut Interner, namespace: Option<&str>, local: &str) -> Arc<QName> {
+    let name = names.qname(namespace.unwrap_or(""), local);
+    names.whole(name)
+}
+
 /// Reads elements of one file.
 pub(crate) struct Reading<'f> {
     pub names: &'f mut Interner,
@@ -64,10 +70,10 @@ impl Reading<'_> {
 
     /// The form of an element without what stands in it.
     pub fn head(&mut self, node: Node<'_>) -> Form {
-        let name = self.names.qname(node.tag_name().namespace().unwrap_or(""), node.tag_name().name());
+        let name = one(self.names, node.tag_name().namespace(), node.tag_name().name());
         let mut attributes = Vec::with_capacity(node.attributes().len() + 1);
         for attribute in node.attributes() {
-            let own = self.names.qname(attribute.namespace().unwrap_or(""), attribute.name());
+            let own = one(self.names, attribute.namespace(), attribute.name());
             let value = match &*own.namespace {
                 "" => self.value(node, &name, &own.local, attribute.value()),
                 // What need not be understood is the rule.
@@ -84,7 +90,7 @@ impl Reading<'_> {
 
     fn value(&mut self, node: Node<'_>, element: &QName, attribute: &str, value: &str) -> Option<Value> {
         if vocabulary::holds_names(element, attribute) {
-            let names: Option<Vec<QName>> =
+            let names: Option<Vec<Arc<QName>>> =
                 value.split_ascii_whitespace().map(|token| self.component(node, element, token)).collect();
             // A name whose prefix is not declared stays as it is written.
             return Some(names.map_or_else(|| Value::Text(value.to_owned()), Value::Names));
@@ -98,7 +104,7 @@ impl Reading<'_> {
         vocabulary::said(element, attribute, value).map(Value::Text)
     }
 
-    fn component(&mut self, node: Node<'_>, element: &QName, token: &str) -> Option<QName> {
+    fn component(&mut self, node: Node<'_>, element: &QName, token: &str) -> Option<Arc<QName>> {
         let mut name = resolve_qname(self.names, node, token).ok()?;
         if let Some(adopted) = &self.settings.adopted
             && name.namespace.is_empty()
@@ -106,16 +112,16 @@ impl Reading<'_> {
         {
             name.namespace = adopted.clone();
         }
-        Some(name)
+        Some(self.names.whole(name))
     }
 
     /// Says what the document of a component settles, where the block that shows it settles otherwise.
-    fn settle(&mut self, node: Node<'_>, element: &QName, attributes: &mut Vec<(QName, Value)>) {
+    fn settle(&mut self, node: Node<'_>, element: &QName, attributes: &mut Vec<(Arc<QName>, Value)>) {
         if matches!(&*element.namespace, ns::WSDL_SOAP11 | ns::WSDL_SOAP12)
             && &*element.local == "binding"
             && !attributes.iter().any(|(name, _)| name.is("", "style"))
         {
-            attributes.push((self.names.qname("", "style"), Value::Text("document".to_owned())));
+            attributes.push((one(self.names, None, "style"), Value::Text("document".to_owned())));
         }
         if *element.namespace != *ns::XSD {
             return;
@@ -135,7 +141,7 @@ impl Reading<'_> {
             let said = position.map(|at| attributes.remove(at).1);
             let effective = said.unwrap_or_else(|| Value::Text(word(own).to_owned()));
             if effective != Value::Text(word(shown).to_owned()) {
-                attributes.push((self.names.qname("", "form"), effective));
+                attributes.push((one(self.names, None, "form"), effective));
             }
         }
         for (name, (own, shown)) in [("block", &self.settings.block), ("final", &self.settings.final_)] {
@@ -147,7 +153,7 @@ impl Reading<'_> {
             };
             let said = attributes.iter().any(|(known, _)| known.is("", name));
             if applies && !said && own != shown {
-                attributes.push((self.names.qname("", name), Value::Text(own.clone())));
+                attributes.push((one(self.names, None, name), Value::Text(own.clone())));
             }
         }
     }

@@ -251,7 +251,7 @@ impl Setting<'_> {
             return Ok(true);
         }
         let name = self.read("", |cursor| cursor.qname("a name"))?;
-        form.set(attribute, Value::Names(vec![name]));
+        form.set(attribute, Value::name(&name));
         Ok(true)
     }
 
@@ -294,7 +294,7 @@ impl Setting<'_> {
         });
         match read {
             None => {}
-            Some(TypeUse::Named(name)) => form.set("type", Value::Names(vec![name])),
+            Some(TypeUse::Named(name)) => form.set("type", Value::name(&name)),
             Some(TypeUse::Inline(_)) if form.is_wsdl("part") => return Err(self.wrong("the name of a type")),
             Some(TypeUse::Inline(inline)) => {
                 let at = form.elements().take_while(|it| it.is_xsd("annotation")).count();
@@ -387,7 +387,7 @@ impl Setting<'_> {
     fn base(&self, form: &mut Form) -> Result<bool, AdditionError> {
         let Some(derivation) = derivation(form) else { return Ok(false) };
         let name = self.read("", type_name)?;
-        derivation.set("base", Value::Names(vec![name]));
+        derivation.set("base", Value::name(&name));
         Ok(true)
     }
 

@@ -198,7 +198,7 @@ pub(crate) fn stem(definitions: &Form) -> String {
 /// The one element that a part names.
 pub(crate) fn part_element(part: &Form) -> Option<&QName> {
     match part.attributes.iter().find(|(name, _)| name.is("", "element"))? {
-        (_, Value::Names(names)) => names.first(),
+        (_, Value::Names(names)) => names.first().map(|name| &**name),
         _ => None,
     }
 }

@@ -493,7 +493,7 @@ impl Seen {
 /// Gives an element its type: the one of its name, or the simple type that its texts bear out.
 fn give(form: &mut Form, ty: Option<&QName>, texts: &[String], nil: bool) {
     match ty {
-        Some(ty) => form.set("type", Value::Names(vec![ty.clone()])),
+        Some(ty) => form.set("type", Value::name(ty)),
         None => values::give(form, &simple(texts)),
     }
     if nil {

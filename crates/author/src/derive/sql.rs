@@ -210,7 +210,7 @@ fn field(column: &ColumnDef, name: &str, keys: &[String], conditions: &[&Expr]) 
         facets.splice(0..0, bounds(said, builtin));
     }
     if facets.is_empty() {
-        form.set("type", Value::Names(vec![self::name(builtin)]));
+        form.set("type", Value::name(&self::name(builtin)));
         return form;
     }
     let mut restriction = Form::xsd("restriction").naming("base", &self::name(builtin));

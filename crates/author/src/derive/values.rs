@@ -84,7 +84,7 @@ fn has(builtin: Builtin, value: &str) -> bool {
 /// Gives an element or an attribute a type.
 pub(super) fn give(form: &mut Form, ty: &Type) {
     match ty {
-        Type::Builtin(builtin) => form.set("type", Value::Names(vec![name(*builtin)])),
+        Type::Builtin(builtin) => form.set("type", Value::name(&name(*builtin))),
         Type::OneOf(values) => {
             let mut restriction = Form::xsd("restriction").naming("base", &name(Builtin::String));
             for value in values {

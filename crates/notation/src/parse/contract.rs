@@ -242,7 +242,7 @@ impl Reading<'_> {
             protocols.push((name, binding.protocol.clone()));
             let port_type = binding.port_type.clone().unwrap_or_else(|| QName::new(&self.target, &first));
             if !binding.whole {
-                binding.form.set("type", Value::Names(vec![port_type.clone()]));
+                binding.form.set("type", Value::name(&port_type));
             }
             let bound = self.port_types.iter().find(|it| {
                 *port_type.namespace == *self.target && it.form.text("name") == Some(&port_type.local)

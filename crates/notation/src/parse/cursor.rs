@@ -205,6 +205,7 @@ impl<'t> Cursor<'t> {
 
     /// The same, where a bare name is in another namespace.
     fn qname_or(&mut self, what: &str, bare: &str) -> Parsed<QName> {
+        let shared = |namespace: &str, local: &str| (*crate::form::shared(namespace, local)).clone();
         self.blanks();
         if self.at_full_name()
             && let Some((namespace, _)) = self.rest()[1..].split_once('}')
@@ -212,7 +213,7 @@ impl<'t> Cursor<'t> {
             let (namespace, end) = (namespace.to_owned(), namespace.len());
             self.at += end + 2;
             let local = self.name(what)?;
-            return Ok(crate::form::shared(&namespace, &local));
+            return Ok(shared(&namespace, &local));
         }
         let start = self.at;
         let first = self.name(what)?;
@@ -221,12 +222,12 @@ impl<'t> Cursor<'t> {
             .strip_prefix(':')
             .is_some_and(|rest| rest.starts_with(|c| is_name_start(c) || c == '`'));
         if !follows {
-            return Ok(crate::form::shared(bare, &first));
+            return Ok(shared(bare, &first));
         }
         self.at += 1;
         let local = self.name(what)?;
         match self.prefixes.namespace(&first) {
-            Some(namespace) => Ok(crate::form::shared(namespace, &local)),
+            Some(namespace) => Ok(shared(namespace, &local)),
             None => {
                 let message = format!("the prefix \"{first}\" is not declared");
                 let help = format!("add a line: prefix {first} = \"…\"");

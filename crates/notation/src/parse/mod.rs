@@ -9,9 +9,9 @@ pub(crate) mod schema;
 pub(crate) mod simple;
 pub(crate) mod verbatim;
 
-use charter_source::{QName, ns};
+use charter_source::ns;
 
-use crate::form::{Child, Form, Value};
+use crate::form::{Child, Form, Value, shared};
 use cursor::{Cursor, Parsed};
 
 /// The documentation that comes next, if any does; that of a value begins with another word.
@@ -74,7 +74,7 @@ impl About {
         };
         let mut form = Form::new(namespace, "documentation");
         if let Some(language) = language {
-            form.attributes.push((QName::new(ns::XML, "lang"), Value::Text(language.clone())));
+            form.attributes.push((shared(ns::XML, "lang"), Value::Text(language.clone())));
         }
         if !text.is_empty() {
             form.children.push(Child::Text(text.clone()));
@@ -120,8 +120,8 @@ pub(crate) fn with(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
     loop {
         let name = cursor.attribute_name()?;
         let value = cursor.string("the value of the attribute")?;
-        form.attributes.retain(|(known, _)| *known != name);
-        form.attributes.push((name, Value::Text(value)));
+        form.attributes.retain(|(known, _)| **known != name);
+        form.attributes.push((shared(&name.namespace, &name.local), Value::Text(value)));
         // A comma may also begin the next item of a line.
         let (before, errors) = (cursor.at, cursor.errors.len());
         if !cursor.mark(",") {

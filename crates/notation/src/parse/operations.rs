@@ -288,7 +288,7 @@ pub(crate) fn side(cursor: &mut Cursor<'_>, around: &Around<'_>, operation: &str
             _ => break,
         }
     }
-    usage.set("message", Value::Names(vec![message.clone()]));
+    usage.set("message", Value::name(&message));
     let mut definition = Form::wsdl("message").with("name", &*message.local);
     let mut element = None;
     cursor.blanks();
@@ -337,9 +337,9 @@ pub(crate) fn part(cursor: &mut Cursor<'_>) -> Parsed<Form> {
     let mut form = Form::wsdl("part").with("name", cursor.name("the name of a part")?);
     if cursor.mark(":") {
         if cursor.keyword("element") {
-            form.set("element", Value::Names(vec![cursor.qname("the name of an element")?]));
+            form.set("element", Value::name(&cursor.qname("the name of an element")?));
         } else {
-            form.set("type", Value::Names(vec![type_name(cursor)?]));
+            form.set("type", Value::name(&type_name(cursor)?));
         }
     }
     with(cursor, &mut form)?;

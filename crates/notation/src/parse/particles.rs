@@ -403,7 +403,7 @@ pub(crate) fn element_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<(
             Some("replaces") => {
                 cursor.keyword("replaces");
                 let head = cursor.qname("the name of a global element")?;
-                form.set("substitutionGroup", Value::Names(vec![head]));
+                form.set("substitutionGroup", Value::name(&head));
             }
             Some("block" | "final") => derivations(cursor, form)?,
             _ => shared_tail(cursor, form)?,
@@ -549,7 +549,7 @@ pub(crate) fn constraint(cursor: &mut Cursor<'_>) -> Parsed<Form> {
     }
     if cursor.keyword("to") {
         let key = cursor.qname("the name of a key")?;
-        form.set("refer", Value::Names(vec![key]));
+        form.set("refer", Value::name(&key));
     }
     annotate(&mut form, &abouts(cursor, "about")?);
     Ok(form)

@@ -5,7 +5,7 @@ use charter_source::{QName, ns};
 
 use super::cursor::{Cursor, Parsed};
 use super::{abouts, annotate, occurrence};
-use crate::form::{Child, Form, Value};
+use crate::form::{Child, Form, Value, shared};
 
 /// A type as it is used.
 #[derive(Debug, Clone)]
@@ -20,7 +20,7 @@ impl TypeUse {
     /// Gives an element or an attribute this type.
     pub fn give(self, form: &mut Form) {
         match self {
-            TypeUse::Named(name) => form.set("type", Value::Names(vec![name])),
+            TypeUse::Named(name) => form.set("type", Value::name(&name)),
             TypeUse::Inline(inline) => form.children.push(Child::Element(inline)),
         }
     }
@@ -124,7 +124,7 @@ fn union(cursor: &mut Cursor<'_>) -> Parsed<TypeUse> {
     let mut names = Vec::new();
     loop {
         match type_use(cursor, None)? {
-            TypeUse::Named(name) => names.push(name),
+            TypeUse::Named(name) => names.push(shared(&name.namespace, &name.local)),
             TypeUse::Inline(form) => union.push(form),
         }
         if !cursor.keyword("or") {

@@ -1,5 +1,7 @@
 //! Takes a form apart, and knows whether anything was left that the notation has no words for.
 
+use std::sync::Arc;
+
 use charter_source::{QName, ns};
 
 use super::Printer;
@@ -43,7 +45,7 @@ impl<'f> Taking<'f> {
     }
 
     /// Takes the names in an attribute; it stays if it does not hold names.
-    pub fn names(&mut self, name: &str) -> Option<&'f [QName]> {
+    pub fn names(&mut self, name: &str) -> Option<&'f [Arc<QName>]> {
         let found = self.form.attributes.iter().find(|(known, _)| known.is("", name));
         match found {
             Some((_, Value::Names(names))) if names.iter().all(|it| charter_source::is_ncname(&it.local)) => {

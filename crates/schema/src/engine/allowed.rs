@@ -48,6 +48,11 @@ impl Allowed {
         Allowed { attributes: found.into_iter().map(ready).collect(), required, wildcard }
     }
 
+    /// Whether it allows none.
+    pub(super) fn is_empty(&self) -> bool {
+        self.attributes.is_empty() && self.wildcard.is_none()
+    }
+
     /// The position of an attribute.
     pub fn find(&self, key: NameKey) -> Option<usize> {
         self.attributes.binary_search_by_key(&key, |attribute| attribute.key).ok()

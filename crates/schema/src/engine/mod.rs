@@ -47,8 +47,11 @@ pub struct Engine<'s> {
     models: Vec<OnceLock<Option<Arc<Model>>>>,
     allowed: Vec<OnceLock<Arc<Allowed>>>,
     kinds: Vec<OnceLock<ContentKind>>,
-    heads: Vec<OnceLock<Heads>>,
-    namespaces: Vec<OnceLock<Box<[Arc<str>]>>>,
+    /// Of elements: what each may stand for, and from which namespaces others may stand for it. Few contracts have any.
+    heads: OnceLock<Vec<OnceLock<Heads>>>,
+    namespaces: OnceLock<Vec<OnceLock<Namespaces>>>,
+    /// For types that have no attributes at all, as most have none.
+    no_attributes: Arc<Allowed>,
     relatives: OnceLock<Relatives>,
     /// Whether any element is in a substitution group.
     substitutes: OnceLock<bool>,
@@ -59,13 +62,17 @@ pub struct Engine<'s> {
 
 /// The elements that one may stand for, with their keys.
 type Heads = Box<[(NameKey, ElementId)]>;
+/// The namespaces of those that may stand for one.
+type Namespaces = Box<[Arc<str>]>;
+
+/// So many places that are filled when they are needed.
+fn empty<T>(count: usize) -> Vec<OnceLock<T>> {
+    std::iter::repeat_with(OnceLock::new).take(count).collect()
+}
 
 impl<'s> Engine<'s> {
     /// An engine for the schemas that were read from these files.
     pub fn new(files: &'s Files, schemas: &'s Schemas) -> Engine<'s> {
-        fn empty<T>(count: usize) -> Vec<OnceLock<T>> {
-            std::iter::repeat_with(OnceLock::new).take(count).collect()
-        }
         let bytes = files.iter().map(|file| file.text().content().len() as u64).sum();
         Engine {
             files,
@@ -74,8 +81,9 @@ impl<'s> Engine<'s> {
             models: empty(schemas.types.len()),
             allowed: empty(schemas.types.len()),
             kinds: empty(schemas.types.len()),
-            heads: empty(schemas.elements.len()),
-            namespaces: empty(schemas.elements.len()),
+            heads: OnceLock::new(),
+            namespaces: OnceLock::new(),
+            no_attributes: Arc::default(),
             relatives: OnceLock::new(),
             substitutes: OnceLock::new(),
             unread: OnceLock::new(),
@@ -106,17 +114,28 @@ impl<'s> Engine<'s> {
 
     /// The attributes of a type.
     pub fn allowed(&self, id: TypeId) -> &Arc<Allowed> {
-        self.allowed[id.index()].get_or_init(|| Arc::new(Allowed::of(self.schemas, id)))
+        self.allowed[id.index()].get_or_init(|| {
+            let own = Allowed::of(self.schemas, id);
+            if own.is_empty() { self.no_attributes.clone() } else { Arc::new(own) }
+        })
     }
 
     /// The elements that this one may stand for, itself not among them.
     pub fn heads(&self, id: ElementId) -> &[(NameKey, ElementId)] {
-        self.heads[id.index()].get_or_init(|| derived::heads(self.schemas, id))
+        if !self.has_substitutes() {
+            return &[];
+        }
+        let all = self.heads.get_or_init(|| empty(self.schemas.elements.len()));
+        all[id.index()].get_or_init(|| derived::heads(self.schemas, id))
     }
 
     /// The namespaces of the elements that may stand for this one.
     pub(crate) fn substitute_namespaces(&self, id: ElementId) -> &[Arc<str>] {
-        self.namespaces[id.index()].get_or_init(|| {
+        if !self.has_substitutes() {
+            return &[];
+        }
+        let all = self.namespaces.get_or_init(|| empty(self.schemas.elements.len()));
+        all[id.index()].get_or_init(|| {
             let mut found: Vec<Arc<str>> = Vec::new();
             let mut waiting = self.relatives().substitutes(id).to_vec();
             while let Some(member) = waiting.pop() {

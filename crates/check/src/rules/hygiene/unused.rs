@@ -17,7 +17,9 @@ fn meant<'c>(misspelt: impl Iterator<Item = &'c QName>, unused: &[&'c str]) -> S
 
 /// The names of references that lead nowhere.
 fn dangling<'c, T: 'c>(references: impl Iterator<Item = &'c Ref<T>>) -> impl Iterator<Item = &'c QName> {
-    references.filter(|reference| reference.target.is_none()).filter_map(|reference| reference.name.as_deref())
+    references
+        .filter(|reference| reference.target.is_none())
+        .filter_map(|reference| reference.name.as_deref())
 }
 
 pub(super) fn messages(contract: &Contract, faults: &mut Vec<Fault>) {

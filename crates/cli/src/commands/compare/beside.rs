@@ -50,7 +50,7 @@ fn typical(contract: &Contract, engine: &Engine<'_>, id: OperationId, side: &str
     let offer = contract.bound(id).next()?;
     let shape = contract.shape_of(id, side, offer).ok()?;
     let filling = sample(engine, &shape, Size::Typical).ok()?;
-    let message = assemble(engine, &shape, &filling, &[]);
+    let message = assemble(engine, &shape, filling, &[]);
     Some(match message.envelope() {
         Some(envelope) => as_document(envelope, contract),
         None => String::from_utf8_lossy(&message.http(contract)).replace('\r', ""),

@@ -82,7 +82,7 @@ fn text(making: &Making<'_>, shape: &WireShape) -> Result<String, crate::console
     if let Some(form) = making.args.form {
         return Ok(String::from_utf8_lossy(&making.rendered(shape, &filling, form)?).replace('\r', ""));
     }
-    let message = making.message(shape, &filling);
+    let message = making.message(shape, filling);
     Ok(match message.envelope() {
         Some(envelope) => as_document(envelope, making.contract),
         None => String::from_utf8_lossy(&message.http(making.contract)).replace('\r', ""),

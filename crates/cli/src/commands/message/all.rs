@@ -51,7 +51,7 @@ fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> R
     }
     let filling = making.sample(shape)?;
     let bytes = making.rendered(shape, &filling, form)?;
-    let ending = ending(form, &making.message(shape, &filling));
+    let ending = ending(form, &making.message(shape, filling));
     files::save_result(&making.common.writers, &folder.join(format!("{name}.{ending}")), &bytes)?;
     Ok(1)
 }

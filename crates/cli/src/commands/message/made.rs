@@ -72,7 +72,7 @@ impl<'m> Making<'m> {
         wanted.blocks(self.contract, shape, &self.occasion)
     }
 
-    pub fn message(&self, shape: &WireShape, filling: &Filling) -> Message {
+    pub fn message(&self, shape: &WireShape, filling: Filling) -> Message {
         assemble(self.engine, shape, filling, &self.blocks(shape))
     }
 
@@ -151,7 +151,7 @@ impl<'m> Making<'m> {
     fn must_match(&self, shape: &WireShape, filling: &Filling, source: &str) -> Result<(), Failure> {
         // What an option adds, the contract does not know.
         let blocks = Wanted::of(self.contract, shape).blocks(self.contract, shape, &self.occasion);
-        let bytes = assemble(self.engine, shape, filling, &blocks).http(self.contract);
+        let bytes = assemble(self.engine, shape, filling.clone(), &blocks).http(self.contract);
         let Some(raw) = split("values", &bytes).into_iter().next() else { return Ok(()) };
         let matched = Matcher::new(self.contract, self.engine, 5).judge(&raw.open());
         match matched.found.iter().find(|found| found.severity == Severity::Error) {
@@ -176,12 +176,21 @@ impl<'m> Making<'m> {
             let marks = Marks { place: self.args.place.clone() };
             return Ok(template(self.contract, self.engine, shape, &self.blocks(shape), &marks).into_bytes());
         }
+        self.written(shape, self.message(shape, filling.clone()), form)
+    }
+
+    /// A message in a form that shows all of it.
+    pub fn written(
+        &self,
+        shape: &WireShape,
+        mut message: Message,
+        form: FormArg,
+    ) -> Result<Vec<u8>, Failure> {
         if let (FormArg::Http | FormArg::Curl, Some(transport)) = (form, shape.other_transport()) {
             let failure = Failure::new(format!("the binding sends it by {transport}, not by HTTP"));
             let path = super::chosen::path(self.contract, shape);
             return Err(failure.of(path).help("see it with --as envelope"));
         }
-        let mut message = self.message(shape, filling);
         if self.args.comments {
             message = comments::noted(self.contract, message);
         }

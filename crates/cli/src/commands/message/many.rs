@@ -53,7 +53,7 @@ fn one(
     let filling = making.filling(shape, Some((paths, cells)), console)?;
     let form = making.form(shape);
     let bytes = making.rendered(shape, &filling, form)?;
-    Ok((bytes, ending(form, &making.message(shape, &filling))))
+    Ok((bytes, ending(form, &making.message(shape, filling))))
 }
 
 /// Makes a folder, if it is not there.

@@ -81,19 +81,26 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
         return many::run(&making, &shape, &rows, console);
     }
     let filling = making.filling(&shape, None, console)?;
-    let message = making.message(&shape, &filling);
     if common.format == Format::Json {
+        let message = making.message(&shape, filling.clone());
         console.json(&shown(&making, &shape, &message, &filling));
         return Ok(Status::Yes);
     }
     let form = making.form(&shape);
-    let bytes = making.rendered(&shape, &filling, form)?;
+    // A message may be as large as its contract: what is written of it takes what it was made of.
+    let values = matches!(form, FormArg::Json | FormArg::Template).then(|| filling.clone());
+    let message = making.message(&shape, filling);
+    let about = summary(&contract, &shape, &message, form);
+    let bytes = match values {
+        Some(filling) => making.rendered(&shape, &filling, form)?,
+        None => making.written(&shape, message, form)?,
+    };
     if let Some(path) = args.output.as_deref().filter(|path| *path != Path::new("-")) {
         files::save(&making.common.writers, path, &bytes)?;
         console.out(&format!("wrote {}\n", path.display()));
         return Ok(Status::Yes);
     }
-    console.note(&summary(&contract, &shape, &message, form));
+    console.note(&about);
     console.note(&not_understood(&contract, &shape, &args.file));
     let ended = bytes.ends_with(b"\n");
     match String::from_utf8(bytes) {
