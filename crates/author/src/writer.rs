@@ -95,7 +95,7 @@ impl Writer<'_> {
 
     /// Declares what the names of a form and of all in it need and the scope lacks.
     fn declare(&self, form: &Form, scope: &mut Scope, declared: &mut Vec<(String, String)>) {
-        for (prefix, namespace) in &form.prefixes {
+        for (prefix, namespace) in form.used_prefixes() {
             let is_bound = scope.bound.iter().any(|(known, bound)| known == prefix && bound == namespace);
             if !is_bound {
                 scope.bind(prefix, namespace);

@@ -27,7 +27,7 @@ fn sorted(mut form: Form) -> Form {
 /// Where something was read is not part of what it says.
 fn without_origins(mut form: Form) -> Form {
     form.origin = None;
-    form.prefixes.clear();
+    form.prefixes = None;
     form.elements_mut().for_each(|child| *child = without_origins(child.clone()));
     form
 }

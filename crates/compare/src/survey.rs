@@ -25,7 +25,8 @@ pub(crate) struct Survey<'c> {
     beyond: Option<Box<Survey<'c>>>,
     /// Looks at values that are written by an encoding.
     encoded: Option<Box<Survey<'c>>>,
-    sites: RefCell<Sites>,
+    /// What differs, where anything does.
+    sites: RefCell<Map<Place, Arc<Vec<Charged>>>>,
     proofs: RefCell<Map<(Place, usize), Proved>>,
     /// What leads to what differs.
     graph: RefCell<Graph>,
@@ -33,30 +34,6 @@ pub(crate) struct Survey<'c> {
     renames: RefCell<Names>,
     /// How many places were looked at, once for each message that leads there.
     steps: Cell<usize>,
-}
-
-/// What differs at the places that were looked at; nothing where nothing does, as at nearly all.
-#[derive(Default)]
-struct Sites {
-    /// Where the types tell by themselves what they are.
-    alone: Map<Met, Option<Arc<Vec<Charged>>>>,
-    others: Map<Place, Option<Arc<Vec<Charged>>>>,
-}
-
-impl Sites {
-    fn get(&self, place: &Place) -> Option<&Option<Arc<Vec<Charged>>>> {
-        match place {
-            (pair, None) => self.alone.get(pair),
-            place => self.others.get(place),
-        }
-    }
-
-    fn insert(&mut self, place: Place, found: Option<Arc<Vec<Charged>>>) {
-        match place {
-            (pair, None) => self.alone.insert(pair, found),
-            place => self.others.insert(place, found),
-        };
-    }
 }
 
 /// Everything that is sent one way, with what differs between its types.
@@ -349,14 +326,17 @@ impl<'c> Survey<'c> {
     ) -> Option<Arc<Vec<Charged>>> {
         let key = self.place(types, pair, from);
         if let Some(known) = self.sites.borrow().get(&key) {
-            return known.clone();
+            return Some(known.clone());
         }
         let outcome = self.inclusion.outcome(pair);
         let found = self.described(types, pair, from).map(|(site, described)| {
             charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way)
         });
         let found = found.filter(|found| !found.is_empty()).map(Arc::new);
-        self.sites.borrow_mut().insert(key, found.clone());
+        // Nothing differs at nearly all, so that is found out again should anybody ask again.
+        if let Some(found) = &found {
+            self.sites.borrow_mut().insert(key, found.clone());
+        }
         found
     }
 

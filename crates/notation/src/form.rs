@@ -20,7 +20,7 @@ pub struct Form {
     /// The element that it was read from.
     pub origin: Option<Origin>,
     /// For an element outside the vocabularies of contracts: the prefixes that it and its texts use.
-    pub prefixes: Vec<(String, String)>,
+    pub prefixes: Option<Box<[(String, String)]>>,
 }
 
 /// Where a form was read.
@@ -97,7 +97,7 @@ impl Form {
             attributes: Vec::new(),
             children: Vec::new(),
             origin: None,
-            prefixes: Vec::new(),
+            prefixes: None,
         }
     }
 
@@ -186,6 +186,11 @@ impl Form {
             Child::Element(form) => Some(form),
             _ => None,
         })
+    }
+
+    /// The prefixes that it and its texts use, with their namespaces.
+    pub fn used_prefixes(&self) -> &[(String, String)] {
+        self.prefixes.as_deref().unwrap_or(&[])
     }
 
     /// Whether it has this name.

@@ -63,7 +63,8 @@ impl Reading<'_> {
             form.children = self.children(node);
         } else {
             form.children = open_children(self, node);
-            form.prefixes = prefixes(node, &form.name);
+            form.prefixes =
+                Some(prefixes(node, &form.name)).filter(|found| !found.is_empty()).map(Vec::into_boxed_slice);
         }
         form
     }
@@ -85,7 +86,7 @@ impl Reading<'_> {
         self.settle(node, &name, &mut attributes);
         attributes.shrink_to_fit();
         let origin = self.file.map(|file| Origin { file, node: node.id() });
-        Form { name, attributes, children: Vec::new(), origin, prefixes: Vec::new() }
+        Form { name, attributes, children: Vec::new(), origin, prefixes: None }
     }
 
     fn value(&mut self, node: Node<'_>, element: &QName, attribute: &str, value: &str) -> Option<Value> {

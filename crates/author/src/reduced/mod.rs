@@ -42,6 +42,12 @@ impl Reduced {
         }
         let units = Units::of(contract);
         let changed = changed(contract, &units, edits)?;
+        let whole: usize = own_files(contract).map(|file| file.text().content().len()).sum();
+        // What changes all over is no part.
+        let long = |unit: &u32| units.list[*unit as usize].span.len();
+        if changed.iter().map(long).sum::<usize>() * least > whole {
+            return None;
+        }
         let after = texts_after(contract, &units, edits, &changed)?;
         let before = changed.iter().map(|unit| contract.files.slice(units.list[*unit as usize].place()));
         let said: Vec<Mentions<'_>> =
@@ -51,7 +57,6 @@ impl Reduced {
         }
         let affected = affected(contract, &units, &changed, &said);
         let kept = kept(contract, &units, &affected.kept);
-        let whole: usize = own_files(contract).map(|file| file.text().content().len()).sum();
         let left: usize = kept.values().map(Kept::len).sum();
         if left * least > whole {
             return None;

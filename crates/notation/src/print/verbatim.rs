@@ -53,7 +53,7 @@ impl Scope<'_> {
 
     /// Declares what the names in a form need, and keeps what its texts need.
     fn collect(&mut self, form: &Form) {
-        for (prefix, namespace) in &form.prefixes {
+        for (prefix, namespace) in form.used_prefixes() {
             if !self.declared.iter().any(|(known, _)| known == prefix) {
                 self.declared.push((prefix.clone(), namespace.clone()));
             }
