@@ -270,7 +270,9 @@ impl<'c> Types<'c> {
             };
             add("abstract-changed", format!("\"{name}\" {words}"), effect);
         }
-        if let Some((rule, words, effect)) = value_change(was.value.as_ref(), is.value.as_ref(), "is empty") {
+        if let Some((rule, words, effect)) =
+            value_change(was.value.as_deref(), is.value.as_deref(), "is empty")
+        {
             add(rule, format!("\"{name}\" {words}"), effect);
         }
         self.constraints(old, new, &mut outcome);

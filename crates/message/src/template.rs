@@ -118,7 +118,8 @@ impl Writer<'_> {
             };
             element.attributes.push((attribute.name.clone(), text));
         }
-        if let Some(ValueConstraint::Fixed(text)) = decl.and_then(|id| schemas.elements[id].value.as_ref()) {
+        if let Some(ValueConstraint::Fixed(text)) = decl.and_then(|id| schemas.elements[id].value.as_deref())
+        {
             element.children.push(Node::Text(Text::Plain(text.clone())));
             return;
         }

@@ -189,7 +189,7 @@ pub struct ComplexType {
     /// The attribute groups used here.
     pub attribute_groups: Vec<Ref<AttributeGroup>>,
     /// Any further attributes.
-    pub any_attribute: Option<Wildcard>,
+    pub any_attribute: Option<Box<Wildcard>>,
 }
 
 /// How a complex type derives from its base.
@@ -237,7 +237,7 @@ pub struct ElementDecl {
     /// Whether only its substitutes may stand.
     pub is_abstract: bool,
     /// Its default or fixed value.
-    pub value: Option<ValueConstraint>,
+    pub value: Option<Box<ValueConstraint>>,
     /// What may not stand in for it.
     pub block: DerivationSet,
     /// What `final` forbids.
@@ -266,7 +266,7 @@ pub struct AttributeDecl {
     /// Its type.
     pub ty: Ref<TypeDef>,
     /// Its default or fixed value.
-    pub value: Option<ValueConstraint>,
+    pub value: Option<Box<ValueConstraint>>,
     /// The element in which its author says something about it.
     pub annotation: Option<NodeId>,
 }
@@ -290,7 +290,7 @@ pub struct AttributeUse {
     /// Must it be there?
     pub usage: Use,
     /// A default or fixed value of this use.
-    pub value: Option<ValueConstraint>,
+    pub value: Option<Box<ValueConstraint>>,
     /// The element that wrote it.
     pub place: Place,
     /// The same, in the tree of its file.
@@ -326,7 +326,7 @@ pub struct AttributeGroup {
     /// The groups it uses itself.
     pub groups: Vec<Ref<AttributeGroup>>,
     /// Any further attributes.
-    pub any_attribute: Option<Wildcard>,
+    pub any_attribute: Option<Box<Wildcard>>,
     /// The element in which its author says something about it.
     pub annotation: Option<NodeId>,
 }

@@ -36,7 +36,7 @@ impl<'s> Attribute<'s> {
             usage,
             ty: declared.ty.target.unwrap_or(Builtin::AnySimpleType.id()),
             required: usage.usage == Use::Required,
-            value: usage.value.as_ref().or(declared.value.as_ref()),
+            value: usage.value.as_deref().or(declared.value.as_deref()),
         })
     }
 }
@@ -156,7 +156,7 @@ impl Schemas {
         &'s self,
         complex: &'s ComplexType,
     ) -> (Vec<&'s AttributeUse>, Option<Wildcard>) {
-        self.gathered(&complex.attributes, &complex.attribute_groups, complex.any_attribute.as_ref())
+        self.gathered(&complex.attributes, &complex.attribute_groups, complex.any_attribute.as_deref())
     }
 
     /// The same for the parts that a type or a group is written with.
@@ -180,7 +180,7 @@ impl Schemas {
             uses.extend(&group.attributes);
             if let Some(any) = &group.any_attribute {
                 wildcard = Some(match wildcard {
-                    None => any.clone(),
+                    None => (**any).clone(),
                     Some(so_far) => {
                         let both = so_far.namespaces.intersection(&any.namespaces);
                         so_far.letting(both.unwrap_or_else(|| so_far.namespaces.clone()))

@@ -69,7 +69,7 @@ pub enum Term {
     /// A named model group referred to.
     GroupRef(Ref<GroupDef>),
     /// Any element of some namespaces.
-    Any(Wildcard),
+    Any(Box<Wildcard>),
 }
 
 /// How the particles of a model group go together (Part 1, 3.8).

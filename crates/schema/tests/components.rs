@@ -226,7 +226,7 @@ fn mixed_abstract_nillable_block_and_final() {
     assert!(schemas.is_mixed(ty(&schemas, "B")));
     let e = &schemas.elements[schemas.element_named(&QName::new("urn:t", "e")).unwrap()];
     assert!(e.nillable && e.is_abstract && e.block.substitution && !e.block.extension);
-    assert_eq!(e.value, Some(ValueConstraint::Default("7".into())));
+    assert_eq!(e.value.as_deref(), Some(&ValueConstraint::Default("7".into())));
 }
 
 #[test]

@@ -227,7 +227,7 @@ impl Builder<'_> {
                 Some(target) => element(target, true),
                 None => Term::Any(Wildcard::anything()),
             },
-            WrittenTerm::Any(wildcard) => Term::Any(wildcard.clone()),
+            WrittenTerm::Any(wildcard) => Term::Any((**wildcard).clone()),
             WrittenTerm::Group(..) | WrittenTerm::GroupRef(_) => {
                 let Some((compositor, written)) = self.schemas.particle_group(id) else {
                     // A group that is not there may hold anything.

@@ -98,12 +98,12 @@ impl Inclusion<'_> {
             id.and_then(|id| engine.schemas.elements[id].value.clone())
         };
         let (was, is) = (of(a, self.sub), of(b, self.sup));
-        if let (Some(b), Some(ValueConstraint::Fixed(fixed))) = (b, &is)
-            && let Some(other) = self.other_value(sub, was.as_ref(), b, fixed)
+        if let (Some(b), Some(ValueConstraint::Fixed(fixed))) = (b, is.as_deref())
+            && let Some(other) = self.other_value(sub, was.as_deref(), b, fixed)
         {
             clash(Kind::Fixed(other));
         }
-        self.defaults((sub, was.as_ref()), (sup, is.as_ref()), outcome);
+        self.defaults((sub, was.as_deref()), (sup, is.as_deref()), outcome);
         let new = self.new_constraints(a, b).into_iter();
         outcome.clashes.extend(new.map(|name| Clash::new(Kind::Identity(name))));
     }

@@ -201,7 +201,8 @@ impl<'w> Maker<'w, '_> {
         }
         self.clashing(&mut element, end)?;
         if let (Some(id), Kind::Value(_)) = (declared, &self.clash.kind)
-            && let Some(ValueConstraint::Fixed(fixed)) = &self.inclusion.sub.schemas.elements[id].value
+            && let Some(ValueConstraint::Fixed(fixed)) =
+                self.inclusion.sub.schemas.elements[id].value.as_deref()
         {
             // No other value can be there; but it has other forms.
             let (sub, sup) = (self.inclusion.sub, self.inclusion.sup);
@@ -342,8 +343,10 @@ impl<'w> Maker<'w, '_> {
             Kind::Nil => {
                 // What has a fixed value can only say that it is not nil.
                 let Judged::Element(id) = judged else { return None };
-                let fixed =
-                    matches!(inclusion.sub.schemas.elements[id].value, Some(ValueConstraint::Fixed(_)));
+                let fixed = matches!(
+                    inclusion.sub.schemas.elements[id].value.as_deref(),
+                    Some(ValueConstraint::Fixed(_))
+                );
                 match fixed {
                     true => *element = self.instead(&element.name, judged)?,
                     false => {

@@ -28,7 +28,7 @@ impl<'e> Judge<'e> {
         if !complex.attributes.is_empty() || complex.attribute_groups.len() > 1 {
             self.distinct("ct-props-correct", &uses);
         }
-        self.wildcards_agree(&complex.attribute_groups, complex.any_attribute.as_ref());
+        self.wildcards_agree(&complex.attribute_groups, complex.any_attribute.as_deref());
         let (before, any) = (&inherited.attributes, inherited.any.as_ref());
         match complex.derivation {
             _ if base.is_none() => {}
@@ -43,10 +43,13 @@ impl<'e> Judge<'e> {
     pub(super) fn attribute_groups(&mut self) {
         for (_, group) in self.engine.schemas.attribute_groups.iter() {
             group.attributes.iter().for_each(|usage| self.attribute_use(usage));
-            let gathered =
-                self.engine.schemas.gathered(&group.attributes, &group.groups, group.any_attribute.as_ref());
+            let gathered = self.engine.schemas.gathered(
+                &group.attributes,
+                &group.groups,
+                group.any_attribute.as_deref(),
+            );
             self.distinct("ag-props-correct", &gathered.0);
-            self.wildcards_agree(&group.groups, group.any_attribute.as_ref());
+            self.wildcards_agree(&group.groups, group.any_attribute.as_deref());
         }
     }
 
@@ -88,8 +91,8 @@ impl<'e> Judge<'e> {
         let Some(own) = &usage.value else { return };
         let ty = declared.ty.target.unwrap_or(Builtin::AnySimpleType.id());
         self.value_fits("au-props-correct", ty, own, usage.place, usage.node);
-        if let Some(ValueConstraint::Fixed(fixed)) = &declared.value {
-            let same = match own {
+        if let Some(ValueConstraint::Fixed(fixed)) = declared.value.as_deref() {
+            let same = match &**own {
                 ValueConstraint::Fixed(text) => self.same_value(ty, text, fixed),
                 ValueConstraint::Default(_) => false,
             };
@@ -116,7 +119,7 @@ impl<'e> Judge<'e> {
         for group in groups {
             let Some(target) = group.target else { continue };
             let target = &schemas.attribute_groups[target];
-            let (_, any) = schemas.gathered(&[], &target.groups, target.any_attribute.as_ref());
+            let (_, any) = schemas.gathered(&[], &target.groups, target.any_attribute.as_deref());
             let Some(any) = any else { continue };
             so_far = match so_far {
                 None => Some(any.namespaces),
@@ -238,7 +241,7 @@ impl<'e> Judge<'e> {
             self.say(rule, usage.place, message, "give it that type, or one derived from it");
         }
         if let Some(ValueConstraint::Fixed(fixed)) = old.value {
-            let value = usage.value.as_ref().or(declared.value.as_ref());
+            let value = usage.value.as_deref().or(declared.value.as_deref());
             let same =
                 matches!(value, Some(ValueConstraint::Fixed(text)) if self.same_value(old.ty, text, fixed));
             if !same {

@@ -30,9 +30,10 @@ impl Judge<'_> {
                 continue;
             }
             let (uses, own) =
-                schemas.gathered(&group.attributes, &group.groups, group.any_attribute.as_ref());
+                schemas.gathered(&group.attributes, &group.groups, group.any_attribute.as_deref());
             let old = &schemas.attribute_groups[*old];
-            let (inherited, any) = schemas.gathered(&old.attributes, &old.groups, old.any_attribute.as_ref());
+            let (inherited, any) =
+                schemas.gathered(&old.attributes, &old.groups, old.any_attribute.as_deref());
             let inherited = Attributes::of(self, schemas, &inherited);
             self.narrowed("src-redefine", &uses, &inherited, own.as_ref(), any.as_ref());
         }

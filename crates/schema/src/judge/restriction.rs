@@ -235,9 +235,9 @@ impl Comparison<'_> {
         if declared.nillable && !before.nillable {
             return refuse(RULE, new.node, format!("{name} is nillable, and is not in the base type"));
         }
-        if let Some(ValueConstraint::Fixed(fixed)) = &before.value {
+        if let Some(ValueConstraint::Fixed(fixed)) = before.value.as_deref() {
             let ty = schemas.element_type(base);
-            let same = matches!(&declared.value, Some(ValueConstraint::Fixed(text)) if self.judge.same_value(ty, text, fixed));
+            let same = matches!(declared.value.as_deref(), Some(ValueConstraint::Fixed(text)) if self.judge.same_value(ty, text, fixed));
             if !same {
                 return refuse(
                     RULE,

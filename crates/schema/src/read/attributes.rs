@@ -12,7 +12,7 @@ use crate::{AttributeId, Builtin, Wildcard};
 pub(super) struct Attributes {
     pub uses: Vec<AttributeUse>,
     pub groups: Vec<Ref<AttributeGroup>>,
-    pub any: Option<Wildcard>,
+    pub any: Option<Box<Wildcard>>,
 }
 
 impl Reader<'_> {
@@ -69,7 +69,7 @@ impl Reader<'_> {
         match node.tag_name().name() {
             "attribute" => into.uses.extend(self.attribute_use(scope, node, owner)),
             "attributeGroup" => into.groups.extend(self.reference(scope, node, "ref")),
-            "anyAttribute" => into.any = Some(self.wildcard(scope, node)),
+            "anyAttribute" => into.any = Some(Box::new(self.wildcard(scope, node))),
             _ => return false,
         }
         true

@@ -27,7 +27,7 @@ impl Reader<'_> {
                     Ref { name: None, place: tag_place(scope.file, node), target: None };
                 Term::GroupRef(self.reference(scope, node, "ref").unwrap_or(nothing))
             }
-            "any" => Term::Any(self.wildcard(scope, node)),
+            "any" => Term::Any(Box::new(self.wildcard(scope, node))),
             _ => return None,
         };
         let occurs = self.occurs(scope, node);

@@ -91,9 +91,9 @@ pub(super) fn is_true(node: Node<'_>, attribute: &str) -> bool {
 }
 
 /// The default or fixed value that an element or attribute declares.
-pub(super) fn value_of(node: Node<'_>) -> Option<ValueConstraint> {
+pub(super) fn value_of(node: Node<'_>) -> Option<Box<ValueConstraint>> {
     let default = node.attribute("default").map(|value| ValueConstraint::Default(value.to_owned()));
-    node.attribute("fixed").map(|value| ValueConstraint::Fixed(value.to_owned())).or(default)
+    node.attribute("fixed").map(|value| ValueConstraint::Fixed(value.to_owned())).or(default).map(Box::new)
 }
 
 impl Reader<'_> {

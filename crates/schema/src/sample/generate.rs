@@ -201,7 +201,7 @@ impl<'e> Generator<'e> {
         let mut element = Element::new(declared.name.clone());
         let ty = self.concrete(id, &mut element, by_chance)?;
         element.ty = Some(ty);
-        if let Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) = &declared.value
+        if let Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) = declared.value.as_deref()
             && self.schemas.element_type(id) == ty
         {
             self.attributes(&mut element, ty, &name)?;

@@ -177,7 +177,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             (_, Some(decl)) => {
                 let declared = &engine.schemas.attribute_decls[decl];
                 let ty = declared.ty.target.unwrap_or(Builtin::AnySimpleType.id());
-                self.attribute(node, attribute, decl, ty, declared.value.as_ref());
+                self.attribute(node, attribute, decl, ty, declared.value.as_deref());
                 self.is_id(ty)
             }
         }

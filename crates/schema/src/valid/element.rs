@@ -206,7 +206,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             self.wrong("cvc-elt", place, node, Some("xsi:nil"), message, "leave xsi:nil out");
             return false;
         }
-        if nil && matches!(declared.value, Some(ValueConstraint::Fixed(_))) {
+        if nil && matches!(declared.value.as_deref(), Some(ValueConstraint::Fixed(_))) {
             let message = "an element with a fixed value cannot be nil";
             self.wrong("cvc-elt", place, node, Some("xsi:nil"), message, "leave xsi:nil out");
         }
@@ -237,7 +237,7 @@ impl<'v, 'd> Validator<'v, 'd> {
         if self.encoded && self.array(node, ty) {
             return None;
         }
-        let value = decl.and_then(|id| self.engine.schemas.elements[id].value.as_ref());
+        let value = decl.and_then(|id| self.engine.schemas.elements[id].value.as_deref());
         match self.engine.content_kind(ty) {
             ContentKind::Simple => self.simple(node, decl, ty, value),
             ContentKind::Empty => {
