@@ -30,6 +30,7 @@ mod office;
 mod online;
 mod other_names;
 mod output;
+mod patterns;
 mod planted;
 mod removals;
 mod rename;

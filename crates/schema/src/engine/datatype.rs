@@ -120,21 +120,49 @@ impl Datatype {
             Form::List(item) => self.list(item, &text, context, needed)?,
             Form::Union(members) => {
                 // A member may want the value for itself; this type's own facets may want it as well.
-                let mut fits = members.iter().filter_map(|member| member.accept(&text, context, needed).ok());
-                fits.next().ok_or_else(|| Violation::no_member(&text, members))?
+                self.member(members, &text, context, needed)?
             }
         };
-        match self.form {
+        let by_patterns = match self.form {
             // A union treats no white space itself, but its patterns look at tidy text.
-            Form::Union(_) => self.patterns(&WhiteSpace::Collapse.normalize(&text))?,
-            _ => self.patterns(&text)?,
-        }
+            Form::Union(_) => self.patterns(&WhiteSpace::Collapse.normalize(&text)),
+            _ => self.patterns(&text),
+        };
+        // What is listed can be told all the same.
+        let open = match by_patterns {
+            Err(violation) if !violation.is_open() => return Err(violation),
+            open => open,
+        };
         if let Some(enumeration) = &self.enumeration
             && !enumeration.lists(&text, accepted.value.as_ref())
         {
             return Err(Violation::not_listed(&text, &enumeration.texts));
         }
-        Ok(accepted)
+        open.map(|()| accepted)
+    }
+
+    /// Whether a text is refused for certain.
+    pub fn refuses(&self, text: &str, context: &dyn Context) -> bool {
+        self.accept(text, context, false).is_err_and(|violation| !violation.is_open())
+    }
+
+    /// The text as the first member of a union takes it.
+    fn member(
+        &self,
+        members: &[Arc<Datatype>],
+        text: &str,
+        context: &dyn Context,
+        needed: bool,
+    ) -> Result<Accepted, Violation> {
+        let mut open = None;
+        for member in members {
+            match member.accept(text, context, needed) {
+                Ok(accepted) => return Ok(accepted),
+                Err(violation) if violation.is_open() => open = Some(violation),
+                Err(_) => {}
+            }
+        }
+        Err(open.unwrap_or_else(|| Violation::no_member(text, members)))
     }
 
     fn atomic(
@@ -253,15 +281,16 @@ impl Datatype {
 
     fn patterns(&self, text: &str) -> Result<(), Violation> {
         let mut step = self.patterns.as_ref();
+        let mut open = false;
         while let Some(here) = step {
             match here.judge(text) {
                 Judgement::Matches => {}
                 Judgement::Differs => return Err(Violation::no_match(text, &here.texts)),
-                Judgement::Open => return Err(Violation::open(text)),
+                Judgement::Open => open = true,
             }
             step = here.before.as_ref();
         }
-        Ok(())
+        if open { Err(Violation::open(text)) } else { Ok(()) }
     }
 
     /// The type in a few words: `a decimal from 0 to 30`.

@@ -39,7 +39,7 @@ pub(crate) fn shown<'t>(texts: impl Iterator<Item = &'t str>, count: usize) -> S
 
 impl Violation {
     /// The rule of what was not judged.
-    const OPEN: &'static str = "schema-size";
+    pub(crate) const OPEN: &'static str = "schema-size";
 
     /// Whether it was not judged at all.
     pub fn is_open(&self) -> bool {

@@ -104,7 +104,7 @@ impl Inclusion<'_> {
             outcome.clashes.push(Clash::new(Kind::Default { attribute, was, is }));
         }
         if let Some(forms) = fixed_forms {
-            let refused = |text: &String| theirs.is_some_and(|ty| ty.accept(text, &Anywhere, false).is_err());
+            let refused = |text: &String| theirs.is_some_and(|ty| ty.refuses(text, &Anywhere));
             if let Some(value) = forms.into_iter().find(refused) {
                 outcome.clashes.push(Clash::new(Kind::AttributeValue { name, value, fixed: false }));
             }

@@ -108,8 +108,11 @@ impl Inclusion<'_> {
         }
         let refused = match sup {
             Some(sup) => judge(self.sup, sup),
-            None => Report { wrong: Vec::new(), count: 1 },
+            None => Report { wrong: Vec::new(), count: 1, open: 0 },
         };
+        if !refused.is_valid() && !refused.is_refused() {
+            return None;
+        }
         let misread = clash.weight() != super::Weight::Refused;
         (misread == refused.is_valid()).then_some(Witness { element, text, refused, ignorable: false })
     }
@@ -211,8 +214,7 @@ impl<'w> Maker<'w, '_> {
                 _ => Vec::new(),
             };
             let theirs = if let Pair::Types(_, ty) = end { sup.datatype(ty) } else { None };
-            let refused =
-                |text: &&String| theirs.is_some_and(|ty| ty.accept(text, &Anywhere, false).is_err());
+            let refused = |text: &&String| theirs.is_some_and(|ty| ty.refuses(text, &Anywhere));
             let text = forms.iter().find(refused).unwrap_or(fixed);
             element.children.retain(|child| !matches!(child, Node::Text(_)));
             element.children.push(Node::Text(value_of(text)));

@@ -80,7 +80,7 @@ impl Sampler<'_> {
                 apply(&mut instance, place, change);
                 let Some(report) = judge(self.engine, &instance, assess) else { continue };
                 let [wrong] = &report.wrong[..] else { continue };
-                if report.count == 1 && seen.insert(kind(wrong)) {
+                if report.count == 1 && report.is_refused() && seen.insert(kind(wrong)) {
                     found.push(Hostile {
                         clause: wrong.fault.rule,
                         path: wrong.path.clone(),

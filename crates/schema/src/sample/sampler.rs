@@ -120,7 +120,7 @@ impl<'e> Sampler<'e> {
             return false;
         };
         let first = files.first();
-        first.root().is_some_and(|root| self.engine.validate(first.id, root, 1).is_valid())
+        first.root().is_some_and(|root| !self.engine.validate(first.id, root, 1).is_refused())
     }
 }
 

@@ -3,6 +3,7 @@
 use charter_source::{Fault, Node};
 
 use super::Paths;
+use crate::Violation;
 
 /// Something wrong with a document.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -20,12 +21,19 @@ pub struct Report {
     pub wrong: Vec<Wrong>,
     /// How many there are, those included that were not kept.
     pub count: usize,
+    /// How many of them are no faults, but were not judged, because that would take too long.
+    pub open: usize,
 }
 
 impl Report {
     /// Whether nothing is wrong.
     pub fn is_valid(&self) -> bool {
         self.count == 0
+    }
+
+    /// Whether something is wrong for certain.
+    pub fn is_refused(&self) -> bool {
+        self.count > self.open
     }
 }
 
@@ -34,6 +42,7 @@ impl Report {
 pub(super) struct Findings<'d> {
     found: Vec<Found<'d>>,
     pub count: usize,
+    pub open: usize,
     pub most: usize,
 }
 
@@ -47,7 +56,7 @@ struct Found<'d> {
 impl<'d> Findings<'d> {
     /// Nothing yet, and `most` to be kept.
     pub fn new(most: usize) -> Self {
-        Findings { found: Vec::new(), count: 0, most }
+        Findings { found: Vec::new(), count: 0, open: 0, most }
     }
 
     /// Whether another one will be kept; if not, its words need not be found.
@@ -57,12 +66,14 @@ impl<'d> Findings<'d> {
 
     pub fn keep(&mut self, fault: Fault, node: Node<'d>, attribute: Option<&str>) {
         self.count += 1;
+        self.open += usize::from(fault.rule == Violation::OPEN);
         self.found.push(Found { fault, node, attribute: attribute.map(str::to_owned) });
     }
 
     /// Adds what was found in a part that comes after.
     pub fn append(&mut self, mut others: Findings<'d>) {
         self.count += others.count;
+        self.open += others.open;
         others.found.truncate(self.most - self.found.len());
         self.found.append(&mut others.found);
     }
@@ -77,6 +88,6 @@ impl<'d> Findings<'d> {
             }
             Wrong { fault: found.fault, path }
         });
-        Report { wrong: wrong.collect(), count: self.count }
+        Report { wrong: wrong.collect(), count: self.count, open: self.open }
     }
 }

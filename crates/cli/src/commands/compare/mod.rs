@@ -4,6 +4,7 @@ mod beside;
 mod consumers;
 mod exceptions;
 mod json;
+mod lines;
 mod mentions;
 mod notes;
 mod page;

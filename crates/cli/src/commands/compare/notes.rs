@@ -2,7 +2,7 @@
 
 use charter_compare::{Advice, Beside, Change, Depends, Verdict};
 
-use super::Compared;
+use super::{Compared, lines};
 use crate::escape::{block, code, markdown as plain};
 
 /// The change log between two versions of a contract.
@@ -82,7 +82,8 @@ fn section<'c>(text: &mut String, title: &str, changes: impl Iterator<Item = &'c
         if let Some(depends) = change.depends.filter(|depends| !matches!(depends, Depends::Surroundings)) {
             text.push_str(&format!("  It depends on {}.\n", depends.words()));
         }
-        let lines = [("-", &change.old), ("+", &change.new)];
+        let (was, is) = lines::shown(change.old.as_deref(), change.new.as_deref());
+        let lines = [("-", &was), ("+", &is)];
         let shown: Vec<String> = lines
             .iter()
             .filter_map(|(mark, text)| text.as_ref().map(|text| (mark, text)))

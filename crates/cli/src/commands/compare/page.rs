@@ -6,7 +6,7 @@ use serde::Serialize;
 
 use super::consumers::{Affected, Because, Refused};
 use super::text::{advice_words, reached, summary};
-use super::{Compared, witness};
+use super::{Compared, lines, witness};
 use crate::load;
 
 #[derive(Serialize)]
@@ -122,6 +122,7 @@ fn shown(compared: &Compared, change: &Change) -> Shown {
     let is = change.new_place.map(|place| load::place(&compared.new, place));
     let places: Vec<String> = [was, is].into_iter().flatten().collect();
     let same = change.old == change.new;
+    let (old, new) = lines::shown(change.old.as_deref(), change.new.as_deref());
     Shown {
         message: change.message.clone(),
         path: change.path.clone(),
@@ -130,8 +131,8 @@ fn shown(compared: &Compared, change: &Change) -> Shown {
         depends: change.depends.map(|depends| depends.words()),
         confidence: change.confidence.map(|confidence| confidence.name()),
         accepted: change.accepted.clone(),
-        old: change.old.clone().filter(|_| !same),
-        new: change.new.clone().filter(|_| !same),
+        old: old.filter(|_| !same),
+        new: new.filter(|_| !same),
         places: places.join(" \u{2192} "),
         witness: change.witness.as_ref().and_then(message),
     }

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use charter_compare::{Advice, Beside, Change, Depends, Report, Touched, Verdict};
 use charter_contract::Contract;
 
-use super::{Compared, witness};
+use super::{Compared, lines, witness};
 use crate::{load, paint};
 
 /// What stands before everything that belongs to a change.
@@ -128,7 +128,8 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
     let mut text =
         format!("{} {}: {}\n", paint::verdict(change.verdict), paint::path(&change.path), change.message);
     if change.old != change.new {
-        for (line, is_old) in [(&change.old, true), (&change.new, false)] {
+        let (was, is) = lines::shown(change.old.as_deref(), change.new.as_deref());
+        for (line, is_old) in [(was, true), (is, false)] {
             let Some(line) = line else { continue };
             let line = if is_old {
                 paint::removed(&format!("- {line}"))

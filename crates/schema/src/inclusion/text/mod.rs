@@ -109,7 +109,7 @@ impl Judge<'_, '_> {
     /// Whether the one accepts a text and the other does not.
     fn parts(&self, text: &str) -> bool {
         self.sub.1.accept(text, &Bare(self.sub.0), false).is_ok()
-            && self.sup.1.accept(text, &Bare(self.sup.0), false).is_err()
+            && self.sup.1.refuses(text, &Bare(self.sup.0))
     }
 }
 
