@@ -2,13 +2,13 @@
 //! kilobytes may mean millions of particles, and whoever follows references afterwards must come to an end. What goes beyond is
 //! left out at the reference that leads there, and told.
 
-use charter_source::{Fault, Place, Set};
+use charter_source::{Fault, Map, Place, Set};
 
 use crate::arena::Id;
 use crate::particle::Term;
 use crate::resolve::type_edges;
 use crate::set::Schemas;
-use crate::{Builtin, Content, ParticleId, SimpleDerivation, TypeId, TypeKind};
+use crate::{Builtin, Content, ParticleId, SimpleDerivation, TypeId, TypeKind, Violation};
 
 /// Leaves out what goes beyond the bounds. There are no circles any more.
 pub(crate) fn keep(set: &mut Schemas) {
@@ -16,6 +16,28 @@ pub(crate) fn keep(set: &mut Schemas) {
     attribute_groups(set);
     unions(set);
     substitutes(set);
+    tell_once(&mut set.faults);
+}
+
+/// One bound is told once, at the first place where it is met: whoever mends that sees what is left.
+pub(crate) fn tell_once(faults: &mut Vec<Fault>) {
+    let is_bound = |fault: &Fault| fault.rule == Violation::OPEN;
+    let mut places: Map<String, usize> = Map::default();
+    for fault in faults.iter().filter(|fault| is_bound(fault)) {
+        *places.entry(fault.message.clone()).or_default() += 1;
+    }
+    faults.retain_mut(|fault| {
+        if !is_bound(fault) {
+            return true;
+        }
+        let Some(count) = places.remove(&fault.message) else { return false };
+        match count - 1 {
+            0 => {}
+            1 => fault.message.push_str(", and in one more place"),
+            more => fault.message.push_str(&format!(", and in {more} more places")),
+        }
+        true
+    });
 }
 
 /// How deep model groups may nest when the groups they refer to are opened.

@@ -284,10 +284,21 @@ fn commands(ending: &str) -> &'static [&'static str] {
             "check X --format json",
             "check X --fix",
             "rename X element/moor tie --dry-run",
+            "message X moor -o own.xml",
+            "match X own.xml",
+            "compare quay.wsdl X",
+            "compare X quay.wsdl",
+            "set X element/moor about=Quay --dry-run",
+            "remove X --unused --dry-run",
+            "remove X element/moor --with-references --dry-run",
         ],
-        "xsd" => {
-            &["check X --notes", "show X", "compare X X", "check X --format json", "match X message.xml"]
-        }
+        "xsd" => &[
+            "check X --notes",
+            "show X",
+            "set X contract about=Quay --dry-run",
+            "check X --format json",
+            "match X message.xml",
+        ],
         "http" | "jsonl" | "xml" => &[
             "match quay.wsdl X",
             "match quay.wsdl X --format json",

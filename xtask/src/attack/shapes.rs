@@ -26,8 +26,43 @@ fn schema(declarations: &str) -> String {
     )
 }
 
+/// Fields of types that differ in their pattern, which comes from their number.
+fn patterned(n: usize, more: &str, pattern: impl Fn(usize) -> String) -> String {
+    let types = each(n, |n| {
+        let pattern = pattern(n);
+        format!(
+            "<xs:simpleType name=\"P{n}\"><xs:restriction base=\"xs:string\"><xs:pattern value=\"{pattern}\"/></xs:restriction></xs:simpleType>"
+        )
+    });
+    let fields = each(n, |n| format!("<xs:element name=\"f{n}\" type=\"t:P{n}\"{more}/>"));
+    port(&(types + &moor(&format!("<xs:sequence>{fields}</xs:sequence>"))))
+}
+
 /// The name of each, the ending of its file, and what it makes of a size.
 pub const MORE: &[Generator] = &[
+    ("patterns of their own", "wsdl", |n| patterned(n / 2, "", |n| format!("([a-z][0-9]?){{1,900}}{n}"))),
+    ("patterns that repeat much", "wsdl", |n| patterned(n / 2, "", |n| format!("[ab]{{1,250000}}{n}"))),
+    ("patterns that take many ways", "wsdl", |n| {
+        let value = format!(" default=\"{}\"", "ab".repeat(n / 8));
+        patterned(n / 80 + 1, &value, |n| format!("([ab]?){{{}}}c?", 9_000 + n))
+    }),
+    ("patterns of wide classes", "wsdl", |n| {
+        patterned(n / 100 + 1, "", |n| r"\w[\w-[\d]]".repeat(300 + n % 400))
+    }),
+    ("one pattern of wide classes", "wsdl", |n| patterned(1, "", |_| r"\w[\W-[\i]]".repeat(n * 4))),
+    ("elements of a schema", "wsdl", |n| {
+        let all = each(n, |n| format!("<xs:element name=\"e{n}\" type=\"xs:string\"/>"));
+        let uses = each(n, |n| format!("<xs:element ref=\"t:e{n}\"/>"));
+        port(&(all + &moor(&format!("<xs:sequence>{uses}</xs:sequence>"))))
+    }),
+    ("elements that nothing uses", "wsdl", |n| {
+        port(&(each(n * 2, |n| format!("<xs:element name=\"e{n}\" type=\"xs:string\"/>")) + &moor("")))
+    }),
+    ("types in types", "wsdl", |n| {
+        let inner = "<xs:complexType><xs:sequence><xs:element name=\"b\"><xs:complexType><xs:sequence><xs:element name=\"c\" type=\"xs:int\"/></xs:sequence></xs:complexType></xs:element></xs:sequence></xs:complexType>";
+        let all = each(n / 2, |n| format!("<xs:element name=\"a{n}\">{inner}</xs:element>"));
+        port(&moor(&format!("<xs:sequence>{all}</xs:sequence>")))
+    }),
     ("groups of attributes twice", "wsdl", |n| {
         let groups = chained(
             n,

@@ -66,6 +66,7 @@ impl Engine<'_> {
         judge.redefinitions();
         // What comes with the program is as its standard has it, which its reader cannot help.
         judge.faults.retain(|fault| !self.schemas.is_known(fault.place));
+        crate::bounds::tell_once(&mut judge.faults);
         judge.faults
     }
 

@@ -39,7 +39,7 @@ mod tests {
     #[test]
     fn long_ones_are_shown_where_they_differ() {
         let line = |at: usize| format!("{}ü{}", "a".repeat(at), "b".repeat(1000 - at));
-        let (old, new) = shown(Some(&line(500)), Some(&line(600)));
+        let (old, new) = shown(Some(&line(500)), Some(&line(900)));
         let (old, new) = (old.unwrap(), new.unwrap());
         assert!(old.starts_with("…aaa") && old.contains("aüb") && old.ends_with("b…"), "{old}");
         assert!(new.starts_with("…aaa") && !new.contains('ü') && new.chars().count() == LONGEST + 2, "{new}");
