@@ -92,6 +92,11 @@ impl<'s> Engine<'s> {
         }
     }
 
+    /// How many bytes of text the schemas were read from.
+    pub(crate) fn text_length(&self) -> u64 {
+        self.files.iter().map(|file| file.text().content().len() as u64).sum()
+    }
+
     /// What may still be spent.
     pub(crate) fn budget(&self) -> &Arc<Budget> {
         &self.budget

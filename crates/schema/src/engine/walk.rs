@@ -250,19 +250,24 @@ impl<'m> Walk<'m> {
         }
     }
 
+    /// How many groups the ways stand in.
+    pub(crate) fn size(&self) -> usize {
+        self.ways.iter().map(|way| way.frames.len()).sum::<usize>() + 1
+    }
+
     /// What may come next: the leaves with how often they may stand, at most `most` of them.
     pub fn expected(&self, most: usize) -> Vec<Leaf<'m>> {
-        let mut found = Vec::new();
+        let mut found = Leaves { most, list: Vec::new(), met: Set::default() };
         match (self.begun, self.model.root) {
-            (false, Some(root)) => self.model.first_leaves(root, most, &mut found),
-            _ => self.ways.iter().for_each(|way| self.model.next_leaves(way, most, &mut found)),
+            (false, Some(root)) => self.model.first_leaves(root, &mut found),
+            _ => self.ways.iter().for_each(|way| self.model.next_leaves(way, &mut found)),
         }
         let leaf = |node: u32| match &self.model.nodes[node as usize].term {
             Term::Element { element, .. } => Some(Leaf::Element(*element)),
             Term::Any(wildcard) => Some(Leaf::Any(wildcard)),
             Term::Group(_) => None,
         };
-        found.into_iter().filter_map(leaf).collect()
+        found.list.into_iter().filter_map(leaf).collect()
     }
 
     /// How often the last element may occur at the place where it stands.
@@ -270,6 +275,19 @@ impl<'m> Walk<'m> {
         let frame = self.ways.first()?.frames.last()?;
         let node = &self.model.nodes[frame.node as usize];
         Some(Occurs { min: node.min, max: (node.max < u32::MAX).then_some(node.max) })
+    }
+}
+
+/// Leaves that may come next, each once, and not many more than `most`.
+struct Leaves {
+    most: usize,
+    list: Vec<u32>,
+    met: Set<u32>,
+}
+
+impl Leaves {
+    fn are_enough(&self) -> bool {
+        self.list.len() >= self.most
     }
 }
 
@@ -461,8 +479,8 @@ impl Model {
         }
     }
 
-    fn first_leaves(&self, id: u32, most: usize, found: &mut Vec<u32>) {
-        if found.len() >= most {
+    fn first_leaves(&self, id: u32, found: &mut Leaves) {
+        if found.are_enough() {
             return;
         }
         match &self.nodes[id as usize].term {
@@ -472,32 +490,32 @@ impl Model {
                     _ => u32::MAX,
                 };
                 let members = group.members.iter().enumerate().take_while(|(at, _)| *at as u32 <= last);
-                members.for_each(|(_, member)| self.first_leaves(*member, most, found));
+                members.for_each(|(_, member)| self.first_leaves(*member, found));
             }
-            _ if !found.contains(&id) => found.push(id),
+            _ if found.met.insert(id) => found.list.push(id),
             _ => {}
         }
     }
 
-    fn next_leaves(&self, way: &Way, most: usize, found: &mut Vec<u32>) {
+    fn next_leaves(&self, way: &Way, found: &mut Leaves) {
         for (depth, frame) in way.frames.iter().enumerate().rev() {
             let node = &self.nodes[frame.node as usize];
             let inner = depth + 1 < way.frames.len();
             if let Some(group) = node.group().filter(|_| inner) {
-                let members = group.members.iter().enumerate();
-                let next: Vec<u32> = match group.compositor {
-                    Compositor::Choice => Vec::new(),
+                match group.compositor {
+                    Compositor::Choice => {}
                     Compositor::Sequence => {
-                        let last = group.required_from(frame.at as usize + 1);
-                        let open = members.filter(|(at, _)| *at as u32 > frame.at && *at as u32 <= last);
-                        open.map(|(_, member)| *member).take(most).collect()
+                        let next = frame.at as usize + 1;
+                        let last = group.required_from(next) as usize;
+                        let open = group.members.iter().take(last + 1).skip(next);
+                        open.take(found.most).for_each(|member| self.first_leaves(*member, found));
                     }
                     Compositor::All => {
+                        let members = group.members.iter().enumerate();
                         let open = members.filter(|(at, _)| !way.has_seen(*at as u32));
-                        open.map(|(_, member)| *member).take(most).collect()
+                        open.take(found.most).for_each(|(_, member)| self.first_leaves(*member, found));
                     }
-                };
-                next.into_iter().for_each(|member| self.first_leaves(member, most, found));
+                }
                 let stuck = match group.compositor {
                     Compositor::Sequence => {
                         (group.required_from(frame.at as usize + 1) as usize) < group.members.len()
@@ -510,7 +528,7 @@ impl Model {
                 }
             }
             if frame.count < node.max {
-                self.first_leaves(frame.node, most, found);
+                self.first_leaves(frame.node, found);
             }
             if frame.count < node.min && !node.hollow {
                 return;

@@ -11,13 +11,15 @@ use super::aligned::stand_ins;
 use super::wild::{ELSEWHERE, Wild, is_abstract, unheard_of};
 use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Passed, let_in};
 use crate::engine::{Engine, Leaf, Model, Walk};
-use crate::{ElementId, Owner, TypeId, Wildcard};
+use crate::{ElementId, NamespaceConstraint, Owner, Process, TypeId, Wildcard};
 
 /// Places in the two models that are looked at before the search is given up, and how many of them after a mend.
 const MOST: usize = 40_000;
 const MOST_MENDED: usize = 4_000;
 /// What all steps may cost, where models are ambiguous and each step has many ways.
 pub(super) const MOST_WORK: u64 = 20_000_000;
+/// What it costs to remember one of the groups that a place stands in.
+pub(super) const ROOM: u64 = 4;
 /// Elements that are put in to mend a sequence, and the ways that are tried.
 const MOST_PUT_IN: usize = 3;
 const MOST_WAYS: usize = 200;
@@ -200,9 +202,19 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         if spot.a.complete() && !spot.b.complete() {
             self.ends_too_early(spot);
         }
+        // What many leaves stand for is taken once.
+        let mut taken: Set<(QName, Judged)> = Set::default();
+        let mut open: Set<(&NamespaceConstraint, Process)> = Set::default();
         for leaf in spot.a.expected(usize::MAX) {
+            if let Leaf::Any(wildcard) = leaf
+                && !open.insert((&wildcard.namespaces, wildcard.process))
+            {
+                continue;
+            }
             for (name, judged) in self.symbols(leaf, spot) {
-                self.take(spot, name, judged);
+                if taken.insert((name.clone(), judged)) {
+                    self.take(spot, name, judged);
+                }
             }
         }
     }
@@ -251,7 +263,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
 
     fn take(&mut self, spot: &Spot<'m>, name: QName, judged: Judged) {
         let sub = self.inclusion.sub;
-        self.work += spot.a.weight() + spot.b.weight();
+        self.work += spot.a.weight() + spot.b.weight() + ROOM * (spot.a.size() + spot.b.size()) as u64;
         let mut a = spot.a.clone();
         // In a model that is ambiguous, another particle may have the first say.
         let judged = match a.step(&sub.symbol(&name.namespace, &name.local)) {

@@ -25,7 +25,7 @@ mod wild;
 mod witness;
 mod words;
 
-use std::cell::{OnceCell, RefCell};
+use std::cell::{Cell, OnceCell, RefCell};
 use std::sync::Arc;
 
 use charter_source::{Map, QName};
@@ -157,6 +157,13 @@ impl Known {
 
 pub use pairs::UNREAD;
 
+/// What all witnesses may cost, in places of models that are looked at: so much, and so much for each byte of the schemas. A
+/// thousand things that differ in a content of a thousand elements are a million elements in witnesses.
+const EFFORT: u64 = 48_000_000;
+const EFFORT_FOR_EACH: u64 = 16;
+/// What a byte of a witness costs, which is written and judged by both sides.
+const EFFORT_OF_BYTE: u64 = 8;
+
 /// Asks whether everything that `sub` allows is allowed by `sup`.
 pub struct Inclusion<'e> {
     sub: &'e Engine<'e>,
@@ -173,6 +180,8 @@ pub struct Inclusion<'e> {
     /// What identity constraints of the other side look at.
     fields: OnceCell<identity::Fields>,
     wilds: RefCell<wild::Wilds>,
+    /// What may still be spent on witnesses.
+    effort: Cell<u64>,
     /// Names that `sub` and `sup` have for the same thing, by the type of `sub` that they stand in.
     renamed: RefCell<Map<(TypeId, QName), QName>>,
 }
@@ -192,6 +201,7 @@ impl<'e> Inclusion<'e> {
             fields: OnceCell::new(),
             wilds: RefCell::default(),
             renamed: RefCell::default(),
+            effort: Cell::new(EFFORT + EFFORT_FOR_EACH * sub.text_length()),
         }
     }
 
@@ -220,6 +230,13 @@ impl<'e> Inclusion<'e> {
     /// Says that what has a name in the content of a type of `sub` has another name in `sup`.
     pub fn rename(&self, within: TypeId, from: QName, to: QName) {
         self.renamed.borrow_mut().insert((within, from), to);
+    }
+
+    /// Pays for what it takes to make a witness; whether there was enough left.
+    fn spend(&self, cost: u64) -> bool {
+        let left = self.effort.get();
+        self.effort.set(left.saturating_sub(cost));
+        cost <= left
     }
 
     /// What there is at a pair, worked out once.

@@ -5,7 +5,7 @@ use charter_source::{Files, Limits, Location, Overlay, Place, QName, ns};
 use super::pairs::{Anywhere, forms};
 use super::wild::{ELSEWHERE, unheard_of};
 use super::words::{Wanted, Word};
-use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair};
+use super::{Clash, EFFORT_OF_BYTE, Edge, Inclusion, Judged, Kind, Outcome, Pair};
 use crate::engine::{ContentKind, Engine};
 use crate::sample::{
     Element, Familiar, Generator, Node, PENDING, Sampler, Size, Text, to_fragment, typical_values,
@@ -21,9 +21,7 @@ pub type Way = [(Pair, Edge)];
 /// An instance that shows a clash.
 #[derive(Debug, Clone)]
 pub struct Witness {
-    /// The instance.
-    pub element: Element,
-    /// The same as it is written: the places in what is wrong are places in it.
+    /// The instance as it is written: the places in what is wrong are places in it.
     pub text: String,
     /// What the other side finds wrong with it; nothing if it only reads it in another way.
     pub refused: Report,
@@ -62,9 +60,7 @@ impl Inclusion<'_> {
         mut tried: impl Iterator<Item = Element>,
     ) -> Option<Witness> {
         let root = way.first().map_or(end, |(pair, _)| *pair);
-        let mut found = tried.find_map(|element| self.proves(root, element, clash))?;
-        found.ignorable = self.is_ignorable(root, &found, clash);
-        Some(found)
+        tried.find_map(|element| self.proves(root, element, clash))
     }
 
     fn candidates<'w>(
@@ -80,7 +76,8 @@ impl Inclusion<'_> {
             Kind::Judged => 5,
             _ => 3,
         };
-        (0..turns).filter_map(move |turn| {
+        let able = move |_: &u64| self.effort.get() > 0;
+        (0..turns).take_while(able).filter_map(move |turn| {
             // What else stands there is the least, unless that is not enough.
             let size = if turn == turns - 1 { Size::Typical } else { Size::Least };
             let generator =
@@ -97,6 +94,9 @@ impl Inclusion<'_> {
     fn proves(&self, root: Pair, element: Element, clash: &Clash) -> Option<Witness> {
         let (sub, sup) = assessed(root)?;
         let text = to_fragment(&element, &|_| None);
+        if !self.spend(EFFORT_OF_BYTE * text.len() as u64) {
+            return None;
+        }
         let store = Overlay::of(&[("witness.xml", &text)]);
         let files = Files::load(&store, &Location::from_argument("witness.xml"), Limits::default()).ok()?;
         let node = files.first().root()?;
@@ -114,12 +114,15 @@ impl Inclusion<'_> {
             return None;
         }
         let misread = clash.weight() != super::Weight::Refused;
-        (misread == refused.is_valid()).then_some(Witness { element, text, refused, ignorable: false })
+        if misread != refused.is_valid() {
+            return None;
+        }
+        let ignorable = self.is_ignorable(root, element, clash);
+        Some(Witness { text, refused, ignorable })
     }
 
     /// Whether the other side accepts an instance from which everything is left out that it does not know.
-    fn is_ignorable(&self, root: Pair, witness: &Witness, clash: &Clash) -> bool {
-        let mut element = witness.element.clone();
+    fn is_ignorable(&self, root: Pair, mut element: Element, clash: &Clash) -> bool {
         match &clash.kind {
             Kind::Unexpected { name, new: true, .. } => {
                 without(&mut element, &|child| child.name != *name, &|_| true);

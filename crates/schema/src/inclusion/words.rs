@@ -5,7 +5,7 @@ use std::collections::BinaryHeap;
 
 use charter_source::{Map, QName, Set};
 
-use super::content::MOST_WORK;
+use super::content::{MOST_WORK, ROOM};
 use super::wild::{ELSEWHERE, unheard_of};
 use super::{Inclusion, Judged, Passed, let_in};
 use crate::TypeId;
@@ -112,10 +112,17 @@ impl Inclusion<'_> {
             if steps.len() > MOST || work > MOST_WORK {
                 return None;
             }
-            for leaf in walk.expected(usize::MAX) {
+            let leaves = walk.expected(usize::MAX);
+            if !self.spend((leaves.len() + walk.size()) as u64) {
+                return None;
+            }
+            for leaf in leaves {
                 for (name, judged) in self.ways(leaf, wanted) {
                     let mut next = walk.clone();
-                    work += walk.weight();
+                    work += walk.weight() + ROOM * walk.size() as u64;
+                    if !self.spend(walk.size() as u64) {
+                        return None;
+                    }
                     if next.step(&self.sub.symbol(&name.namespace, &name.local)).is_none() {
                         continue;
                     }

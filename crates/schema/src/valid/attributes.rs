@@ -3,6 +3,7 @@
 use charter_source::{Attribute, NameKey, Node, Place, attribute_place, nearest, ns, tag_place};
 
 use super::Validator;
+use super::content::SHOWN;
 use crate::engine::{Allowed, quoted};
 use crate::{AttributeId, Builtin, Process, TypeId, ValueConstraint};
 
@@ -54,6 +55,11 @@ impl<'v, 'd> Validator<'v, 'd> {
             );
         }
         for at in allowed.required.iter().filter(|at| !present[**at]) {
+            // There may be thousands, of which a few are told.
+            if !self.report.admits() {
+                self.report.count += 1;
+                continue;
+            }
             let name = &engine.schemas.attribute_decls[allowed.all()[*at].decl].name;
             let message = format!("the attribute {} is missing", quoted(&name.local));
             let help = match engine.datatype(allowed.all()[*at].ty) {
@@ -147,6 +153,11 @@ impl<'v, 'd> Validator<'v, 'd> {
         let namespace = attribute.namespace().unwrap_or("");
         let place = attribute_place(self.file, &attribute);
         let Some(wildcard) = allowed.wildcard.as_ref().filter(|any| any.namespaces.allows(namespace)) else {
+            // There may be thousands, of which a few are told.
+            if !self.report.admits() {
+                self.report.count += 1;
+                return false;
+            }
             let names =
                 allowed.all().iter().map(|known| &*engine.schemas.attribute_decls[known.decl].name.local);
             let mut names: Vec<&str> = names.collect();
@@ -159,6 +170,10 @@ impl<'v, 'd> Validator<'v, 'd> {
                 }
                 Some(near) => format!("did you mean \"{near}\"?"),
                 None if names.is_empty() => "remove it".into(),
+                None if names.len() > SHOWN => {
+                    let more = names.len() - SHOWN;
+                    format!("remove it; there are {} and {more} more", names[..SHOWN].join(", "))
+                }
                 None => format!("remove it; there are {}", names.join(", ")),
             };
             self.wrong("cvc-complex-type", place, node, Some(attribute.name()), message, help);

@@ -10,7 +10,7 @@ use crate::{ElementId, NamespaceConstraint, Process, TypeId, Wildcard};
 /// Nodes in an element that is held against another's type.
 const MOST_COMPARED: usize = 5_000;
 /// How many of the names that would be right are shown.
-const SHOWN: usize = 6;
+pub(super) const SHOWN: usize = 6;
 
 impl<'v, 'd> Validator<'v, 'd> {
     pub(super) fn content(&mut self, node: Node<'d>, ty: TypeId, mixed: bool) {

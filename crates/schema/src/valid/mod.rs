@@ -21,7 +21,7 @@ use std::sync::{Arc, OnceLock};
 use charter_source::{Fault, FileId, Map, NamespaceKey, Node, Place, QName, Set};
 
 use crate::engine::{Context, Engine, expanded};
-use crate::{Builtin, ElementId, TypeId};
+use crate::{Builtin, ElementId, TypeId, Violation};
 use charter_source::NodeId;
 pub use encoded::targets;
 use identity::Tables;
@@ -198,6 +198,7 @@ impl<'v, 'd> Validator<'v, 'd> {
             self.report.keep(Fault { rule, place, message: message.into(), help }, node, attribute);
         } else {
             self.report.count += 1;
+            self.report.open += usize::from(rule == Violation::OPEN);
         }
     }
 
