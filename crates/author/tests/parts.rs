@@ -88,6 +88,57 @@ fn a_sound_change_is_read_back_in_part() {
     }
 }
 
+/// Types that are derived from each other, and names by the hundred that a change meets: the part is the same as the whole.
+#[test]
+fn a_change_that_goes_far_is_found_as_a_whole_would_find_it() {
+    let chain: String = (1..40)
+        .map(|n| {
+            format!("  <x:simpleType name=\"L{n}\"><x:restriction base=\"t:L{}\"/></x:simpleType>\n", n - 1)
+        })
+        .collect();
+    let last = "  <x:complexType name=\"Log\"><x:sequence><x:element name=\"level\" type=\"t:L39\" default=\"3\"/></x:sequence></x:complexType>\n";
+    let text = contract(
+        "",
+        &format!("  <x:simpleType name=\"L0\"><x:restriction base=\"x:int\"/></x:simpleType>\n{chain}{last}"),
+    );
+    let wide = outcome(&text, |editing| {
+        let (editing, component) = at(editing, "type/L0");
+        set(editing, component, &[("range", "..9")])
+    });
+    assert!(wide.unwrap().in_part);
+    // Forty steps away there is a default that is no value any more.
+    let narrow = outcome(&text, |editing| {
+        let (editing, component) = at(editing, "type/L0");
+        set(editing, component, &[("range", "..2")])
+    });
+    assert!(
+        matches!(&narrow, Err(EditFailure::Harm(words)) if words.contains("type/Log/level")),
+        "{narrow:?}"
+    );
+    // Names by the hundred.
+    let users: String = (0..400)
+        .map(|n| {
+            format!(
+                "  <x:complexType name=\"U{n}\"><x:complexContent><x:extension base=\"t:Root\"/></x:complexContent></x:complexType>\n  <x:complexType name=\"V{n}\"><x:complexContent><x:extension base=\"t:U{n}\"><x:sequence><x:element name=\"w\" type=\"t:U{n}\"/></x:sequence></x:extension></x:complexContent></x:complexType>\n"
+            )
+        })
+        .collect();
+    let root = "  <x:complexType name=\"Root\"><x:sequence><x:element name=\"v\" type=\"x:int\"/></x:sequence></x:complexType>\n";
+    let text = contract("", &format!("{root}{users}"));
+    for (field, sound) in [("depth: decimal?", true), ("w: string", false)] {
+        let added = outcome(&text, |editing| {
+            let (editing, component) = at(editing, "type/Root");
+            add(editing, component, field)
+        });
+        match added {
+            Ok(change) => assert!(sound && change.in_part, "{field}"),
+            Err(error) => {
+                assert!(!sound && error.to_string().contains("cos-element-consistent"), "{field}: {error}")
+            }
+        }
+    }
+}
+
 #[test]
 fn what_a_change_breaks_elsewhere_is_found() {
     let text = contract("", TIDES);

@@ -158,4 +158,16 @@ mod tests {
             found.iter().map(|alike| (alike.old, alike.new, alike.confidence.name())).collect();
         assert_eq!(told, [(1, 3, "likely"), (2, 4, "sure")]);
     }
+
+    #[test]
+    fn members_of_one_key_are_paired_in_their_order() {
+        let old = [("quay", 1), ("pier", 2), ("quay", 3), ("lock", 4), ("quay", 5)];
+        let new = [("quay", 10), ("gate", 20), ("quay", 30), ("pier", 40)];
+        let (both, gone, come) = pair(&old, &new);
+        assert_eq!(both, [(1, 10), (2, 40), (3, 30)]);
+        assert_eq!((&gone, &come), (&vec![4, 5], &vec![20]));
+        assert_eq!(apart(&old, &new), (gone, come));
+        assert_eq!(apart(&new, &old), (vec![20], vec![4, 5]));
+        assert_eq!(pair::<&str, u8>(&[], &[]), (vec![], vec![], vec![]));
+    }
 }
