@@ -3,7 +3,7 @@
 use charter_contract::{Component, Contract, MessageId, OperationId, Side};
 use charter_notation::{Child, Form, Piece};
 use charter_schema::Owner;
-use charter_source::{Node, Place, QName, Set, element_around};
+use charter_source::{Map, Node, Place, QName, Set, element_around};
 
 use crate::change::{Change, EditFailure, Meant, Reference, made};
 use crate::edit::{Editing, carried};
@@ -139,12 +139,13 @@ fn elements(editing: Editing<'_>, component: Component, references: bool) -> Res
     let mut extents: Vec<Place> = Vec::new();
     let mut open = vec![component];
     let mut used: Vec<Reference> = Vec::new();
+    let mut headers = Headers::default();
     while let Some(next) = open.pop() {
         if !going.insert(next) {
             continue;
         }
         extents.extend(extent(contract, next));
-        extents.extend(along(contract, &uses, next));
+        extents.extend(along(contract, &uses, next, &mut headers));
         if let Component::Part(id, _) = next
             && is_left_without_use(contract, &uses, id, &going)
         {
@@ -193,7 +194,7 @@ fn is_left_without_use(contract: &Contract, uses: &Uses, id: MessageId, going: &
 
 /// What goes with a component without naming it: operations and faults are bound by their names, parts go into header
 /// blocks by theirs.
-fn along(contract: &Contract, uses: &Uses, component: Component) -> Vec<Place> {
+fn along(contract: &Contract, uses: &Uses, component: Component, headers: &mut Headers) -> Vec<Place> {
     match component {
         Component::Operation(id) => contract.bound(id).map(|bound| bound.operation.extent).collect(),
         Component::OperationSide(id, Side::Fault(index)) => {
@@ -204,14 +205,29 @@ fn along(contract: &Contract, uses: &Uses, component: Component) -> Vec<Place> {
         }
         Component::Part(id, index) => {
             let part = &contract.messages[id].parts[index].name.text;
-            let headers = uses.of_component(contract, Component::Message(id)).iter();
-            let named = |place: &&Place| {
-                let of_binding = matches!(contract.component_at(**place), Component::BindingSide(..));
-                of_binding && attribute_at(contract, **place, "part").is_some_and(|name| *name == **part)
-            };
-            headers.filter(named).filter_map(|place| element_at(contract, *place)).collect()
+            headers.of(contract, uses, id).get(&**part).cloned().unwrap_or_default()
         }
         _ => Vec::new(),
+    }
+}
+
+/// The elements of bindings that name a message and a part of it, by the part, for each message that was asked for.
+#[derive(Default)]
+struct Headers(Map<MessageId, Map<String, Vec<Place>>>);
+
+impl Headers {
+    fn of(&mut self, contract: &Contract, uses: &Uses, id: MessageId) -> &Map<String, Vec<Place>> {
+        self.0.entry(id).or_insert_with(|| {
+            let mut found: Map<String, Vec<Place>> = Map::default();
+            for place in uses.of_component(contract, Component::Message(id)) {
+                if matches!(contract.component_at(*place), Component::BindingSide(..))
+                    && let Some(part) = attribute_at(contract, *place, "part")
+                {
+                    found.entry(part.to_owned()).or_default().extend(element_at(contract, *place));
+                }
+            }
+            found
+        })
     }
 }
 

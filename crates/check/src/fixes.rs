@@ -1,9 +1,9 @@
 //! The safe ways to mend what rules find: each is a set of text edits that say what was plainly meant.
 
 use charter_author::{Change, Editing, ReadBack};
-use charter_contract::{BindingMessage, Component, Contract, ExtensionKind, Operation, Style};
+use charter_contract::{Component, Contract, ExtensionKind, Operation, Style};
 use charter_source::{
-    File, Node, Place, Span, TextEdit, attribute_place, element_around, element_at, elements, ns,
+    File, Node, Place, Set, Span, TextEdit, attribute_place, element_around, element_at, elements, ns,
 };
 
 type Edits = Option<Vec<TextEdit>>;
@@ -294,12 +294,10 @@ fn missing_sides(
     if operation.output.is_some() && bound.output.is_none() {
         missing.push(side("output"));
     }
-    let is_bound = |name: &str| {
-        let of = |fault: &BindingMessage| fault.name.as_ref().is_some_and(|it| &*it.text == name);
-        bound.faults.iter().any(of)
-    };
+    let names = bound.faults.iter().filter_map(|fault| Some(&*fault.name.as_ref()?.text));
+    let is_bound: Set<&str> = names.collect();
     for name in operation.faults.iter().filter_map(|fault| fault.name.as_ref()) {
-        if !is_bound(&name.text) {
+        if !is_bound.contains(&*name.text) {
             let name = &name.text;
             missing.push(format!(
                 "<{wsdl}fault name=\"{name}\"><{soap}fault name=\"{name}\" use=\"literal\"/></{wsdl}fault>"
@@ -322,6 +320,9 @@ pub(crate) fn without_bound(editing: Editing<'_>, place: Place) -> Edits {
     Some(vec![edit(Place { file: file.id, span: lines.into() }, "")])
 }
 
+/// How many pairs of names are looked at in one binding; beyond that each may be a slip for any.
+const MOST_NAMES: usize = 1_000_000;
+
 /// Whether the port type has an operation, or the operation a fault, whose name is nearly this one and is not bound.
 fn is_slip(contract: &Contract, place: Place) -> bool {
     let word = contract.files.slice(place);
@@ -331,14 +332,16 @@ fn is_slip(contract: &Contract, place: Place) -> bool {
     };
     let definition = &contract.bindings[binding];
     let Some(port_type) = definition.port_type.target.map(|id| &contract.port_types[id]) else { return true };
-    let names: Vec<&str> = match definition.operations[index].operation {
-        None => port_type.operations.iter().map(|operation| &*operation.name.text).collect(),
-        Some(own) => port_type.operations[own]
-            .faults
-            .iter()
-            .filter_map(|it| it.name.as_ref())
-            .map(|it| &*it.text)
-            .collect(),
+    let bound = &definition.operations[index];
+    let (names, unknown): (Vec<&str>, usize) = match bound.operation {
+        None => (
+            port_type.operations.iter().map(|operation| &*operation.name.text).collect(),
+            definition.operations.iter().filter(|bound| bound.operation.is_none()).count(),
+        ),
+        Some(own) => (
+            port_type.operations[own].faults.iter().filter_map(|it| Some(&*it.name.as_ref()?.text)).collect(),
+            bound.faults.iter().filter(|fault| fault.fault.is_none()).count(),
+        ),
     };
-    charter_source::nearest(word, names).is_some()
+    names.len() * unknown > MOST_NAMES || charter_source::nearest(word, names).is_some()
 }

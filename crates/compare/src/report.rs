@@ -350,7 +350,7 @@ impl Way {
 }
 
 /// What a difference is about, seen from the types or declarations that differ.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub(crate) enum Aspect {
     /// A child element of that name.
     Member(QName),
@@ -378,17 +378,6 @@ pub(crate) enum Aspect {
     Derived,
     /// No matter of schemas: the effect says all.
     Whole,
-}
-
-impl Aspect {
-    /// Whether it is an attribute that has that name, or had it.
-    pub fn is_attribute(&self, name: &QName) -> bool {
-        match self {
-            Aspect::Attribute(own) => own == name,
-            Aspect::AttributeNames(old, new) => old == name || new == name,
-            _ => false,
-        }
-    }
 }
 
 /// A difference between two schemas, whatever its direction.

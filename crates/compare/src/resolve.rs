@@ -8,7 +8,7 @@ use std::sync::Arc;
 
 use charter_contract::Component;
 use charter_schema::{Clash, ClashKind, Judged, Weight};
-use charter_source::QName;
+use charter_source::{Map, QName};
 
 use crate::report::{Aspect, Depends, Difference, Effect, Way};
 use crate::types::{Pair, Types};
@@ -41,27 +41,17 @@ pub(crate) fn charge(
     undecided: &[&'static str],
     way: Way,
 ) -> Vec<Charged> {
-    let free = |difference: Difference| Charged {
-        difference: Arc::new(difference),
-        clashes: Vec::new(),
-        depends: None,
-    };
-    let mut all: Vec<Charged> = differences.into_iter().map(free).collect();
+    let mut known = Known::default();
+    differences.into_iter().for_each(|difference| known.add(difference));
     for (number, clash) in clashes.iter().enumerate() {
-        let chosen = account(&all, &clash.kind, way);
+        let mut chosen = known.account(&clash.kind, way);
         if chosen.is_empty() {
             // What a wildcard lets in has no name that anybody wrote.
-            let made = unaccounted(types, site, clash, way);
-            match all
-                .iter_mut()
-                .find(|known| known.difference.path == made.path && known.difference.message == made.message)
-            {
-                Some(known) => known.clashes.push(number),
-                None => all.push(Charged { clashes: vec![number], ..free(made) }),
-            }
+            chosen.push(known.like(unaccounted(types, site, clash, way)));
         }
-        chosen.into_iter().for_each(|at| all[at].clashes.push(number));
+        chosen.into_iter().for_each(|at| known.all[at].clashes.push(number));
     }
+    let mut all = known.all;
     for charged in all.iter_mut().filter(|charged| charged.clashes.is_empty()) {
         let effect = charged.difference.effect;
         if let (Some(reason), true) = (undecided.first(), effect.claims(way)) {
@@ -73,30 +63,75 @@ pub(crate) fn charge(
     let open = all.iter().all(|charged| charged.clashes.is_empty() && charged.depends.is_none());
     if let (Some(reason), true) = (undecided.first(), open) {
         let difference = made(types, site, "not-decided", Aspect::Content, (*reason).to_owned());
-        all.push(Charged { depends: Some(Depends::Undecided(reason)), ..free(difference) });
+        all.push(Charged { depends: Some(Depends::Undecided(reason)), ..Charged::of(difference) });
     }
     all
 }
 
-/// The differences that account for a clash: those that claim something of the kind, or else any of the kind.
-fn account(all: &[Charged], kind: &ClashKind, way: Way) -> Vec<usize> {
-    for aspects in aspects(kind) {
-        let fits = |charged: &Charged| match &aspects {
-            Wanted::Is(Aspect::Attribute(name)) => charged.difference.aspect.is_attribute(name),
-            Wanted::Is(aspect) => charged.difference.aspect == *aspect,
-            Wanted::AnyMember => matches!(charged.difference.aspect, Aspect::Member(_)),
-        };
-        let of_kind: Vec<usize> = (0..all.len()).filter(|at| fits(&all[*at])).collect();
-        let claiming: Vec<usize> =
-            of_kind.iter().copied().filter(|at| all[*at].difference.effect.claims(way)).collect();
-        if !claiming.is_empty() {
-            return claiming;
-        }
-        if !of_kind.is_empty() && !matches!(aspects, Wanted::AnyMember) {
-            return of_kind;
-        }
+impl Charged {
+    /// A difference that nothing was decided of.
+    fn of(difference: Difference) -> Charged {
+        Charged { difference: Arc::new(difference), clashes: Vec::new(), depends: None }
     }
-    Vec::new()
+}
+
+/// The differences of a site, found by what they are about: there may be thousands, and as many clashes.
+#[derive(Default)]
+struct Known {
+    all: Vec<Charged>,
+    by_aspect: Map<Aspect, Vec<usize>>,
+    /// Those of child elements.
+    members: Vec<usize>,
+    /// By path and words.
+    said: Map<(String, String), usize>,
+}
+
+impl Known {
+    fn add(&mut self, difference: Difference) {
+        let at = self.all.len();
+        match &difference.aspect {
+            // It is an attribute that has that name, or had it.
+            Aspect::AttributeNames(old, new) => {
+                for name in [old, new] {
+                    self.by_aspect.entry(Aspect::Attribute(name.clone())).or_default().push(at);
+                }
+            }
+            aspect => self.by_aspect.entry(aspect.clone()).or_default().push(at),
+        }
+        if matches!(difference.aspect, Aspect::Member(_)) {
+            self.members.push(at);
+        }
+        self.said.entry((difference.path.clone(), difference.message.clone())).or_insert(at);
+        self.all.push(Charged::of(difference));
+    }
+
+    /// The difference that says the same, which is this one if there is none yet.
+    fn like(&mut self, made: Difference) -> usize {
+        let said = (made.path.clone(), made.message.clone());
+        self.said.get(&said).copied().unwrap_or_else(|| {
+            self.add(made);
+            self.all.len() - 1
+        })
+    }
+
+    /// The differences that account for a clash: those that claim something of the kind, or else any of the kind.
+    fn account(&self, kind: &ClashKind, way: Way) -> Vec<usize> {
+        for aspects in aspects(kind) {
+            let of_kind: &[usize] = match &aspects {
+                Wanted::Is(aspect) => self.by_aspect.get(aspect).map_or(&[], Vec::as_slice),
+                Wanted::AnyMember => &self.members,
+            };
+            let claims = |at: &usize| self.all[*at].difference.effect.claims(way);
+            let claiming: Vec<usize> = of_kind.iter().copied().filter(claims).collect();
+            if !claiming.is_empty() {
+                return claiming;
+            }
+            if !of_kind.is_empty() && !matches!(aspects, Wanted::AnyMember) {
+                return of_kind.to_vec();
+            }
+        }
+        Vec::new()
+    }
 }
 
 enum Wanted {

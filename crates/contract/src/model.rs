@@ -251,6 +251,8 @@ impl BindingOperation {
 pub struct BindingMessage {
     /// Its name.
     pub name: Option<Label>,
+    /// Of a fault, which of those of the port type's operation it binds.
+    pub fault: Option<u32>,
     /// The start tag.
     pub place: Place,
     /// The whole element.

@@ -1,7 +1,7 @@
 //! Follows the references between WSDL components and into the schemas.
 
 use charter_schema::{Arena, Id, Ref};
-use charter_source::{Dangling, Fault, Map, QName, nearest};
+use charter_source::{Dangling, Fault, Map, QName, Suggestions};
 
 use crate::{
     Binding, BindingMessage, BindingOperation, Contract, Extension, ExtensionKind, Label, Message, Operation,
@@ -45,6 +45,7 @@ pub(crate) fn resolve(contract: &mut Contract) {
 #[derive(Default)]
 struct Resolver {
     dangling: Dangling,
+    suggestions: Suggestions,
 }
 
 impl Resolver {
@@ -182,7 +183,7 @@ impl Resolver {
 
     fn missing_part<'a>(&mut self, label: &Label, messages: impl Iterator<Item = &'a Message> + Clone) {
         let names = messages.clone().flat_map(|message| message.parts.iter().map(|part| &*part.name.text));
-        let near = nearest(&label.text, names);
+        let near = self.suggestions.nearest(&label.text, names);
         let owners: Vec<String> = messages.map(|message| format!("\"{}\"", message.name.local)).collect();
         let message = format!("there is no part \"{}\" in the message {}", label.text, owners.join(" or "));
         let help = match near {
@@ -211,7 +212,21 @@ fn match_operations(bindings: &mut Arena<Binding>, port_types: &Arena<PortType>)
                     .copied()
                     .find(|index| same_sides(bound, &port_types[port_type].operations[*index])),
             };
+            if let Some(index) = bound.operation {
+                match_faults(bound, &port_types[port_type].operations[index]);
+            }
         }
+    }
+}
+
+/// Finds which fault of the operation each bound fault is: the first of its name (2.5).
+fn match_faults(bound: &mut BindingOperation, operation: &Operation) {
+    let named =
+        (0..).zip(&operation.faults).filter_map(|(at, fault)| Some((&*fault.name.as_ref()?.text, at)));
+    let mut by_name: Map<&str, u32> = Map::default();
+    named.for_each(|(name, at)| _ = by_name.entry(name).or_insert(at));
+    for fault in &mut bound.faults {
+        fault.fault = fault.name.as_ref().and_then(|name| by_name.get(&*name.text).copied());
     }
 }
 

@@ -1,16 +1,13 @@
 //! References that lead nowhere: said in one way, with what may have been meant.
 
-use crate::{Fault, Place, QName, nearest};
-
-/// How many names get a suggestion: each search looks at every name there is.
-const SUGGESTIONS: usize = 50;
+use crate::{Fault, Place, QName, Suggestions, nearest};
 
 /// Collects the faults of references that lead nowhere.
 #[derive(Debug, Default)]
 pub struct Dangling {
     /// The faults so far.
     pub faults: Vec<Fault>,
-    asked: usize,
+    suggestions: Suggestions,
 }
 
 impl Dangling {
@@ -23,8 +20,7 @@ impl Dangling {
         place: Place,
         all: impl Fn() -> I,
     ) {
-        self.asked += 1;
-        let help = (self.asked <= SUGGESTIONS).then(|| advice(name, kind, all)).flatten();
+        let help = self.suggestions.one_more().then(|| advice(name, kind, all)).flatten();
         let message = match &*name.namespace {
             "" => format!("there is no {kind} \"{}\" without a namespace", name.local),
             namespace => format!("there is no {kind} \"{}\" in {namespace}", name.local),

@@ -35,7 +35,8 @@ pub use files::{File, Files, Limits};
 pub use imports::{Import, ImportKind, schemas_in, types_in};
 pub use location::Location;
 pub use name::{
-    Interner, NameKey, NamespaceKey, QName, continues_name, is_ncname, is_nmtoken, nearest, starts_name,
+    Interner, NameKey, NamespaceKey, QName, Suggestions, continues_name, is_ncname, is_nmtoken, nearest,
+    starts_name,
 };
 pub use open::{read_all, read_file};
 pub use span::{FileId, Place, Position, Span};

@@ -182,9 +182,44 @@ pub fn nearest<'a>(wanted: &str, candidates: impl IntoIterator<Item = &'a str>) 
         .map(|(_, candidate)| candidate)
 }
 
+/// How many names get a suggestion.
+const SUGGESTIONS: u32 = 50;
+
+/// Says what names may have meant, to the first who ask: each search looks at every name there is, and there may be
+/// thousands of either.
+#[derive(Debug, Default)]
+pub struct Suggestions {
+    asked: u32,
+}
+
+impl Suggestions {
+    /// Whether there is one more, which is taken.
+    pub fn one_more(&mut self) -> bool {
+        self.asked = self.asked.saturating_add(1);
+        self.asked <= SUGGESTIONS
+    }
+
+    /// As [`nearest`], for the first who ask.
+    pub fn nearest<'a>(
+        &mut self,
+        wanted: &str,
+        candidates: impl IntoIterator<Item = &'a str>,
+    ) -> Option<&'a str> {
+        self.one_more().then(|| nearest(wanted, candidates)).flatten()
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn only_the_first_get_a_suggestion() {
+        let mut suggestions = Suggestions::default();
+        let answers: Vec<_> = (0..60).map(|_| suggestions.nearest("Vesel", ["Vessel"])).collect();
+        assert_eq!(answers.iter().flatten().count(), 50);
+        assert_eq!(answers[49..51], [Some("Vessel"), None]);
+    }
 
     #[test]
     fn ncnames() {

@@ -171,6 +171,26 @@ pub const MORE: &[Generator] = &[
                 &format!("</w:output>{bound}</w:operation></w:binding>"),
             )
     }),
+    ("faults that are bound by other names", "wsdl", |n| {
+        let faults = each(n, |n| format!("<w:fault name=\"fault{n}\" message=\"t:In\"/>"));
+        let bound = each(n, |n| format!("<w:fault name=\"fauld{n}\"/>"));
+        port(&moor(""))
+            .replace("<w:output message=\"t:In\"/>", &format!("<w:output message=\"t:In\"/>{faults}"))
+            .replace(
+                "</w:output></w:operation></w:binding>",
+                &format!("</w:output>{bound}</w:operation></w:binding>"),
+            )
+    }),
+    ("parts that header blocks name by other names", "wsdl", |n| {
+        let parts = each(n, |n| format!("<w:part name=\"part{n}\" element=\"t:moor\"/>"));
+        let headers = each(n, |n| format!("<s:header message=\"t:In\" part=\"pard{n}\" use=\"literal\"/>"));
+        with(&[("<w:part name=\"p\"", parts), ("<s:body", headers)])
+    }),
+    ("references to policies of other names", "wsdl", |n| {
+        let policies = each(n, |n| format!("<wsp:Policy {POLICY} xml:id=\"policy{n}\"/>"));
+        let references = each(n, |n| format!("<wsp:PolicyReference {POLICY} URI=\"#polizy{n}\"/>"));
+        with(&[("<w:types", policies), ("<w:operation name=\"moor\"><s:operation", references)])
+    }),
     ("operations bound", "wsdl", |n| {
         let operations =
             each(n, |n| format!("<w:operation name=\"op{n}\"><w:input message=\"t:In\"/></w:operation>"));

@@ -1,22 +1,18 @@
 //! Whether a binding binds what its port type declares.
 
 use charter_contract::{Contract, Side};
-use charter_source::{Fault, Map, Set, nearest};
+use charter_source::{Fault, Map, Set, Suggestions};
 
 use super::bound;
 
-/// How many names that lead nowhere get a suggestion: each search looks at every name there is.
-const SUGGESTIONS: usize = 50;
-
 pub(super) fn unknown_operations(contract: &Contract, faults: &mut Vec<Fault>) {
-    let mut asked = 0;
+    let mut suggestions = Suggestions::default();
     for (_, binding) in contract.bindings.iter() {
         let Some(port_type) = binding.port_type.target.map(|id| &contract.port_types[id]) else { continue };
         let names = || port_type.operations.iter().map(|operation| &*operation.name.text);
         for bound in &binding.operations {
             let Some(index) = bound.operation else {
-                asked += 1;
-                let near = (asked <= SUGGESTIONS).then(|| nearest(&bound.name.text, names())).flatten();
+                let near = suggestions.nearest(&bound.name.text, names());
                 let message = format!(
                     "the port type \"{}\" has no operation \"{}\"",
                     port_type.name.local, bound.name.text
@@ -29,18 +25,17 @@ pub(super) fn unknown_operations(contract: &Contract, faults: &mut Vec<Fault>) {
                 continue;
             };
             let operation = &port_type.operations[index];
-            for fault in bound.faults.iter().filter_map(|fault| fault.name.as_ref()) {
-                let known = operation.faults.iter().filter_map(|fault| fault.name.as_ref());
-                if !known.clone().any(|known| known.text == fault.text) {
-                    let near = nearest(&fault.text, known.map(|known| &*known.text));
-                    let message =
-                        format!("the operation \"{}\" has no fault \"{}\"", bound.name.text, fault.text);
-                    let help = near.map_or_else(
-                        || "remove it here, or add it to the port type".to_owned(),
-                        |near| format!("did you mean \"{near}\"?"),
-                    );
-                    faults.push(Fault::new("binding-operation-unknown", fault.place, message).help(help));
-                }
+            let names = || operation.faults.iter().filter_map(|fault| Some(&*fault.name.as_ref()?.text));
+            let unknown = bound.faults.iter().filter(|fault| fault.fault.is_none());
+            for fault in unknown.filter_map(|fault| fault.name.as_ref()) {
+                let near = suggestions.nearest(&fault.text, names());
+                let message =
+                    format!("the operation \"{}\" has no fault \"{}\"", bound.name.text, fault.text);
+                let help = near.map_or_else(
+                    || "remove it here, or add it to the port type".to_owned(),
+                    |near| format!("did you mean \"{near}\"?"),
+                );
+                faults.push(Fault::new("binding-operation-unknown", fault.place, message).help(help));
             }
         }
     }
@@ -72,9 +67,10 @@ pub(super) fn missing_operations(contract: &Contract, faults: &mut Vec<Fault>) {
             for (_, side) in sides.into_iter().filter(|(gone, _)| *gone) {
                 missing(bound.name.place, format!("the {side} of \"{name}\""), "add it with its body");
             }
+            let known = bound.faults.iter().filter_map(|fault| Some(&*fault.name.as_ref()?.text));
+            let known: Set<&str> = known.collect();
             for fault in operation.faults.iter().filter_map(|fault| fault.name.as_ref()) {
-                let mut known = bound.faults.iter().filter_map(|fault| fault.name.as_ref());
-                if !known.any(|known| known.text == fault.text) {
+                if !known.contains(&*fault.text) {
                     missing(
                         bound.name.place,
                         format!("the fault \"{}\" of \"{name}\"", fault.text),

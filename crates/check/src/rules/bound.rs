@@ -56,9 +56,7 @@ impl<'c> BoundOperation<'c> {
     pub fn sides(self, contract: &'c Contract) -> impl Iterator<Item = BoundSide<'c>> {
         self.bound.sides().map(move |(side, bound)| {
             let usage = self.operation.and_then(|operation| match side {
-                Side::Fault(_) => operation.faults.iter().find(
-                    |fault| matches!((&fault.name, &bound.name), (Some(a), Some(b)) if a.text == b.text),
-                ),
+                Side::Fault(_) => operation.faults.get(bound.fault? as usize),
                 side => operation.side(side),
             });
             let message = usage.and_then(|usage| usage.message.target).map(|id| &contract.messages[id]);

@@ -12,6 +12,7 @@ mod checks;
 mod compare;
 mod constructs;
 mod consumers;
+mod crowds;
 mod curl;
 mod demo;
 mod derive;

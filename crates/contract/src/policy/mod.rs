@@ -8,7 +8,8 @@ pub use demands::Demand;
 pub use expression::{Alternative, Assertion, Expression, MOST_ALTERNATIVES};
 
 use charter_source::{
-    Attribute, Fault, FileId, Map, Node, Place, QName, attribute_place, elements, mentions, ns, tag_place,
+    Attribute, Fault, FileId, Map, Node, Place, QName, Suggestions, attribute_place, elements, mentions, ns,
+    tag_place,
 };
 
 use crate::Contract;
@@ -28,6 +29,7 @@ pub struct Policies {
     attached: Map<Place, Vec<Expression>>,
     /// What is wrong.
     faults: Vec<Fault>,
+    suggestions: Suggestions,
 }
 
 /// Whether an element is a policy operator or reference of that name.
@@ -148,7 +150,7 @@ impl Policies {
         let remote = uri.contains(':') && !uri.starts_with('#');
         if self.target(file, uri).is_none() && !remote {
             let ids = self.by_id.keys().filter(|(of, _)| *of == file).map(|(_, id)| id.as_str());
-            let near = charter_source::nearest(uri.trim_start_matches('#'), ids);
+            let near = self.suggestions.nearest(uri.trim_start_matches('#'), ids);
             let help = near.map_or_else(
                 || "declare the policy with that wsu:Id, or correct the reference".to_owned(),
                 |near| format!("did you mean \"#{near}\"?"),

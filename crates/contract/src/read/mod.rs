@@ -311,6 +311,7 @@ impl<'f> Reader<'f> {
         for child in self.wsdl_children(scope, node) {
             let message = BindingMessage {
                 name: self.label(scope, child, "name"),
+                fault: None,
                 place: tag_place(scope.file, child),
                 extent: extent(scope, child),
                 extensions: self.extensions(scope, child),

@@ -2,11 +2,12 @@
 
 use charter_contract::{Body, RpcPart, SoapShape, WireShape};
 use charter_schema::Assess;
-use charter_source::{Node, elements, nearest, ns, tag_place};
+use charter_source::{Map, Node, elements, ns, tag_place};
 
 use super::envelope::{Envelope, detail, parts, version};
 use super::headers::{Judged, has_name};
-use super::{Matched, Matcher, path_of};
+use super::standing::{Found, Standing};
+use super::{Matched, Matcher, path_of, some};
 use crate::captured::Captured;
 
 impl Matcher<'_> {
@@ -128,6 +129,9 @@ impl Matcher<'_> {
     ) {
         let file = message.file.id;
         let names = || parts.iter().map(|part| part.name.as_str());
+        // Of two parts of a name, the first is meant.
+        let places: Map<&str, usize> =
+            parts.iter().enumerate().rev().map(|(at, part)| (part.name.as_str(), at)).collect();
         let mut last = 0;
         let mut seen = vec![false; parts.len()];
         for child in elements(wrapper) {
@@ -135,10 +139,10 @@ impl Matcher<'_> {
             let place = tag_place(file, child);
             // Worked out only where something is wrong.
             let path = || path_of(child);
-            let Some(at) = parts.iter().position(|part| part.name == tag.name()) else {
-                let help = match nearest(tag.name(), names()) {
+            let Some(at) = places.get(tag.name()).copied() else {
+                let help = match matched.suggestions.nearest(tag.name(), names()) {
                     Some(near) => format!("did you mean \"{near}\"?"),
-                    None => format!("there are {}", names().collect::<Vec<_>>().join(", ")),
+                    None => format!("there are {}", some(names())),
                 };
                 matched.error(
                     "part-surplus",
@@ -171,7 +175,7 @@ impl Matcher<'_> {
             }
             seen[at] = true;
             if at < last {
-                let help = format!("the order is {}", names().collect::<Vec<_>>().join(", "));
+                let help = format!("the order is {}", some(names()));
                 matched.error(
                     "part-order",
                     place,
@@ -202,10 +206,16 @@ impl Matcher<'_> {
         let version = version(root)?;
         let parts = parts(root, version)?;
         let mut found = Vec::new();
+        let blocks: Vec<Node<'a>> = parts.header.into_iter().flat_map(elements).collect();
+        let mut standing = Standing::of(self.engine, &blocks);
         for block in &soap.headers {
-            let blocks = parts.header.into_iter().flat_map(elements);
-            let node = blocks.into_iter().find(|node| self.is_or_stands_for(*node, &block.content))?;
-            found.push((node, block.encoding.is_some()));
+            let number = match standing.take(self.engine, &block.content) {
+                Found::Block(number) => number,
+                // One block that two are declared to be has the values of both.
+                Found::Shared => blocks.iter().position(|it| self.is_or_stands_for(*it, &block.content))?,
+                Found::Nothing => return None,
+            };
+            found.push((blocks[number], block.encoding.is_some()));
         }
         let holder = match parts.fault {
             Some(fault) if soap.fault.is_some() => match detail(fault, version) {
@@ -226,9 +236,12 @@ impl Matcher<'_> {
             }
             Body::Wrapper { parts, .. } => {
                 let wrapper = elements(holder).next()?;
+                let mut by_name: Map<&str, Node<'a>> = Map::default();
+                for node in elements(wrapper) {
+                    by_name.entry(node.tag_name().name()).or_insert(node);
+                }
                 for part in parts {
-                    let node = elements(wrapper).find(|node| node.tag_name().name() == part.name)?;
-                    found.push((node, encoded));
+                    found.push((*by_name.get(part.name.as_str())?, encoded));
                 }
             }
         }

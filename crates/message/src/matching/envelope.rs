@@ -297,7 +297,8 @@ impl Matcher<'_> {
     }
 }
 
-fn name_of(node: Node<'_>) -> QName {
+/// The expanded name of an element.
+pub(super) fn name_of(node: Node<'_>) -> QName {
     let tag = node.tag_name();
     QName::new(tag.namespace().unwrap_or(""), tag.name())
 }

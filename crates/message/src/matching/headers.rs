@@ -2,9 +2,10 @@
 
 use charter_contract::{SoapShape, SoapVersion};
 use charter_schema::Assess;
-use charter_source::{Fault, Node, QName, attribute_place, elements, nearest, ns, tag_place};
+use charter_source::{Fault, Node, QName, attribute_place, elements, ns, tag_place};
 
 use super::envelope::Envelope;
+use super::standing::{Found, Standing};
 use super::{Matched, Matcher, Severity};
 use crate::captured::Captured;
 use crate::values::HEADER;
@@ -25,24 +26,29 @@ impl Matcher<'_> {
         let known = &self.shapes.all[at];
         let Some(soap) = known.shape.soap() else { return Default::default() };
         let blocks: Vec<Node<'a>> = header.into_iter().flat_map(elements).collect();
+        let mut standing = Standing::of(self.engine, &blocks);
         let (mut literal, mut encoded) = (Vec::new(), Vec::new());
-        let mut taken: Vec<Node<'a>> = Vec::new();
         for declared in &soap.headers {
-            let name = declared.content.name(self.engine.schemas());
-            match blocks.iter().find(|block| self.is_or_stands_for(**block, &declared.content)) {
-                Some(block) => {
-                    taken.push(*block);
+            match standing.take(self.engine, &declared.content) {
+                Found::Block(number) => {
+                    let block = blocks[number];
                     let list = if declared.encoding.is_some() { &mut encoded } else { &mut literal };
-                    list.push((*block, self.assess(*block, Some(&declared.content))));
+                    list.push((block, self.assess(block, Some(&declared.content))));
                 }
-                None => self.missing(message, name, around, &blocks, matched),
+                Found::Shared => {}
+                Found::Nothing => {
+                    let name = declared.content.name(self.engine.schemas());
+                    self.missing(message, name, around, &blocks, matched);
+                }
             }
         }
         self.addressing(message, around, &blocks, at, matched);
-        for block in blocks {
-            self.must_understand(message, block, soap.version, matched);
-            if !taken.contains(&block) {
-                self.unknown(message, block, soap, at, matched);
+        for (number, block) in blocks.iter().enumerate() {
+            self.must_understand(message, *block, soap.version, matched);
+            if standing.is_one_more(number) {
+                self.one_more(message, *block, matched);
+            } else if !standing.is_taken(number) {
+                self.unknown(message, *block, soap, at, matched);
             }
         }
         (literal, encoded)
@@ -59,14 +65,13 @@ impl Matcher<'_> {
         let place = tag_place(message.file.id, around);
         let local = &*name.local;
         let path = format!("{HEADER}/{local}");
-        let same_local = blocks.iter().find(|block| block.tag_name().name() == local);
-        let near = nearest(local, blocks.iter().map(|block| block.tag_name().name()));
-        let help = match (same_local, near) {
-            (Some(_), _) => {
+        let near = matched.suggestions.nearest(local, blocks.iter().map(|block| block.tag_name().name()));
+        let help = match near {
+            Some(near) if near == local => {
                 format!("the one that is here is in another namespace; it belongs to {}", name.namespace)
             }
-            (None, Some(near)) => format!("is \"{near}\" meant to be it?"),
-            (None, None) => format!("add it to the header: an element \"{local}\" of {}", name.namespace),
+            Some(near) => format!("is \"{near}\" meant to be it?"),
+            None => format!("add it to the header: an element \"{local}\" of {}", name.namespace),
         };
         matched.error(
             "header-missing",
@@ -155,6 +160,15 @@ impl Matcher<'_> {
         }
     }
 
+    /// A block that the contract has, and that is there more often than the contract says.
+    fn one_more(&self, message: &Captured, block: Node<'_>, matched: &mut Matched) {
+        let local = block.tag_name().name();
+        let place = tag_place(message.file.id, block);
+        let words = format!("the header block \"{local}\" is there more often than the contract has it");
+        let fault = Fault::new("header-unknown", place, words).help("leave it out");
+        matched.say(Severity::Note, format!("{HEADER}/{local}"), fault);
+    }
+
     fn unknown(
         &self,
         message: &Captured,
@@ -174,10 +188,9 @@ impl Matcher<'_> {
         let must = must.is_some_and(|value| matches!(value.trim(), "1" | "true"));
         let place = tag_place(message.file.id, block);
         let path = format!("{HEADER}/{}", tag.name());
-        let names = soap.headers.iter().map(|header| header.content.name(self.engine.schemas()));
-        let names: Vec<&str> = names.map(|name| &*name.local).collect();
+        let names = soap.headers.iter().map(|header| &*header.content.name(self.engine.schemas()).local);
         let words = format!("the contract has no header block \"{}\"", tag.name());
-        let advice = match nearest(tag.name(), names.iter().copied()) {
+        let advice = match matched.suggestions.nearest(tag.name(), names) {
             Some(near) => format!("did you mean \"{near}\"?"),
             None if must => {
                 "a receiver must refuse what it does not know: leave it out, or mustUnderstand".to_owned()

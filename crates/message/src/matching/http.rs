@@ -6,9 +6,9 @@ use charter_contract::{
     Carrier, HttpContent, MediaPart, RpcPart, SoapShape, SoapVersion, WireElement, WireShape,
 };
 use charter_schema::{Builtin, Engine};
-use charter_source::{FileId, Node, Place, nearest, tag_place};
+use charter_source::{FileId, Map, Node, Place, Set, tag_place};
 
-use super::{Matched, Matcher, Severity};
+use super::{Matched, Matcher, Severity, some};
 use crate::captured::{Captured, Start, parameter};
 use crate::{Element, form};
 
@@ -291,11 +291,14 @@ impl Matcher<'_> {
     fn fields(&self, parts: &[RpcPart], values: &[(String, String)], matched: &mut Matched) {
         let place = Place { file: FileId(0), span: charter_source::Span::default() };
         let names = || parts.iter().map(|part| part.name.as_str());
+        let known: Map<&str, &RpcPart> = parts.iter().rev().map(|part| (part.name.as_str(), part)).collect();
+        let mut given: Set<&str> = Set::default();
         for (name, value) in values {
-            let Some(part) = parts.iter().find(|part| part.name == *name) else {
-                let help = match nearest(name, names()) {
+            given.insert(name);
+            let Some(part) = known.get(name.as_str()) else {
+                let help = match matched.suggestions.nearest(name, names()) {
                     Some(near) => format!("did you mean \"{near}\"?"),
-                    None => format!("there are {}", names().collect::<Vec<_>>().join(", ")),
+                    None => format!("there are {}", some(names())),
                 };
                 matched.error("part-surplus", place, name, format!("there is no part \"{name}\""), help);
                 continue;
@@ -305,7 +308,7 @@ impl Matcher<'_> {
                 matched.error(error.0, place, name, error.1, error.2);
             }
         }
-        for part in parts.iter().filter(|part| values.iter().all(|(name, _)| *name != part.name)) {
+        for part in parts.iter().filter(|part| !given.contains(part.name.as_str())) {
             matched.error(
                 "part-missing",
                 place,

@@ -11,11 +11,12 @@ mod headers;
 mod http;
 mod nearest;
 mod shapes;
+mod standing;
 mod structure;
 
 use charter_contract::{Contract, OperationId, Side, WireElement};
 use charter_schema::{Assess, ElementId, Engine, Paths, Report};
-use charter_source::{Fault, Node, Place, tag_place};
+use charter_source::{Fault, Node, Place, Suggestions, tag_place};
 
 use crate::blocks::Wanted;
 use crate::captured::Captured;
@@ -58,6 +59,8 @@ pub struct Matched {
     pub found: Vec<Found>,
     /// How many errors there are, those included that are not listed.
     pub errors: usize,
+    /// Says what names may have meant.
+    suggestions: Suggestions,
 }
 
 impl Matched {
@@ -308,6 +311,17 @@ fn assess(element: Option<&WireElement>) -> Assess {
         Some(WireElement::Typed { ty, .. }) => Assess::As(*ty),
         None => Assess::Strict,
     }
+}
+
+/// How many names are listed.
+const LISTED: usize = 12;
+
+/// Names one after the other, the first of many.
+fn some<'n>(names: impl Iterator<Item = &'n str>) -> String {
+    let names: Vec<&str> = names.collect();
+    let more = names.len().saturating_sub(LISTED);
+    let first = names[..names.len() - more].join(", ");
+    if more == 0 { first } else { format!("{first} and {more} more") }
 }
 
 /// The wire path of an element.

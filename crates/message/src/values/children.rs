@@ -6,7 +6,7 @@ use serde_json::{Map, Value as Json};
 
 use super::known::{Found, Known};
 use super::order::{Stuck, arrange};
-use super::read::{Reader, advice, below};
+use super::read::{Reader, below};
 use super::scalar::name_of;
 use super::{CONTENT, NIL, TYPE};
 use crate::{Element, Node, Text};
@@ -52,7 +52,7 @@ impl Reader<'_> {
                     continue;
                 }
                 Found::Unknown => {
-                    let help = advice(key, &known.keys().collect::<Vec<_>>());
+                    let help = self.advice(key, || known.keys().collect());
                     self.wrong(&below(path, key), "there is no such value", help);
                     continue;
                 }
@@ -236,7 +236,7 @@ impl Reader<'_> {
                 Some((known, Found::Entry(at))) => known.entries[at].name.clone(),
                 Some((_, Found::Wild(name))) => name,
                 Some((known, _)) => {
-                    let help = advice(key, &known.keys().collect::<Vec<_>>());
+                    let help = self.advice(key, || known.keys().collect());
                     self.wrong(&below(&at, key), "there is no such value", help);
                     continue;
                 }

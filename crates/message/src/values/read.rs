@@ -2,7 +2,7 @@
 
 use charter_contract::{WireElement, WireShape};
 use charter_schema::{ElementId, Engine, TypeId, ValueConstraint};
-use charter_source::{QName, nearest, ns};
+use charter_source::{QName, Set, nearest, ns};
 use serde_json::{Map, Value as Json};
 
 use super::scalar::name_of;
@@ -85,9 +85,10 @@ impl Reader<'_> {
                 return;
             }
         };
-        let keys = || entries.iter().map(|(key, _)| key.as_str());
-        for key in object.keys().filter(|key| !keys().any(|known| known == key.as_str())) {
-            let help = advice(key, &keys().map(str::to_owned).collect::<Vec<_>>());
+        let keys = || entries.iter().map(|(key, _)| key.clone()).collect();
+        let known: Set<&str> = entries.iter().map(|(key, _)| key.as_str()).collect();
+        for key in object.keys().filter(|key| !known.contains(key.as_str())) {
+            let help = self.advice(key, keys);
             self.wrong(&below(path, key), "there is no such value", help);
         }
         for (key, element) in entries {
@@ -342,11 +343,8 @@ impl Reader<'_> {
                     self.mapper.text(ty.unwrap_or(charter_schema::Builtin::AnySimpleType.id()), value, &at)
                 }
                 None => {
-                    let keys: Vec<String> = declared
-                        .iter()
-                        .map(|attribute| super::write::attribute_key(attribute.name))
-                        .collect();
-                    Err(ValueError::new(&at, "there is no such attribute", advice(key, &keys)))
+                    let keys = || declared.iter().map(|it| super::write::attribute_key(it.name)).collect();
+                    Err(ValueError::new(&at, "there is no such attribute", self.advice(key, keys)))
                 }
             };
             match text {
@@ -407,6 +405,19 @@ impl Reader<'_> {
         }
     }
 }
+
+impl Reader<'_> {
+    /// What to do about a key that means nothing; said of the first that are wrong, since all that there are are looked at.
+    pub(super) fn advice(&self, key: &str, keys: impl Fn() -> Vec<String>) -> String {
+        match self.errors.len() < ADVISED {
+            true => advice(key, &keys()),
+            false => "there is no such name".to_owned(),
+        }
+    }
+}
+
+/// How many keys that mean nothing get advice.
+const ADVISED: usize = 50;
 
 /// What to do about a key that means nothing.
 pub(super) fn advice(key: &str, keys: &[String]) -> String {

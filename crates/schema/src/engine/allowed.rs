@@ -1,6 +1,6 @@
 //! The attributes of a type, ready to be looked up.
 
-use charter_source::NameKey;
+use charter_source::{NameKey, NodeId, Place};
 
 use crate::{Attribute, AttributeId, Builtin, Schemas, TypeId, TypeKind, ValueConstraint, Wildcard};
 
@@ -9,7 +9,7 @@ use crate::{Attribute, AttributeId, Builtin, Schemas, TypeId, TypeKind, ValueCon
 pub struct Allowed {
     /// By key, for the search.
     attributes: Vec<AllowedAttribute>,
-    /// Those that must be there, by their position.
+    /// Those that must be there, by their position: those of the base first, as they are written.
     pub required: Vec<usize>,
     /// For all others.
     pub wildcard: Option<Wildcard>,
@@ -23,6 +23,12 @@ pub struct AllowedAttribute {
     pub decl: AttributeId,
     /// Its type.
     pub ty: TypeId,
+    /// Whether it must be there.
+    pub required: bool,
+    /// Where the use stands that allows it.
+    pub place: Place,
+    /// The element there.
+    pub node: NodeId,
     /// Its default or fixed value.
     pub value: Option<ValueConstraint>,
 }
@@ -35,17 +41,23 @@ impl Allowed {
         if id == Builtin::AnyType.id() {
             return Allowed { wildcard: Some(Wildcard::anything()), ..Allowed::default() };
         }
-        let (mut found, wildcard) = schemas.attributes(id);
-        found.sort_by_key(|attribute| attribute.name.key());
-        let required =
-            found.iter().enumerate().filter(|(_, attribute)| attribute.required).map(|(at, _)| at).collect();
+        let (found, wildcard) = schemas.attributes(id);
+        let must: Vec<NameKey> =
+            found.iter().filter(|attribute| attribute.required).map(|it| it.name.key()).collect();
         let ready = |attribute: Attribute<'_>| AllowedAttribute {
             key: attribute.name.key(),
             decl: attribute.decl,
             ty: attribute.ty,
+            required: attribute.required,
+            place: attribute.usage.place,
+            node: attribute.usage.node,
             value: attribute.value.cloned(),
         };
-        Allowed { attributes: found.into_iter().map(ready).collect(), required, wildcard }
+        let mut attributes: Vec<AllowedAttribute> = found.into_iter().map(ready).collect();
+        attributes.sort_by_key(|attribute| attribute.key);
+        let mut allowed = Allowed { attributes, required: Vec::new(), wildcard };
+        allowed.required = must.into_iter().filter_map(|key| allowed.find(key)).collect();
+        allowed
     }
 
     /// Whether it allows none.

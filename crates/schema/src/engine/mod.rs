@@ -32,6 +32,7 @@ pub use encoded::{EncodedArray, written_array_type};
 pub use enumeration::{Enumeration, Texts};
 pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm};
+pub(crate) use patterns::ExampleOf;
 pub use patterns::PatternStep;
 pub(crate) use prepare::distinct;
 pub use violation::Violation;
@@ -56,7 +57,7 @@ pub struct Engine<'s> {
     /// Whether any element is in a substitution group.
     substitutes: OnceLock<bool>,
     budget: Arc<Budget>,
-    automata: Arc<Automata>,
+    pub(crate) automata: Arc<Automata>,
     unread: OnceLock<unread::Unread>,
 }
 

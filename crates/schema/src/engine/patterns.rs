@@ -7,8 +7,8 @@ use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use charter_source::Map;
 
 use super::budget::take;
-use crate::Pattern;
 use crate::pattern::{self, Classes};
+use crate::{Pattern, TypeId};
 
 /// Bytes of automata that run fast.
 const FAST: u64 = 24 << 20;
@@ -102,11 +102,23 @@ enum Automaton {
     Wrong,
 }
 
+/// What a text is an example of: a value of that type, or of another, second one, or of an item of a list of it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub(crate) struct ExampleOf {
+    pub ty: TypeId,
+    pub second: bool,
+    pub item: bool,
+}
+
+/// Examples are kept if they are not much longer than the patterns.
+const LONGER: usize = 64;
+
 /// The automata of all patterns of an engine.
 #[derive(Debug)]
 pub(crate) struct Automata {
     known: Mutex<Map<Arc<[Box<str>]>, Automaton>>,
     classes: Mutex<Classes>,
+    examples: Mutex<Map<ExampleOf, Option<Box<str>>>>,
     fast: AtomicU64,
     room: AtomicU64,
     work: AtomicU64,
@@ -118,6 +130,7 @@ impl Automata {
         Automata {
             known: Mutex::default(),
             classes: Mutex::default(),
+            examples: Mutex::default(),
             fast: AtomicU64::new(FAST),
             room: AtomicU64::new(ROOM + ROOM_FOR_EACH * bytes),
             work: AtomicU64::new(WORK + WORK_FOR_EACH * bytes),
@@ -165,6 +178,26 @@ impl Automata {
         take(&self.work, read.weight).then(|| Pattern::small(&read, &mut classes).ok()).flatten()
     }
 
+    /// A text that the patterns of a step match, made by `make` when it is first asked for: to read large patterns costs more
+    /// than to write what they match.
+    pub fn example(
+        &self,
+        of: ExampleOf,
+        step: &PatternStep,
+        make: impl FnOnce() -> Option<String>,
+    ) -> Option<String> {
+        let known = || self.examples.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = known().get(&of) {
+            return known.as_deref().map(str::to_owned);
+        }
+        let made = make();
+        let most = LONGER + step.texts.iter().map(|text| text.len()).sum::<usize>();
+        if made.as_ref().is_none_or(|text| text.len() <= most) {
+            known().insert(of, made.as_deref().map(Box::from));
+        }
+        made
+    }
+
     fn run(&self, pattern: &Pattern, text: &str) -> Option<bool> {
         let (found, steps) = pattern.judged(text, self.work.load(Ordering::Relaxed));
         if !take(&self.work, steps) {
@@ -189,6 +222,19 @@ mod tests {
         assert!(steps.iter().all(|step| step.judge("SM4170") == Judgement::Differs));
         assert!(steps.iter().all(|step| step.judge("SALT") == Judgement::Matches));
         assert_eq!(all.known.lock().unwrap().len(), 1);
+    }
+
+    #[test]
+    fn an_example_is_made_once_but_for_a_long_one() {
+        let all = Arc::new(Automata::of_schemas(0));
+        let short = step("[a-z]+", &all);
+        let of = |second| ExampleOf { ty: crate::Builtin::String.id(), second, item: false };
+        let again = || -> Option<String> { panic!("it is known") };
+        assert_eq!(all.example(of(false), &short, || Some("quay".into())).as_deref(), Some("quay"));
+        assert_eq!(all.example(of(false), &short, again).as_deref(), Some("quay"));
+        assert_eq!(all.example(of(true), &short, || Some("q".repeat(5_000))).map(|it| it.len()), Some(5_000));
+        assert_eq!(all.example(of(true), &short, || None), None);
+        assert_eq!(all.example(of(true), &short, again), None);
     }
 
     #[test]

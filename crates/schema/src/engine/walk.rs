@@ -1,5 +1,7 @@
 //! A walk through a content model, an element at a time.
 
+use std::ops::Range;
+
 use charter_source::{NameKey, QName, Set};
 
 use super::Engine;
@@ -67,13 +69,15 @@ pub struct Walk<'m> {
     scratch: Vec<Frame>,
 }
 
-/// What a step found: the frames to keep of the way it came from, and those that follow.
+/// What a step found: the way it came from, the frames of it to keep, and those that follow.
 struct Move {
+    way: usize,
     keep: usize,
     /// Whether the last of the kept frames begins anew.
     again: bool,
     member: u32,
-    rest: Vec<Frame>,
+    /// Where in the frames of the step they stand.
+    rest: Range<usize>,
 }
 
 impl<'m> Walk<'m> {
@@ -91,40 +95,44 @@ impl<'m> Walk<'m> {
             return self.plain_step(symbol);
         }
         let model = self.model;
-        let mut moves: Vec<(usize, Move)> = Vec::new();
-        let mut moved = 0;
+        let mut moves: Vec<Move> = Vec::new();
+        let mut frames = std::mem::take(&mut self.scratch);
+        frames.clear();
+        let mut add = |way, keep, again, member, rest: &[Frame]| {
+            moves.push(Move { way, keep, again, member, rest: frames.len()..frames.len() + rest.len() });
+            frames.extend_from_slice(rest);
+            moves.len() + frames.len() > MOST_MOVED
+        };
         if !self.begun {
-            let root = model.root?;
-            model.enter(root, symbol, &mut Vec::new(), &mut |rest| {
-                moves.push((0, Move { keep: 0, again: false, member: 0, rest: rest.to_vec() }));
-                moved += 1 + rest.len();
-                moved > MOST_MOVED
-            });
+            model.enter(model.root?, symbol, &mut Vec::new(), &mut |rest| add(0, 0, false, 0, rest));
         } else {
             for (number, way) in self.ways.iter().enumerate() {
-                if moved > MOST_MOVED {
+                let mut enough = false;
+                model.onward(way, symbol, &mut |keep, again, member, rest| {
+                    enough = add(number, keep, again, member, rest);
+                    enough
+                });
+                if enough {
                     break;
                 }
-                model.onward(way, symbol, &mut |keep, again, member, rest| {
-                    moves.push((number, Move { keep, again, member, rest: rest.to_vec() }));
-                    moved += 1 + rest.len();
-                    moved > MOST_MOVED
-                });
             }
         }
-        let leaf = moves.first()?.1.rest.last().map(|frame| frame.node);
-        let leaf = leaf.or_else(|| {
-            let (way, first) = &moves[0];
-            self.ways[*way].frames.get(first.keep - 1).map(|frame| frame.node)
-        })?;
-        // What it costs to look for the moves, and to tell them apart.
-        let cost = moved as u64 + self.weight();
-        let paid = model.budget.as_ref().is_none_or(|budget| budget.step(cost));
-        match moved > MOST_MOVED || !paid {
-            true => self.lost = true,
-            false => self.take(moves),
+        let moved = moves.len() + frames.len();
+        let leaf = moves.first().and_then(|first| match frames[first.rest.clone()].last() {
+            Some(frame) => Some(frame.node),
+            None => self.ways[first.way].frames.get(first.keep - 1).map(|frame| frame.node),
+        });
+        if leaf.is_some() {
+            // What it costs to look for the moves, and to tell them apart.
+            let cost = moved as u64 + self.weight();
+            let paid = model.budget.as_ref().is_none_or(|budget| budget.step(cost));
+            match moved > MOST_MOVED || !paid {
+                true => self.lost = true,
+                false => self.take(&moves, &frames),
+            }
         }
-        model.matched(leaf, symbol)
+        self.scratch = frames;
+        model.matched(leaf?, symbol)
     }
 
     /// A step where the first way found is the only one: made in place.
@@ -190,22 +198,25 @@ impl<'m> Walk<'m> {
     }
 
     /// Makes the moves: one in place, several as ways of their own.
-    fn take(&mut self, moves: Vec<(usize, Move)>) {
+    fn take(&mut self, moves: &[Move], frames: &[Frame]) {
         let first = !self.begun;
         self.begun = true;
         if first {
             self.ways.push(Way::default());
         }
-        if moves.len() == 1 && self.ways.len() == 1 {
-            let (_, only) = &moves[0];
-            self.model.apply(&mut self.ways[0], only.keep, only.again, only.member, &only.rest);
-            return;
+        let apply = |way: &mut Way, it: &Move| {
+            self.model.apply(way, it.keep, it.again, it.member, &frames[it.rest.clone()]);
+        };
+        if let [only] = moves
+            && let [way] = &mut *self.ways
+        {
+            return apply(way, only);
         }
         let mut seen: Set<Way> = Set::default();
         let mut ways: Vec<Way> = Vec::new();
-        for (number, found) in &moves {
-            let mut way = self.ways[*number].clone();
-            self.model.apply(&mut way, found.keep, found.again, found.member, &found.rest);
+        for found in moves {
+            let mut way = self.ways[found.way].clone();
+            apply(&mut way, found);
             if seen.insert(way.clone()) {
                 ways.push(way);
             }

@@ -34,15 +34,14 @@ impl Inclusion<'_> {
             if self.is_idle_reference(own.ty) {
                 continue;
             }
-            let required = ours.required.contains(&at);
             match by_name.get(name) {
-                Some(other) => self.both((sub, at), (sup, *other), required, outcome),
+                Some(other) => self.both((sub, at), (sup, *other), outcome),
                 None => self.by_wildcard(name, own.ty, own.value.as_ref(), theirs.wildcard.as_ref(), outcome),
             }
         }
         for at in &theirs.required {
             let name = name(self.sup, theirs.all()[*at].decl);
-            let always = known.get(name).is_some_and(|own| ours.required.contains(own));
+            let always = known.get(name).is_some_and(|own| ours.all()[*own].required);
             if !always {
                 outcome.clashes.push(Clash::new(Kind::AttributeMissing(name.clone())));
             }
@@ -71,7 +70,7 @@ impl Inclusion<'_> {
     }
 
     /// An attribute that both declare.
-    fn both(&self, sub: (TypeId, usize), sup: (TypeId, usize), required: bool, outcome: &mut Outcome) {
+    fn both(&self, sub: (TypeId, usize), sup: (TypeId, usize), outcome: &mut Outcome) {
         let (ours, theirs) = (self.sub.allowed(sub.0), self.sup.allowed(sup.0));
         let (own, other) = (&ours.all()[sub.1], &theirs.all()[sup.1]);
         let name = name(self.sub, own.decl).clone();
@@ -90,16 +89,16 @@ impl Inclusion<'_> {
                 return;
             }
         }
-        let stated = |value: &Option<ValueConstraint>| match value {
+        let stated = |value: Option<&ValueConstraint>| match value {
             Some(ValueConstraint::Default(text) | ValueConstraint::Fixed(text)) => Some(text.clone()),
             None => None,
         };
-        let (was, is) = (stated(&own.value), stated(&other.value));
+        let (was, is) = (stated(own.value.as_ref()), stated(other.value.as_ref()));
         let same = match (&was, &is) {
             (Some(was), Some(is)) => same_value(theirs, was, is),
             (was, is) => was == is,
         };
-        if !same && !required {
+        if !same && !own.required {
             let attribute = Some(name.clone());
             outcome.clashes.push(Clash::new(Kind::Default { attribute, was, is }));
         }

@@ -202,8 +202,8 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         if spot.a.complete() && !spot.b.complete() {
             self.ends_too_early(spot);
         }
-        // What many leaves stand for is taken once.
-        let mut taken: Set<(QName, Judged)> = Set::default();
+        // What many leaves stand for is taken once: who judges an element is found by its name, but for what is not judged.
+        let mut taken: Set<(QName, bool)> = Set::default();
         let mut open: Set<(&NamespaceConstraint, Process)> = Set::default();
         for leaf in spot.a.expected(usize::MAX) {
             if let Leaf::Any(wildcard) = leaf
@@ -212,7 +212,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
                 continue;
             }
             for (name, judged) in self.symbols(leaf, spot) {
-                if taken.insert((name.clone(), judged)) {
+                if taken.insert((name.clone(), judged == Judged::Skipped)) {
                     self.take(spot, name, judged);
                 }
             }

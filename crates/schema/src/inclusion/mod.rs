@@ -159,7 +159,7 @@ pub use pairs::UNREAD;
 
 /// What all witnesses may cost, in places of models that are looked at: so much, and so much for each byte of the schemas. A
 /// thousand things that differ in a content of a thousand elements are a million elements in witnesses.
-const EFFORT: u64 = 48_000_000;
+const EFFORT: u64 = 32_000_000;
 const EFFORT_FOR_EACH: u64 = 16;
 /// What a byte of a witness costs, which is written and judged by both sides.
 const EFFORT_OF_BYTE: u64 = 8;

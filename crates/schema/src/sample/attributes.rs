@@ -1,12 +1,23 @@
 //! Generates the attributes of an element.
 
-use charter_source::{Place, QName, ns};
+use charter_source::{NodeId, Place, QName, ns};
 
 use super::generate::{Generator, PENDING, a_namespace};
 use super::{Element, SampleError, Size, Text};
 use crate::{AttributeId, Process, TypeId, TypeKind, Value, ValueConstraint};
 
-impl Generator<'_> {
+/// An attribute that an element may have.
+struct Candidate<'s> {
+    name: &'s QName,
+    decl: AttributeId,
+    ty: TypeId,
+    required: bool,
+    value: Option<&'s ValueConstraint>,
+    /// Where the value is stated.
+    stated: (Place, NodeId),
+}
+
+impl<'g> Generator<'g> {
     pub(crate) fn attributes(
         &mut self,
         element: &mut Element,
@@ -16,8 +27,7 @@ impl Generator<'_> {
         if !matches!(self.schemas.types[ty].kind, TypeKind::Complex(_)) {
             return Ok(());
         }
-        let (attributes, wildcard) = self.schemas.attributes(ty);
-        for attribute in attributes {
+        for attribute in self.candidates(ty) {
             let dispensable = self.size == Size::Least || !self.may_have(&attribute.name.local);
             if !attribute.required && (dispensable || self.chance(3)) {
                 continue;
@@ -28,8 +38,8 @@ impl Generator<'_> {
             }
             let text = match attribute.value {
                 Some(ValueConstraint::Fixed(text) | ValueConstraint::Default(text)) => {
-                    let usage = attribute.usage;
-                    Ok(self.stated(attribute.ty, text, usage.place, usage.node))
+                    let (place, node) = attribute.stated;
+                    Ok(self.stated(attribute.ty, text, place, node))
                 }
                 None => {
                     let place = self.schemas.attribute_decls[attribute.decl].place;
@@ -45,7 +55,8 @@ impl Generator<'_> {
                 Err(_) => {}
             }
         }
-        if let Some(any) = wildcard.filter(|_| self.size == Size::Most || self.chance(3))
+        if let Some(any) = &self.engine.allowed(ty).wildcard
+            && (self.size == Size::Most || self.chance(3))
             && any.process != Process::Strict
             && let Some(namespace) = a_namespace(&any.namespaces)
         {
@@ -59,6 +70,32 @@ impl Generator<'_> {
         Ok(())
     }
 
+    /// The attributes that an element may have, in order; of the least one only those that it must have.
+    fn candidates(&self, ty: TypeId) -> Vec<Candidate<'g>> {
+        let (engine, schemas) = (self.engine, self.schemas);
+        if self.size != Size::Least {
+            let all = schemas.attributes(ty).0.into_iter().map(|it| Candidate {
+                name: it.name,
+                decl: it.decl,
+                ty: it.ty,
+                required: it.required,
+                value: it.value,
+                stated: (it.usage.place, it.usage.node),
+            });
+            return all.collect();
+        }
+        let allowed = engine.allowed(ty);
+        let must = allowed.required.iter().map(|at| &allowed.all()[*at]).map(|it| Candidate {
+            name: &schemas.attribute_decls[it.decl].name,
+            decl: it.decl,
+            ty: it.ty,
+            required: true,
+            value: it.value.as_ref(),
+            stated: (it.place, it.node),
+        });
+        must.collect()
+    }
+
     /// Whether an attribute belongs to the encoding of SOAP.
     fn is_of_encoding(&self, decl: AttributeId) -> bool {
         let document = self.schemas.document_of(self.schemas.attribute_decls[decl].place);
@@ -66,7 +103,7 @@ impl Generator<'_> {
     }
 
     /// A value that the schema states itself; a name is written with a prefix of the sample.
-    pub(super) fn stated(&self, ty: TypeId, text: &str, place: Place, node: charter_source::NodeId) -> Text {
+    pub(super) fn stated(&self, ty: TypeId, text: &str, place: Place, node: NodeId) -> Text {
         let here = self.engine.here(place, node);
         let accepted = self.engine.datatype(ty).and_then(|datatype| datatype.accept(text, &here, true).ok());
         match accepted.and_then(|accepted| accepted.value) {

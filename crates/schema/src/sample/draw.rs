@@ -13,19 +13,24 @@ use regex_syntax::hir::{Class, Hir, HirKind, Look};
 
 use crate::parse_pattern;
 
-/// A readable string that the pattern matches, about `more` repetitions longer than the shortest; or a
-/// second one.
-pub(super) fn readable(pattern: &str, more: u32, second: bool) -> Option<String> {
-    let hir = parse_pattern(pattern).ok()?;
-    let mut sampler = Sampler {
-        text: String::new(),
-        letters: if second { 4 } else { 0 },
-        digits: if second { 5 } else { 0 },
-        more,
-    };
-    sampler.write(&hir)?;
-    Some(sampler.text)
+/// Readable strings that the pattern matches, the shortest one first; or second ones.
+pub(super) fn readable(pattern: &str, second: bool) -> impl Iterator<Item = String> {
+    let hir = parse_pattern(pattern).ok();
+    hir.into_iter().flat_map(move |hir| {
+        MORE.into_iter().filter_map(move |more| {
+            let mut sampler = Sampler {
+                text: String::new(),
+                letters: if second { 4 } else { 0 },
+                digits: if second { 5 } else { 0 },
+                more,
+            };
+            sampler.write(&hir).map(|()| sampler.text)
+        })
+    })
 }
+
+/// How many repetitions more than the fewest are tried.
+const MORE: [u32; 8] = [0, 1, 2, 4, 8, 16, 32, 64];
 
 /// Strings longer than this are no sample for a person to read.
 const LONGEST: usize = 4096;
@@ -249,21 +254,21 @@ mod tests {
             "[&~]+",
         ] {
             let automaton = Pattern::new([pattern]).unwrap();
-            let text = readable(pattern, 0, false).unwrap_or_else(|| panic!("{pattern}"));
+            let text = readable(pattern, false).next().unwrap_or_else(|| panic!("{pattern}"));
             assert!(automaton.matches(&text), "{pattern}: {text:?}");
             for _ in 0..50 {
                 let text = random(pattern, &mut rng).unwrap();
                 assert!(automaton.matches(&text), "{pattern}: {text:?}");
             }
         }
-        assert_eq!(readable("[A-Z0-9]{4,7}", 0, false).unwrap(), "SALT");
-        assert_eq!(readable("SM-[0-9]{6}", 0, false).unwrap(), "SM-417025");
+        assert_eq!(readable("[A-Z0-9]{4,7}", false).next().unwrap(), "SALT");
+        assert_eq!(readable("SM-[0-9]{6}", false).next().unwrap(), "SM-417025");
     }
 
     #[test]
     fn a_pattern_that_is_not_understood_gives_nothing() {
-        assert_eq!(readable("[", 0, false), None);
-        assert_eq!(readable("a{100000}b{100000}", 0, true), None);
+        assert_eq!(readable("[", false).next(), None);
+        assert_eq!(readable("a{100000}b{100000}", true).next(), None);
     }
 
     #[test]

@@ -7,7 +7,7 @@ use fastrand::Rng;
 
 use super::{Text, draw, words};
 use crate::Builtin;
-use crate::engine::{Context, Datatype, Engine, Form};
+use crate::engine::{Context, Datatype, Engine, ExampleOf, Form};
 
 /// How deep lists and unions of each other are followed.
 const DEEPEST: usize = 200;
@@ -177,10 +177,14 @@ impl Values<'_> {
         {
             return Some(found);
         }
-        if ty.patterns.is_some() {
-            let mut candidates: Vec<String> = suited.iter().map(|&word| word.to_owned()).collect();
-            candidates.extend(patterned(ty, hint.second));
-            if let Some(found) = candidates.into_iter().find(|candidate| sound(self, candidate)) {
+        if let Some(step) = &ty.patterns {
+            if let Some(found) = suited.iter().find(|candidate| sound(self, candidate)) {
+                return Some((*found).to_owned());
+            }
+            let matching = |text: &str| draw::readable(text, hint.second).find(|found| sound(self, found));
+            let of = ExampleOf { ty: ty.id, second: hint.second, item: hint.item };
+            let made = || step.texts.iter().find_map(|text| matching(text));
+            if let Some(found) = self.engine.automata.example(of, step, made) {
                 return Some(found);
             }
         }
@@ -258,16 +262,6 @@ fn is_xml(text: &str) -> bool {
 /// Whether a value may stand where it is meant to: in a list, white space would part it.
 fn single(hint: Hint<'_>, value: &str) -> bool {
     !hint.item || !(value.is_empty() || value.contains(|c: char| c.is_ascii_whitespace()))
-}
-
-/// Strings that the last step's patterns match.
-fn patterned(ty: &Datatype, second: bool) -> Vec<String> {
-    let Some(step) = &ty.patterns else { return Vec::new() };
-    let mut found = Vec::new();
-    for more in [0, 1, 2, 4, 8, 16, 32, 64] {
-        found.extend(step.texts.iter().filter_map(|pattern| draw::readable(pattern, more, second)));
-    }
-    found
 }
 
 /// Values that differ from one turn to the next.
