@@ -1,7 +1,7 @@
 //! Reading contracts: components, paths, wire shapes.
 
 use charter_contract::{
-    Body, Component, Contract, DocumentKind, ExtensionKind, OperationId, PathError, Pattern, Side,
+    Body, Component, Contract, DocumentKind, ExtensionKind, Lookup, OperationId, PathError, Pattern, Side,
     SoapVersion, Style, UseKind, WireElement,
 };
 use charter_source::{Limits, Location, Overlay};
@@ -424,4 +424,72 @@ fn usage_follows_derivation_substitution_and_headers() {
         other => panic!("{path}: {other:?}"),
     };
     assert!(ty("type/Base") && ty("type/Derived") && !ty("type/Idle"));
+}
+
+#[test]
+fn a_bound_fault_is_the_first_of_its_name() {
+    let contract = load(
+        "<w:portType name='P'><w:operation name='o'><w:input message='t:Ask'/><w:fault name='A' message='t:Tell'/><w:fault name='B' message='t:Ask'/><w:fault name='A' message='t:Ask'/><w:fault message='t:Tell'/></w:operation></w:portType>
+<w:binding name='B' type='t:P'><w:operation name='o'><w:fault name='B'/><w:fault name='C'/><w:fault/><w:fault name='A'/></w:operation><w:operation name='none'><w:fault name='A'/></w:operation></w:binding>",
+    );
+    let (_, binding) = contract.bindings.iter().next().unwrap();
+    let faults = |at: usize| -> Vec<Option<u32>> {
+        binding.operations[at].faults.iter().map(|fault| fault.fault).collect()
+    };
+    assert_eq!(faults(0), [Some(1), None, None, Some(0)]);
+    assert_eq!(faults(1), [None]);
+}
+
+/// Of components that go by one name a path says which it means; a table of many finds what a single search finds.
+#[test]
+fn namesakes_and_many_paths_at_once() {
+    let contract = load_files(&[
+        (
+            "t.wsdl",
+            &whole(
+                "<w:import namespace='urn:u' location='u.wsdl'/><w:portType name='P'><w:operation name='o'><w:input message='t:Ask'/><w:output message='t:Tell'/></w:operation><w:operation name='o'><w:input name='second' message='t:One'/></w:operation></w:portType>",
+            ),
+        ),
+        (
+            "u.wsdl",
+            "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' targetNamespace='urn:u'><w:message name='Ask'/><w:message name='Only'/></w:definitions>",
+        ),
+    ]);
+    let Err(PathError::Ambiguous { candidates, .. }) = contract.find("message/Ask") else {
+        panic!("there are two");
+    };
+    assert_eq!(candidates, ["message/{urn:t}Ask", "message/{urn:u}Ask"]);
+    for candidate in &candidates {
+        let component = contract.find(candidate).unwrap();
+        assert_eq!(contract.path(component).to_string(), *candidate);
+    }
+    assert_eq!(contract.path(contract.find("message/Only").unwrap()).to_string(), "message/Only");
+    let second = contract.find("operation/o(second)").unwrap();
+    assert_ne!(contract.find("operation/o(oRequest)").unwrap(), second);
+    assert!(matches!(contract.find("operation/o"), Err(PathError::Ambiguous { .. })));
+    let mut lookup = Lookup::of(&contract);
+    for path in [
+        "contract",
+        "message/Ask",
+        "message/{urn:u}Ask",
+        "message/{urn:v}Ask",
+        "message/{urn:t}Ask/part/head",
+        "message/{urn:t}Ask/part/tail",
+        "operation/o",
+        "operation/o(second)/input",
+        "operation/o(second)/output",
+        "type/Row/cell",
+        "type/Row/cell[2]",
+        "type/Row/cell[3]",
+        "type/Row/@id",
+        "type/Row/@none",
+        "type/string",
+        "type/strong",
+        "message",
+        "message/",
+        "",
+        "nothing/here",
+    ] {
+        assert_eq!(lookup.has(path), contract.find(path).is_ok(), "{path}");
+    }
 }

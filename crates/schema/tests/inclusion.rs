@@ -2,7 +2,7 @@
 
 mod included;
 
-use included::{Found, asked};
+use included::{Found, asked, witnessed};
 
 fn content(inner: &str) -> String {
     format!("<x:element name='r'><x:complexType>{inner}</x:complexType></x:element>")
@@ -369,4 +369,70 @@ fn text_alone_is_compared_as_text() {
     // Elements that are not there leave white space.
     let empty = "<x:element name='r'><x:complexType><x:sequence><x:element name='n' minOccurs='0' maxOccurs='0'/></x:sequence></x:complexType></x:element>";
     assert_eq!(asked(empty, &simple("")), Found::Within);
+}
+
+/// A thousand fields with long names, and as many that are new.
+#[test]
+fn witnesses_have_a_budget_and_verdicts_have_none() {
+    let fields = |count: usize, new: bool| {
+        let field = |n: usize| {
+            let new = if new { format!("<x:element name='new{n}' type='x:int'/>") } else { String::new() };
+            format!("<x:element name='{}{n}' type='x:int'/>{new}", "a".repeat(90))
+        };
+        content(&format!("<x:sequence>{}</x:sequence>", (0..count).map(field).collect::<String>()))
+    };
+    let all = witnessed(&fields(1_000, true), &fields(1_000, false));
+    assert_eq!(all.len(), 1_000);
+    let shown = all.iter().filter(|witness| witness.is_some()).count();
+    assert!((10..500).contains(&shown), "{shown}");
+    // What there is no room for any more comes after what there was.
+    assert!(all[..5].iter().all(Option::is_some));
+    // Of a small content each is shown.
+    let few = witnessed(&fields(10, true), &fields(10, false));
+    assert!(few.len() == 10 && few.iter().all(Option::is_some));
+}
+
+/// One name at many places is one step, and the place that comes first has the say.
+#[test]
+fn a_name_that_stands_at_many_places_is_one() {
+    let repeated = |count: usize, ty: &str| {
+        let choice = format!(
+            "<x:choice minOccurs='0' maxOccurs='unbounded'><x:element name='a' type='x:{ty}'/></x:choice>"
+        );
+        content(&format!("<x:sequence>{}</x:sequence>", choice.repeat(count)))
+    };
+    // A model of two thousand such choices has more ways than are followed.
+    for (count, expected) in [(2, Found::Within), (2_000, Found::Undecided)] {
+        assert_eq!(asked(&repeated(count, "int"), &repeated(1, "int")), expected, "{count}");
+    }
+    grows(&repeated(3, "int"), &repeated(1, "decimal"), "<a>");
+}
+
+#[test]
+fn attributes_that_must_be_there_are_told_in_their_order() {
+    let attributes = |names: &[&str]| -> String {
+        names.iter().map(|name| format!("<x:attribute name='{name}' type='x:int' use='required'/>")).collect()
+    };
+    let schema = format!(
+        "<x:complexType name='Base'>{}</x:complexType><x:element name='r'><x:complexType><x:complexContent><x:extension base='t:Base'>{}</x:extension></x:complexContent></x:complexType></x:element>",
+        attributes(&["z", "b"]),
+        attributes(&["y", "a"])
+    );
+    let files = included::files(&schema);
+    let root = files.first().root().unwrap();
+    let schemas = charter_schema::Schemas::read(&files, [(files.first().id, root.id())]);
+    let engine = charter_schema::Engine::new(&files, &schemas);
+    let element = schemas.element_named(&charter_source::QName::new("urn:t", "r")).unwrap();
+    let sampler = charter_schema::sample::Sampler::new(&engine, charter_schema::sample::Size::Least);
+    let sample = charter_schema::sample::to_document(&sampler.element(element).unwrap());
+    let order: Vec<usize> = [" z=", " b=", " y=", " a="].map(|name| sample.find(name).unwrap()).to_vec();
+    assert!(order.is_sorted(), "{sample}");
+    // The same where all are missing.
+    let text = "<t:r xmlns:t='urn:t'/>";
+    let store = charter_source::Overlay::of(&[("m.xml", text)]);
+    let location = charter_source::Location::from_argument("m.xml");
+    let message = charter_source::Files::load(&store, &location, charter_source::Limits::default()).unwrap();
+    let report = engine.validate(message.first().id, message.first().root().unwrap(), 10);
+    let told: Vec<String> = report.wrong.iter().map(|wrong| wrong.fault.message.clone()).collect();
+    assert_eq!(told, ["z", "b", "y", "a"].map(|name| format!("the attribute \"{name}\" is missing")));
 }
