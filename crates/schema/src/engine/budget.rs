@@ -4,7 +4,7 @@
 use std::sync::atomic::{AtomicU64, Ordering};
 
 /// Steps of all searches together.
-const STEPS: u64 = 30_000_000;
+const STEPS: u64 = 20_000_000;
 /// Bytes of all content models: so many, and so many for each byte of the schemas.
 const ROOM: u64 = 48 << 20;
 const ROOM_FOR_EACH: u64 = 5;
