@@ -198,7 +198,7 @@ pub fn given(bytes: &[u8]) {
         let mut all = serde_json::json!({});
         for line in text.lines().take(20) {
             if let Some((path, value)) = line.split_once('=') {
-                let _ = values::set(&engine, &shape, &mut all, path, value);
+                let _ = values::ByPath::of(&engine, &shape).set(&mut all, path, value);
             }
         }
         fill(&all);

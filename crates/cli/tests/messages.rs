@@ -140,8 +140,9 @@ proptest! {
         if let Ok(filling) = values::read(&engine, &shape, &all) {
             wire(&contract, &engine, &shape, &filling);
         }
-        let _ = values::set(&engine, &shape, &mut all, &text, "x");
-        let _ = values::set(&engine, &shape, &mut all, &format!("vessel/{key}/{text}"), "x");
+        let by_path = values::ByPath::of(&engine, &shape);
+        let _ = by_path.set(&mut all, &text, "x");
+        let _ = by_path.set(&mut all, &format!("vessel/{key}/{text}"), "x");
     }
 }
 

@@ -193,20 +193,20 @@ impl Comparison<'_> {
 
     /// Everything that differs on a side, and what of it lies on some paths.
     fn findings_of(&self, operation: OperationId, side: &str, paths: Option<Vec<&[String]>>) -> SideFindings {
-        let mut found = SideFindings { anywhere: Vec::new(), on_paths: None };
+        let mut found = SideFindings::default();
         let Some(roots) = self.roots.get(&(operation, side.to_owned())) else { return found };
         let direction = if side == "input" { &self.sent } else { &self.read };
-        for root in roots {
-            found.anywhere.extend(direction.own_findings(root));
-        }
-        found.on_paths = paths.map(|paths| {
+        found.anywhere = ByChange::of(roots.iter().flat_map(|root| direction.own_findings(root)));
+        found.on_paths = paths.and_then(|paths| {
             let of_root = |root: &Root| {
                 let own = paths::beginning_in(&root.name.local, &paths);
                 let familiar = if side == "input" { paths::familiar(&own) } else { None };
-                let along = |steps: &&[String]| direction.along(root, steps, familiar.as_ref());
-                own.iter().flat_map(along).collect::<Vec<_>>()
+                let familiar = familiar.map(|familiar| familiar.within(&root.name.local));
+                direction.along(root, &own, familiar.as_ref())
             };
-            roots.iter().flat_map(of_root).collect()
+            // Where there is too much to look at, all of the side counts as used.
+            let all: Option<Vec<_>> = roots.iter().map(of_root).collect();
+            all.map(|all| ByChange::of(all.into_iter().flatten()))
         });
         found
     }
@@ -233,28 +233,46 @@ impl UsedOperation {
 }
 
 /// What differs on a side, and what of it a consumer meets; nothing if it is not known what it uses.
+#[derive(Default)]
 struct SideFindings {
-    anywhere: Vec<Finding>,
-    on_paths: Option<Vec<Finding>>,
+    anywhere: ByChange,
+    on_paths: Option<ByChange>,
+}
+
+/// Findings by the path, the kind and the words of what differs.
+#[derive(Default)]
+struct ByChange(Map<(String, &'static str, String), Vec<Finding>>);
+
+impl ByChange {
+    fn of(findings: impl IntoIterator<Item = Finding>) -> ByChange {
+        let mut all = ByChange::default();
+        for finding in findings {
+            let difference = &finding.difference;
+            let key = (difference.path.clone(), difference.rule, difference.message.clone());
+            all.0.entry(key).or_default().push(finding);
+        }
+        all
+    }
+
+    fn behind(&self, change: &Change) -> &[Finding] {
+        let key = (change.path.clone(), change.rule, change.message.clone());
+        self.0.get(&key).map_or(&[], Vec::as_slice)
+    }
 }
 
 impl SideFindings {
     /// What is behind a change, each with whether the consumer meets it; nothing if schemas have no part in it.
     fn of(&self, change: &Change) -> Vec<(&Finding, bool)> {
-        let same = |finding: &&Finding| {
-            finding.difference.path == change.path
-                && finding.difference.rule == change.rule
-                && finding.difference.message == change.message
+        let anywhere = self.anywhere.behind(change);
+        let (found, met) = match &self.on_paths {
+            None => (anywhere, true),
+            Some(met) => match met.behind(change) {
+                [] => (anywhere, false),
+                met if !anywhere.is_empty() => (met, true),
+                _ => (anywhere, false),
+            },
         };
-        let anywhere: Vec<&Finding> = self.anywhere.iter().filter(same).collect();
-        let met = match &self.on_paths {
-            None => return anywhere.into_iter().map(|finding| (finding, true)).collect(),
-            Some(met) if !anywhere.is_empty() => {
-                met.iter().filter(same).map(|finding| (finding, true)).collect()
-            }
-            Some(_) => Vec::new(),
-        };
-        if met.is_empty() { anywhere.into_iter().map(|finding| (finding, false)).collect() } else { met }
+        found.iter().map(|finding| (finding, met)).collect()
     }
 }
 

@@ -3,10 +3,11 @@
 use charter_contract::Component;
 use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Judged, Pair as Met, Reached};
-use charter_source::Set;
+use charter_source::{Map, Set};
 
 use crate::consumers::HEADER;
 use crate::report::{Aspect, Way};
+use crate::resolve::Charged;
 use crate::survey::{Direction, Finding, Root, Spot, Survey};
 use crate::types::Types;
 
@@ -34,38 +35,139 @@ struct Trip<'t, 'c> {
     from: Vec<Option<(Component, Component)>>,
     /// The pairs that are about the element where the trip has come to.
     here: Vec<usize>,
+    looked_at: u64,
 }
 
+/// Differences and edges that are looked at along all paths of a side, before the side is taken as a whole.
+const MOST_LOOKED_AT: u64 = 200_000_000;
+
 impl<'c> Direction<'c> {
-    /// What differs along a wire path from a root: at each element on the way, at its end, and below that if it ends at an
-    /// element with a content. Examples are made of what is `familiar` to the sender.
-    pub fn along(&self, root: &Root, path: &[String], familiar: Option<&Familiar>) -> Vec<Finding> {
+    /// What differs along wire paths from a root: at each element on the way, at its end, and below that if one ends at an
+    /// element with a content; each difference of an element once. Examples are made of what is `familiar` to the sender.
+    /// `None` if that would take too long.
+    pub fn along(
+        &self,
+        root: &Root,
+        paths: &[&[String]],
+        familiar: Option<&Familiar>,
+    ) -> Option<Vec<Finding>> {
         let survey = self.survey.facing(root);
         let (sub, sup) = survey.oriented(root.old, root.new);
-        let mut trip = Trip {
-            survey,
-            types: &self.types,
-            root,
-            reached: Vec::new(),
-            from: Vec::new(),
-            here: Vec::new(),
-        };
-        trip.go(Met::Elements(sub, sup), None, root.from);
         let mut found = Vec::new();
-        for step in path {
+        let mut told = Told::default();
+        for path in paths {
+            let mut trip = Trip {
+                survey,
+                types: &self.types,
+                root,
+                reached: Vec::new(),
+                from: Vec::new(),
+                here: Vec::new(),
+                looked_at: 0,
+            };
+            trip.go(Met::Elements(sub, sup), None, root.from);
+            for (depth, step) in path.iter().enumerate() {
+                told.at(&path[..depth]);
+                trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
+                let names = trip.names_for(step);
+                trip.findings(Use::Step(step), &names, familiar, &mut told, &mut found);
+                trip.step(step, &names);
+            }
+            told.at(path);
             trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
-            let names = trip.names_for(step);
-            found.extend(trip.findings(Use::Step(step), &names, familiar));
-            trip.step(step, &names);
+            if trip.is_single_value() {
+                trip.findings(Use::Value, &Set::default(), familiar, &mut told, &mut found);
+            } else {
+                trip.spread(&|_| true);
+                trip.findings(Use::Whole, &Set::default(), familiar, &mut told, &mut found);
+            }
+            told.looked_at += trip.looked_at;
+            if told.looked_at > MOST_LOOKED_AT {
+                return None;
+            }
         }
-        trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
-        if trip.is_single_value() {
-            found.extend(trip.findings(Use::Value, &Set::default(), familiar));
-        } else {
-            trip.spread(&|_| true);
-            found.extend(trip.findings(Use::Whole, &Set::default(), familiar));
+        Some(survey.as_sent(found))
+    }
+}
+
+/// Which differences were told, by the element on a path, the pair there, and their place in it: many paths go the same way.
+#[derive(Default)]
+struct Told<'p> {
+    elements: Map<&'p [String], usize>,
+    here: usize,
+    all: Set<(usize, usize, usize)>,
+    concerned: Map<(usize, usize), Concerned>,
+    looked_at: u64,
+}
+
+impl<'p> Told<'p> {
+    /// Goes to the element that a path leads to.
+    fn at(&mut self, path: &'p [String]) {
+        let next = self.elements.len();
+        self.here = *self.elements.entry(path).or_insert(next);
+    }
+
+    /// Whom the differences of a pair at this element concern.
+    fn concerned(&mut self, number: usize, site: &[Charged], way: Way) -> &mut Concerned {
+        self.concerned.entry((self.here, number)).or_insert_with(|| Concerned::of(site, way))
+    }
+}
+
+/// The differences of an element by what of it is used.
+#[derive(Default)]
+struct Concerned {
+    members: Map<String, Vec<usize>>,
+    attributes: Map<String, Vec<usize>>,
+    other_attributes: Vec<usize>,
+    value: Vec<usize>,
+    /// Those that concern all who use the element; handed out once.
+    all: Vec<usize>,
+}
+
+impl Concerned {
+    fn of(site: &[Charged], way: Way) -> Concerned {
+        let mut concerned = Concerned::default();
+        for (which, charged) in site.iter().enumerate() {
+            let difference = &charged.difference;
+            let of = match &difference.aspect {
+                // Whoever sends the old message lacks what must now be there, whatever else it sends.
+                Aspect::Member(_) | Aspect::Attribute(_) | Aspect::AttributeNames(..)
+                    if way == Way::Sent && difference.effect.demanded =>
+                {
+                    &mut concerned.all
+                }
+                Aspect::Member(name) => concerned.members.entry(name.local.to_string()).or_default(),
+                Aspect::Attribute(name) | Aspect::AttributeNames(name, _) => {
+                    concerned.attributes.entry(name.local.to_string()).or_default()
+                }
+                Aspect::Value => &mut concerned.value,
+                Aspect::OtherAttributes => &mut concerned.other_attributes,
+                _ => &mut concerned.all,
+            };
+            of.push(which);
         }
-        survey.as_sent(found)
+        concerned
+    }
+
+    /// Those that concern who uses the element so, in their order. `names` are the other names of the next step.
+    fn by(&mut self, used: Use<'_>, names: &Set<String>) -> Vec<usize> {
+        let mut found = std::mem::take(&mut self.all);
+        match used {
+            Use::Step(step) => match step.strip_prefix('@') {
+                Some(own) => {
+                    found.extend(self.attributes.get(own).into_iter().flatten());
+                    found.extend(&self.other_attributes);
+                }
+                None => {
+                    let names = names.iter().map(String::as_str).filter(|name| *name != step);
+                    let members = names.chain([step]).filter_map(|name| self.members.get(name));
+                    found.extend(members.flatten());
+                }
+            },
+            Use::Value | Use::Whole => found.extend(&self.value),
+        }
+        found.sort_unstable();
+        found
     }
 }
 
@@ -110,6 +212,7 @@ impl Trip<'_, '_> {
 
     fn follow(&mut self, at: usize, wanted: &mut dyn FnMut(&Edge, Met) -> bool) {
         let outcome = self.survey.inclusion.outcome(self.reached[at].pair);
+        self.looked_at += outcome.leads_to.len() as u64;
         for (number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
             if !wanted(edge, *pair) {
                 continue;
@@ -126,24 +229,32 @@ impl Trip<'_, '_> {
     }
 
     /// What differs at the element, as far as it concerns who uses it so.
-    fn findings(&self, used: Use<'_>, names: &Set<String>, familiar: Option<&Familiar>) -> Vec<Finding> {
-        let mut found = Vec::new();
-        for at in &self.here {
+    fn findings(
+        &mut self,
+        used: Use<'_>,
+        names: &Set<String>,
+        familiar: Option<&Familiar>,
+        told: &mut Told<'_>,
+        found: &mut Vec<Finding>,
+    ) {
+        for (number, at) in self.here.iter().enumerate() {
             let pair = self.reached[*at].pair;
             let way = || self.survey.inclusion.way(&self.reached, *at);
             let place = self.survey.place(self.types, pair, self.from[*at]);
             let (name, root) = (&self.root.name, self.root);
             let spot = Spot { name, root, own: true, familiar, place, depth: 0, way: &way };
-            for charged in
-                self.survey.site(self.types, pair, self.from[*at]).iter().flat_map(|site| site.iter())
-            {
-                let finding = self.survey.decide(charged, &spot);
-                if concerns(&finding, used, self.survey.way, names) {
-                    found.push(finding);
+            let Some(site) = self.survey.site(self.types, pair, self.from[*at]) else { continue };
+            let which = match used {
+                Use::Whole => (0..site.len()).collect(),
+                _ => told.concerned(number, &site, self.survey.way).by(used, names),
+            };
+            self.looked_at += which.len() as u64;
+            for which in which {
+                if told.all.insert((told.here, number, which)) {
+                    found.push(self.survey.decide(&site[which], &spot));
                 }
             }
         }
-        found
     }
 
     /// Whether the element has a value and no content.
@@ -205,28 +316,4 @@ pub(crate) fn familiar(paths: &[&[String]]) -> Option<Familiar> {
     let mut familiar = Familiar::default();
     paths.iter().for_each(|path| familiar.add(path));
     Some(familiar)
-}
-
-/// Whether a difference matters to who uses an element so. `names` are the other names of the next step.
-fn concerns(finding: &Finding, used: Use<'_>, way: Way, names: &Set<String>) -> bool {
-    let step = match used {
-        Use::Whole => return true,
-        Use::Step(step) => Some(step),
-        Use::Value => None,
-    };
-    let difference = &finding.difference;
-    // Whoever sends the old message lacks what must now be there, whatever else it sends.
-    let lacking = way == Way::Sent && difference.effect.demanded;
-    match &difference.aspect {
-        Aspect::Member(name) => {
-            lacking || step.is_some_and(|step| *name.local == *step || names.contains(&*name.local))
-        }
-        Aspect::Attribute(name) | Aspect::AttributeNames(name, _) => {
-            let own = step.and_then(|step| step.strip_prefix('@'));
-            lacking || own.is_some_and(|own| *name.local == *own)
-        }
-        Aspect::Value => step.is_none(),
-        Aspect::OtherAttributes => step.is_some_and(|step| step.starts_with('@')),
-        _ => true,
-    }
 }

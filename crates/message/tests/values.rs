@@ -49,7 +49,7 @@ fn set(contract: &Contract, path: &str, text: &str) -> Result<Json, String> {
     let engine = Engine::new(&contract.files, &contract.schemas);
     let shape = shape(contract);
     let mut all = values::write(&engine, &shape, &sample(&engine, &shape, Size::Typical).unwrap());
-    values::set(&engine, &shape, &mut all, path, text).map_err(|error| error.help)?;
+    values::ByPath::of(&engine, &shape).set(&mut all, path, text).map_err(|error| error.help)?;
     let filling = values::read(&engine, &shape, &all).map_err(|errors| errors[0].to_string())?;
     Ok(values::write(&engine, &shape, &filling))
 }

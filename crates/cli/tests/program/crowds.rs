@@ -207,3 +207,91 @@ fn contents_that_differ_by_the_thousand() {
     quick(&folder, "compare bare.wsdl full.wsdl").lacks("keeps");
     quick(&folder, "compare full.wsdl bare.wsdl").lacks("keeps");
 }
+
+/// A record that names thousands of fields, and tables with thousands of columns.
+#[test]
+fn thousands_of_paths_lead_into_as_many_fields() {
+    let folder = Folder::empty();
+    let with_fields = |name: &str| {
+        let fields =
+            each(4_000, |n| format!("<xs:element name=\"{name}{n}\" type=\"xs:int\" minOccurs=\"0\"/>"));
+        port(&format!(
+            "<xs:element name=\"moor\"><xs:complexType><xs:sequence>{fields}</xs:sequence></xs:complexType></xs:element>"
+        ))
+    };
+    folder.write("fields.wsdl", with_fields("field"));
+    folder.write(
+        "bare.wsdl",
+        port("<xs:element name=\"moor\"><xs:complexType><xs:sequence/></xs:complexType></xs:element>"),
+    );
+    let columns = |name: &str| each(4_000, |n| format!("{name}{n},"));
+    let cells = |name: &str| {
+        format!("{}\n{}\n", columns(name).trim_end_matches(','), "7,".repeat(4_000).trim_end_matches(','))
+    };
+    folder.write("cells.csv", cells("field"));
+    quick(&folder, "message fields.wsdl moor --values cells.csv -o out").ends(0).says("wrote 1 message");
+    let message = folder.read("out/row-2.xml");
+    assert!(message.contains("<field0>7</field0>") && message.contains("<field3999>7</field3999>"));
+    // In a choice, each takes the place of those before it.
+    let contract = with_fields("field")
+        .replace("<xs:sequence>", "<xs:choice>")
+        .replace("</xs:sequence>", "</xs:choice>");
+    folder.write("choice.wsdl", contract);
+    quick(&folder, "message choice.wsdl moor --values cells.csv -o chosen").ends(0);
+    let message = folder.read("chosen/row-2.xml");
+    assert!(
+        !message.contains("<field0>") && message.contains("<field3999>7</field3999>"),
+        "{}",
+        message.len()
+    );
+    let record = |name: &str| {
+        let paths = each(4_000, |n| format!("\"{name}{n}\", "));
+        format!("name = \"Desk\"\n[operations.moor]\nsends = [{paths}]\nreads = [{paths}]\n")
+    };
+    folder.write("consumers/desk.toml", record("field"));
+    let run = quick(&folder, "compare fields.wsdl fields.wsdl --consumers consumers").ends(0);
+    assert!(run.err.is_empty(), "{}", run.err);
+    let run = quick(&folder, "compare fields.wsdl bare.wsdl --consumers consumers --format json").ends(1);
+    let because = run.json()["consumers"][0]["because"].as_array().unwrap().len();
+    assert!(because >= 4_000, "{because}");
+    // A record of another name is told of each, and what it names is not there to be broken.
+    folder.write("consumers/desk.toml", record("fild"));
+    let run = quick(&folder, "compare fields.wsdl fields.wsdl --consumers consumers").ends(0);
+    assert!(run.err.contains("did you mean \"field0\"?") && run.err.contains("there is no such name"));
+    assert_eq!(run.err.lines().count(), 8_000);
+    // A path is no deeper than elements may be.
+    let deep = "field1/".repeat(100_000);
+    folder.write(
+        "consumers/desk.toml",
+        format!("name = \"Desk\"\n[operations.moor]\nsends = [\"{}\"]\n", deep.trim_end_matches('/')),
+    );
+    let run = quick(&folder, "compare fields.wsdl bare.wsdl --consumers consumers");
+    assert!(
+        run.err.contains("the path has more than 500 steps") && run.err.len() < 2_000,
+        "{}",
+        run.err.len()
+    );
+    let setting = format!("message fields.wsdl moor {}=1", deep.trim_end_matches('/').get(..70_000).unwrap());
+    quick(&folder, &setting).ends(2).complains("the path has more than 500 steps");
+}
+
+/// Of what consumers use, each difference of an element is told once, however many paths go that way.
+#[test]
+fn a_difference_on_the_way_of_many_paths_is_told_once() {
+    let folder = Folder::empty();
+    let berth = |more: &str| {
+        port(&format!(
+            "<xs:complexType name=\"Berth\"><xs:sequence><xs:element name=\"no\" type=\"xs:int\"/><xs:element name=\"side\" type=\"xs:string\"/>{more}</xs:sequence></xs:complexType><xs:element name=\"moor\"><xs:complexType><xs:sequence><xs:element name=\"berth\" type=\"t:Berth\"/><xs:element name=\"next\" type=\"t:Berth\"/></xs:sequence></xs:complexType></xs:element>"
+        ))
+    };
+    folder.write("old.wsdl", berth(""));
+    folder.write("new.wsdl", berth("<xs:element name=\"lit\" type=\"xs:boolean\"/>"));
+    folder.write(
+        "consumers/desk.toml",
+        "name = \"Desk\"\n[operations.moor]\nsends = [\"berth/no\", \"berth/side\", \"next/no\"]\nreads = [\"berth/no\"]\n",
+    );
+    let run = quick(&folder, "compare old.wsdl new.wsdl --consumers consumers --format json").ends(1);
+    let because = run.json()["consumers"][0]["because"].clone();
+    let breaking = because.as_array().unwrap().iter().filter(|it| it["verdict"] == "breaks").count();
+    assert_eq!(breaking, 1, "{because:#}");
+}

@@ -27,7 +27,7 @@ pub struct WireShape {
 }
 
 /// Whether a message begins an exchange (WSDL 1.1, 2.4).
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Direction {
     /// It begins it.
     Request,

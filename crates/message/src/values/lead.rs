@@ -1,54 +1,52 @@
 //! Whether a wire path leads anywhere in the messages of a shape.
 
-use charter_contract::{WireElement, WireShape};
-use charter_schema::{Engine, TypeId};
+use charter_contract::WireElement;
+use charter_schema::{AllowedAttribute, TypeId};
 use charter_source::Set;
 
 use super::known::Found;
-use super::path::{Step, steps};
-use super::read::advice;
-use super::{ATTACHED, BodyLayout, HEADER, Layout, Mapper, ValueError};
+use super::path::{ByPath, Step, steps};
+use super::{ATTACHED, BodyLayout, HEADER, Mapper, ValueError};
 
-/// Says if a wire path names nothing that messages of a shape may hold.
-///
-/// # Errors
-/// If it leads nowhere: at which step, and the nearest name.
-pub fn leads(engine: &Engine<'_>, shape: &WireShape, path: &str) -> Result<(), ValueError> {
-    let steps = steps(path)?;
-    let mapper = Mapper::new(engine);
-    let layout = Layout::of(engine.schemas(), shape);
-    let in_header = steps[0].key == HEADER;
-    let at = if in_header { 0 } else { layout.headers.len() };
-    mapper.encoded.set(steps[0].key != ATTACHED && layout.encoded.get(at).copied().unwrap_or(false));
-    let guide = Guide { mapper, path };
-    match (steps[0].key.as_str(), &layout.body) {
-        (HEADER, _) => guide.among(&layout.headers, &steps[1..]),
-        (ATTACHED, _) => guide.among(&layout.attached, &steps[1..]),
-        (_, BodyLayout::Named(entries)) => guide.among(entries, &steps),
-        (_, BodyLayout::Inline(element)) => {
-            let name = &element.name(engine.schemas()).local;
-            let below = guide.within(element, &steps);
-            // Findings name the body element too.
-            match below {
-                Err(_) if *steps[0].key == **name => guide.within(element, &steps[1..]),
-                other => other,
+impl ByPath<'_> {
+    /// Says if a wire path names nothing that messages of the shape may hold.
+    ///
+    /// # Errors
+    /// If it leads nowhere: at which step, and the nearest name.
+    pub fn leads(&self, path: &str) -> Result<(), ValueError> {
+        let steps = steps(path)?;
+        self.begin(&steps);
+        let guide = Guide { all: self, mapper: &self.mapper, path };
+        match (steps[0].key.as_str(), &self.layout.body) {
+            (HEADER, _) => guide.among(&self.layout.headers, &steps[1..]),
+            (ATTACHED, _) => guide.among(&self.layout.attached, &steps[1..]),
+            (_, BodyLayout::Named(entries)) => guide.among(entries, &steps),
+            (_, BodyLayout::Inline(element)) => {
+                let name = &element.name(self.mapper.schemas).local;
+                let below = guide.within(element, &steps);
+                // Findings name the body element too.
+                match below {
+                    Err(_) if *steps[0].key == **name => guide.within(element, &steps[1..]),
+                    other => other,
+                }
             }
         }
     }
 }
 
-struct Guide<'e> {
-    mapper: Mapper<'e>,
-    path: &'e str,
+struct Guide<'g, 'e> {
+    all: &'g ByPath<'e>,
+    mapper: &'g Mapper<'e>,
+    path: &'g str,
 }
 
-impl Guide<'_> {
+impl Guide<'_, '_> {
     /// One of several contents, by its name.
     fn among(&self, entries: &[(String, WireElement)], steps: &[Step]) -> Result<(), ValueError> {
         let Some((first, rest)) = steps.split_first() else { return Ok(()) };
         match entries.iter().find(|(key, _)| *key == first.key) {
             Some((_, element)) => self.within(element, rest),
-            None => self.nothing(&first.key, entries.iter().map(|(key, _)| key.clone()).collect()),
+            None => self.nothing(&first.key, || entries.iter().map(|(key, _)| key.clone()).collect()),
         }
     }
 
@@ -69,7 +67,7 @@ impl Guide<'_> {
     fn step(&self, mut types: Vec<TypeId>, step: &Step) -> Result<Option<Vec<TypeId>>, ValueError> {
         let schemas = self.mapper.schemas;
         let mut seen: Set<TypeId> = types.iter().copied().collect();
-        let (mut found, mut keys) = (Vec::new(), Vec::new());
+        let (mut found, mut without) = (Vec::new(), Vec::new());
         while let Some(ty) = types.pop() {
             types.extend(self.mapper.engine.relatives().derived(ty).iter().filter(|ty| seen.insert(**ty)));
             if schemas.is_any(ty) {
@@ -85,12 +83,13 @@ impl Guide<'_> {
                 continue;
             }
             if let Some(name) = step.key.strip_prefix('@') {
-                let (attributes, others) = schemas.attributes(ty);
+                let allowed = self.mapper.engine.allowed(ty);
                 let name = name.rsplit('}').next().unwrap_or(name);
-                let own = attributes.iter().find(|own| *own.name.local == *name);
+                let is_own = |own: &&AllowedAttribute| *schemas.attribute_decls[own.decl].name.local == *name;
+                let own = allowed.all().iter().find(is_own);
                 found.extend(own.map(|own| own.ty));
-                keys.extend(attributes.iter().map(|own| format!("@{}", own.name.local)));
-                if own.is_none() && (others.is_some() || name.contains(':')) {
+                without.push(ty);
+                if own.is_none() && (allowed.wildcard.is_some() || name.contains(':')) {
                     return Ok(None);
                 }
                 continue;
@@ -105,13 +104,21 @@ impl Guide<'_> {
                     return Err(ValueError::new(self.path, message, help));
                 }
                 Found::Unknown if !known.wildcards.is_empty() => return Ok(None),
-                Found::Unknown => keys.extend(known.keys()),
+                Found::Unknown => without.push(ty),
             }
         }
-        if found.is_empty() { self.nothing(&step.key, keys) } else { Ok(Some(found)) }
+        let keys = |ty: TypeId| match step.key.starts_with('@') {
+            true => self.mapper.attribute_keys(ty),
+            false => self.mapper.known(ty).keys().collect(),
+        };
+        match found.is_empty() {
+            true => self.nothing(&step.key, || without.into_iter().flat_map(keys).collect()),
+            false => Ok(Some(found)),
+        }
     }
 
-    fn nothing<T>(&self, key: &str, keys: Vec<String>) -> Result<T, ValueError> {
-        Err(ValueError::new(self.path, format!("there is no \"{key}\""), advice(key, &keys)))
+    fn nothing<T>(&self, key: &str, keys: impl FnOnce() -> Vec<String>) -> Result<T, ValueError> {
+        let help = self.all.advice(key, keys);
+        Err(ValueError::new(self.path, format!("there is no \"{key}\""), help))
     }
 }

@@ -1,6 +1,6 @@
 //! Values: what a message says, as JSON, without how it is said.
 //!
-//! [`write`] takes the values out of what fills a wire shape, [`read`] puts them in again, and [`set`] changes one by its
+//! [`write`] takes the values out of what fills a wire shape, [`read`] puts them in again, and [`ByPath`] changes one by its
 //! wire path. `docs/values.md` explains the mapping. It is unambiguous: of two messages that differ in a value, the
 //! values differ, and the values that a message gives make the same message.
 
@@ -14,8 +14,7 @@ mod scalar;
 mod tree;
 mod write;
 
-pub use lead::leads;
-pub use path::{set, steps};
+pub use path::{ByPath, steps};
 pub use read::read;
 pub use tree::{element, filling};
 pub(crate) use write::attribute_key as key_of_attribute;
@@ -23,6 +22,7 @@ pub use write::write;
 
 use charter_contract::{Body, Carrier, HttpContent, WireElement, WireShape};
 use charter_schema::{Engine, Schemas};
+use charter_source::Map;
 
 /// The key of header blocks.
 pub(crate) const HEADER: &str = "$header";
@@ -97,10 +97,11 @@ impl Layout {
         let contents = shape.contents();
         let encoded = (0..contents.len()).map(|at| shape.is_encoded(at)).collect();
         let named = |elements: &[WireElement]| -> Vec<(String, WireElement)> {
+            let mut count: Map<&str, usize> = Map::default();
+            elements.iter().for_each(|it| *count.entry(&it.name(schemas).local).or_default() += 1);
             let name = |element: &WireElement| {
                 let name = element.name(schemas);
-                let same = |other: &&WireElement| other.name(schemas).local == name.local;
-                match elements.iter().filter(same).count() {
+                match count[&*name.local] {
                     1 => name.local.to_string(),
                     _ => name.to_string(),
                 }

@@ -1,13 +1,16 @@
 //! Sets one value by its wire path: `vessel/draught`, `cargo[2]/class`, `@verified`, `$header/AgentCredentials/agent`.
 
+use std::cell::{Cell, RefCell};
+
 use charter_contract::{WireElement, WireShape};
 use charter_schema::sample::{Sampler, Size};
 use charter_schema::{ElementId, Engine, TypeId};
+use charter_source::Suggestions;
 use serde_json::{Map, Value as Json};
 
 use super::known::Found;
 use super::order::arrange;
-use super::read::advice;
+use super::read::{advice, attribute_of};
 use super::write::as_object;
 use super::{ATTACHED, BodyLayout, CONTENT, HEADER, Layout, Mapper, TEXT, TYPE, ValueError};
 
@@ -20,6 +23,9 @@ pub struct Step {
     pub number: Option<usize>,
 }
 
+/// Elements stand no deeper in each other.
+const MOST_STEPS: usize = 500;
+
 /// The steps of a wire path. A namespace in braces may hold slashes.
 ///
 /// ```
@@ -31,7 +37,7 @@ pub struct Step {
 /// ```
 ///
 /// # Errors
-/// If a step is empty, or its number is none.
+/// If a step is empty, or its number is none; if there are more than elements may stand in each other.
 pub fn steps(path: &str) -> Result<Vec<Step>, ValueError> {
     let mut parts = vec![String::new()];
     let mut inside = false;
@@ -49,6 +55,15 @@ pub fn steps(path: &str) -> Result<Vec<Step>, ValueError> {
     }
     let wrong =
         |message: &str| ValueError::new(path, message, "write it like vessel/draught or cargo[2]/@class");
+    if parts.len() > MOST_STEPS {
+        let begun: String = path.chars().take(60).collect();
+        let message = format!("the path has more than {MOST_STEPS} steps");
+        return Err(ValueError::new(
+            &format!("{begun}…"),
+            message,
+            "elements do not stand as deep in each other",
+        ));
+    }
     let step = |part: &String| {
         let (key, number) = match part.strip_suffix(']').and_then(|rest| rest.rsplit_once('[')) {
             Some((key, number)) => match number.parse() {
@@ -65,51 +80,84 @@ pub fn steps(path: &str) -> Result<Vec<Step>, ValueError> {
     parts.iter().map(step).collect()
 }
 
-/// Sets the value at a wire path; a value that is not there yet is put in, with what it needs. An empty text takes the
-/// value away.
+/// The values in messages of a shape, by their wire paths. What is worked out for one path serves the next.
 ///
-/// # Errors
-/// If there is no such place; the nearest is named.
-pub fn set(
-    engine: &Engine<'_>,
-    shape: &WireShape,
-    values: &mut Json,
-    path: &str,
-    text: &str,
-) -> Result<(), ValueError> {
-    let steps = steps(path)?;
-    let setter = Setter { mapper: Mapper::new(engine), path };
-    let layout = Layout::of(engine.schemas(), shape);
-    // All contents of a body are encoded, or none is.
-    let in_header = steps[0].key == HEADER;
-    let at = if in_header { 0 } else { layout.headers.len() };
-    setter.mapper.encoded.set(steps[0].key != ATTACHED && layout.encoded.get(at).copied().unwrap_or(false));
-    if !values.is_object() {
-        *values = Json::Object(Map::new());
+/// ```
+/// use charter_contract::{Contract, Side};
+/// use charter_message::values::ByPath;
+/// use charter_schema::Engine;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<definitions xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:t="urn:saltmere:quay"
+///     xmlns:s="http://schemas.xmlsoap.org/wsdl/soap/" targetNamespace="urn:saltmere:quay">
+///   <types><schema xmlns="http://www.w3.org/2001/XMLSchema" targetNamespace="urn:saltmere:quay">
+///     <element name="moor"><complexType><sequence><element name="berth" type="int"/></sequence></complexType></element>
+///   </schema></types>
+///   <message name="Moor"><part name="p" element="t:moor"/></message>
+///   <portType name="Quay"><operation name="moor"><input message="t:Moor"/></operation></portType>
+///   <binding name="QuaySoap" type="t:Quay"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+///     <operation name="moor"><input><s:body use="literal"/></input></operation></binding>
+///   <service name="QuayService"><port name="Q" binding="t:QuaySoap"><s:address location="http://quay.saltmere.example/"/></port></service>
+/// </definitions>"#;
+/// let store = Overlay::of(&[("quay.wsdl", text)]);
+/// let contract = Contract::load(&store, &Location::from_argument("quay.wsdl"), Limits::default())?;
+/// let engine = Engine::new(&contract.files, &contract.schemas);
+/// let (operation, _) = contract.operations().next().unwrap();
+/// let shape = contract.wire_shape(operation, Side::Input, None).unwrap();
+/// let values = ByPath::of(&engine, &shape);
+/// let mut all = serde_json::json!({});
+/// values.set(&mut all, "berth", "4").unwrap();
+/// assert_eq!(all, serde_json::json!({ "berth": "4" }));
+/// assert_eq!(values.leads("bert").unwrap_err().help, "did you mean \"berth\"?");
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+pub struct ByPath<'e> {
+    pub(super) mapper: Mapper<'e>,
+    pub(super) layout: Layout,
+    suggestions: RefCell<Suggestions>,
+    effort: Cell<u64>,
+}
+
+/// How many values may be looked at to find out which go together; with each text that is set, it grows.
+const EFFORT: u64 = 10_000_000;
+const EFFORT_FOR_EACH: u64 = 8;
+
+impl<'e> ByPath<'e> {
+    /// Those of a shape.
+    pub fn of(engine: &'e Engine<'e>, shape: &WireShape) -> ByPath<'e> {
+        ByPath {
+            mapper: Mapper::new(engine),
+            layout: Layout::of(engine.schemas(), shape),
+            suggestions: RefCell::default(),
+            effort: Cell::new(EFFORT),
+        }
     }
-    let Json::Object(top) = values else { return Ok(()) };
-    match (steps[0].key.as_str(), &layout.body) {
-        (HEADER, _) => setter.among(
-            &layout.headers,
-            top.entry(HEADER).or_insert_with(|| Json::Object(Map::new())),
-            &steps[1..],
-            text,
-        ),
-        (ATTACHED, _) => setter.among(
-            &layout.attached,
-            top.entry(ATTACHED).or_insert_with(|| Json::Object(Map::new())),
-            &steps[1..],
-            text,
-        ),
-        (_, BodyLayout::Named(entries)) => setter.among(entries, values, &steps, text),
-        (_, BodyLayout::Inline(element)) => {
-            let ty = setter.actual(element.ty(engine.schemas()), top);
-            // Findings name the body element too.
-            let name = &element.name(engine.schemas()).local;
-            let named = steps.len() > 1
-                && *steps[0].key == **name
-                && matches!(setter.mapper.known(ty).find(&steps[0].key), Found::Unknown);
-            setter.within(ty, top, &steps[usize::from(named)..], text)
+
+    /// Sets the value at a wire path; a value that is not there yet is put in, with what it needs. An empty text takes the
+    /// value away.
+    ///
+    /// # Errors
+    /// If there is no such place; the nearest is named.
+    pub fn set(&self, values: &mut Json, path: &str, text: &str) -> Result<(), ValueError> {
+        let steps = steps(path)?;
+        self.effort.set(self.effort.get() + EFFORT_FOR_EACH * (path.len() + text.len()) as u64);
+        self.begin(&steps);
+        Setter { all: self, mapper: &self.mapper, path }.top(values, &steps, text)
+    }
+
+    /// Settles whether what the steps lead to is encoded.
+    pub(super) fn begin(&self, steps: &[Step]) {
+        // All contents of a body are encoded, or none is.
+        let at = if steps[0].key == HEADER { 0 } else { self.layout.headers.len() };
+        let encoded = self.layout.encoded.get(at).copied().unwrap_or(false);
+        self.mapper.encoded.set(steps[0].key != ATTACHED && encoded);
+    }
+
+    /// What to do about a key that means nothing; the first who ask get a suggestion.
+    pub(super) fn advice(&self, key: &str, keys: impl FnOnce() -> Vec<String>) -> String {
+        match self.suggestions.borrow_mut().one_more() {
+            true => advice(key, &keys()),
+            false => "there is no such name".to_owned(),
         }
     }
 }
@@ -117,12 +165,45 @@ pub fn set(
 /// Levels below a place at which a name is looked for.
 const DEEPER: usize = 5;
 
-struct Setter<'e> {
-    mapper: Mapper<'e>,
-    path: &'e str,
+struct Setter<'s, 'e> {
+    all: &'s ByPath<'e>,
+    mapper: &'s Mapper<'e>,
+    path: &'s str,
 }
 
-impl Setter<'_> {
+impl Setter<'_, '_> {
+    fn top(&self, values: &mut Json, steps: &[Step], text: &str) -> Result<(), ValueError> {
+        let (setter, layout, engine) = (self, &self.all.layout, self.mapper.engine);
+        if !values.is_object() {
+            *values = Json::Object(Map::new());
+        }
+        let Json::Object(top) = values else { return Ok(()) };
+        match (steps[0].key.as_str(), &layout.body) {
+            (HEADER, _) => setter.among(
+                &layout.headers,
+                top.entry(HEADER).or_insert_with(|| Json::Object(Map::new())),
+                &steps[1..],
+                text,
+            ),
+            (ATTACHED, _) => setter.among(
+                &layout.attached,
+                top.entry(ATTACHED).or_insert_with(|| Json::Object(Map::new())),
+                &steps[1..],
+                text,
+            ),
+            (_, BodyLayout::Named(entries)) => setter.among(entries, values, steps, text),
+            (_, BodyLayout::Inline(element)) => {
+                let ty = setter.actual(element.ty(engine.schemas()), top);
+                // Findings name the body element too.
+                let name = &element.name(engine.schemas()).local;
+                let named = steps.len() > 1
+                    && *steps[0].key == **name
+                    && matches!(setter.mapper.known(ty).find(&steps[0].key), Found::Unknown);
+                setter.within(ty, top, &steps[usize::from(named)..], text)
+            }
+        }
+    }
+
     fn wrong<T>(&self, message: impl Into<String>, help: impl Into<String>) -> Result<T, ValueError> {
         Err(ValueError::new(self.path, message, help))
     }
@@ -150,8 +231,8 @@ impl Setter<'_> {
             return self.wrong("the path ends too early", "name one of its values");
         };
         let Some((key, element)) = entries.iter().find(|(key, _)| *key == first.key) else {
-            let keys: Vec<String> = entries.iter().map(|(key, _)| key.clone()).collect();
-            return self.wrong(format!("there is no \"{}\"", first.key), advice(&first.key, &keys));
+            let help = self.all.advice(&first.key, || entries.iter().map(|(key, _)| key.clone()).collect());
+            return self.wrong(format!("there is no \"{}\"", first.key), help);
         };
         let Json::Object(object) = values else {
             return self.wrong("there is no object here", "write { … }");
@@ -291,10 +372,9 @@ impl Setter<'_> {
         }
         let known = self.mapper.known(ty);
         let Found::Entry(at) = known.find(&step.key) else {
-            let keys: Vec<String> = known.keys().collect();
             let help = match self.deeper(ty, &step.key) {
                 Some(path) => format!("did you mean \"{}{path}\"?", self.before(steps)),
-                None => advice(&step.key, &keys),
+                None => self.all.advice(&step.key, || known.keys().collect()),
             };
             return self.wrong(format!("there is no \"{}\"", step.key), help);
         };
@@ -376,11 +456,11 @@ impl Setter<'_> {
         key: &str,
         text: &str,
     ) -> Result<(), ValueError> {
-        let (declared, wildcard) = self.mapper.schemas.attributes(ty);
-        let keys: Vec<String> =
-            declared.iter().map(|attribute| super::write::attribute_key(attribute.name)).collect();
-        if !keys.iter().any(|known| known == key) && wildcard.is_none() {
-            return self.wrong(format!("there is no \"{key}\""), advice(key, &keys));
+        let engine = self.mapper.engine;
+        let declared = engine.attribute_type(ty, &attribute_of(key)).is_some();
+        if !declared && engine.allowed(ty).wildcard.is_none() {
+            let help = self.all.advice(key, || self.mapper.attribute_keys(ty));
+            return self.wrong(format!("there is no \"{key}\""), help);
         }
         match text {
             "" => drop(object.shift_remove(key)),
@@ -392,9 +472,15 @@ impl Setter<'_> {
     /// Takes away what does not go together with a new value: the other side of a choice.
     fn make_room(&self, ty: TypeId, object: &mut Map<String, Json>, new: &str) {
         let engine = self.mapper.engine;
-        let Some(model) = engine.model(ty) else { return };
+        let Some(model) = engine.model(ty).filter(|model| model.has_choice()) else { return };
         let known = self.mapper.known(ty);
         let fits = |object: &Map<String, Json>| {
+            // Where it takes too long to find out, what does not go together is told when all is put in order.
+            let left = self.all.effort.get().checked_sub(object.len() as u64);
+            self.all.effort.set(left.unwrap_or(0));
+            if left.is_none() {
+                return true;
+            }
             let mut given: Vec<(usize, usize)> = Vec::new();
             for (key, value) in object {
                 if let Found::Entry(at) = known.find(key) {

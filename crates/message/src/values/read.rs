@@ -323,18 +323,15 @@ impl Reader<'_> {
         path: &str,
     ) {
         let schemas = self.mapper.schemas;
-        let (declared, wildcard) = schemas.attributes(ty);
+        let allowed = self.mapper.engine.allowed(ty);
+        let wildcard = &allowed.wildcard;
         let anything = schemas.is_any(ty);
         let given = object.into_iter().flatten().filter(|(key, _)| key.starts_with('@'));
         for (key, value) in given {
-            let name = match key[1..].strip_prefix("xml:") {
-                Some(local) => QName::new(ns::XML, local),
-                None => name_of(&key[1..]),
-            };
+            let name = attribute_of(key);
             let at = below(path, key);
-            let known = declared.iter().find(|attribute| *attribute.name == name);
-            let text = match known {
-                Some(attribute) => self.mapper.text(attribute.ty, value, &at),
+            let text = match self.mapper.engine.attribute_type(ty, &name) {
+                Some(ty) => self.mapper.text(ty, value, &at),
                 None if anything
                     || wildcard.as_ref().is_some_and(|any| any.namespaces.allows(&name.namespace)) =>
                 {
@@ -343,8 +340,8 @@ impl Reader<'_> {
                     self.mapper.text(ty.unwrap_or(charter_schema::Builtin::AnySimpleType.id()), value, &at)
                 }
                 None => {
-                    let keys = || declared.iter().map(|it| super::write::attribute_key(it.name)).collect();
-                    Err(ValueError::new(&at, "there is no such attribute", self.advice(key, keys)))
+                    let advice = self.advice(key, || self.mapper.attribute_keys(ty));
+                    Err(ValueError::new(&at, "there is no such attribute", advice))
                 }
             };
             match text {
@@ -352,14 +349,16 @@ impl Reader<'_> {
                 Err(error) => self.errors.push(error),
             }
         }
-        for attribute in declared.iter().filter(|attribute| attribute.required) {
-            if element.attributes.iter().any(|(name, _)| name == attribute.name) {
+        let there: Set<QName> = element.attributes.iter().map(|(name, _)| name.clone()).collect();
+        for attribute in allowed.required.iter().map(|at| &allowed.all()[*at]) {
+            let name = &schemas.attribute_decls[attribute.decl].name;
+            if there.contains(name) {
                 continue;
             }
-            let key = super::write::attribute_key(attribute.name);
-            match attribute.value {
+            let key = super::write::attribute_key(name);
+            match &attribute.value {
                 Some(ValueConstraint::Fixed(text)) => {
-                    element.attributes.push((attribute.name.clone(), Text::Plain(text.clone())));
+                    element.attributes.push((name.clone(), Text::Plain(text.clone())));
                 }
                 _ => {
                     // What was given wrongly has been said already.
@@ -403,6 +402,15 @@ impl Reader<'_> {
         if let Some(content) = object.get(CONTENT) {
             self.one_by_one(element, None, content, path);
         }
+    }
+}
+
+/// The name of the attribute that a key means.
+pub(super) fn attribute_of(key: &str) -> QName {
+    let key = key.strip_prefix('@').unwrap_or(key);
+    match key.strip_prefix("xml:") {
+        Some(local) => QName::new(ns::XML, local),
+        None => name_of(key),
     }
 }
 

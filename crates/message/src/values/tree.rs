@@ -137,9 +137,7 @@ impl<'r> Reader<'r> {
             return expanded(node, value.trim()).map_or(Text::Plain(value.to_owned()), Text::Name);
         }
         let schemas = self.engine.schemas();
-        let (attributes, _) = ty.map(|ty| schemas.attributes(ty)).unwrap_or_default();
-        let declared =
-            attributes.iter().find(|attribute| attribute.name == name).map(|attribute| attribute.ty);
+        let declared = ty.and_then(|ty| self.engine.attribute_type(ty, name));
         let global = || schemas.attribute_named(name).and_then(|id| schemas.attribute_decls[id].ty.target);
         let ty = declared.or_else(global);
         self.names(node, ty, value).unwrap_or_else(|| Text::Plain(value.to_owned()))

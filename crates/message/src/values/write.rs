@@ -177,9 +177,8 @@ impl Mapper<'_> {
     }
 
     fn attribute_value(&self, ty: Option<TypeId>, name: &QName, text: &Text) -> Json {
-        let (attributes, _) = ty.map(|ty| self.schemas.attributes(ty)).unwrap_or_default();
-        match attributes.iter().find(|attribute| attribute.name == name) {
-            Some(attribute) => self.scalar(attribute.ty, text),
+        match ty.and_then(|ty| self.engine.attribute_type(ty, name)) {
+            Some(ty) => self.scalar(ty, text),
             None => match text {
                 Text::Plain(text) => Json::String(text.clone()),
                 names => self.scalar(charter_schema::Builtin::AnySimpleType.id(), names),
@@ -191,6 +190,13 @@ impl Mapper<'_> {
     pub(super) fn type_key(&self, name: &QName) -> String {
         let same = self.schemas.type_names().filter(|other| other.local == name.local).count();
         if same == 1 { name.local.to_string() } else { name.to_string() }
+    }
+}
+
+impl Mapper<'_> {
+    /// The keys of all attributes of a type.
+    pub(super) fn attribute_keys(&self, ty: TypeId) -> Vec<String> {
+        self.schemas.attributes(ty).0.iter().map(|it| attribute_key(it.name)).collect()
     }
 }
 

@@ -126,6 +126,13 @@ impl<'s> Engine<'s> {
         })
     }
 
+    /// The type of an attribute that a type declares.
+    pub fn attribute_type(&self, id: TypeId, name: &QName) -> Option<TypeId> {
+        let key = self.schemas.interner.key(&name.namespace, &name.local)?;
+        let allowed = self.allowed(id);
+        allowed.find(key).map(|at| allowed.all()[at].ty)
+    }
+
     /// The elements that this one may stand for, itself not among them.
     pub fn heads(&self, id: ElementId) -> &[(NameKey, ElementId)] {
         if !self.has_substitutes() {

@@ -165,6 +165,11 @@ impl Model {
         self.nodes.iter().any(|node| matches!(&node.term, Term::Group(group) if offers_nothing(group)))
     }
 
+    /// Whether some of what it holds excludes other.
+    pub fn has_choice(&self) -> bool {
+        self.nodes.iter().any(|node| node.group().is_some_and(|group| group.compositor == Compositor::Choice))
+    }
+
     /// What a node that is no group stands for.
     pub(crate) fn leaf(&self, id: u32) -> Option<Leaf<'_>> {
         match &self.nodes[id as usize].term {

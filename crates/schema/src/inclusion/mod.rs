@@ -163,6 +163,8 @@ const EFFORT: u64 = 32_000_000;
 const EFFORT_FOR_EACH: u64 = 16;
 /// What a byte of a witness costs, which is written and judged by both sides.
 const EFFORT_OF_BYTE: u64 = 8;
+/// What it costs to try a step of a sequence, for each of the groups that it stands in.
+const EFFORT_OF_STEP: u64 = 4;
 
 /// Asks whether everything that `sub` allows is allowed by `sup`.
 pub struct Inclusion<'e> {

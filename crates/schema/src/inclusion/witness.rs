@@ -38,7 +38,7 @@ impl Inclusion<'_> {
         self.found(way, end, clash, self.candidates(name, way, end, clash, None))
     }
 
-    /// The same, of what is familiar within the element, as far as the first side leaves a choice.
+    /// The same, of what is familiar, the element around it included, as far as the first side leaves a choice.
     pub fn familiar_witness(
         &self,
         name: &QName,
@@ -47,8 +47,7 @@ impl Inclusion<'_> {
         clash: &Clash,
         familiar: &Familiar,
     ) -> Option<Witness> {
-        let around = familiar.clone().within(&name.local);
-        let tried = self.candidates(name, way, end, clash, Some(&around));
+        let tried = self.candidates(name, way, end, clash, Some(familiar));
         self.found(way, end, clash, tried).or_else(|| self.witness(name, way, end, clash))
     }
 

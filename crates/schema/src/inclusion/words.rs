@@ -7,7 +7,7 @@ use charter_source::{Map, QName, Set};
 
 use super::content::{MOST_WORK, ROOM};
 use super::wild::{ELSEWHERE, unheard_of};
-use super::{Inclusion, Judged, Passed, let_in};
+use super::{EFFORT_OF_STEP, Inclusion, Judged, Passed, let_in};
 use crate::TypeId;
 use crate::engine::{Leaf, Walk};
 use crate::sample::Familiar;
@@ -120,7 +120,7 @@ impl Inclusion<'_> {
                 for (name, judged) in self.ways(leaf, wanted) {
                     let mut next = walk.clone();
                     work += walk.weight() + ROOM * walk.size() as u64;
-                    if !self.spend(walk.size() as u64) {
+                    if !self.spend(EFFORT_OF_STEP * walk.size() as u64) {
                         return None;
                     }
                     if next.step(&self.sub.symbol(&name.namespace, &name.local)).is_none() {

@@ -50,7 +50,7 @@ impl Familiar {
     }
 
     /// What is sent around an element of that name, in which this is sent.
-    pub(crate) fn within(self, name: &str) -> Familiar {
+    pub fn within(self, name: &str) -> Familiar {
         Familiar { below: BTreeMap::from([(name.to_owned(), Some(self))]) }
     }
 }

@@ -1,11 +1,13 @@
 //! What a consumer record names that the version which it knows does not have: a slip there would hide what breaks.
 
+use std::cell::OnceCell;
+
 use charter_compare::FAULT;
-use charter_contract::{Contract, Direction};
+use charter_contract::{Contract, Direction, WireShape};
 use charter_message::matching::Matcher;
-use charter_message::values;
+use charter_message::values::ByPath;
 use charter_schema::Engine;
-use charter_source::nearest;
+use charter_source::{Map, Set, Suggestions};
 
 use super::record::{Mention, Mentioned, Record};
 
@@ -13,47 +15,86 @@ use super::record::{Mention, Mentioned, Record};
 /// operations and ports of another one.
 pub fn unknown(records: &[Record], old: &Contract, several: bool) -> Vec<String> {
     let engine = Engine::new(&old.files, &old.schemas);
-    let known = Known { old, engine: &engine, matcher: Matcher::new(old, &engine, 1), several };
+    let matcher = Matcher::new(old, &engine, 1);
+    let mut known = Known::of(old, &engine, &matcher, several);
     let mentions = records.iter().flat_map(|record| &record.mentions);
     let line = |mention: &Mention| Some(format!("{} {}", mention.at, known.lacks(&mention.what)?));
     mentions.filter_map(line).collect()
 }
 
+/// What the old version has, by the names that records give it. There may be thousands of both.
 struct Known<'k> {
-    old: &'k Contract,
+    ports: Names<'k>,
+    operations: Names<'k>,
+    shapes: Map<(&'k str, Direction), Vec<Shape<'k>>>,
     engine: &'k Engine<'k>,
-    matcher: Matcher<'k>,
     several: bool,
+    suggestions: Suggestions,
 }
 
-impl Known<'_> {
-    /// What the old version lacks, if it does.
-    fn lacks(&self, what: &Mentioned) -> Option<String> {
-        let names = |what: &str, name: &str, all: &[&str]| -> Option<String> {
-            let lacking = !self.several && !all.contains(&name);
-            lacking.then(|| format!("the old version has no {what} \"{name}\"{}", hint(name, all)))
-        };
-        match what {
-            Mentioned::Port(name) => {
-                let all: Vec<&str> = self.old.ports().map(|(_, port)| &*port.name.text).collect();
-                names("port", name, &all)
-            }
-            Mentioned::Operation(name) => names("operation", name, &self.operations()),
-            Mentioned::Path { operation, sent, path } => {
-                // An operation that is not there was told once.
-                let there = self.operations().contains(&operation.as_str());
-                there.then(|| self.leads_nowhere(operation, *sent, path)).flatten()
-            }
+/// Characters of a path that are shown.
+const LONGEST: usize = 200;
+
+/// Names in their order, and each of them.
+struct Names<'k>(Vec<&'k str>, Set<&'k str>);
+
+impl<'k> Names<'k> {
+    fn of(names: impl Iterator<Item = &'k str>) -> Names<'k> {
+        let all: Vec<&str> = names.collect();
+        let each = all.iter().copied().collect();
+        Names(all, each)
+    }
+}
+
+/// A wire shape, and the values of its messages when they are first asked for.
+struct Shape<'k> {
+    shape: &'k WireShape,
+    values: OnceCell<ByPath<'k>>,
+}
+
+impl<'k> Known<'k> {
+    fn of(old: &'k Contract, engine: &'k Engine<'k>, matcher: &'k Matcher<'k>, several: bool) -> Known<'k> {
+        let mut shapes: Map<(&str, Direction), Vec<Shape<'k>>> = Map::default();
+        for shape in matcher.known().iter().map(|known| &known.shape) {
+            let name = &*old.operation(shape.operation).name.text;
+            let of = shapes.entry((name, shape.direction)).or_default();
+            of.push(Shape { shape, values: OnceCell::new() });
+        }
+        Known {
+            ports: Names::of(old.ports().map(|(_, port)| &*port.name.text)),
+            operations: Names::of(old.operations().map(|(_, operation)| &*operation.name.text)),
+            shapes,
+            engine,
+            several,
+            suggestions: Suggestions::default(),
         }
     }
 
-    fn operations(&self) -> Vec<&str> {
-        self.old.operations().map(|(_, operation)| &*operation.name.text).collect()
+    /// What the old version lacks, if it does.
+    fn lacks(&mut self, what: &Mentioned) -> Option<String> {
+        let (kind, all, name) = match what {
+            Mentioned::Port(name) => ("port", &self.ports, name),
+            Mentioned::Operation(name) => ("operation", &self.operations, name),
+            Mentioned::Path { operation, sent, path } => {
+                // An operation that is not there was told once.
+                let there = self.operations.1.contains(operation.as_str());
+                return there.then(|| self.leads_nowhere(operation, *sent, path)).flatten();
+            }
+        };
+        let lacking = !self.several && !all.1.contains(name.as_str());
+        lacking.then(|| {
+            let hint = hint(self.suggestions.nearest(name, all.0.iter().copied()));
+            format!("the old version has no {kind} \"{name}\"{hint}")
+        })
     }
 
-    fn leads_nowhere(&self, operation: &str, sent: bool, path: &str) -> Option<String> {
+    fn leads_nowhere(&mut self, operation: &str, sent: bool, path: &str) -> Option<String> {
         let verb = if sent { "sends" } else { "reads" };
-        let told = |why: &str| Some(format!("{operation} {verb} \"{path}\": {why}"));
+        let mut shown: String = path.chars().take(LONGEST).collect();
+        if shown.len() < path.len() {
+            shown.push('…');
+        }
+        let told = |why: &str| Some(format!("{operation} {verb} \"{shown}\": {why}"));
         let fault = path.strip_prefix(FAULT).and_then(|rest| rest.strip_prefix('/'));
         let (fault, below) = match fault {
             Some(rest) => {
@@ -62,24 +103,21 @@ impl Known<'_> {
             }
             None => (None, path),
         };
-        let of_operation = self.matcher.known().iter().map(|known| &known.shape).filter(|shape| {
-            let direction = if sent { Direction::Request } else { Direction::Reply };
-            *self.old.operation(shape.operation).name.text == *operation && shape.direction == direction
-        });
-        let shapes: Vec<_> = of_operation.collect();
-        let faults: Vec<&str> =
-            shapes.iter().filter_map(|shape| shape.fault()).map(|fault| &*fault.name).collect();
+        let direction = if sent { Direction::Request } else { Direction::Reply };
+        let shapes = self.shapes.get(&(operation, direction)).map_or(&[][..], Vec::as_slice);
+        let mut faults = shapes.iter().filter_map(|it| it.shape.fault()).map(|fault| &*fault.name);
         if let Some(name) = fault
-            && !faults.contains(&name)
+            && !faults.clone().any(|known| known == name)
         {
-            return told(&format!("it has no fault \"{name}\"{}", hint(name, &faults)));
+            let hint = hint(self.suggestions.nearest(name, &mut faults));
+            return told(&format!("it has no fault \"{name}\"{hint}"));
         }
         let mut wrong = None;
-        for shape in shapes.iter().filter(|shape| shape.fault().map(|fault| &*fault.name) == fault) {
+        for it in shapes.iter().filter(|it| it.shape.fault().map(|fault| &*fault.name) == fault) {
             if below.is_empty() && fault.is_some() {
                 return None;
             }
-            match values::leads(self.engine, shape, below) {
+            match it.values.get_or_init(|| ByPath::of(self.engine, it.shape)).leads(below) {
                 Ok(()) => return None,
                 Err(error) => wrong = wrong.or(Some(error)),
             }
@@ -91,6 +129,6 @@ impl Known<'_> {
     }
 }
 
-fn hint(name: &str, all: &[&str]) -> String {
-    nearest(name, all.iter().copied()).map_or_else(String::new, |near| format!("; did you mean \"{near}\"?"))
+fn hint(near: Option<&str>) -> String {
+    near.map_or_else(String::new, |near| format!("; did you mean \"{near}\"?"))
 }

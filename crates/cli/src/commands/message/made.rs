@@ -1,10 +1,13 @@
 //! Makes a message by the options: what fills it, the blocks beside it, and the form in which it is shown.
 
-use charter_contract::{Component, Contract, WireShape};
+use std::cell::{OnceCell, RefCell};
+use std::rc::Rc;
+
+use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
 use charter_message::blocks::{Credentials, Occasion, Password, Wanted};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
-use charter_message::values::{self, ValueError};
+use charter_message::values::{self, ByPath, ValueError};
 use charter_message::{
     Element, Filling, Marks, Message, Payload, SampleError, Size, as_document, assemble, sample, template,
 };
@@ -26,7 +29,13 @@ pub struct Making<'m> {
     pub common: &'m Common,
     pub size: Size,
     occasion: Occasion,
+    /// The values of the shape that was asked for last: rows are of one shape.
+    by_path: RefCell<Option<(PortOf, Rc<ByPath<'m>>)>>,
+    matcher: OnceCell<Matcher<'m>>,
 }
+
+/// What tells a shape from others.
+type PortOf = (OperationId, Side, Option<PortId>);
 
 /// Values by wire path, a message a row.
 pub struct Rows {
@@ -45,7 +54,16 @@ impl<'m> Making<'m> {
     ) -> Making<'m> {
         let size = super::size(args.size, args.seed);
         let occasion = if args.fresh { fresh() } else { Occasion::default() };
-        Making { contract, engine, args, common, size, occasion }
+        Making {
+            contract,
+            engine,
+            args,
+            common,
+            size,
+            occasion,
+            by_path: RefCell::default(),
+            matcher: OnceCell::new(),
+        }
     }
 
     /// The form in which a message is shown: an envelope, or the whole of what has none or more than that.
@@ -113,9 +131,10 @@ impl<'m> Making<'m> {
             Failure::new(error.message.clone()).at(source).of(error.path.clone()).help(error.help.clone())
         };
         let pairs = self.pairs()?;
+        let by_path = self.by_path(shape);
         let cells = row.map(|(paths, cells)| paths.iter().cloned().zip(cells.iter().cloned()));
         for (path, text) in cells.into_iter().flatten().chain(pairs) {
-            values::set(self.engine, shape, &mut all, &path, &text).map_err(|error| of(&error))?;
+            by_path.set(&mut all, &path, &text).map_err(|error| of(&error))?;
         }
         let filling = values::read(self.engine, shape, &all).map_err(|mut errors| {
             let last = errors.pop();
@@ -126,6 +145,15 @@ impl<'m> Making<'m> {
         })?;
         self.must_match(shape, &filling, source)?;
         Ok(filling)
+    }
+
+    fn by_path(&self, shape: &WireShape) -> Rc<ByPath<'m>> {
+        let of = (shape.operation, shape.side, shape.port);
+        let mut known = self.by_path.borrow_mut();
+        match &*known {
+            Some((own, by_path)) if *own == of => by_path.clone(),
+            _ => known.insert((of, Rc::new(ByPath::of(self.engine, shape)))).1.clone(),
+        }
     }
 
     /// The wire paths and values on the command line.
@@ -153,7 +181,8 @@ impl<'m> Making<'m> {
         let blocks = Wanted::of(self.contract, shape).blocks(self.contract, shape, &self.occasion);
         let bytes = assemble(self.engine, shape, filling.clone(), &blocks).http(self.contract);
         let Some(raw) = split("values", &bytes).into_iter().next() else { return Ok(()) };
-        let matched = Matcher::new(self.contract, self.engine, 5).judge(&raw.open());
+        let matcher = self.matcher.get_or_init(|| Matcher::new(self.contract, self.engine, 5));
+        let matched = matcher.judge(&raw.open());
         match matched.found.iter().find(|found| found.severity == Severity::Error) {
             None => Ok(()),
             Some(found) => {
