@@ -164,7 +164,7 @@ const EFFORT_FOR_EACH: u64 = 16;
 /// What a byte of a witness costs, which is written and judged by both sides.
 const EFFORT_OF_BYTE: u64 = 8;
 /// What it costs to try a step of a sequence, for each of the groups that it stands in.
-const EFFORT_OF_STEP: u64 = 4;
+const EFFORT_OF_STEP: u64 = 12;
 
 /// Asks whether everything that `sub` allows is allowed by `sup`.
 pub struct Inclusion<'e> {
