@@ -208,8 +208,9 @@ impl Matcher<'_> {
         let mut found = Vec::new();
         let blocks: Vec<Node<'a>> = parts.header.into_iter().flat_map(elements).collect();
         let mut standing = Standing::of(self.engine, &blocks);
-        for block in &soap.headers {
-            let number = match standing.take(self.engine, &block.content) {
+        let taken = standing.take(self.engine, soap.headers.iter().map(|block| &block.content));
+        for (block, taken) in soap.headers.iter().zip(taken) {
+            let number = match taken {
                 Found::Block(number) => number,
                 // One block that two are declared to be has the values of both.
                 Found::Shared => blocks.iter().position(|it| self.is_or_stands_for(*it, &block.content))?,

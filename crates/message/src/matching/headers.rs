@@ -28,8 +28,9 @@ impl Matcher<'_> {
         let blocks: Vec<Node<'a>> = header.into_iter().flat_map(elements).collect();
         let mut standing = Standing::of(self.engine, &blocks);
         let (mut literal, mut encoded) = (Vec::new(), Vec::new());
-        for declared in &soap.headers {
-            match standing.take(self.engine, &declared.content) {
+        let found = standing.take(self.engine, soap.headers.iter().map(|block| &block.content));
+        for (declared, found) in soap.headers.iter().zip(found) {
+            match found {
                 Found::Block(number) => {
                     let block = blocks[number];
                     let list = if declared.encoding.is_some() { &mut encoded } else { &mut literal };

@@ -62,13 +62,27 @@ impl Standing {
         group
     }
 
-    /// Takes the block that is a declared one: the first of its name that is left, else the first that may stand for it.
-    pub fn take(&mut self, engine: &Engine<'_>, declared: &WireElement) -> Found {
-        let own = self.by_name.get(declared.name(engine.schemas())).copied();
-        if let Some(block) = own.and_then(|group| self.groups[group].next()) {
-            return Found::Block(block);
-        }
-        let mut shared = own.is_some();
+    /// Finds for each declared block the one that it is: the first of its name that is left. What has none takes the first
+    /// that may stand for it, and that nobody takes by its name.
+    pub fn take<'d>(
+        &mut self,
+        engine: &Engine<'_>,
+        declared: impl Iterator<Item = &'d WireElement> + Clone,
+    ) -> Vec<Found> {
+        let own: Vec<Option<usize>> = declared
+            .clone()
+            .map(|declared| self.groups[*self.by_name.get(declared.name(engine.schemas()))?].next())
+            .collect();
+        let found = declared.zip(own).map(|(declared, own)| match own {
+            Some(block) => Found::Block(block),
+            None => self.substitute(engine, declared),
+        });
+        found.collect()
+    }
+
+    /// What stands for a declared block of which none by its name is left.
+    fn substitute(&mut self, engine: &Engine<'_>, declared: &WireElement) -> Found {
+        let mut shared = self.by_name.contains_key(declared.name(engine.schemas()));
         if let WireElement::Declared(id) = declared
             && let Some(substitutes) = self.substitutes.get_mut(id)
         {

@@ -52,7 +52,7 @@ impl Reader<'_> {
                     continue;
                 }
                 Found::Unknown => {
-                    let help = self.advice(key, || known.keys().collect());
+                    let help = self.mapper.advice(key, || known.keys().collect());
                     self.wrong(&below(path, key), "there is no such value", help);
                     continue;
                 }
@@ -236,7 +236,7 @@ impl Reader<'_> {
                 Some((known, Found::Entry(at))) => known.entries[at].name.clone(),
                 Some((_, Found::Wild(name))) => name,
                 Some((known, _)) => {
-                    let help = self.advice(key, || known.keys().collect());
+                    let help = self.mapper.advice(key, || known.keys().collect());
                     self.wrong(&below(&at, key), "there is no such value", help);
                     continue;
                 }

@@ -16,7 +16,7 @@ impl ByPath<'_> {
     pub fn leads(&self, path: &str) -> Result<(), ValueError> {
         let steps = steps(path)?;
         self.begin(&steps);
-        let guide = Guide { all: self, mapper: &self.mapper, path };
+        let guide = Guide { mapper: &self.mapper, path };
         match (steps[0].key.as_str(), &self.layout.body) {
             (HEADER, _) => guide.among(&self.layout.headers, &steps[1..]),
             (ATTACHED, _) => guide.among(&self.layout.attached, &steps[1..]),
@@ -35,7 +35,6 @@ impl ByPath<'_> {
 }
 
 struct Guide<'g, 'e> {
-    all: &'g ByPath<'e>,
     mapper: &'g Mapper<'e>,
     path: &'g str,
 }
@@ -118,7 +117,7 @@ impl Guide<'_, '_> {
     }
 
     fn nothing<T>(&self, key: &str, keys: impl FnOnce() -> Vec<String>) -> Result<T, ValueError> {
-        let help = self.all.advice(key, keys);
+        let help = self.mapper.advice(key, keys);
         Err(ValueError::new(self.path, format!("there is no \"{key}\""), help))
     }
 }

@@ -143,6 +143,7 @@ pub(crate) struct Mapper<'e> {
     /// Whether what is worked on is written by the encoding of SOAP, where arrays are lists.
     pub encoded: std::cell::Cell<bool>,
     known: std::cell::RefCell<charter_source::Map<charter_schema::TypeId, std::rc::Rc<known::Known>>>,
+    suggestions: std::cell::RefCell<charter_source::Suggestions>,
 }
 
 impl<'e> Mapper<'e> {
@@ -152,6 +153,15 @@ impl<'e> Mapper<'e> {
             schemas: engine.schemas(),
             encoded: std::cell::Cell::new(false),
             known: std::cell::RefCell::default(),
+            suggestions: std::cell::RefCell::default(),
+        }
+    }
+
+    /// What to do about a key that means nothing; the first who ask are told what it may have meant.
+    pub fn advice(&self, key: &str, keys: impl FnOnce() -> Vec<String>) -> String {
+        match self.suggestions.borrow_mut().one_more() {
+            true => read::advice(key, &keys()),
+            false => "correct the name, or leave it out".to_owned(),
         }
     }
 

@@ -1,16 +1,15 @@
 //! Sets one value by its wire path: `vessel/draught`, `cargo[2]/class`, `@verified`, `$header/AgentCredentials/agent`.
 
-use std::cell::{Cell, RefCell};
+use std::cell::Cell;
 
 use charter_contract::{WireElement, WireShape};
 use charter_schema::sample::{Sampler, Size};
 use charter_schema::{ElementId, Engine, TypeId};
-use charter_source::Suggestions;
 use serde_json::{Map, Value as Json};
 
 use super::known::Found;
 use super::order::arrange;
-use super::read::{advice, attribute_of};
+use super::read::attribute_of;
 use super::write::as_object;
 use super::{ATTACHED, BodyLayout, CONTENT, HEADER, Layout, Mapper, TEXT, TYPE, ValueError};
 
@@ -114,7 +113,6 @@ pub fn steps(path: &str) -> Result<Vec<Step>, ValueError> {
 pub struct ByPath<'e> {
     pub(super) mapper: Mapper<'e>,
     pub(super) layout: Layout,
-    suggestions: RefCell<Suggestions>,
     effort: Cell<u64>,
 }
 
@@ -128,7 +126,6 @@ impl<'e> ByPath<'e> {
         ByPath {
             mapper: Mapper::new(engine),
             layout: Layout::of(engine.schemas(), shape),
-            suggestions: RefCell::default(),
             effort: Cell::new(EFFORT),
         }
     }
@@ -151,14 +148,6 @@ impl<'e> ByPath<'e> {
         let at = if steps[0].key == HEADER { 0 } else { self.layout.headers.len() };
         let encoded = self.layout.encoded.get(at).copied().unwrap_or(false);
         self.mapper.encoded.set(steps[0].key != ATTACHED && encoded);
-    }
-
-    /// What to do about a key that means nothing; the first who ask get a suggestion.
-    pub(super) fn advice(&self, key: &str, keys: impl FnOnce() -> Vec<String>) -> String {
-        match self.suggestions.borrow_mut().one_more() {
-            true => advice(key, &keys()),
-            false => "there is no such name".to_owned(),
-        }
     }
 }
 
@@ -231,7 +220,8 @@ impl Setter<'_, '_> {
             return self.wrong("the path ends too early", "name one of its values");
         };
         let Some((key, element)) = entries.iter().find(|(key, _)| *key == first.key) else {
-            let help = self.all.advice(&first.key, || entries.iter().map(|(key, _)| key.clone()).collect());
+            let help =
+                self.mapper.advice(&first.key, || entries.iter().map(|(key, _)| key.clone()).collect());
             return self.wrong(format!("there is no \"{}\"", first.key), help);
         };
         let Json::Object(object) = values else {
@@ -374,7 +364,7 @@ impl Setter<'_, '_> {
         let Found::Entry(at) = known.find(&step.key) else {
             let help = match self.deeper(ty, &step.key) {
                 Some(path) => format!("did you mean \"{}{path}\"?", self.before(steps)),
-                None => self.all.advice(&step.key, || known.keys().collect()),
+                None => self.mapper.advice(&step.key, || known.keys().collect()),
             };
             return self.wrong(format!("there is no \"{}\"", step.key), help);
         };
@@ -459,7 +449,7 @@ impl Setter<'_, '_> {
         let engine = self.mapper.engine;
         let declared = engine.attribute_type(ty, &attribute_of(key)).is_some();
         if !declared && engine.allowed(ty).wildcard.is_none() {
-            let help = self.all.advice(key, || self.mapper.attribute_keys(ty));
+            let help = self.mapper.advice(key, || self.mapper.attribute_keys(ty));
             return self.wrong(format!("there is no \"{key}\""), help);
         }
         match text {

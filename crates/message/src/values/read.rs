@@ -88,7 +88,7 @@ impl Reader<'_> {
         let keys = || entries.iter().map(|(key, _)| key.clone()).collect();
         let known: Set<&str> = entries.iter().map(|(key, _)| key.as_str()).collect();
         for key in object.keys().filter(|key| !known.contains(key.as_str())) {
-            let help = self.advice(key, keys);
+            let help = self.mapper.advice(key, keys);
             self.wrong(&below(path, key), "there is no such value", help);
         }
         for (key, element) in entries {
@@ -340,7 +340,7 @@ impl Reader<'_> {
                     self.mapper.text(ty.unwrap_or(charter_schema::Builtin::AnySimpleType.id()), value, &at)
                 }
                 None => {
-                    let advice = self.advice(key, || self.mapper.attribute_keys(ty));
+                    let advice = self.mapper.advice(key, || self.mapper.attribute_keys(ty));
                     Err(ValueError::new(&at, "there is no such attribute", advice))
                 }
             };
@@ -413,19 +413,6 @@ pub(super) fn attribute_of(key: &str) -> QName {
         None => name_of(key),
     }
 }
-
-impl Reader<'_> {
-    /// What to do about a key that means nothing; said of the first that are wrong, since all that there are are looked at.
-    pub(super) fn advice(&self, key: &str, keys: impl Fn() -> Vec<String>) -> String {
-        match self.errors.len() < ADVISED {
-            true => advice(key, &keys()),
-            false => "there is no such name".to_owned(),
-        }
-    }
-}
-
-/// How many keys that mean nothing get advice.
-const ADVISED: usize = 50;
 
 /// What to do about a key that means nothing.
 pub(super) fn advice(key: &str, keys: &[String]) -> String {

@@ -36,13 +36,16 @@ struct Known<'k> {
 const LONGEST: usize = 200;
 
 /// Names in their order, and each of them.
-struct Names<'k>(Vec<&'k str>, Set<&'k str>);
+struct Names<'k> {
+    in_order: Vec<&'k str>,
+    each: Set<&'k str>,
+}
 
 impl<'k> Names<'k> {
     fn of(names: impl Iterator<Item = &'k str>) -> Names<'k> {
-        let all: Vec<&str> = names.collect();
-        let each = all.iter().copied().collect();
-        Names(all, each)
+        let in_order: Vec<&str> = names.collect();
+        let each = in_order.iter().copied().collect();
+        Names { in_order, each }
     }
 }
 
@@ -77,13 +80,13 @@ impl<'k> Known<'k> {
             Mentioned::Operation(name) => ("operation", &self.operations, name),
             Mentioned::Path { operation, sent, path } => {
                 // An operation that is not there was told once.
-                let there = self.operations.1.contains(operation.as_str());
+                let there = self.operations.each.contains(operation.as_str());
                 return there.then(|| self.leads_nowhere(operation, *sent, path)).flatten();
             }
         };
-        let lacking = !self.several && !all.1.contains(name.as_str());
+        let lacking = !self.several && !all.each.contains(name.as_str());
         lacking.then(|| {
-            let hint = hint(self.suggestions.nearest(name, all.0.iter().copied()));
+            let hint = hint(self.suggestions.nearest(name, all.in_order.iter().copied()));
             format!("the old version has no {kind} \"{name}\"{hint}")
         })
     }

@@ -30,12 +30,12 @@ pub struct Making<'m> {
     pub size: Size,
     occasion: Occasion,
     /// The values of the shape that was asked for last: rows are of one shape.
-    by_path: RefCell<Option<(PortOf, Rc<ByPath<'m>>)>>,
+    by_path: RefCell<Option<(ShapeKey, Rc<ByPath<'m>>)>>,
     matcher: OnceCell<Matcher<'m>>,
 }
 
 /// What tells a shape from others.
-type PortOf = (OperationId, Side, Option<PortId>);
+type ShapeKey = (OperationId, Side, Option<PortId>);
 
 /// Values by wire path, a message a row.
 pub struct Rows {
