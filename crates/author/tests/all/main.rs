@@ -1,0 +1,6 @@
+//! Everything that the crate promises, in one program: it is linked once.
+
+mod edits;
+mod layouts;
+mod parts;
+mod taken_out;

@@ -1,0 +1,52 @@
+use crate::program::folder::Folder;
+
+#[test]
+fn the_whole_story_runs_and_can_be_told_again() {
+    let folder = Folder::empty();
+    let first = folder.run("demo").ends(0);
+    for command in ["new", "show", "rename", "check", "explain", "message", "match", "compare"] {
+        assert!(first.out.contains(&format!("$ charter {command} ")), "{command}");
+    }
+    assert!(first.out.contains("Try next"));
+    for file in ["v1/pilotage.wsdl", "v1/vessel.xsd", "v3/vessel.xsd", "draft/towage.wsdl", "berths.wsdl"] {
+        assert!(folder.path("saltmere").join(file).exists(), "{file}");
+    }
+    let second = folder.run("demo").ends(0);
+    assert_eq!(first.out, second.out);
+}
+
+#[test]
+fn what_it_says_to_try_next_works() {
+    let folder = Folder::empty();
+    let out = folder.run("demo").ends(0).out;
+    let next = out.split_once("Try next").unwrap().1;
+    let lines: Vec<&str> = next.lines().filter_map(|line| line.trim().strip_prefix("charter ")).collect();
+    assert!(lines.len() >= 5);
+    for line in lines {
+        // The shell would open the stars.
+        let line = line.replace("saltmere/*/*.wsdl", "saltmere/v1/pilotage.wsdl");
+        // And would take what stands in quotes for one word.
+        let words = line.split('\'').enumerate();
+        let words =
+            words.map(|(at, piece)| if at % 2 == 1 { piece.replace(' ', "~") } else { piece.to_owned() });
+        let run = folder.run(&words.collect::<String>());
+        assert_ne!(run.status, 2, "{line}\n{}", run.err);
+    }
+}
+
+#[test]
+fn a_folder_of_ones_choice_may_have_spaces() {
+    let folder = Folder::empty();
+    folder.run("demo the~port").ends(0).says("charter show 'the port/v1/pilotage.wsdl'");
+    assert!(folder.path("the port/v2/pilotage.wsdl").exists());
+}
+
+#[test]
+fn the_work_of_others_is_left_alone() {
+    let folder = Folder::empty();
+    folder.write("saltmere/v1/pilotage.wsdl", "mine");
+    folder.run("demo").ends(2).complains("there already, with another text");
+    assert_eq!(folder.read("saltmere/v1/pilotage.wsdl"), "mine");
+    assert!(!folder.path("saltmere/v2").exists());
+    folder.run("demo --format json").ends(2).complains("it has no JSON");
+}

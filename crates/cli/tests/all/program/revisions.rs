@@ -1,0 +1,384 @@
+//! `charter compare` beyond two files: witnesses, consumers, git, gates, accepted changes, and the forms of its report.
+
+use std::process::Command;
+
+use serde_json::Value;
+
+use crate::program::folder::Folder;
+
+const V2: &str = "saltmere/v2/pilotage.wsdl";
+const V3: &str = "saltmere/v3/pilotage.wsdl";
+
+/// Runs git in a folder, with nobody's settings.
+fn git(folder: &Folder, words: &[&str]) {
+    let done = Command::new("git")
+        .args([
+            "-c",
+            "user.name=Ines Calloway",
+            "-c",
+            "user.email=ines@saltmere.example",
+            "-c",
+            "init.defaultBranch=main",
+        ])
+        .args(words)
+        .current_dir(folder.path(""))
+        .env("GIT_CONFIG_NOSYSTEM", "1")
+        .env("GIT_CONFIG_GLOBAL", "/dev/null")
+        .output()
+        .unwrap();
+    assert!(done.status.success(), "{words:?}: {}", String::from_utf8_lossy(&done.stderr));
+}
+
+/// A repository with the demo contract in three revisions: two tagged, and one not committed.
+fn repository() -> Folder {
+    let folder = Folder::with_demo();
+    let copy = |version: &str| {
+        for file in ["pilotage.wsdl", "vessel.xsd"] {
+            folder.write(&format!("contracts/{file}"), folder.read(&format!("saltmere/{version}/{file}")));
+        }
+    };
+    git(&folder, &["init", "-q"]);
+    for version in ["v1", "v2"] {
+        copy(version);
+        git(&folder, &["add", "contracts"]);
+        git(&folder, &["commit", "-qm", version]);
+        git(&folder, &["tag", version]);
+    }
+    copy("v3");
+    folder
+}
+
+#[test]
+fn every_break_has_a_message_that_one_version_accepts_and_the_other_refuses() {
+    let folder = Folder::with_demo();
+    let json = folder.run(&format!("compare {V2} {V3} --format json")).ends(1).json();
+    let breaks: Vec<&Value> =
+        json["changes"].as_array().unwrap().iter().filter(|change| change["verdict"] == "breaks").collect();
+    assert_eq!(breaks.len(), 4);
+    for change in breaks.into_iter().filter(|change| change["rule"] != "header-added") {
+        let witness = &change["witness"];
+        let by = witness["accepted_by"].as_str().unwrap();
+        folder.write("body.xml", witness["body"].as_str().unwrap());
+        let (accepts, refuses) = if by == "old" { (V2, V3) } else { (V3, V2) };
+        folder.run(&format!("match {accepts} body.xml")).ends(0);
+        folder.run(&format!("match {refuses} body.xml")).ends(1).says(witness["because"].as_str().unwrap());
+    }
+    // The line in question is marked, with what is wrong beside it.
+    folder
+        .run(&format!("compare {V2} {V3}"))
+        .says("<pageSize>101</pageSize>                      > \"101\" is not at most 100")
+        .says("the old version accepts");
+}
+
+#[test]
+fn revisions_in_git() {
+    let folder = repository();
+    folder
+        .run("compare v1:contracts/pilotage.wsdl v2:contracts/pilotage.wsdl")
+        .ends(0)
+        .says("from v1:contracts/pilotage.wsdl to v2:contracts/pilotage.wsdl");
+    folder.run("compare v2 contracts/pilotage.wsdl").ends(1).says("v2:contracts/pilotage.wsdl:102:28");
+    folder.run("compare v1 v2").ends(0).says("contracts/pilotage.wsdl").says("estimateDues");
+    let run = folder.run("compare --since v1 --format json").ends(1);
+    // The demo data lies in the repository too, and was not there then.
+    assert!(run.err.contains("saltmere/v1/pilotage.wsdl is new"), "{}", run.err);
+    assert_eq!(run.json()["contracts"][0]["contract"], "contracts/pilotage.wsdl");
+    folder.run("compare --since v2 contracts/pilotage.wsdl").ends(1).says("assignedPilot");
+}
+
+#[test]
+fn revisions_that_are_not_there() {
+    let folder = repository();
+    folder.run("compare v9:contracts/pilotage.wsdl x.wsdl").ends(2).complains("git knows no revision v9");
+    folder.run("compare --since v9").ends(2).complains("git knows no revision v9");
+    folder
+        .run("compare v1:contracts/berths.wsdl contracts/pilotage.wsdl")
+        .ends(2)
+        .complains("the revision v1 has no contracts/berths.wsdl");
+    folder
+        .run("compare v9 contracts/pilotage.wsdl")
+        .ends(2)
+        .complains("v9 is neither a file nor a revision that git knows");
+    folder.run("compare v9.wsdl contracts/pilotage.wsdl").ends(2).complains("v9.wsdl: there is no such file");
+    let outside = Folder::with_demo();
+    outside.run(&format!("compare v1:pilotage.wsdl {V2}")).ends(2).complains("in no git repository");
+    outside.run("compare --since v1").ends(2).complains("in no git repository");
+}
+
+#[test]
+fn a_contract_that_was_moved_is_the_same_one() {
+    let folder = repository();
+    folder.write("contracts/tides.wsdl", crate::program::folder::contract(&[]));
+    git(&folder, &["add", "contracts"]);
+    git(&folder, &["commit", "-qm", "v3"]);
+    git(&folder, &["tag", "v3"]);
+    git(&folder, &["mv", "contracts/tides.wsdl", "contracts/water.wsdl"]);
+    git(&folder, &["mv", "contracts/pilotage.wsdl", "contracts/pilots.wsdl"]);
+    let run = folder.run("compare --since v3 contracts --format json").ends(0);
+    assert_eq!(run.err, "");
+    let json = run.json();
+    let names: Vec<&str> =
+        json["contracts"].as_array().unwrap().iter().map(|one| one["contract"].as_str().unwrap()).collect();
+    assert_eq!(names, ["pilots.wsdl", "water.wsdl"]);
+    folder
+        .run("compare --since v3 contracts")
+        .ends(0)
+        .says("from v3:contracts/tides.wsdl to contracts/water.wsdl");
+    // Of two that might be the one that is gone, neither is taken for it.
+    folder.write("contracts/waters.wsdl", crate::program::folder::contract(&[]));
+    let run = folder.run("compare --since v3 contracts").ends(1);
+    assert!(run.err.contains("tides.wsdl is gone: its consumers are cut off"), "{}", run.err);
+    assert!(run.err.contains("water.wsdl is new") && run.err.contains("waters.wsdl is new"), "{}", run.err);
+}
+
+#[test]
+fn revisions_are_named_as_git_names_them() {
+    let folder = repository();
+    git(&folder, &["add", "contracts"]);
+    git(&folder, &["commit", "-qm", "v3"]);
+    git(&folder, &["tag", "release/3"]);
+    git(&folder, &["branch", "next"]);
+    for (old, new) in [
+        ("v2", "HEAD"),
+        ("HEAD^", "HEAD"),
+        ("HEAD^", "next"),
+        ("v2", "release/3"),
+        ("v2:contracts", "release/3:contracts"),
+        ("v2:contracts/pilotage.wsdl", "release/3:contracts/pilotage.wsdl"),
+        ("v2:contracts/pilotage.wsdl", "next"),
+        ("v2", "HEAD:contracts/pilotage.wsdl"),
+    ] {
+        folder.run(&format!("compare {old} {new}")).ends(1).says("breaks 5 of 11 operations");
+    }
+    folder.run("compare v2:./contracts/pilotage.wsdl HEAD:./contracts/pilotage.wsdl").ends(1);
+    folder
+        .run("compare v2:contracts HEAD:contracts/pilotage.wsdl")
+        .ends(2)
+        .complains("one is a file, one holds many");
+    folder.run("compare v2 -").ends(2).complains("what comes from standard input has no place in v2");
+    folder.run("compare --since v2 nowhere").ends(2).complains("nowhere: there is no such file or folder");
+    folder.run("compare v2:saltmere HEAD:contracts").ends(2).complains("the revision v2 has no saltmere");
+    git(&folder, &["rm", "-rq", "--cached", "contracts"]);
+    git(&folder, &["commit", "-qm", "none"]);
+    folder.run("compare HEAD HEAD").ends(2).complains("there is no contract in this folder");
+}
+
+#[test]
+fn without_git_only_files_are_compared() {
+    let folder = repository();
+    let run = |words: &str| folder.run_with(words, b"", &[("PATH", "")]);
+    run("compare v1 v2").ends(2).complains("git cannot be run");
+    run(&format!("compare {V2} {V3}")).ends(1);
+}
+
+#[test]
+fn an_import_that_one_revision_lacks_is_said() {
+    let folder = repository();
+    git(&folder, &["rm", "-q", "--cached", "contracts/vessel.xsd"]);
+    git(&folder, &["commit", "-qm", "lost"]);
+    let run = folder.run("compare HEAD contracts/pilotage.wsdl");
+    assert!(run.err.contains("HEAD:contracts/pilotage.wsdl has faults"), "{}", run.err);
+    assert!(run.err.contains("there is no such file"), "{}", run.err);
+}
+
+#[test]
+fn folders_are_compared_contract_by_contract() {
+    let folder = Folder::with_demo();
+    folder.run("compare saltmere/v1 saltmere/v2").ends(0).says("pilotage.wsdl").says("keeps");
+    let run = folder.run("compare saltmere/v1 saltmere/office").ends(1);
+    assert!(run.err.contains("pilotage.wsdl is gone: its consumers are cut off"), "{}", run.err);
+    folder.run(&format!("compare {V2} saltmere/v3")).ends(2).complains("one is a file, one holds many");
+}
+
+#[test]
+fn unrelated_contracts_have_no_verdict() {
+    let folder = Folder::with_demo();
+    folder
+        .run(&format!("compare {V2} saltmere/office/harbour.wsdl"))
+        .ends(2)
+        .complains("have no operation in common");
+}
+
+#[test]
+fn the_gate() {
+    let folder = Folder::with_demo();
+    folder.run(&format!("compare {V2} {V3} --allow breaks")).ends(0);
+    folder.run(&format!("compare {V2} {V3} --allow bends")).ends(1);
+    folder.run(&format!("compare saltmere/v1/pilotage.wsdl {V2} --allow keeps")).ends(0);
+    folder.write("charter.toml", "[compare]\nallow = \"breaks\"\n");
+    folder.run(&format!("compare {V2} {V3}")).ends(0);
+    folder.write("charter.toml", "[compare]\nallow = \"everything\"\n");
+    folder
+        .run(&format!("compare {V2} {V3}"))
+        .ends(2)
+        .complains("charter.toml:2:9: \"everything\" is not known here");
+}
+
+#[test]
+fn only_what_was_asked_for_is_shown_and_the_verdict_is_of_the_whole() {
+    let folder = Folder::with_demo();
+    let run = folder.run(&format!("compare {V2} {V3} --only bends")).ends(1);
+    run.says("breaks 5 of 11 operations").says("type/Hazard/packing").lacks("type/PageSize");
+    folder
+        .run(&format!("compare {V2} {V3} --operation listBoardings"))
+        .ends(1)
+        .says("type/PageSize")
+        .lacks("type/BoardingPoint");
+}
+
+#[test]
+fn an_accepted_change_no_longer_counts_until_it_changes_again() {
+    let folder = Folder::with_demo();
+    let (old, new) = ("old.wsdl", "new.wsdl");
+    let contract = |most: &str| {
+        crate::program::folder::contract(&[(
+            "<xs:element name=\"gauge\" type=\"tns:Gauge\"/>",
+            &format!(
+                "<xs:element name=\"gauge\"><xs:simpleType><xs:restriction base=\"xs:string\"><xs:maxLength value=\"{most}\"/></xs:restriction></xs:simpleType></xs:element>"
+            ),
+        )])
+    };
+    folder.write(old, contract("9"));
+    folder.write(new, contract("8"));
+    let path =
+        folder.run("compare old.wsdl new.wsdl --format json").ends(1).json()["changes"][0]["path"].clone();
+    let path = path.as_str().unwrap();
+    folder
+        .run(&format!("compare {old} {new} --accept {path}=agreed~with~all"))
+        .ends(0)
+        .says("accepted: agreed with all");
+    assert!(folder.read("new.accepted.toml").contains("reason = \"agreed with all\""));
+    folder.run(&format!("compare {old} {new}")).ends(0);
+    folder.write(new, contract("7"));
+    let run = folder.run(&format!("compare {old} {new}")).ends(1);
+    assert!(run.err.contains("was accepted as it was then, and has changed again"), "{}", run.err);
+    // What makes no sense is refused, and nothing is written.
+    let before = folder.read("new.accepted.toml");
+    folder.run(&format!("compare {old} {new} --accept {path}")).ends(2).complains("gives no reason");
+    folder
+        .run(&format!("compare {old} {new} --accept type/Gone=why"))
+        .ends(2)
+        .complains("nothing there bends or breaks");
+    assert_eq!(folder.read("new.accepted.toml"), before);
+    folder.write("new.accepted.toml", "[[accepted]]\npath = 7\n");
+    folder.run(&format!("compare {old} {new}")).ends(2).complains("new.accepted.toml:2:8");
+}
+
+#[test]
+fn advice_on_versions() {
+    let folder = Folder::with_demo();
+    folder.write("charter.toml", "[versions]\ncurrent = \"2.4\"\n");
+    folder
+        .run(&format!("compare {V2} {V3}"))
+        .says("advice: version 2.4 becomes 3.0; the target namespace must be another, such as urn:saltmere:pilotage:2")
+        .says("at two addresses");
+    folder.run(&format!("compare saltmere/v1/pilotage.wsdl {V2}")).says("advice: version 2.4 becomes 2.5");
+    folder.write("charter.toml", "[versions]\nnamespace = \"sometimes\"\n");
+    folder.run(&format!("compare {V2} {V3}")).ends(2).complains("there is breaks, always, never");
+}
+
+#[test]
+fn other_forms_of_the_report() {
+    let folder = Folder::with_demo();
+    folder
+        .run(&format!("compare {V2} {V3} --as notes"))
+        .ends(1)
+        .says("# Changes of PilotageService")
+        .says("## What you must change")
+        .says("- `listBoardings`: the value may now go up to 100, not 500 (`type/PageSize`)");
+    let run = folder.run(&format!("compare {V2} {V3} --as page -o report.html")).ends(1);
+    assert!(run.err.contains("wrote report.html"), "{}", run.err);
+    let page = folder.read("report.html");
+    assert!(page.contains("&lt;pageSize&gt;101&lt;&#x2f;pageSize&gt;") && !page.contains("None"), "{page}");
+    let sarif = folder.run(&format!("compare {V2} {V3} --format sarif")).ends(1).json();
+    let results = sarif["runs"][0]["results"].as_array().unwrap();
+    assert_eq!(results.len(), 7);
+    assert_eq!((&results[0]["level"], &results[0]["ruleId"]), (&"error".into(), &"value-removed".into()));
+    folder
+        .run(&format!("compare {V2} {V3} --operation findBoarding --side-by-side"))
+        .says("findBoarding (output)")
+        .says("<assignedPilot>")
+        .lacks("requestPilot (input)\n");
+}
+
+#[test]
+fn generated_code_sees_more() {
+    let folder = Folder::with_demo();
+    let run = folder.run(&format!("compare saltmere/v1/pilotage.wsdl {V2} --surface code")).ends(0);
+    run.says("bends  element/requestPilot/tugs")
+        .says("depends on whether code is generated from the contract anew");
+    let contract = crate::program::folder::contract;
+    folder.write("old.wsdl", contract(&[]));
+    folder.write(
+        "new.wsdl",
+        contract(&[]).replace("\"Tide\"", "\"Water\"").replace("tns:Tide\"", "tns:Water\""),
+    );
+    let rules = |options: &str| -> Vec<(String, String)> {
+        let json = folder.run(&format!("compare old.wsdl new.wsdl --format json{options}")).json();
+        let text = |value: &Value| value.as_str().unwrap().to_owned();
+        json["changes"].as_array().unwrap().iter().map(|c| (text(&c["rule"]), text(&c["verdict"]))).collect()
+    };
+    assert_eq!(rules(""), [("type-renamed".to_owned(), "keeps".to_owned())]);
+    assert_eq!(rules(" --surface code"), [("type-renamed".to_owned(), "bends".to_owned())]);
+}
+
+#[test]
+fn a_contract_against_its_own_notation_has_not_changed() {
+    let folder = Folder::with_demo();
+    let notation = folder.run(&format!("show {V2}")).ends(0).out.clone();
+    folder.write("saltmere/v2/pilotage.charter", notation);
+    folder
+        .run(&format!("compare {V2} saltmere/v2/pilotage.charter"))
+        .ends(0)
+        .says("nothing that consumers can see has changed");
+}
+
+#[test]
+fn every_form_goes_to_a_file() {
+    let folder = Folder::with_demo();
+    for form in ["--format json", "--format sarif", "--as notes", "--as page", "--reader strict"] {
+        let shown = folder.run(&format!("compare {V2} {V3} {form}")).ends(1);
+        let written = folder.run(&format!("compare {V2} {V3} {form} -o report")).ends(1);
+        assert_eq!((written.out.as_str(), folder.read("report")), ("", shown.out.clone()), "{form}");
+        assert!(written.err.contains("wrote report"), "{}", written.err);
+    }
+}
+
+/// A contract of so many operations, which all send the same fields, each an element of that type.
+fn many_fields(operations: usize, ty: &str, fields: usize) -> String {
+    let per_operation =
+        |piece: &str| -> String { (0..operations).map(|n| piece.replace("N", &n.to_string())).collect() };
+    let fields: String = (0..fields).map(|n| format!("<x:element name='depth{n}' type='x:{ty}'/>")).collect();
+    let elements = per_operation("<x:element name='soundN' type='t:Sounding'/>");
+    let messages =
+        per_operation("<w:message name='SoundN'><w:part name='p' element='t:soundN'/></w:message>");
+    let abstract_ones =
+        per_operation("<w:operation name='soundN'><w:input message='t:SoundN'/></w:operation>");
+    let bound = per_operation(
+        "<w:operation name='soundN'><s:operation soapAction='soundN'/><w:input><s:body use='literal'/></w:input></w:operation>",
+    );
+    format!(
+        "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:saltmere:soundings:1' targetNamespace='urn:saltmere:soundings:1'>
+<w:types><x:schema targetNamespace='urn:saltmere:soundings:1'><x:complexType name='Sounding'><x:sequence>{fields}</x:sequence></x:complexType>{elements}</x:schema></w:types>
+{messages}<w:portType name='Soundings'>{abstract_ones}</w:portType>
+<w:binding name='SoundingsSoap' type='t:Soundings'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/>{bound}</w:binding>
+</w:definitions>"
+    )
+}
+
+#[test]
+fn many_changes_are_counted_and_many_operations_are_not_all_named() {
+    let folder = Folder::empty();
+    let compared = |operations, fields| {
+        folder.write("old.wsdl", many_fields(operations, "int", fields));
+        folder.write("new.wsdl", many_fields(operations, "short", fields));
+        folder.run("compare old.wsdl new.wsdl").ends(1).out
+    };
+    let text = compared(12, 21);
+    assert!(text.contains("\n\nbreaks 21: 21 type-changed\n\nbreaks type/Sounding/depth0: "), "{text}");
+    assert!(text.contains("sound4 (input), sound5 (input) and 6 more\n"), "{text}");
+    assert!(!text.contains("sound6 (input)"), "{text}");
+    // What can be taken in at a glance is not counted, and not cut short.
+    let text = compared(8, 3);
+    assert!(!text.contains("3 type-changed") && text.contains("sound7 (input)\n"), "{text}");
+}

@@ -1,0 +1,6 @@
+//! Everything that the crate promises, in one program: it is linked once.
+
+mod changes;
+mod laws;
+mod operations;
+mod unproven;

@@ -1,0 +1,4 @@
+//! Everything that the crate promises, in one program: it is linked once.
+
+mod laws;
+mod writing;
