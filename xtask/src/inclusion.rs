@@ -202,7 +202,7 @@ impl Case<'_> {
             let outcome = inclusion.outcome(here.pair);
             for reason in &outcome.undecided {
                 open = true;
-                let count = tally.undecided.entry((*reason).to_owned()).or_default();
+                let count = tally.undecided.entry(reason.to_string()).or_default();
                 *count += 1;
                 if *count <= 3 {
                     println!("{} {}: {reason}", self.number, self.name[0]);

@@ -1,39 +1,81 @@
 //! Changes that somebody has accepted for a reason: they are still shown, and no longer count.
 
-use crate::report::{Change, Report, Verdict, Version};
+use sha2::{Digest, Sha256};
+
+use crate::report::{Change, Report, Verdict};
+use crate::versions::Version;
 
 /// An acceptance, as it was written down.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Accepted {
     /// The component that changed.
     pub path: String,
-    /// The kind of change.
-    pub rule: String,
-    /// What was accepted: [`Change::mark`] of the change as it was then.
-    pub change: String,
+    /// The name of the kind of change.
+    pub kind: String,
+    /// What was accepted: the mark of the change as it was then.
+    pub mark: Mark,
     /// Why.
     pub reason: String,
 }
 
+/// A short text that stands for what exactly changed: another change of the same component has another.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Mark {
+    /// Made of the facts ([`Change::mark`]).
+    Facts(String),
+    /// Made of the words in which the change was told, as files of the first version have it ([`Change::mark_of_words`]).
+    Words(String),
+}
+
 impl Change {
-    /// A short text that stands for what exactly changed: another change of the same component has another.
+    /// A short text that stands for what exactly changed, whatever the words for it are.
     ///
-    /// It is the FNV-1a hash, 64 bits, of kind, path, and what stood and stands there, in hexadecimal digits.
+    /// It is made of kind, path, facts, and what stood and stands there: the first 64 bits of their SHA-256, in hexadecimal
+    /// digits.
     pub fn mark(&self) -> String {
-        let pieces = [
-            self.rule,
-            &self.path,
-            &self.message,
-            self.old.as_deref().unwrap_or(""),
-            self.new.as_deref().unwrap_or(""),
-        ];
-        let mut hash: u64 = 0xcbf2_9ce4_8422_2325;
-        for piece in pieces {
-            for byte in piece.bytes().chain([0]) {
-                hash = (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3);
-            }
+        let mut hash = Sha256::new();
+        let facts = self.what.facts();
+        let lines = [self.old.as_deref().unwrap_or(""), self.new.as_deref().unwrap_or("")];
+        let pieces = [self.kind.name(), self.path.as_str(), self.what.id()].into_iter();
+        for piece in pieces.chain(facts.iter().map(String::as_str)).chain(lines) {
+            // Each behind its length, so that no two changes have one text.
+            hash.update((piece.len() as u64).to_be_bytes());
+            hash.update(piece);
         }
-        format!("{hash:016x}")
+        hash.finalize().iter().take(8).map(|byte| format!("{byte:02x}")).collect()
+    }
+
+    /// What stood for a change in the first version of the files: the FNV-1a hash, 64 bits, of kind, path, words, and what
+    /// stood and stands there.
+    pub fn mark_of_words(&self) -> String {
+        use std::hash::Hasher;
+        let words = self.what.to_string();
+        let old_name = self.kind.first_name();
+        let lines = [self.old.as_deref().unwrap_or(""), self.new.as_deref().unwrap_or("")];
+        let mut hash = fnv::FnvHasher::default();
+        for piece in [old_name, self.path.as_str(), &words].into_iter().chain(lines) {
+            hash.write(piece.as_bytes());
+            hash.write_u8(0);
+        }
+        format!("{:016x}", hash.finish())
+    }
+
+    fn has(&self, mark: &Mark) -> bool {
+        match mark {
+            Mark::Facts(mark) => self.mark() == *mark,
+            Mark::Words(mark) => self.mark_of_words() == *mark,
+        }
+    }
+}
+
+impl Accepted {
+    /// Whether it is about a change of that component and kind, whatever exactly changed.
+    pub fn is_about(&self, change: &Change) -> bool {
+        let kind = match &self.mark {
+            Mark::Facts(_) => change.kind.name(),
+            Mark::Words(_) => change.kind.first_name(),
+        };
+        change.path.as_str() == self.path && kind == self.kind
     }
 }
 
@@ -53,10 +95,10 @@ impl Report {
     pub fn accept<'a>(&mut self, accepted: &'a [Accepted]) -> Vec<&'a Accepted> {
         let mut outdated = Vec::new();
         for one in accepted {
-            let same = |change: &&mut Change| change.path == one.path && change.rule == one.rule;
-            let mut all: Vec<&mut Change> = self.changes.iter_mut().filter(same).collect();
+            let about = |change: &&mut Change| one.is_about(change);
+            let mut all: Vec<&mut Change> = self.changes.iter_mut().filter(about).collect();
             let any = !all.is_empty();
-            match all.iter_mut().find(|change| change.mark() == one.change) {
+            match all.iter_mut().find(|change| change.has(&one.mark)) {
                 Some(change) => change.accepted = Some(one.reason.clone()),
                 None if any => outdated.push(one),
                 None => {}

@@ -1,7 +1,10 @@
 //! What follows from a comparison for whoever publishes the new version: its number, its namespace, and whether it can be
 //! offered beside the old one.
 
-use charter_contract::{Carrier, Contract};
+use std::borrow::Cow;
+
+use charter_contract::{Carrier, Contract, SoapVersion, WireShape};
+use charter_source::{QName, Set};
 
 use crate::report::{Report, Verdict};
 
@@ -167,35 +170,46 @@ fn raised(version: &str, step: Step) -> Option<String> {
     Some(format!("{mark}{}", shown.join(".")))
 }
 
-/// Whether every request of the new version shows by its action or its first element that it is none of the old.
+/// What shows whose message a request is.
+#[derive(PartialEq, Eq, Hash)]
+enum Sign {
+    /// The envelope, and the first element of the body.
+    Envelope(SoapVersion, Option<QName>),
+    /// The method, and the address.
+    Request(Cow<'static, str>, Option<String>),
+}
+
+/// Whether every request of the new version shows by its method or its first element that it is none of the old.
 fn told_apart(old: &Contract, new: &Contract) -> bool {
-    let marks = |contract: &Contract| {
-        let mut marks = Vec::new();
-        for (id, _) in contract.operations() {
-            for offer in contract.bound(id) {
-                for side in contract.sides(id) {
-                    let Ok(shape) = contract.shape_of(id, side, offer) else { continue };
-                    if !shape.is_request() {
-                        continue;
-                    }
-                    marks.push(match &shape.carrier {
-                        Carrier::Soap(soap) => {
-                            let first = shape
-                                .contents()
-                                .get(soap.headers.len())
-                                .map(|content| content.name(&contract.schemas).to_string());
-                            format!("{:?} {first:?}", soap.version)
-                        }
-                        Carrier::Http(_) => format!("{} {:?}", shape.method, shape.address),
-                    });
+    let known: Set<Sign> = signs(old).into_iter().collect();
+    let own = signs(new);
+    !own.is_empty() && own.iter().all(|sign| !known.contains(sign))
+}
+
+fn signs(contract: &Contract) -> Vec<Sign> {
+    let mut signs = Vec::new();
+    for (id, _) in contract.operations() {
+        for offer in contract.bound(id) {
+            for side in contract.sides(id) {
+                let Ok(shape) = contract.shape_of(id, side, offer) else { continue };
+                if shape.is_request() {
+                    signs.push(sign(contract, &shape));
                 }
             }
         }
-        marks
-    };
-    let known = marks(old);
-    let own = marks(new);
-    !own.is_empty() && own.iter().all(|mark| !known.contains(mark))
+    }
+    signs
+}
+
+fn sign(contract: &Contract, shape: &WireShape) -> Sign {
+    match &shape.carrier {
+        Carrier::Soap(soap) => {
+            let contents = shape.contents();
+            let first = contents.get(soap.headers.len());
+            Sign::Envelope(soap.version, first.map(|content| content.name(&contract.schemas).clone()))
+        }
+        Carrier::Http(_) => Sign::Request(shape.method.to_string().into(), shape.address.clone()),
+    }
 }
 
 #[cfg(test)]

@@ -5,8 +5,12 @@ use charter_schema::ElementId;
 use charter_source::{QName, nearest};
 
 use crate::names::{Alike, MOST_LOOKED_AT, renamed};
-use crate::operations::{Both, Comparison};
-use crate::report::{Confidence, Effect, Verdict, Version, Witness};
+use crate::comparison::{Both, Comparison};
+use crate::effect::Effect;
+use crate::kind::Kind;
+use crate::report::{Because, Confidence, Verdict, Witness};
+use crate::versions::{SideOf, Version};
+use crate::what::{Thing, What};
 use crate::shapes::element_name;
 
 impl Comparison<'_> {
@@ -32,39 +36,31 @@ impl Comparison<'_> {
             false
         });
         for (was, is, confidence) in found {
-            let (from, to) = (&self.old.operation(was).name.text, &self.new.operation(is).name.text);
-            let message = format!("the operation \"{from}\" is now \"{to}\", and so are its messages");
-            self.rebuilt.push((from.to_string(), to.to_string()));
-            let components = (Some(Component::Operation(was)), Some(Component::Operation(is)));
-            self.component(Verdict::Breaks, "operation-renamed", message, components.0, components.1);
-            self.say_confidence(confidence);
+            let from = self.old.operation(was).name.text.to_string();
+            let to = self.new.operation(is).name.text.to_string();
+            let what = (Kind::OperationRenamed, What::OperationRenamed { from, to });
+            let components = (Component::Operation(was), Component::Operation(is));
+            self.ledger.renamed(Verdict::Breaks, what, components, confidence);
             self.show_unknown(was);
         }
     }
 
     /// Shows by the least request of an operation of the old version that no operation of the new one takes it.
     pub(crate) fn show_unknown(&mut self, id: OperationId) {
-        let body = self.least_body(Version::Old, (id, Side::Input), None).flatten();
+        let at = SideOf { version: Version::Old, operation: id, side: Side::Input };
+        let body = self.least_body(at, None).flatten();
         let is_known = |body: &String| self.request_names().contains(&body_name(body));
         if body.is_some_and(|body| !is_known(&body)) {
-            self.show_side(Version::Old, (id, Side::Input), "no operation of the new version takes it");
+            self.show_side(at, Because::NoOperation(Version::New));
         }
     }
 
     /// Shows by the least message of a side what one version alone has; with the last change.
-    pub(crate) fn show_side(&mut self, version: Version, (id, side): (OperationId, Side), because: &str) {
-        let contract = if version == Version::Old { self.old } else { self.new };
-        let Some(body) = self.least_body(version, (id, side), None) else { return };
-        let witness = Witness {
-            operation: contract.operation(id).name.text.to_string(),
-            side: contract.side_name(id, side),
-            accepted_by: version,
-            body,
-            refused: Vec::new(),
-            because: because.to_owned(),
-            misread: false,
-        };
-        if let Some(change) = self.changes.last_mut() {
+    pub(crate) fn show_side(&mut self, at: SideOf, because: Because) {
+        let Some(body) = self.least_body(at, None) else { return };
+        let (accepted_by, refused) = (at.version, Vec::new());
+        let witness = Witness { at, accepted_by, body, refused, because, misread: false };
+        if let Some(change) = self.ledger.all.last_mut() {
             change.witness = Some(witness);
         }
     }
@@ -127,21 +123,18 @@ impl Comparison<'_> {
         let tests: [&dyn Fn(Side, Side) -> bool; 2] = [&same_name, &same_build];
         let found = renamed(gone, come, &tests);
         for Alike { old, new, confidence } in &found {
-            let name = |contract: &Contract, id, side| contract.side_name(id, side).replacen("fault ", "", 1);
-            let (from, to) = (name(self.old, both.0, *old), name(self.new, both.1, *new));
-            self.fault_names.insert((both.1, format!("fault {to}")), format!("fault {from}"));
+            let (from, to) = (fault_name(self.old, both.0, *old), fault_name(self.new, both.1, *new));
+            self.sides.old_faults.insert((both.1, *new), from.clone());
             // An element that is renamed with its fault says so itself.
             let elements = detail(*old, *new).map(names);
             if elements.is_some_and(|(was, is)| was != is && *was.local == *from && *is.local == *to) {
                 continue;
             }
-            let operation = &self.new.operation(both.1).name.text;
-            let message = format!(
-                "the fault \"{from}\" of \"{operation}\" is now \"{to}\": its messages do not say so"
-            );
-            let (was, is) = (Component::OperationSide(both.0, *old), Component::OperationSide(both.1, *new));
-            self.component(Verdict::Keeps, "fault-renamed", message, Some(was), Some(is));
-            self.say_confidence(*confidence);
+            let operation = self.new.operation(both.1).name.text.to_string();
+            let what = (Kind::FaultRenamed, What::FaultRenamed { from, to, operation });
+            let was = Component::OperationSide(both.0, *old);
+            let is = Component::OperationSide(both.1, *new);
+            self.ledger.renamed(Verdict::Keeps, what, (was, is), *confidence);
         }
         found.into_iter().map(|alike| (alike.old, alike.new)).collect()
     }
@@ -163,11 +156,17 @@ impl Comparison<'_> {
                 element_name(contract, &block.content)
             };
             let (from, to) = (name(self.old, was), name(self.new, is));
-            let message = format!("the header {}", crate::content::renaming(&from, &to));
-            let rule = ("header-renamed", Some(confidence));
-            self.header(both, side, rule, message, Effect::OTHER, (Some(was), Some(is)));
+            let what = (Kind::HeaderRenamed, What::renamed(Thing::Header, &from, &to));
+            let blocks = (Some(was), Some(is));
+            self.header(both, side, (what, Some(confidence)), Effect::OTHER, blocks);
         }
     }
+}
+
+/// What a fault is called; nothing if it has no name.
+pub(crate) fn fault_name(contract: &Contract, id: OperationId, side: Side) -> String {
+    let name = contract.operation(id).side(side).and_then(|usage| usage.name.as_ref());
+    name.map_or_else(String::new, |name| name.text.to_string())
 }
 
 /// The element that a message holds, if it is one alone.

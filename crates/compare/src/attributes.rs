@@ -5,24 +5,23 @@ use charter_notation as notation;
 use charter_schema::{Attribute, Builtin, Wildcard};
 use charter_source::{QName, nearest};
 
-use crate::moved::moved;
 use crate::names::{self, Alike, borrow, renamed};
-use crate::report::{Aspect, Confidence, Difference, Effect};
+use crate::difference::{Aspect, Difference};
+use crate::effect::Effect;
+use crate::kind::Kind;
+use crate::report::Confidence;
 use crate::types::{Described, Pair, Types, value_change};
+use crate::versions::Subject;
+use crate::what::{Missing, Thing, What};
 
 impl Types<'_> {
     /// Compares the attributes of two types.
     pub(crate) fn attributes(&self, pair: Pair, outcome: &mut Described) {
         let (was, old_any) = self.old.schemas.attributes(pair.old);
         let (is, new_any) = self.new.schemas.attributes(pair.new);
-        if let Some((words, effect)) = wildcard_change(old_any.as_ref(), new_any.as_ref()) {
-            outcome.differences.push(self.at_pair(
-                pair,
-                "wildcard-changed",
-                Aspect::OtherAttributes,
-                words.into(),
-                effect,
-            ));
+        if let Some((what, effect)) = wildcard_change(old_any.as_ref(), new_any.as_ref()) {
+            let what = (Kind::WildcardChanged, what);
+            outcome.differences.push(self.at_pair(pair, what, Aspect::OtherAttributes, effect));
         }
         let keys = |all: &'_ [Attribute<'_>]| -> Vec<(String, usize)> {
             all.iter().enumerate().map(|(at, attribute)| (attribute.name.to_string(), at)).collect()
@@ -33,41 +32,44 @@ impl Types<'_> {
         }
         self.renamed_attributes((&was, &mut gone), (&is, &mut come), outcome);
         for was in gone.into_iter().map(|at| &was[at]) {
-            let message = format!("the attribute \"@{}\" is gone", was.name.local);
             let effect = if was.required { Effect::GONE_REQUIRED } else { Effect::GONE_OPTIONAL };
             let aspect = Aspect::Attribute(was.name.clone());
-            let rule = "attribute-removed";
-            outcome.differences.push(self.at_attribute((Some(was), None), rule, message, aspect, effect));
+            let what = (Kind::AttributeRemoved, What::AttributeGone { name: was.name.local.to_string() });
+            outcome.differences.push(self.at_attribute((Some(was), None), what, aspect, effect));
         }
         for is in come.into_iter().map(|at| &is[at]) {
-            let words = if is.required { "is new and must be there" } else { "is new" };
-            let message = format!("the attribute \"@{}\" {words}", is.name.local);
-            let effect = if is.required { Effect::NEW_REQUIRED } else { Effect::NEW_OPTIONAL };
+            let name = is.name.local.to_string();
+            let (what, effect) = match is.required {
+                true => (What::AttributeDemanded { name }, Effect::NEW_REQUIRED),
+                false => (What::AttributeNew { name }, Effect::NEW_OPTIONAL),
+            };
             let aspect = Aspect::Attribute(is.name.clone());
-            let rule = "attribute-added";
-            outcome.differences.push(self.at_attribute((None, Some(is)), rule, message, aspect, effect));
+            let what = (Kind::AttributeAdded, what);
+            outcome.differences.push(self.at_attribute((None, Some(is)), what, aspect, effect));
         }
     }
 
     /// An attribute that both versions have.
     fn kept_attribute(&self, was: &Attribute<'_>, is: &Attribute<'_>, outcome: &mut Described) {
-        let name = &is.name.local;
-        let mut add = |rule, message, effect| {
+        let name = || is.name.local.to_string();
+        let mut add = |what, effect| {
             let aspect = Aspect::Attribute(is.name.clone());
-            outcome.differences.push(self.at_attribute((Some(was), Some(is)), rule, message, aspect, effect));
+            outcome.differences.push(self.at_attribute((Some(was), Some(is)), what, aspect, effect));
         };
         match (was.required, is.required) {
             (false, true) => {
                 let effect = Effect { demanded: true, ..Effect::LESS };
-                add("attribute-required", format!("\"@{name}\" must now be there"), effect)
+                add((Kind::AttributeRequired, What::AttributeMust { name: name() }), effect)
             }
             (true, false) => {
-                add("attribute-optional", format!("\"@{name}\" may now be left out"), Effect::MORE)
+                add((Kind::AttributeOptional, What::AttributeMay { name: name() }), Effect::MORE)
             }
             _ => {}
         }
-        if let Some((rule, words, effect)) = value_change(was.value, is.value, "is left out") {
-            add(rule, format!("\"@{name}\" {words}"), effect);
+        if let Some((what, effect)) =
+            value_change(&format!("@{}", name()), was.value, is.value, Missing::LeftOut)
+        {
+            add(what, effect);
         }
         let from = (Component::Attribute(was.decl), Component::Attribute(is.decl));
         self.attribute_values(is.name, self.pair(was.ty, is.ty, Some(from)), outcome);
@@ -90,14 +92,11 @@ impl Types<'_> {
         others.iter_mut().for_each(|other| other.confidence = Confidence::Possible);
         for Alike { old, new, confidence } in alike.into_iter().chain(others) {
             let (old, new) = (&was[old], &is[new]);
-            let message = match old.name.local == new.name.local {
-                true => moved("", old.name, new.name).replacen('"', "\"@", 1),
-                false => format!("\"@{}\" is now \"@{}\"", old.name.local, new.name.local),
-            };
+            let what = (Kind::AttributeRenamed, What::renamed(Thing::Attribute, old.name, new.name));
             let aspect = Aspect::AttributeNames(old.name.clone(), new.name.clone());
             let effect = Effect { demanded: new.required, ..Effect::OTHER };
             let both = (Some(old), Some(new));
-            let difference = self.at_attribute(both, "attribute-renamed", message, aspect, effect);
+            let difference = self.at_attribute(both, what, aspect, effect);
             outcome.differences.push(Difference { confidence: Some(confidence), ..difference });
             let from = (Component::Attribute(old.decl), Component::Attribute(new.decl));
             self.attribute_values(new.name, self.pair(old.ty, new.ty, Some(from)), outcome);
@@ -118,8 +117,7 @@ impl Types<'_> {
     fn at_attribute(
         &self,
         (was, is): (Option<&Attribute<'_>>, Option<&Attribute<'_>>),
-        rule: &'static str,
-        message: String,
+        what: (Kind, What),
         aspect: Aspect,
         effect: Effect,
     ) -> Difference {
@@ -129,21 +127,16 @@ impl Types<'_> {
         };
         let place =
             |contract: &Contract, own: &Attribute<'_>| contract.schemas.attribute_decls[own.decl].place;
-        let path = |contract: &Contract, own: &Attribute<'_>| {
-            contract.path(Component::Attribute(own.decl)).to_string()
-        };
-        let of_old = || was.map(|was| path(self.old, was));
+        let decl = |own: &Attribute<'_>| Component::Attribute(own.decl);
+        let of_old = was.map(|was| Subject::old(decl(was)));
+        let subject = is.map(|is| Subject::new(decl(is))).or(of_old);
+        let subject = subject.unwrap_or(Subject::new(Component::Contract));
         Difference {
-            path: is.map(|is| path(self.new, is)).or_else(of_old).unwrap_or_default(),
-            rule,
-            message,
-            aspect,
-            effect,
             old: was.map(|was| line(self.old, was)),
             new: is.map(|is| line(self.new, is)),
             old_place: was.map(|was| place(self.old, was)),
             new_place: is.map(|is| place(self.new, is)),
-            confidence: None,
+            ..Difference::of(self.versions(), subject, what, (aspect, effect))
         }
     }
 
@@ -165,14 +158,14 @@ impl Types<'_> {
 }
 
 /// What a change of the wildcard for attributes means.
-fn wildcard_change(was: Option<&Wildcard>, is: Option<&Wildcard>) -> Option<(&'static str, Effect)> {
+fn wildcard_change(was: Option<&Wildcard>, is: Option<&Wildcard>) -> Option<(What, Effect)> {
     match (was, is) {
         (None, None) => None,
-        (None, Some(_)) => Some(("it may now carry other attributes", Effect::NEW_OPTIONAL)),
-        (Some(_), None) => Some(("it may no longer carry other attributes", Effect::LESS)),
+        (None, Some(_)) => Some((What::AttributesNow {}, Effect::NEW_OPTIONAL)),
+        (Some(_), None) => Some((What::AttributesNoMore {}, Effect::LESS)),
         (Some(was), Some(is)) => {
             let same = was.namespaces == is.namespaces && was.process == is.process;
-            (!same).then_some(("its wildcard lets in other attributes than before", Effect::UNDECIDED))
+            (!same).then_some((What::AttributesWildcard {}, Effect::UNDECIDED))
         }
     }
 }

@@ -1,13 +1,18 @@
 //! What the changes do to one consumer: by the operations that it uses, what it sends and reads, and how it reads.
 
-use charter_contract::{OperationId, PortId, Side};
+use std::fmt;
+
+use charter_contract::{Component, ComponentPath, PortId, Side};
 use charter_source::Map;
 
-use crate::moved::is_move;
-use crate::operations::{Both, Comparison};
+use crate::alike::fault_name;
+use crate::comparison::{Both, Comparison};
+use crate::kind::Kind;
 use crate::paths;
-use crate::report::{Change, Verdict, Witness};
+use crate::report::{Change, Depends, Verdict, Witness};
 use crate::survey::{Decided, Finding, Root};
+use crate::versions::{SideOf, Version};
+use crate::what::What;
 
 /// How a consumer reads replies.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -67,10 +72,76 @@ pub struct Consequence {
     pub change: usize,
     /// The verdict for this consumer.
     pub verdict: Verdict,
-    /// Why, in a line.
-    pub reason: String,
+    /// Why.
+    pub reason: Reason,
     /// A message that it may send, or be sent, that shows it.
     pub witness: Option<Witness>,
+}
+
+/// Why a change concerns a consumer.
+///
+/// As text it is a few words.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Reason {
+    /// It calls an operation that is gone.
+    CallsIt,
+    /// It calls an operation that goes by another name.
+    CallsByOldName,
+    /// It calls the service at a port.
+    CallsThere,
+    /// It uses a side of an operation, which is named as the old version does.
+    Uses(String, UsedSide),
+    /// It reads what changed.
+    Reads,
+    /// It sends what changed.
+    Sends,
+    /// It depends on something else.
+    Depends(Depends),
+    /// It refuses what it does not know.
+    RefusesUnknown,
+    /// It judges replies by the old version.
+    JudgesByOld,
+    /// It reads by position, and that has changed.
+    Moved,
+}
+
+impl fmt::Display for Reason {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Reason::CallsIt => "it calls this operation",
+            Reason::CallsByOldName => "it calls this operation by its old name",
+            Reason::CallsThere => "it calls the service there",
+            Reason::Uses(operation, side) => return write!(f, "it uses {operation} ({side})"),
+            Reason::Reads => "it reads this",
+            Reason::Sends => "it sends this",
+            Reason::Depends(depends) => return write!(f, "it depends on {}", depends.words()),
+            Reason::RefusesUnknown => "it refuses what it does not know",
+            Reason::JudgesByOld => "it judges replies by the old version",
+            Reason::Moved => "what it reads no longer stands where it did",
+        })
+    }
+}
+
+/// A side of an operation by what it is called, as consumer records name it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum UsedSide {
+    /// What goes to the service.
+    Input,
+    /// What comes from it.
+    Output,
+    /// The fault of that name.
+    Fault(String),
+}
+
+impl fmt::Display for UsedSide {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            UsedSide::Input => f.write_str("input"),
+            UsedSide::Output => f.write_str("output"),
+            UsedSide::Fault(name) if name.is_empty() => f.write_str("fault"),
+            UsedSide::Fault(name) => write!(f, "fault {name}"),
+        }
+    }
 }
 
 impl Comparison<'_> {
@@ -98,35 +169,31 @@ impl Comparison<'_> {
 
     /// A change of a component that everybody uses, or of an operation as a whole.
     fn of_component(&self, usage: &Usage, number: usize, change: &Change) -> Option<Consequence> {
-        let made = |verdict, reason: &str| {
-            Some(Consequence { change: number, verdict, reason: reason.to_owned(), witness: None })
-        };
-        match change.rule {
-            "operation-removed" => {
-                let name = change.path.rsplit('/').next()?;
-                let used = usage.operations.iter().any(|used| used.name == name);
-                if used { made(change.verdict, "it calls this operation") } else { None }
+        let calls = |name: &str| usage.operations.iter().any(|used| used.name == name);
+        let reason = match (change.kind, &change.what, change.subject.component) {
+            (Kind::OperationRemoved, _, Component::Operation(id)) => {
+                calls(&self.old.operation(id).name.text).then_some(Reason::CallsIt)
             }
-            "operation-renamed" if change.verdict == Verdict::Breaks => {
-                let name = change.path.rsplit('/').next()?;
-                let from = self.rebuilt.iter().find(|(_, to)| to == name).map(|(from, _)| from)?;
-                let used = usage.operations.iter().any(|used| used.name == *from);
-                if used { made(change.verdict, "it calls this operation by its old name") } else { None }
+            (Kind::OperationRenamed, What::OperationRenamed { from, .. }, _) => {
+                calls(from).then_some(Reason::CallsByOldName)
             }
-            "port-removed" | "address-changed" if !usage.operations.is_empty() => {
-                let port = self.old_port(change.path.rsplit('/').next()?);
-                let calls = usage.ports.as_ref().is_none_or(|ports| ports.contains(&port));
-                if calls { made(change.verdict, "it calls the service there") } else { None }
+            (Kind::PortRemoved | Kind::AddressChanged, _, Component::Port(port)) => {
+                let port = self.old_port(change.subject.version, port);
+                let is_called = usage.ports.as_ref().is_none_or(|ports| ports.contains(&port));
+                (is_called && !usage.operations.is_empty()).then_some(Reason::CallsThere)
             }
             _ => None,
-        }
+        };
+        Some(Consequence { change: number, verdict: change.verdict, reason: reason?, witness: None })
     }
 
     /// The name that a port had in the old version.
-    fn old_port(&self, name: &str) -> String {
-        let is = |(_, new): &(PortId, PortId)| *self.new.port(*new).name.text == *name;
-        let pair = self.port_pairs().into_iter().find(is);
-        pair.map_or_else(|| name.to_owned(), |(old, _)| self.old.port(old).name.text.to_string())
+    fn old_port(&self, version: Version, port: PortId) -> String {
+        let pair = self.port_pairs().into_iter().find(|(_, new)| *new == port);
+        match (version, pair) {
+            (Version::New, Some((old, _))) => self.old.port(old).name.text.to_string(),
+            (version, _) => self.versions().of(version).port(port).name.text.to_string(),
+        }
     }
 
     fn of_operation(
@@ -137,26 +204,16 @@ impl Comparison<'_> {
         changes: &[Change],
         all: &mut Vec<Consequence>,
     ) {
-        let name = &self.new.operation(both.1).name.text;
-        let reached = |change: &Change| {
-            change
-                .operations
-                .iter()
-                .filter(|touched| *touched.operation == **name)
-                .cloned()
-                .collect::<Vec<_>>()
-        };
-        let mut sides: Map<String, SideFindings> = Map::default();
+        let mut sides: Map<SideOf, SideFindings> = Map::default();
         for (number, change) in changes.iter().enumerate() {
-            for touched in reached(change) {
-                let is_input = touched.side == "input";
-                let side = sides.entry(touched.side.clone()).or_insert_with(|| {
-                    let known = self.fault_names.get(&(both.1, touched.side.clone()));
-                    let paths = used.paths_of(known.unwrap_or(&touched.side));
-                    self.findings_of(both.1, &touched.side, paths)
+            for touched in change.operations.iter().filter(|touched| is_of(both, touched.at)) {
+                let is_input = touched.at.side == Side::Input;
+                let side = sides.entry(touched.at).or_insert_with(|| {
+                    let paths = used.paths_of(&self.old_side(touched.at));
+                    self.findings_of(touched.at, paths)
                 });
                 let behind = side.of(change);
-                if change.rule == "namespace-moved" && !is_input && reading == Reading::Name {
+                if change.kind == Kind::NamespaceMoved && !is_input && reading == Reading::Name {
                     continue;
                 }
                 if behind.is_empty() {
@@ -164,15 +221,15 @@ impl Comparison<'_> {
                     all.push(Consequence {
                         change: number,
                         verdict: touched.verdict,
-                        reason: format!("it uses {} ({})", used.name, touched.side),
-                        witness: self.example(both, used, &touched.side, change),
+                        reason: Reason::Uses(used.name.clone(), self.named(touched.at)),
+                        witness: self.example(both, used, touched.at, change),
                     });
                 }
                 for (finding, on_path) in behind {
-                    let (verdict, reason) = judged(finding, on_path, is_input, reading, change);
-                    let way = if is_input { Side::Input } else { Side::Output };
+                    let judged = judged(finding, on_path, is_input, reading, change);
+                    let Some((verdict, reason)) = judged else { continue };
                     let witness = match &finding.outcome {
-                        Decided::Proved(proof) => Some(self.witness(way, proof)),
+                        Decided::Proved(proof) => Some(self.witness(touched.at.side, proof)),
                         _ => None,
                     };
                     all.push(Consequence { change: number, verdict, reason, witness });
@@ -181,26 +238,46 @@ impl Comparison<'_> {
         }
     }
 
+    /// What a side is called.
+    fn named(&self, at: SideOf) -> UsedSide {
+        match at.side {
+            Side::Input => UsedSide::Input,
+            Side::Output => UsedSide::Output,
+            Side::Fault(_) => {
+                UsedSide::Fault(fault_name(self.versions().of(at.version), at.operation, at.side))
+            }
+        }
+    }
+
+    /// What a side was called in the old version.
+    fn old_side(&self, at: SideOf) -> UsedSide {
+        let old_name = self.sides.old_faults.get(&(at.operation, at.side)).filter(|_| at.version == Version::New);
+        old_name.map_or_else(|| self.named(at), |name| UsedSide::Fault(name.clone()))
+    }
+
     /// A message of a side that suffers from a change which is no matter of schemas; of what the consumer sends.
-    fn example(&self, both: Both, used: &UsedOperation, side: &str, change: &Change) -> Option<Witness> {
+    fn example(&self, both: Both, used: &UsedOperation, at: SideOf, change: &Change) -> Option<Witness> {
         let shown = change.witness.as_ref()?;
-        let is_named = |own: &Side| self.new.side_name(both.1, *own) == side;
-        let own = self.new.sides(both.1).into_iter().find(is_named)?;
-        let sends = if own == Side::Input { used.paths_of(side) } else { None };
-        let of_its_own = self.least(both, own, &change.message, sends.as_deref());
+        if at.version == Version::Old {
+            return Some(shown.clone());
+        }
+        let sends = if at.side == Side::Input { used.paths_of(&UsedSide::Input) } else { None };
+        let of_its_own = self.least(both, at.side, change.what.clone(), sends.as_deref());
         of_its_own.or_else(|| Some(shown.clone()))
     }
 
     /// Everything that differs on a side, and what of it lies on some paths.
-    fn findings_of(&self, operation: OperationId, side: &str, paths: Option<Vec<&[String]>>) -> SideFindings {
+    fn findings_of(&self, at: SideOf, paths: Option<Vec<&[String]>>) -> SideFindings {
         let mut found = SideFindings::default();
-        let Some(roots) = self.roots.get(&(operation, side.to_owned())) else { return found };
-        let direction = if side == "input" { &self.sent } else { &self.read };
+        let known = self.sides.roots.get(&(at.operation, at.side)).filter(|_| at.version == Version::New);
+        let Some(roots) = known else { return found };
+        let is_input = at.side == Side::Input;
+        let direction = if is_input { &self.sent } else { &self.read };
         found.anywhere = ByChange::of(roots.iter().flat_map(|root| direction.own_findings(root)));
         found.on_paths = paths.and_then(|paths| {
             let of_root = |root: &Root| {
                 let own = paths::beginning_in(&root.name.local, &paths);
-                let familiar = if side == "input" { paths::familiar(&own) } else { None };
+                let familiar = if is_input { paths::familiar(&own) } else { None };
                 let familiar = familiar.map(|familiar| familiar.within(&root.name.local));
                 direction.along(root, &own, familiar.as_ref())
             };
@@ -214,15 +291,14 @@ impl Comparison<'_> {
 
 impl UsedOperation {
     /// The wire paths that are about a side; nothing if it is not known what is used of it.
-    fn paths_of(&self, side: &str) -> Option<Vec<&[String]>> {
-        let all = if side == "input" { &self.sends } else { &self.reads };
-        let own = side.strip_prefix("fault ");
-        let about = |path: &'_ Vec<String>| match (own, path.as_slice()) {
-            (Some(own), [head, name, ..]) => head == FAULT && name == own,
-            (Some(_), _) => false,
+    fn paths_of(&self, side: &UsedSide) -> Option<Vec<&[String]>> {
+        let all = if *side == UsedSide::Input { &self.sends } else { &self.reads };
+        let about = |path: &'_ Vec<String>| match (side, path.as_slice()) {
+            (UsedSide::Fault(own), [head, name, ..]) => head == FAULT && name == own,
+            (UsedSide::Fault(_), _) => false,
             // A fault about a header block comes with a block of its own, in the header of the reply.
-            (None, [head, _, carrier, ..]) if head == FAULT => carrier == HEADER,
-            (None, path) => path.first().is_none_or(|head| head != FAULT),
+            (_, [head, _, carrier, ..]) if head == FAULT => carrier == HEADER,
+            (_, path) => path.first().is_none_or(|head| head != FAULT),
         };
         let steps = |path: &'_ Vec<String>| -> usize {
             if path.first().is_some_and(|head| head == FAULT) { 2 } else { 0 }
@@ -239,23 +315,31 @@ struct SideFindings {
     on_paths: Option<ByChange>,
 }
 
-/// Findings by the path, the kind and the words of what differs.
+/// Whether a side is one of an operation, in either version.
+fn is_of((old, new): Both, at: SideOf) -> bool {
+    match at.version {
+        Version::Old => at.operation == old,
+        Version::New => at.operation == new,
+    }
+}
+
+/// Findings by the path, the kind and the facts of what differs.
 #[derive(Default)]
-struct ByChange(Map<(String, &'static str, String), Vec<Finding>>);
+struct ByChange(Map<(ComponentPath, Kind, What), Vec<Finding>>);
 
 impl ByChange {
     fn of(findings: impl IntoIterator<Item = Finding>) -> ByChange {
         let mut all = ByChange::default();
         for finding in findings {
             let difference = &finding.difference;
-            let key = (difference.path.clone(), difference.rule, difference.message.clone());
+            let key = (difference.path.clone(), difference.kind, difference.what.clone());
             all.0.entry(key).or_default().push(finding);
         }
         all
     }
 
     fn behind(&self, change: &Change) -> &[Finding] {
-        let key = (change.path.clone(), change.rule, change.message.clone());
+        let key = (change.path.clone(), change.kind, change.what.clone());
         self.0.get(&key).map_or(&[], Vec::as_slice)
     }
 }
@@ -283,42 +367,31 @@ fn judged(
     is_input: bool,
     reading: Reading,
     change: &Change,
-) -> (Verdict, String) {
+) -> Option<(Verdict, Reason)> {
+    let depending = |depends| on_path.then_some((Verdict::Bends, Reason::Depends(depends)));
     let proof = match &finding.outcome {
-        Decided::Harmless => return (Verdict::Keeps, String::new()),
-        Decided::Depends(depends) => {
-            let missed = matches!(depends, crate::Depends::ReadersOfIt);
-            return match (on_path, missed) {
-                (false, _) => (Verdict::Keeps, String::new()),
-                (true, true) => (Verdict::Breaks, "it reads this".to_owned()),
-                (true, false) => (Verdict::Bends, format!("it depends on {}", depends.words())),
-            };
+        Decided::Harmless => return None,
+        Decided::Depends(Depends::ReadersOfIt) => {
+            return on_path.then_some((Verdict::Breaks, Reason::Reads));
         }
+        Decided::Depends(depends) => return depending(*depends),
         Decided::Proved(proof) => proof,
     };
     if let Some(depends) = proof.depends {
-        return match on_path {
-            true => (Verdict::Bends, format!("it depends on {}", depends.words())),
-            false => (Verdict::Keeps, String::new()),
-        };
+        return depending(depends);
     }
     if is_input {
-        return match on_path {
-            true => (Verdict::Breaks, "it sends this".to_owned()),
-            false => (Verdict::Keeps, String::new()),
-        };
+        return on_path.then_some((Verdict::Breaks, Reason::Sends));
     }
     let new = proof.witness.ignorable;
     match reading {
-        Reading::Strict if new => (Verdict::Breaks, "it refuses what it does not know".to_owned()),
-        Reading::Strict => (Verdict::Breaks, "it judges replies by the old version".to_owned()),
-        Reading::Position if change.rule == "element-renamed" => (Verdict::Keeps, String::new()),
-        Reading::Position if new => {
-            (Verdict::Breaks, "what it reads no longer stands where it did".to_owned())
-        }
-        Reading::Name if change.rule == "order-changed" => (Verdict::Keeps, String::new()),
-        Reading::Name if is_move(&change.message) => (Verdict::Keeps, String::new()),
-        _ if new || !on_path => (Verdict::Keeps, String::new()),
-        _ => (Verdict::Breaks, "it reads this".to_owned()),
+        Reading::Strict if new => Some((Verdict::Breaks, Reason::RefusesUnknown)),
+        Reading::Strict => Some((Verdict::Breaks, Reason::JudgesByOld)),
+        Reading::Position if change.kind == Kind::ElementRenamed => None,
+        Reading::Position if new => Some((Verdict::Breaks, Reason::Moved)),
+        Reading::Name if change.kind == Kind::OrderChanged => None,
+        Reading::Name if change.what.as_move().is_some() => None,
+        _ if new || !on_path => None,
+        _ => Some((Verdict::Breaks, Reason::Reads)),
     }
 }

@@ -7,11 +7,15 @@ use charter_notation as notation;
 use charter_schema::{Compositor, ElementId, Occurs};
 use charter_source::{QName, Set};
 
+use crate::difference::{Aspect, Difference};
+use crate::effect::Effect;
+use crate::kind::Kind;
 use crate::model::{Model, content};
-use crate::moved::moved;
 use crate::names::{borrow, pair};
-use crate::report::{Aspect, Confidence, Difference, Effect};
+use crate::report::Confidence;
 use crate::types::{Described, Pair, Types};
+use crate::versions::Subject;
+use crate::what::{Occurring, Thing, What};
 
 /// An element with its occurrence, as a side of a difference.
 type Member = (ElementId, Occurs);
@@ -24,35 +28,20 @@ impl Types<'_> {
         let (old, old_all) = content(&self.old.schemas, at.old);
         let (new, new_all) = content(&self.new.schemas, at.new);
         let (was, is) = (self.old.schemas.is_mixed(at.old), self.new.schemas.is_mixed(at.new));
+        let mut add = |kind, what, aspect, effect| {
+            outcome.differences.push(self.at_pair(at, (kind, what), aspect, effect));
+        };
         match (was, is) {
-            (false, true) => outcome.differences.push(self.at_pair(
-                at,
-                "mixed-changed",
-                Aspect::Mixed,
-                "text may now stand between the elements".into(),
-                Effect::MORE,
-            )),
-            (true, false) => outcome.differences.push(self.at_pair(
-                at,
-                "mixed-changed",
-                Aspect::Mixed,
-                "no text may stand between the elements any more".into(),
-                Effect::LESS,
-            )),
+            (false, true) => add(Kind::MixedChanged, What::MixedNow {}, Aspect::Mixed, Effect::MORE),
+            (true, false) => add(Kind::MixedChanged, What::MixedNoMore {}, Aspect::Mixed, Effect::LESS),
             _ => {}
         }
         if old_all != new_all && old.len() > 1 && new.len() > 1 {
-            let (words, effect) = match new_all {
-                true => ("the elements may now come in any order", Effect::MORE),
-                false => ("the elements must now come in order", Effect::LESS),
+            let (what, effect) = match new_all {
+                true => (What::AnyOrder {}, Effect::MORE),
+                false => (What::OneOrder {}, Effect::LESS),
             };
-            outcome.differences.push(self.at_pair(
-                at,
-                "order-changed",
-                Aspect::Content,
-                words.into(),
-                effect,
-            ));
+            add(Kind::OrderChanged, what, Aspect::Content, effect);
         }
         let ordered = !(old_all && new_all);
         self.list(at, &old, &new, ordered, outcome);
@@ -89,25 +78,19 @@ impl Types<'_> {
     fn order(&self, at: Pair, mut places: Vec<(usize, usize)>, outcome: &mut Described) {
         places.sort_unstable();
         if !places.is_sorted_by_key(|(_, new)| *new) {
-            let message = "its elements stand in another order";
-            outcome.differences.push(self.at_pair(
-                at,
-                "order-changed",
-                Aspect::Content,
-                message.into(),
-                Effect::OTHER,
-            ));
+            let what = (Kind::OrderChanged, What::OrderOther {});
+            outcome.differences.push(self.at_pair(at, what, Aspect::Content, Effect::OTHER));
         }
     }
 
     /// An element that both versions have.
     fn kept(&self, old: Member, new: Member, outcome: &mut Described) {
-        let name = &self.new.schemas.elements[new.0].name.local;
+        let name = &self.new.schemas.elements[new.0].name;
         let component = Component::Element(new.0);
-        if let Some((rule, words, effect)) = occurrence_change(old.1, new.1) {
-            let message = format!("\"{name}\" {words}");
-            let rule = (rule, member(&self.new.schemas.elements[new.0].name));
-            outcome.differences.push(self.at_element(old, new, component, rule, message, effect));
+        if let Some((kind, effect)) = occurrence_change(old.1, new.1) {
+            let what = What::occurs(Occurring::Element(name.local.to_string()), old.1, new.1);
+            let about = (member(name), effect);
+            outcome.differences.push(self.at_element(old, new, component, (kind, what), about));
         }
         self.substitutes(old.0, new.0, outcome);
     }
@@ -146,8 +129,9 @@ impl Types<'_> {
     fn other_name(&self, old: Member, new: Member, confidence: Confidence, outcome: &mut Described) {
         let (was, is) = (&self.old.schemas.elements[old.0].name, &self.new.schemas.elements[new.0].name);
         let component = Component::Element(new.0);
-        let rule = ("element-renamed", member(is));
-        let mut difference = self.at_element(old, new, component, rule, renaming(was, is), Effect::OTHER);
+        let what = (Kind::ElementRenamed, What::renamed(Thing::Member, was, is));
+        let about = (member(is), Effect::OTHER);
+        let mut difference = self.at_element(old, new, component, what, about);
         difference.confidence = Some(confidence);
         outcome.differences.push(difference);
         outcome.renamed.push((was.clone(), is.clone()));
@@ -182,46 +166,39 @@ impl Types<'_> {
 
     fn gone(&self, (element, occurs): Member) -> Difference {
         let declared = &self.old.schemas.elements[element];
+        let what = What::ElementGone { name: declared.name.local.to_string() };
+        let effect = if occurs.optional() { Effect::GONE_OPTIONAL } else { Effect::GONE_REQUIRED };
+        let subject = Subject::old(Component::Element(element));
+        let about = (member(&declared.name), effect);
         Difference {
-            path: self.old.path(Component::Element(element)).to_string(),
-            rule: "element-removed",
-            message: format!("\"{}\" is gone", declared.name.local),
-            aspect: member(&declared.name),
-            effect: if occurs.optional() { Effect::GONE_OPTIONAL } else { Effect::GONE_REQUIRED },
             old: Some(notation::field(self.old, element, occurs)),
-            new: None,
             old_place: Some(declared.place),
-            new_place: None,
-            confidence: None,
+            ..Difference::of(self.versions(), subject, (Kind::ElementRemoved, what), about)
         }
     }
 
     fn come(&self, (element, occurs): Member) -> Difference {
         let declared = &self.new.schemas.elements[element];
-        let words =
-            if occurs.optional() { "is new, and may be left out" } else { "is new, and must be there" };
+        let name = declared.name.local.to_string();
+        let (what, effect) = match occurs.optional() {
+            true => (What::ElementNew { name }, Effect::NEW_OPTIONAL),
+            false => (What::ElementDemanded { name }, Effect::NEW_REQUIRED),
+        };
+        let subject = Subject::new(Component::Element(element));
+        let about = (member(&declared.name), effect);
         Difference {
-            path: self.new.path(Component::Element(element)).to_string(),
-            rule: "element-added",
-            message: format!("\"{}\" {words}", declared.name.local),
-            aspect: member(&declared.name),
-            effect: if occurs.optional() { Effect::NEW_OPTIONAL } else { Effect::NEW_REQUIRED },
-            old: None,
             new: Some(notation::field(self.new, element, occurs)),
-            old_place: None,
             new_place: Some(declared.place),
-            confidence: None,
+            ..Difference::of(self.versions(), subject, (Kind::ElementAdded, what), about)
         }
     }
 
     /// Compares groups and wildcards, in the order in which they come.
     fn others(&self, at: Pair, old: &[(usize, &Model)], new: &[(usize, &Model)], outcome: &mut Described) {
-        let undecided =
-            |rule, words: &str| self.at_pair(at, rule, Aspect::Content, words.to_owned(), Effect::UNDECIDED);
-        let rebuilt = "the content is built differently";
+        let undecided = |kind, what| self.at_pair(at, (kind, what), Aspect::Content, Effect::UNDECIDED);
         // A choice that came or went is a change of the content that only an automaton could judge.
         if old.len() != new.len() {
-            return outcome.differences.push(undecided("content-changed", rebuilt));
+            return outcome.differences.push(undecided(Kind::ContentChanged, What::ContentOther {}));
         }
         for ((_, was), (_, is)) in old.iter().zip(new) {
             let alike = match (was, is) {
@@ -230,21 +207,16 @@ impl Types<'_> {
                 _ => false,
             };
             if !alike {
-                outcome.differences.push(undecided("content-changed", rebuilt));
+                outcome.differences.push(undecided(Kind::ContentChanged, What::ContentOther {}));
                 continue;
             }
-            if let Some((rule, words, effect)) = occurrence_change(was.occurs(), is.occurs()) {
+            if let Some((kind, effect)) = occurrence_change(was.occurs(), is.occurs()) {
                 let what = match is {
-                    Model::Group { compositor, .. } => compositor.name(),
-                    _ => "wildcard",
+                    Model::Group { compositor, .. } => Occurring::Group(*compositor),
+                    _ => Occurring::Wildcard,
                 };
-                outcome.differences.push(self.at_pair(
-                    at,
-                    rule,
-                    Aspect::Content,
-                    format!("the {what} {words}"),
-                    effect,
-                ));
+                let what = What::occurs(what, was.occurs(), is.occurs());
+                outcome.differences.push(self.at_pair(at, (kind, what), Aspect::Content, effect));
             }
             match (was, is) {
                 (Model::Group { compositor, members: old, .. }, Model::Group { members: new, .. }) => {
@@ -258,8 +230,7 @@ impl Types<'_> {
                     Model::Any { namespaces: a, process: p, .. },
                     Model::Any { namespaces: b, process: q, .. },
                 ) if a != b || p != q => {
-                    let words = "the wildcard lets in other elements than before";
-                    outcome.differences.push(undecided("wildcard-changed", words));
+                    outcome.differences.push(undecided(Kind::WildcardChanged, What::WildcardOther {}));
                 }
                 _ => {}
             }
@@ -279,15 +250,15 @@ impl Types<'_> {
         self.renamed(&mut gone, &mut come, outcome);
         for (_, member) in gone {
             let mut difference = self.gone(member);
-            difference.rule = "choice-removed";
+            difference.kind = Kind::ChoiceRemoved;
             difference.effect = Effect::LESS;
             outcome.differences.push(difference);
         }
         for (_, member) in come {
             let mut difference = self.come(member);
-            difference.rule = "choice-added";
-            difference.message =
-                format!("\"{}\" is a new alternative", self.new.schemas.elements[member.0].name.local);
+            difference.kind = Kind::ChoiceAdded;
+            let name = self.new.schemas.elements[member.0].name.local.to_string();
+            difference.what = What::AlternativeNew { name };
             difference.effect = Effect::MORE;
             outcome.differences.push(difference);
         }
@@ -300,32 +271,16 @@ fn member(name: &QName) -> Aspect {
 }
 
 /// How an occurrence changed.
-fn occurrence_change(was: Occurs, is: Occurs) -> Option<(&'static str, String, Effect)> {
+fn occurrence_change(was: Occurs, is: Occurs) -> Option<(Kind, Effect)> {
     if was == is {
         return None;
     }
     let at_most = |max: Option<u32>| max.unwrap_or(u32::MAX);
     let more = is.min < was.min || at_most(is.max) > at_most(was.max);
     let less = is.min > was.min || at_most(is.max) < at_most(was.max);
-    let mut words = Vec::new();
-    match (was.min, is.min) {
-        (0, now) if now > 0 => words.push("must now be there".to_owned()),
-        (then, 0) if then > 0 => words.push("may now be left out".to_owned()),
-        (then, now) if then != now => {
-            words.push(format!("must be there {}, not {}", times(now), times(then)))
-        }
-        _ => {}
-    }
-    if was.max != is.max {
-        words.push(match is.max {
-            None => "may now be repeated without end".to_owned(),
-            Some(1) => "may no longer be repeated".to_owned(),
-            Some(now) => format!("may be there at most {} now", times(now)),
-        });
-    }
-    let rule = if less { "occurrence-tightened" } else { "occurrence-loosened" };
+    let kind = if less { Kind::OccurrenceTightened } else { Kind::OccurrenceLoosened };
     let demanded = is.min > was.min;
-    Some((rule, words.join(" and "), Effect { more, less, demanded, ..Effect::NONE }))
+    Some((kind, Effect { more, less, demanded, ..Effect::NONE }))
 }
 
 /// What shows that an element goes by another name.
@@ -337,22 +292,6 @@ enum By {
     Build,
     /// Its name, which is like the other.
     Likeness,
-}
-
-fn times(count: u32) -> String {
-    match count {
-        1 => "once".to_owned(),
-        2 => "twice".to_owned(),
-        many => format!("{many} times"),
-    }
-}
-
-/// A change of name in words.
-pub(crate) fn renaming(was: &QName, is: &QName) -> String {
-    if was.local == is.local {
-        return moved("", was, is);
-    }
-    format!("\"{}\" is now \"{}\"", was.local, is.local)
 }
 
 /// The names of the elements of a list: those that stand in it, and those that are alternatives of a choice in it.

@@ -3,9 +3,14 @@
 use charter_contract::{Bound, Carrier, Component, Contract, HeaderBlock, Side, WireElement};
 
 use crate::names::{borrow, pair};
-use crate::operations::{Both, Comparison};
-use crate::report::{Aspect, Confidence, Difference, Effect};
+use crate::comparison::{Both, Comparison};
+use crate::difference::{Aspect, Difference};
+use crate::effect::Effect;
+use crate::kind::Kind;
+use crate::report::Confidence;
 use crate::shapes::{Enveloped, element_name};
+use crate::versions::Subject;
+use crate::what::{Thing, What};
 
 impl Comparison<'_> {
     /// Compares the faults about header blocks by which requests may be answered (WSDL 1.1, 3.7).
@@ -27,16 +32,14 @@ impl Comparison<'_> {
         let roots: Vec<_> = roots.collect();
         self.follow(both, Side::Output, &roots);
         for index in gone {
-            let message =
-                format!("requests are no longer answered by the header fault \"{}\"", old[index].1.part);
-            let blocks = (Some(&old[index].1), None);
-            self.header(both, Side::Output, ("header-fault-removed", None), message, Effect::NONE, blocks);
+            let what = What::HeaderFaultGone { part: old[index].1.part.clone() };
+            let what = ((Kind::HeaderFaultRemoved, what), None);
+            self.header(both, Side::Output, what, Effect::NONE, (Some(&old[index].1), None));
         }
         for index in come {
-            let message =
-                format!("requests may now be answered by the header fault \"{}\"", new[index].1.part);
-            let blocks = (None, Some(&new[index].1));
-            self.header(both, Side::Output, ("header-fault-added", None), message, Effect::SURPRISE, blocks);
+            let what = What::HeaderFaultNew { part: new[index].1.part.clone() };
+            let what = ((Kind::HeaderFaultAdded, what), None);
+            self.header(both, Side::Output, what, Effect::SURPRISE, (None, Some(&new[index].1)));
         }
     }
 
@@ -54,8 +57,8 @@ impl Comparison<'_> {
         for (was, is) in kept {
             let (was, is) = (&old.headers[was], &new.headers[is]);
             if was.encoding.is_some() != is.encoding.is_some() {
-                let message = format!("the header \"{}\" is written by another encoding", is.part);
-                self.body(both, side, "encoding-changed", message, Effect::OTHER, Some(is.place));
+                let what = What::HeaderEncodedOtherwise { part: is.part.clone() };
+                self.body(both, side, (Kind::EncodingChanged, what), Effect::OTHER, Some(is.place));
             }
             roots.push(self.root((both, side), is.encoding.is_some(), &was.content, &is.content));
         }
@@ -63,22 +66,21 @@ impl Comparison<'_> {
         let request = side == Side::Input;
         for index in gone {
             let block = &old.headers[index];
-            let name = element_name(self.old, &block.content);
-            let message = format!("the header \"{}\" is gone", name.local);
+            let name = element_name(self.old, &block.content).local.to_string();
+            let what = (Kind::HeaderRemoved, What::ComponentGone { thing: Thing::Header, name });
             // A header that is still sent may be ignored; one that was read is missed.
             let effect = if request { Effect::SURPLUS } else { Effect::OTHER };
-            self.header(both, side, ("header-removed", None), message, effect, (Some(block), None));
+            self.header(both, side, (what, None), effect, (Some(block), None));
         }
         for index in come {
             let block = &new.headers[index];
-            let name = element_name(self.new, &block.content);
-            let message = if request {
-                format!("the header \"{}\" must now be sent", name.local)
-            } else {
-                format!("the header \"{}\" is new", name.local)
+            let name = element_name(self.new, &block.content).local.to_string();
+            let what = match request {
+                true => What::HeaderDemanded { name },
+                false => What::ComponentNew { thing: Thing::Header, name },
             };
             let effect = Effect::NEW_REQUIRED;
-            self.header(both, side, ("header-added", None), message, effect, (None, Some(block)));
+            self.header(both, side, ((Kind::HeaderAdded, what), None), effect, (None, Some(block)));
         }
     }
 
@@ -87,32 +89,31 @@ impl Comparison<'_> {
         &mut self,
         both: Both,
         side: Side,
-        (rule, confidence): (&'static str, Option<Confidence>),
-        message: String,
+        (what, confidence): ((Kind, What), Option<Confidence>),
         effect: Effect,
         (was, is): (Option<&HeaderBlock>, Option<&HeaderBlock>),
     ) {
         let line = |contract: &Contract, block: &HeaderBlock| {
             format!("header {}: {}", block.part, element_name(contract, &block.content).local)
         };
-        let side_path = self.new.path(Component::OperationSide(both.1, side)).to_string();
-        let path = |contract: &Contract, block: &HeaderBlock| match &block.content {
-            WireElement::Declared(id) => contract.path(Component::Element(*id)).to_string(),
-            WireElement::Typed { .. } => side_path.clone(),
+        let component = |block: &HeaderBlock| match &block.content {
+            WireElement::Declared(id) => Some(Component::Element(*id)),
+            WireElement::Typed { .. } => None,
         };
-        let of_old = was.map(|was| path(self.old, was));
-        let path = is.map(|is| path(self.new, is)).or(of_old).unwrap_or_default();
+        let of_side = Subject::new(Component::OperationSide(both.1, side));
+        let subject = match (was, is) {
+            (_, Some(is)) => component(is).map(Subject::new),
+            (Some(was), None) => component(was).map(Subject::old),
+            (None, None) => None,
+        };
+        let about = (Aspect::Whole, effect);
         let difference = Difference {
-            path,
-            rule,
-            message,
-            aspect: Aspect::Whole,
-            effect,
             old: was.map(|was| line(self.old, was)),
             new: is.map(|is| line(self.new, is)),
             old_place: was.map(|was| was.place),
             new_place: is.map(|is| is.place),
             confidence,
+            ..Difference::of(self.versions(), subject.unwrap_or(of_side), what, about)
         };
         self.record(both, side, difference);
     }

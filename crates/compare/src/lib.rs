@@ -13,13 +13,19 @@ mod accepted;
 mod advice;
 mod alike;
 mod attributes;
+mod compare;
+mod comparison;
 mod consumers;
 mod content;
 mod demands;
+mod difference;
+mod effect;
 mod globals;
 mod graph;
 mod headers;
+mod kind;
 mod least;
+mod ledger;
 mod model;
 mod moved;
 mod names;
@@ -36,12 +42,17 @@ mod survey;
 mod types;
 mod unread;
 mod values;
+mod versions;
+mod what;
 mod whole;
 
-pub use accepted::Accepted;
+pub use accepted::{Accepted, Mark};
 pub use advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};
-pub use consumers::{Consequence, FAULT, Reading, Usage, UsedOperation};
-pub use operations::{compare, compare_by, compare_for};
+pub use compare::{compare, compare_by, compare_for};
+pub use consumers::{Consequence, FAULT, Reading, Reason, Usage, UsedOperation, UsedSide};
+pub use kind::{Concerns, Entry as KindEntry, Example, Kind, Slot, Topic, kinds};
 pub use report::{
-    Change, Confidence, Depends, Options, Reader, Report, Surface, Touched, Verdict, Version, Witness,
+    Because, Change, Confidence, Depends, Options, Reader, Report, Surface, Touched, Verdict, Witness,
 };
+pub use versions::{SideOf, Subject, Version, Versions};
+pub use what::{Doubt, What};

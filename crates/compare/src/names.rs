@@ -92,13 +92,13 @@ pub(crate) fn renamed<T: Copy>(
 }
 
 /// The same by what tells them apart, each as a text: one pass over both lists.
-pub(crate) fn renamed_by_key<T: Copy>(
+pub(crate) fn renamed_by_key<K: Eq + Hash, T: Copy>(
     gone: &mut Vec<T>,
     come: &mut Vec<T>,
-    old_key: &dyn Fn(T) -> Option<String>,
-    new_key: &dyn Fn(T) -> Option<String>,
+    old_key: &dyn Fn(T) -> Option<K>,
+    new_key: &dyn Fn(T) -> Option<K>,
 ) -> Vec<Alike<T>> {
-    let mut places: Map<String, Vec<usize>> = Map::default();
+    let mut places: Map<K, Vec<usize>> = Map::default();
     // The last is taken first from each list of places.
     for (at, member) in come.iter().enumerate().rev() {
         if let Some(key) = new_key(*member) {

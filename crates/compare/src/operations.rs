@@ -4,179 +4,47 @@ use std::panic::resume_unwind;
 use std::sync::Arc;
 
 use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side};
+use charter_schema::Undecided;
 use charter_schema::sample::to_fragment;
-use charter_schema::{Engine, UNREAD};
-use charter_source::{Map, Place, Set};
+use charter_source::Place;
 
-use crate::consumers::{Consequence, Usage};
+use crate::comparison::{Both, Comparison, Held, side_of_new};
+use crate::difference::{Aspect, Difference};
+use crate::effect::{Effect, Way};
+use crate::kind::Kind;
 use crate::names::{borrow, pair};
 use crate::renames::{self, Paired};
-use crate::report::{
-    Aspect, Change, Confidence, Depends, Difference, Effect, Options, Reader, Report, Surface, Touched,
-    Verdict, Version, Way, Witness,
-};
+use crate::report::{Because, Confidence, Depends, Reader, Touched, Verdict, Witness};
 use crate::survey::{Decided, Direction, Finding, Proof, Root};
-
-/// Compares two versions of a contract, for consumers that read as `reader` says.
-///
-/// ```
-/// use charter_compare::{Reader, Verdict, compare};
-/// use charter_contract::Contract;
-/// use charter_source::{Limits, Location, Overlay};
-///
-/// let text = r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsdl/" targetNamespace="urn:saltmere:tide">
-///   <w:portType name="Tides"><w:operation name="next"/><w:operation name="last"/></w:portType>
-/// </w:definitions>"#;
-/// let load = |text: &str| {
-///     Contract::load(&Overlay::of(&[("t.wsdl", text)]), &Location::from_argument("t.wsdl"), Limits::default())
-/// };
-/// let (old, new) = (load(text)?, load(&text.replace(r#"<w:operation name="last"/>"#, ""))?);
-/// let report = compare(&old, &new, Reader::Unknown);
-/// assert_eq!((report.verdict, report.changes[0].path.as_str()), (Verdict::Breaks, "operation/last"));
-/// # Ok::<(), charter_source::ReadError>(())
-/// ```
-pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
-    compare_by(old, new, Options { reader, ..Options::default() })
-}
-
-/// Compares two versions of a contract as the options say.
-pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
-    compare_for(old, new, options, &[]).0
-}
-
-/// The same, with what the changes do to each of some consumers.
-pub fn compare_for(
-    old: &Contract,
-    new: &Contract,
-    options: Options,
-    consumers: &[Usage],
-) -> (Report, Vec<Vec<Consequence>>) {
-    let old_engine = Engine::new(&old.files, &old.schemas);
-    let new_engine = Engine::new(&new.files, &new.schemas);
-    let mut comparison = Comparison {
-        sent: Direction::new((old, &old_engine), (new, &new_engine), Way::Sent),
-        read: Direction::new((old, &old_engine), (new, &new_engine), Way::Read),
-        old_engine: &old_engine,
-        new_engine: &new_engine,
-        old,
-        new,
-        reader: options.reader,
-        changes: Vec::new(),
-        known: Map::default(),
-        ports: renames::ports(old, new),
-        by_address: Map::default(),
-        touched: Set::default(),
-        roots: Map::default(),
-        held: Vec::new(),
-        rebuilt: Vec::new(),
-        fault_names: Map::default(),
-    };
-    let operations = comparison.operations();
-    comparison.contents();
-    comparison.ports();
-    comparison.globals();
-    if options.surface == Surface::Code {
-        comparison.code();
-    }
-    comparison.gather_moved();
-    comparison.gather_unread();
-    let mut changes = std::mem::take(&mut comparison.changes);
-    let mut broken: Set<&str> = Set::default();
-    for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {
-        broken.extend(change.worst().map(|touched| touched.operation.as_str()));
-    }
-    let broken = broken.len();
-    changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
-    let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
-    let none = |contract: &Contract| contract.operations().next().is_none();
-    let namespace =
-        |contract: &Contract| contract.definitions.iter().next().map(|(_, first)| first.namespace.clone());
-    let related = operations > 0
-        || none(old)
-        || none(new)
-        || !comparison.port_pairs().is_empty()
-        || namespace(old) == namespace(new);
-    let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
-    let operation_pairs = comparison.operation_pairs();
-    // What was found out about thousands of types takes a while to let go.
-    let Comparison { sent, read, .. } = comparison;
-    std::thread::scope(|scope| {
-        // Where there is no other thread, it goes here.
-        let _ = std::thread::Builder::new().spawn_scoped(scope, move || drop(sent));
-        drop(read);
-    });
-    let changed = !changes.is_empty();
-    (Report { verdict, changes, changed, operations, broken, operation_pairs, related }, consequences)
-}
-
-pub(crate) struct Comparison<'c> {
-    pub sent: Direction<'c>,
-    pub read: Direction<'c>,
-    pub old_engine: &'c Engine<'c>,
-    pub new_engine: &'c Engine<'c>,
-    pub old: &'c Contract,
-    pub new: &'c Contract,
-    reader: Reader,
-    pub(crate) changes: Vec<Change>,
-    /// Changes by what tells them apart: one cause is one entry.
-    known: Map<(String, &'static str, String), usize>,
-    /// Ports that both versions have, by the names of service and port.
-    pub ports: Paired<PortId>,
-    /// The same by the difference itself, which is kept so that its address stays its own.
-    by_address: Map<*const Difference, (Arc<Difference>, usize)>,
-    /// The sides that each change reaches.
-    touched: Set<(usize, OperationId, Side)>,
-    /// Where the messages of each side begin.
-    pub roots: Map<(OperationId, String), Vec<Root>>,
-    /// What the sides of operations hold, still to be gone through.
-    held: Vec<Held>,
-    /// The old and new names of operations whose messages go by other names too.
-    pub rebuilt: Vec<(String, String)>,
-    /// The sides of faults under new names, with their old ones.
-    pub fault_names: Map<(OperationId, String), String>,
-}
-
-/// Where the schemas of a side begin.
-struct Held {
-    both: Both,
-    side: Side,
-    roots: Vec<Root>,
-}
+use crate::versions::{SideOf, Subject, Version};
+use crate::what::{Doubt, Thing, Unsaid, What};
 
 /// Bytes of the stack of a thread: schemas may be nested deeply.
 const STACK: usize = 64 << 20;
 
-/// The versions of one operation.
-pub(crate) type Both = (OperationId, OperationId);
-
 impl Comparison<'_> {
     /// Compares all operations; how many both versions have.
-    fn operations(&mut self) -> usize {
+    pub(crate) fn operations(&mut self) -> usize {
         let Paired { both, renamed, mut gone, mut come } = renames::operations(self.old, self.new);
         self.rebuilt_operations(&mut gone, &mut come);
         for id in gone {
-            let operation = self.old.operation(id);
-            let message = format!("the operation \"{}\" is gone", operation.name.text);
-            self.component(
-                Verdict::Breaks,
-                "operation-removed",
-                message,
-                Some(Component::Operation(id)),
-                None,
-            );
+            let name = self.old.operation(id).name.text.to_string();
+            let what = What::ComponentGone { thing: Thing::Operation, name };
+            let what = (Kind::OperationRemoved, what);
+            self.ledger.component(Verdict::Breaks, what, Some(Component::Operation(id)), None);
             self.show_unknown(id);
         }
         for id in come {
-            let operation = self.new.operation(id);
-            let message = format!("the operation \"{}\" is new", operation.name.text);
-            self.component(Verdict::Keeps, "operation-added", message, None, Some(Component::Operation(id)));
+            let name = self.new.operation(id).name.text.to_string();
+            let what = (Kind::OperationAdded, What::ComponentNew { thing: Thing::Operation, name });
+            self.ledger.component(Verdict::Keeps, what, None, Some(Component::Operation(id)));
         }
         for (was, is) in &renamed {
-            let (from, to) = (&self.old.operation(*was).name.text, &self.new.operation(*is).name.text);
-            let message = format!("the operation \"{from}\" is now \"{to}\": its messages do not say so");
-            let (was, is) = (Some(Component::Operation(*was)), Some(Component::Operation(*is)));
-            self.component(Verdict::Keeps, "operation-renamed", message, was, is);
-            self.say_confidence(Confidence::Sure);
+            let from = self.old.operation(*was).name.text.to_string();
+            let to = self.new.operation(*is).name.text.to_string();
+            let what = (Kind::OperationRenamed, What::OperationRenamedAlone { from, to });
+            let components = (Component::Operation(*was), Component::Operation(*is));
+            self.ledger.renamed(Verdict::Keeps, what, components, Confidence::Sure);
         }
         for operations in both.iter().chain(&renamed) {
             self.operation(*operations);
@@ -192,31 +60,33 @@ impl Comparison<'_> {
         let (mut kept, mut gone, mut come) = pair(&borrow(&old), &borrow(&new));
         kept.extend(self.renamed_faults(both, &mut gone, &mut come));
         for side in gone {
-            let name = self.old.side_name(both.0, side);
-            let (verdict, rule) = match side {
-                Side::Fault(_) => (Verdict::Keeps, "fault-removed"),
-                _ => (Verdict::Breaks, "pattern-changed"),
+            let at = SideOf { version: Version::Old, operation: both.0, side };
+            let (verdict, kind) = match side {
+                Side::Fault(_) => (Verdict::Keeps, Kind::FaultRemoved),
+                _ => (Verdict::Breaks, Kind::SideRemoved),
             };
-            let operation = &self.old.operation(both.0).name.text;
-            let message = format!("the {name} of \"{operation}\" is gone");
-            self.component(verdict, rule, message, Some(Component::OperationSide(both.0, side)), None);
-            self.touch_last(both, &name);
+            let operation = self.versions().operation_name(at).to_owned();
+            let what = What::SideGone { side: self.versions().side_name(at), operation };
+            let component = Component::OperationSide(both.0, side);
+            let change = self.ledger.component(verdict, (kind, what), Some(component), None);
+            change.operations.push(Touched { at, verdict });
             if verdict != Verdict::Keeps {
-                self.show_side(Version::Old, (both.0, side), "the new version has no such message");
+                self.show_side(at, Because::NoMessage(Version::New));
             }
         }
         for side in come {
-            let name = self.new.side_name(both.1, side);
-            let (verdict, rule) = match side {
+            let at = side_of_new(both, side);
+            let (verdict, kind) = match side {
                 // Whoever calls a service must be ready for a fault, but this one nobody knows by name.
-                Side::Fault(_) => (Verdict::Bends, "fault-added"),
-                _ => (Verdict::Breaks, "pattern-changed"),
+                Side::Fault(_) => (Verdict::Bends, Kind::FaultAdded),
+                _ => (Verdict::Breaks, Kind::SideAdded),
             };
-            let operation = &self.new.operation(both.1).name.text;
-            let message = format!("the {name} of \"{operation}\" is new");
-            self.component(verdict, rule, message, None, Some(Component::OperationSide(both.1, side)));
-            self.touch_last(both, &name);
-            self.show_side(Version::New, (both.1, side), "the old version has no such message");
+            let operation = self.versions().operation_name(at).to_owned();
+            let what = What::SideNew { side: self.versions().side_name(at), operation };
+            let component = Component::OperationSide(both.1, side);
+            let change = self.ledger.component(verdict, (kind, what), None, Some(component));
+            change.operations.push(Touched { at, verdict });
+            self.show_side(at, Because::NoMessage(Version::Old));
         }
         for (old_side, new_side) in kept {
             self.side(both, (old_side, new_side));
@@ -234,10 +104,10 @@ impl Comparison<'_> {
                     self.offers(both, sides, (Some(old), Some(new)));
                 }
                 (Some(_), None) => {
-                    let port = &self.new.port(new_port).name.text;
-                    let message = format!("the port \"{port}\" no longer offers the operation");
+                    let port = self.new.port(new_port).name.text.to_string();
                     let place = Some(self.new.port(new_port).place);
-                    self.body(both, sides.1, "operation-unbound", message, Effect::OTHER, place);
+                    let what = (Kind::OperationUnbound, What::Unbound { port });
+                    self.body(both, sides.1, what, Effect::OTHER, place);
                 }
                 (None, _) => {}
             }
@@ -280,20 +150,20 @@ impl Comparison<'_> {
 
     /// What a side holds is not there, in either version.
     fn lost(&mut self, both: Both, side: Side, place: Option<Place>) {
-        self.not_compared(both, side, "not-decided", UNREAD.to_owned(), place);
+        let doubt = Doubt::Schemas(Undecided::Unread);
+        self.not_compared(both, side, (Kind::NotDecided, What::NotDecided { doubt }), place);
     }
 
     fn unshaped(&mut self, both: Both, side: Side, reason: String, place: Option<Place>) {
-        let message = format!("the two versions could not be compared here: {reason}");
-        self.not_compared(both, side, "not-compared", message, place);
+        let what = What::NotCompared { reason: Unsaid(reason) };
+        self.not_compared(both, side, (Kind::NotCompared, what), place);
     }
 
     /// A side that was not looked at any more.
     fn beyond_bounds(&mut self, both: Both, side: Side) {
-        let message =
-            "there is too much that differs in too many messages: these were not compared".to_owned();
-        let difference =
-            Difference { path: "contract".to_owned(), ..self.undecided("not-compared", message) };
+        let what = (Kind::NotCompared, What::TooMuch {});
+        let about = (Aspect::Whole, Effect::UNDECIDED);
+        let difference = Difference::of(self.versions(), Subject::new(Component::Contract), what, about);
         self.record(both, side, difference);
     }
 
@@ -301,34 +171,18 @@ impl Comparison<'_> {
         &mut self,
         both: Both,
         side: Side,
-        rule: &'static str,
-        message: String,
+        what: (Kind, What),
         place: Option<Place>,
     ) {
-        let path = self.new.path(Component::OperationSide(both.1, side)).to_string();
-        let difference = Difference { path, new_place: place, ..self.undecided(rule, message) };
-        self.record(both, side, difference);
-    }
-
-    fn undecided(&self, rule: &'static str, message: String) -> Difference {
-        Difference {
-            path: String::new(),
-            rule,
-            message,
-            aspect: Aspect::Whole,
-            effect: Effect::UNDECIDED,
-            old: None,
-            new: None,
-            old_place: None,
-            new_place: None,
-            confidence: None,
-        }
+        let subject = Subject::new(Component::OperationSide(both.1, side));
+        let about = (Aspect::Whole, Effect::UNDECIDED);
+        let difference = Difference::of(self.versions(), subject, what, about);
+        self.record(both, side, Difference { new_place: place, ..difference });
     }
 
     /// Notes what a side holds, whose differences are recorded when all operations have been seen.
     pub(crate) fn follow(&mut self, both: Both, side: Side, roots: &[Root]) {
-        let name = self.new.side_name(both.1, side);
-        let known = self.roots.entry((both.1, name)).or_default();
+        let known = self.sides.roots.entry((both.1, side)).or_default();
         for root in roots {
             // Several ports mostly carry the same.
             if !known
@@ -338,13 +192,13 @@ impl Comparison<'_> {
                 known.push(root.clone());
             }
         }
-        self.held.push(Held { both, side, roots: roots.to_vec() });
+        self.sides.held.push(Held { both, side, roots: roots.to_vec() });
     }
 
     /// Records everything that differs in what the sides hold. What is sent and what is read share nothing, and are gone
     /// through at the same time.
-    fn contents(&mut self) {
-        let held = std::mem::take(&mut self.held);
+    pub(crate) fn contents(&mut self) {
+        let held = std::mem::take(&mut self.sides.held);
         let (sent, read): (Vec<Held>, Vec<Held>) =
             held.into_iter().partition(|held| held.side == Side::Input);
         let (by_sent, by_read, to_read) = (&mut self.sent, &mut self.read, &read);
@@ -384,29 +238,25 @@ impl Comparison<'_> {
             Decided::Depends(depends) => (Verdict::Bends, Some(*depends)),
             Decided::Proved(proof) => strict(proof),
         };
-        let index = self.change_of(&finding.difference);
+        let index = self.ledger.entry(&finding.difference);
         if let (Decided::Proved(proof), true) = (&finding.outcome, verdict != Verdict::Keeps) {
             // Made only if it will be shown.
-            if self.changes[index].shows_less(verdict, Some(proof.witness.text.len())) {
-                self.changes[index].witness = Some(self.witness(side, proof));
+            if self.ledger.all[index].shows_less(verdict, Some(proof.witness.text.len())) {
+                self.ledger.all[index].witness = Some(self.witness(side, proof));
             }
         }
-        self.touch(both, side, index, verdict, depends);
+        self.ledger.touch(index, Touched { at: side_of_new(both, side), verdict }, depends);
     }
 
     pub(crate) fn witness(&self, side: Side, proof: &Proof) -> Witness {
         let way = if side == Side::Input { Way::Sent } else { Way::Read };
-        let because = match proof.witness.refused.wrong.first() {
-            Some(wrong) => wrong.fault.message.clone(),
-            None => "it is accepted, and means something else".to_owned(),
-        };
+        let wrong = &proof.witness.refused.wrong;
         Witness {
-            operation: self.new.operation(proof.side.0).name.text.to_string(),
-            side: proof.side.1.clone(),
+            at: proof.side,
             accepted_by: way.from(),
             body: Some(proof.witness.text.clone()),
-            refused: proof.witness.refused.wrong.clone(),
-            because,
+            refused: wrong.clone(),
+            because: if wrong.is_empty() { Because::Misread } else { Because::Refused },
             misread: proof.misread,
         }
     }
@@ -417,16 +267,16 @@ impl Comparison<'_> {
             Side::Input => difference.effect.sent(),
             _ => difference.effect.read(self.reader),
         };
-        let index = self.change_of(&Arc::new(difference));
+        let index = self.ledger.entry(&Arc::new(difference));
         if verdict == Verdict::Breaks {
-            let message = self.changes[index].message.clone();
-            let witness = self.least(both, side, &message, None);
-            let length = witness.as_ref().map(|witness| witness.body.as_ref().map_or(0, String::len));
-            if self.changes[index].shows_less(verdict, length) {
-                self.changes[index].witness = witness;
+            let what = self.ledger.all[index].what.clone();
+            let witness = self.least(both, side, what, None);
+            let length = witness.as_ref().map(Witness::length);
+            if self.ledger.all[index].shows_less(verdict, length) {
+                self.ledger.all[index].witness = witness;
             }
         }
-        self.touch(both, side, index, verdict, depends);
+        self.ledger.touch(index, Touched { at: side_of_new(both, side), verdict }, depends);
     }
 
     /// The least message of a side, which suffers as all do; made of what its sender `sends`.
@@ -434,23 +284,22 @@ impl Comparison<'_> {
         &self,
         both: Both,
         side: Side,
-        because: &str,
+        because: What,
         sends: Option<&[&[String]]>,
     ) -> Option<Witness> {
-        let accepted_by = if side == Side::Input { Way::Sent } else { Way::Read }.from();
-        let (contract, id) = match accepted_by {
-            Version::Old => (self.old, both.0),
-            Version::New => (self.new, both.1),
-        };
+        let version = if side == Side::Input { Way::Sent } else { Way::Read }.from();
+        let operation = if version == Version::Old { both.0 } else { both.1 };
+        let contract = self.versions().of(version);
         let name = self.new.side_name(both.1, side);
-        let side = contract.sides(id).into_iter().find(|own| contract.side_name(id, *own) == name)?;
+        let is_named = |own: &Side| contract.side_name(operation, *own) == name;
+        let side = contract.sides(operation).into_iter().find(is_named)?;
+        let at = SideOf { version, operation, side };
         Some(Witness {
-            operation: contract.operation(id).name.text.to_string(),
-            side: name,
-            accepted_by,
-            body: self.least_body(accepted_by, (id, side), sends)?,
+            at,
+            accepted_by: version,
+            body: self.least_body(at, sends)?,
             refused: Vec::new(),
-            because: because.to_owned(),
+            because: Because::Changed(because),
             misread: false,
         })
     }
@@ -458,77 +307,15 @@ impl Comparison<'_> {
     /// What the least message of a side holds; nothing in it, if it holds nothing.
     pub(crate) fn least_body(
         &self,
-        version: Version,
-        (id, side): (OperationId, Side),
+        at: SideOf,
         sends: Option<&[&[String]]>,
     ) -> Option<Option<String>> {
-        let (contract, engine) = match version {
-            Version::Old => (self.old, self.old_engine),
-            Version::New => (self.new, self.new_engine),
-        };
-        let shape = contract.shape_of(id, side, contract.bound(id).next()?).ok()?;
+        let (contract, engine) = self.version(at.version);
+        let offer = contract.bound(at.operation).next()?;
+        let shape = contract.shape_of(at.operation, at.side, offer).ok()?;
         Some(crate::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)))
     }
 
-    /// The change that a difference belongs to, by its place.
-    fn change_of(&mut self, difference: &Arc<Difference>) -> usize {
-        // Differences of schemas are found again for every message that they reach.
-        let address = Arc::as_ptr(difference);
-        if let Some((_, index)) = self.by_address.get(&address) {
-            return *index;
-        }
-        let key = (difference.path.clone(), difference.rule, difference.message.clone());
-        let index = *self.known.entry(key).or_insert_with(|| {
-            self.changes.push(Change {
-                path: difference.path.clone(),
-                verdict: Verdict::Keeps,
-                rule: difference.rule,
-                message: difference.message.clone(),
-                old: difference.old.clone().filter(|line| !line.is_empty()),
-                new: difference.new.clone().filter(|line| !line.is_empty()),
-                old_place: difference.old_place,
-                new_place: difference.new_place,
-                operations: Vec::new(),
-                witness: None,
-                depends: None,
-                confidence: difference.confidence,
-                accepted: None,
-            });
-            self.changes.len() - 1
-        });
-        self.by_address.insert(address, (difference.clone(), index));
-        index
-    }
-
-    /// Says what a change does to a side.
-    fn touch(&mut self, both: Both, side: Side, index: usize, verdict: Verdict, depends: Option<Depends>) {
-        let operation = self.new.operation(both.1).name.text.to_string();
-        let touched = Touched { operation, side: self.new.side_name(both.1, side), verdict };
-        let change = &mut self.changes[index];
-        if verdict > change.verdict {
-            change.depends = depends;
-        }
-        change.verdict = change.verdict.max(verdict);
-        if self.touched.insert((index, both.1, side)) {
-            change.operations.push(touched);
-        } else if let Some(known) = change
-            .operations
-            .iter_mut()
-            .find(|known| known.operation == touched.operation && known.side == touched.side)
-        {
-            known.verdict = known.verdict.max(verdict);
-        }
-    }
-
-    /// The operations that both versions have.
-    pub(crate) fn operation_pairs(&self) -> Vec<Both> {
-        renames::operations(self.old, self.new).pairs()
-    }
-
-    /// The ports that both versions have.
-    pub(crate) fn port_pairs(&self) -> Vec<(PortId, PortId)> {
-        self.ports.pairs()
-    }
 }
 
 /// How many places are looked at in one direction, once for each message that leads there, and how many findings are kept.

@@ -6,7 +6,8 @@ use charter_schema::{Edge, Judged, Pair as Met, Reached};
 use charter_source::{Map, Set};
 
 use crate::consumers::HEADER;
-use crate::report::{Aspect, Way};
+use crate::difference::Aspect;
+use crate::effect::Way;
 use crate::resolve::Charged;
 use crate::survey::{Direction, Finding, Root, Spot, Survey};
 use crate::types::Types;

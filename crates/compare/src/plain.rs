@@ -5,9 +5,12 @@ use charter_schema::Judged;
 use charter_source::QName;
 
 use crate::names::pair;
-use crate::operations::{Both, Comparison};
-use crate::report::{Effect, Version};
+use crate::comparison::{Both, Comparison, side_of_new};
+use crate::effect::Effect;
+use crate::kind::Kind;
 use crate::survey::{Root, judged};
+use crate::versions::{Subject, Version};
+use crate::what::{Media, Thing, What};
 
 impl Comparison<'_> {
     /// Compares a side by its two shapes over plain HTTP.
@@ -15,8 +18,8 @@ impl Comparison<'_> {
         let (was, is) = (old.0, new.0);
         let place = Some(self.new.bindings[is.binding].place);
         if was.is_request() && was.method != is.method {
-            let message = format!("the method {} became {}", was.method, is.method);
-            self.body(both, is.side, "method-changed", message, Effect::OTHER, place);
+            let what = What::Method { was: was.method.to_string(), is: is.method.to_string() };
+            self.body(both, is.side, (Kind::MethodChanged, what), Effect::OTHER, place);
         }
         let path = |contract: &charter_contract::Contract, shape: &WireShape| {
             let address = shape.address.as_deref()?;
@@ -26,8 +29,8 @@ impl Comparison<'_> {
         let (from, to) = (path(self.old, was), path(self.new, is));
         if was.is_request() && from != to {
             let shown = |path: Option<String>| path.unwrap_or_default();
-            let message = format!("the path \"{}\" became \"{}\"", shown(from), shown(to));
-            self.body(both, is.side, "path-changed", message, Effect::OTHER, place);
+            let what = What::Path { was: shown(from), is: shown(to) };
+            self.body(both, is.side, (Kind::PathChanged, what), Effect::OTHER, place);
         }
         match (&old.1.content, &new.1.content) {
             (HttpContent::Empty, HttpContent::Empty) => {}
@@ -40,8 +43,8 @@ impl Comparison<'_> {
             }
             (HttpContent::Multipart(a), HttpContent::Multipart(b)) => self.media(both, is, a, b, false),
             _ => {
-                let message = "the message holds its parts in another way".to_owned();
-                self.body(both, is.side, "body-changed", message, Effect::OTHER, place);
+                let what = (Kind::BodyChanged, What::PartsHeldOtherwise {});
+                self.body(both, is.side, what, Effect::OTHER, place);
             }
         }
     }
@@ -57,7 +60,7 @@ impl Comparison<'_> {
             let from = (self.old.component_at(was.place), self.new.component_at(is.place));
             roots.push(Root {
                 name: QName::new("", &is.name),
-                side: self.named_side(both, new.side),
+                side: side_of_new(both, new.side),
                 old: Judged::Type(was.ty),
                 new: Judged::Type(is.ty),
                 encoded,
@@ -68,14 +71,13 @@ impl Comparison<'_> {
         // The parameters of a call are accessors in the order of the signature, encoded or not (SOAP 1.1, 7.1).
         let moved = kept.windows(2).find(|two| place(two[0].1, b) > place(two[1].1, b));
         if let (Some([_, (was, is)]), true) = (moved, new.soap().is_some()) {
-            let message = "the parts stand in another order".to_owned();
             let component = match self.new.component_at(is.place) {
                 Component::Part(message, _) => Component::Message(message),
                 other => other,
             };
-            let at = (new.side, self.new.path(component).to_string());
+            let what = (Kind::OrderChanged, What::PartsOrder {});
             let places = (Some(was.place), Some(is.place));
-            self.body_at(both, at, "order-changed", message, Effect::OTHER, places);
+            self.body_at(both, new.side, Subject::new(component), what, Effect::OTHER, places);
         }
         gone.iter().for_each(|part| self.part_of_one(both, new.side, &part.name, Version::Old));
         come.iter().for_each(|part| self.part_of_one(both, new.side, &part.name, Version::New));
@@ -99,19 +101,19 @@ impl Comparison<'_> {
         for (was, is) in kept {
             let (was, is) = (&a[was], &b[is]);
             if let Some(effect) = media_change(was, is) {
-                let (a, b) = (was.allowed.join(" or "), is.allowed.join(" or "));
-                let message = format!("the part \"{}\" was {a} and is {b}", is.name);
-                self.body(both, new.side, "media-type-changed", message, effect, None);
+                let (was, is_now) = (Media(was.allowed.clone()), Media(is.allowed.clone()));
+                let what = What::MediaTypes { part: is.name.clone(), was, is: is_now };
+                self.body(both, new.side, (Kind::MediaTypeChanged, what), effect, None);
             }
             let (old_name, new_name) =
                 (was.content.name(&self.old.schemas), is.content.name(&self.new.schemas));
             if was.xml && is.xml && old_name != new_name {
-                let message = crate::content::renaming(old_name, new_name);
-                self.body(both, new.side, "element-renamed", message, Effect::OTHER, None);
+                let what = What::renamed(Thing::Member, old_name, new_name);
+                self.body(both, new.side, (Kind::ElementRenamed, what), Effect::OTHER, None);
             }
             roots.push(Root {
                 name: QName::new("", &is.name),
-                side: self.named_side(both, new.side),
+                side: side_of_new(both, new.side),
                 old: judged(&was.content),
                 new: judged(&is.content),
                 encoded: false,

@@ -2,14 +2,15 @@
 //! declaration asks that is not in its content.
 
 use charter_contract::{Component, Contract};
-use charter_schema::{ElementId, Occurs, TypeId};
+use charter_schema::{ConstraintKind, ElementId, Occurs, TypeId};
 use charter_source::QName;
 
-use crate::globals::{IN_ITS_PLACE, another_name};
-use crate::moved::moved;
 use crate::names::{Alike, MOST_LOOKED_AT, pair, renamed, renamed_by_key};
-use crate::report::{Aspect, Difference, Effect};
+use crate::difference::{Aspect, Difference};
+use crate::effect::Effect;
+use crate::kind::Kind;
 use crate::types::{Described, Pair, Types};
+use crate::what::{InPlace, Renaming, Thing, What};
 
 impl Types<'_> {
     /// Whether a complex type may stand itself, and what may stand in its place.
@@ -31,30 +32,29 @@ impl Types<'_> {
         ) {
             let names = (&self.old.schemas.types[was].name, &self.new.schemas.types[is].name);
             let (Some(from), Some(to)) = names else { continue };
-            let words = standing_under("type", from, to);
-            let difference = self.at_pair(pair, "derived-changed", Aspect::Derived, words, Effect::OTHER);
+            let what = (Kind::DerivedChanged, standing_under(Thing::Type, from, to));
+            let difference = self.at_pair(pair, what, Aspect::Derived, Effect::OTHER);
             outcome.differences.push(Difference { confidence: Some(confidence), ..difference });
         }
-        let mut add = |rule, words: String, effect| {
-            let aspect = if rule == "abstract-changed" { Aspect::Abstract } else { Aspect::Derived };
-            outcome.differences.push(self.at_pair(pair, rule, aspect, words, effect));
+        let mut add = |kind, what, aspect, effect| {
+            outcome.differences.push(self.at_pair(pair, (kind, what), aspect, effect));
         };
+        let (standing, derived) = (Aspect::Abstract, Aspect::Derived);
         match (was.is_abstract, is.is_abstract) {
-            (false, true) => add("abstract-changed", "it became abstract".to_owned(), Effect::LESS),
-            (true, false) => add("abstract-changed", "it is no longer abstract".to_owned(), Effect::MORE),
+            (false, true) => add(Kind::AbstractChanged, What::TypeAbstract {}, standing, Effect::LESS),
+            (true, false) => add(Kind::AbstractChanged, What::TypeConcrete {}, standing, Effect::MORE),
             _ => {}
         }
         if was.block != is.block {
-            let words = "what may stand in its place is blocked in another way".to_owned();
-            add("derived-changed", words, Effect::UNDECIDED);
+            add(Kind::DerivedChanged, What::BlockOther {}, derived.clone(), Effect::UNDECIDED);
         }
         for id in gone {
-            let words = format!("the type \"{}\" no longer stands in its place", local(self.old, id));
-            add("derived-changed", words, Effect::LESS);
+            let what = What::TypeStandsNoMore { name: local(self.old, id) };
+            add(Kind::DerivedChanged, what, derived.clone(), Effect::LESS);
         }
         for id in come {
-            let words = format!("the type \"{}\" may now stand in its place", local(self.new, id));
-            add("derived-changed", words, Effect::MORE);
+            let what = What::TypeStandsNow { name: local(self.new, id) };
+            add(Kind::DerivedChanged, what, derived.clone(), Effect::MORE);
         }
     }
 
@@ -71,25 +71,26 @@ impl Types<'_> {
             |contract: &Contract, id: ElementId| Some(contract.schemas.elements[id].name.local.to_string());
         let names: (Named<'_, _>, Named<'_, _>) = (&|id| names(self.old, id), &|id| names(self.new, id));
         let alike = under_other_names(&mut gone, &mut come, names, &same);
-        let told = |name: &QName, words: String, effect| {
+        let told = |name: &QName, what, effect| {
             let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
-            let rule = ("substitutes-changed", Aspect::Member(name.clone()));
-            self.at_element(old, new, Component::Element(new.0), rule, words, effect)
+            let what = (Kind::SubstitutesChanged, what);
+            let about = (Aspect::Member(name.clone()), effect);
+            self.at_element(old, new, Component::Element(new.0), what, about)
         };
         for Alike { old: was, new: is, confidence } in alike {
             let name = |contract: &Contract, id: ElementId| contract.schemas.elements[id].name.clone();
             let (from, to) = (name(self.old, was), name(self.new, is));
-            let difference = told(&from, standing_under("element", &from, &to), Effect::OTHER);
+            let difference = told(&from, standing_under(Thing::Element, &from, &to), Effect::OTHER);
             outcome.differences.push(Difference { confidence: Some(confidence), ..difference });
         }
-        let mut add = |name: &QName, words, effect| outcome.differences.push(told(name, words, effect));
+        let mut add = |name: &QName, what, effect| outcome.differences.push(told(name, what, effect));
         for id in gone {
             let name = &self.old.schemas.elements[id].name;
-            add(name, format!("\"{}\" no longer stands in its place", name.local), Effect::LESS);
+            add(name, What::ElementStandsNoMore { name: name.local.to_string() }, Effect::LESS);
         }
         for id in come {
             let name = &self.new.schemas.elements[id].name;
-            add(name, format!("\"{}\" may now stand in its place", name.local), Effect::MORE);
+            add(name, What::ElementStandsNow { name: name.local.to_string() }, Effect::MORE);
         }
     }
 
@@ -100,21 +101,20 @@ impl Types<'_> {
         new: (ElementId, Occurs),
         outcome: &mut Described,
     ) {
-        let written = |contract: &Contract, id: ElementId| -> Vec<String> {
+        let written = |contract: &'_ Contract, id: ElementId| -> Vec<(ConstraintKind, Vec<String>)> {
             let all = contract.schemas.elements[id].constraints.iter();
             let all = all.map(|id| &contract.schemas.constraints[*id]);
             let paths = |constraint: &charter_schema::IdentityConstraint| {
                 let paths = constraint.selector.iter().chain(&constraint.fields);
-                paths.map(|path| path.text.as_str()).collect::<Vec<_>>().join(" | ")
+                paths.map(|path| path.text.clone()).collect()
             };
-            all.map(|constraint| format!("{:?} {}", constraint.kind, paths(constraint))).collect()
+            all.map(|constraint| (constraint.kind, paths(constraint))).collect()
         };
         if written(self.old, old.0) != written(self.new, new.0) {
-            let words = "its identity constraints are others";
+            let what = (Kind::IdentityChanged, What::ConstraintsOther {});
+            let about = (Aspect::Identity, Effect::UNDECIDED);
             let component = Component::Element(new.0);
-            let rule = ("identity-changed", Aspect::Identity);
-            let difference = self.at_element(old, new, component, rule, words.into(), Effect::UNDECIDED);
-            outcome.differences.push(difference);
+            outcome.differences.push(self.at_element(old, new, component, what, about));
         }
     }
 }
@@ -138,10 +138,10 @@ fn under_other_names<T: Copy>(
 }
 
 /// That what stands in the place of something goes by another name.
-fn standing_under(kind: &str, from: &QName, to: &QName) -> String {
-    match from.local == to.local {
-        true => moved(kind, from, to),
-        false => format!("{}{IN_ITS_PLACE}", another_name(kind, &from.local, &to.local)),
+fn standing_under(thing: Thing, from: &QName, to: &QName) -> What {
+    What::RenamedInPlace {
+        renaming: Renaming { thing, was: from.clone(), is: to.clone() },
+        also: InPlace { renamed: from.local != to.local },
     }
 }
 

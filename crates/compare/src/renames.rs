@@ -1,9 +1,11 @@
 //! Which component of the new version is which of the old: by name, and where the name is another, by what it is on the
 //! wire.
 
+use std::hash::Hash;
+
 use charter_contract::{Body, Carrier, Contract, OperationId, PortId, Side};
 use charter_schema::{Inclusion, TypeId};
-use charter_source::{Map, Set};
+use charter_source::{Map, QName, Set};
 
 use crate::names::{borrow, pair};
 
@@ -22,23 +24,23 @@ pub(crate) struct Paired<T> {
 
 impl<T: Copy> Paired<T> {
     /// Pairs by name, then the rest by what they are, where that is told of one alone on either side.
-    fn of(
+    fn of<K: Eq + Hash>(
         old: &[(String, T)],
         new: &[(String, T)],
-        old_is: impl Fn(T) -> Option<String>,
-        new_is: impl Fn(T) -> Option<String>,
+        old_is: impl Fn(T) -> Option<K>,
+        new_is: impl Fn(T) -> Option<K>,
     ) -> Paired<T> {
         let (both, gone, come) = pair(&borrow(old), &borrow(new));
-        let keyed = |all: Vec<T>, is: &dyn Fn(T) -> Option<String>| -> Vec<(Option<String>, T)> {
+        let keyed = |all: Vec<T>, is: &dyn Fn(T) -> Option<K>| -> Vec<(Option<K>, T)> {
             all.into_iter().map(|id| (is(id), id)).collect()
         };
         let (gone, come) = (keyed(gone, &old_is), keyed(come, &new_is));
         let (of_gone, of_come) = (by_key(&gone), by_key(&come));
         let mut paired = Paired { both, renamed: Vec::new(), gone: Vec::new(), come: Vec::new() };
-        let mut taken: Set<&str> = Set::default();
+        let mut taken: Set<&K> = Set::default();
         for (key, id) in &gone {
             let met = key
-                .as_deref()
+                .as_ref()
                 .and_then(|key| Some((key, of_gone.get(key)?.as_slice(), of_come.get(key)?.as_slice())));
             match met {
                 Some((key, [_], [other])) => {
@@ -48,7 +50,7 @@ impl<T: Copy> Paired<T> {
                 _ => paired.gone.push(*id),
             }
         }
-        let left = come.iter().filter(|(key, _)| key.as_deref().is_none_or(|key| !taken.contains(key)));
+        let left = come.iter().filter(|(key, _)| key.as_ref().is_none_or(|key| !taken.contains(key)));
         paired.come = left.map(|(_, id)| *id).collect();
         paired
     }
@@ -60,10 +62,10 @@ impl<T: Copy> Paired<T> {
 }
 
 /// What has a key, by it.
-fn by_key<T: Copy>(all: &[(Option<String>, T)]) -> Map<&str, Vec<T>> {
-    let mut found: Map<&str, Vec<T>> = Map::default();
+fn by_key<K: Eq + Hash, T: Copy>(all: &[(Option<K>, T)]) -> Map<&K, Vec<T>> {
+    let mut found: Map<&K, Vec<T>> = Map::default();
     for (key, id) in all {
-        if let Some(key) = key.as_deref() {
+        if let Some(key) = key {
             found.entry(key).or_default().push(*id);
         }
     }
@@ -75,7 +77,7 @@ pub(crate) fn ports(old: &Contract, new: &Contract) -> Paired<PortId> {
     let key = |contract: &Contract, id: PortId| {
         let port = contract.port(id);
         let binding = port.binding.target?;
-        Some(format!("{} {:?}", port.address()?.text, contract.protocol(binding)))
+        Some((port.address()?.text.to_string(), contract.protocol(binding)))
     };
     Paired::of(&port_names(old), &port_names(new), |id| key(old, id), |id| key(new, id))
 }
@@ -87,19 +89,28 @@ pub(crate) fn operations(old: &Contract, new: &Contract) -> Paired<OperationId> 
 }
 
 /// What tells the messages of an operation from those of others: its action, and what its bodies begin with.
-fn on_the_wire(contract: &Contract, id: OperationId) -> Option<String> {
+fn on_the_wire(contract: &Contract, id: OperationId) -> Option<Vec<SideOnWire>> {
     let offer = contract.bound(id).next()?;
-    let mut text = String::new();
+    let mut sides = Vec::new();
     for side in contract.sides(id) {
         let shape = contract.shape_of(id, side, offer).ok()?;
         let Carrier::Soap(soap) = &shape.carrier else { return None };
         let Body::Elements(elements) = &soap.body else { return None };
-        let names: Vec<String> =
-            elements.iter().map(|element| element.name(&contract.schemas).to_string()).collect();
-        let action = soap.action.as_deref().filter(|_| side == Side::Input);
-        text.push_str(&format!("{} {action:?} {names:?};", shape.is_request()));
+        sides.push(SideOnWire {
+            is_request: shape.is_request(),
+            action: soap.action.clone().filter(|_| side == Side::Input),
+            elements: elements.iter().map(|element| element.name(&contract.schemas).clone()).collect(),
+        });
     }
-    (!text.is_empty()).then_some(text)
+    (!sides.is_empty()).then_some(sides)
+}
+
+/// What tells the messages of a side from those of others.
+#[derive(PartialEq, Eq, Hash)]
+struct SideOnWire {
+    is_request: bool,
+    action: Option<String>,
+    elements: Vec<QName>,
 }
 
 /// The types that go by another name now: an old one that is gone, and a new one that was not there, which meet on the

@@ -1,8 +1,12 @@
 //! Verdicts, and the changes they rest on.
 
-use charter_contract::OperationId;
+use charter_contract::{ComponentPath, OperationId};
 use charter_schema::Wrong;
-use charter_source::{Place, QName};
+use charter_source::Place;
+
+use crate::kind::Kind;
+use crate::versions::{SideOf, Subject, Version};
+use crate::what::{Doubt, What};
 
 /// What a change does to existing consumers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -42,13 +46,15 @@ pub enum Reader {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Change {
     /// The component that changed.
-    pub path: String,
+    pub subject: Subject,
+    /// What it is called.
+    pub path: ComponentPath,
     /// What the change does at worst.
     pub verdict: Verdict,
-    /// The name of the kind of change.
-    pub rule: &'static str,
-    /// What changed and what follows from it, in one line.
-    pub message: String,
+    /// The kind of change.
+    pub kind: Kind,
+    /// What changed.
+    pub what: What,
     /// What stood there before, in the notation.
     pub old: Option<String>,
     /// What stands there now.
@@ -113,10 +119,8 @@ pub struct Options {
 /// A message that one version accepts and the other does not, or reads as something else. Both were asked.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Witness {
-    /// The operation.
-    pub operation: String,
-    /// The side.
-    pub side: String,
+    /// The side whose message it is.
+    pub at: SideOf,
     /// Which version accepts it.
     pub accepted_by: Version,
     /// The child element of the body, or of the header, that shows it; nothing if the message holds none.
@@ -124,36 +128,44 @@ pub struct Witness {
     /// What the other version finds wrong with that element, at places of its text; nothing if what is wrong stands
     /// elsewhere.
     pub refused: Vec<Wrong>,
-    /// What the other version has against it, in a line.
-    pub because: String,
+    /// What the other version has against it.
+    pub because: Because,
     /// Whether the other version accepts it too, and reads it as something else.
     pub misread: bool,
 }
 
-/// One of the two versions.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum Version {
-    /// The one that consumers know.
-    Old,
-    /// The one that is to come.
-    New,
+/// What a version has against a message.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Because {
+    /// What it finds wrong in the message.
+    Refused,
+    /// Nothing: it accepts the message, and takes it for something else.
+    Misread,
+    /// What all such messages suffer.
+    Changed(What),
+    /// No operation of it takes such a message.
+    NoOperation(Version),
+    /// It has no such message.
+    NoMessage(Version),
 }
 
-impl Version {
-    /// `old` or `new`.
-    pub fn name(self) -> &'static str {
-        match self {
-            Version::Old => "old",
-            Version::New => "new",
+impl Witness {
+    /// What the other version has against it, in a line.
+    pub fn because(&self) -> String {
+        match &self.because {
+            Because::Refused => {
+                self.refused.first().map_or_else(String::new, |wrong| wrong.fault.message.clone())
+            }
+            Because::Misread => "it is accepted, and means something else".to_owned(),
+            Because::Changed(what) => what.to_string(),
+            Because::NoOperation(version) => format!("no operation of the {} version takes it", version.name()),
+            Because::NoMessage(version) => format!("the {} version has no such message", version.name()),
         }
     }
 
-    /// The other one.
-    pub fn other(self) -> Version {
-        match self {
-            Version::Old => Version::New,
-            Version::New => Version::Old,
-        }
+    /// How long what it shows is; nothing, if the message is empty.
+    pub(crate) fn length(&self) -> usize {
+        self.body.as_ref().map_or(0, String::len)
     }
 }
 
@@ -173,7 +185,7 @@ pub enum Depends {
     /// On whether the provider takes what it no longer asks for.
     NoLongerAsked,
     /// It was not decided: why.
-    Undecided(&'static str),
+    Undecided(Doubt),
 }
 
 impl Depends {
@@ -194,12 +206,10 @@ impl Depends {
 }
 
 /// A side of an operation that a change reaches.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Touched {
-    /// The operation.
-    pub operation: String,
-    /// `input`, `output`, or `fault` and its name.
-    pub side: String,
+    /// The side: of the new version, unless that has none such.
+    pub at: SideOf,
     /// What the change does to this side.
     pub verdict: Verdict,
 }
@@ -207,7 +217,7 @@ pub struct Touched {
 impl Change {
     /// Whether a message of that length would show a verdict better than what is shown so far.
     pub(crate) fn shows_less(&self, verdict: Verdict, length: Option<usize>) -> bool {
-        let own = self.witness.as_ref().map(|witness| witness.body.as_ref().map_or(0, String::len));
+        let own = self.witness.as_ref().map(Witness::length);
         verdict > self.verdict
             || (verdict == self.verdict
                 && match (length, own) {
@@ -241,156 +251,3 @@ pub struct Report {
     pub related: bool,
 }
 
-/// Why what is no matter of schemas may not be decided.
-pub(crate) const NOT_COMPARED: &str = "the messages could not be compared";
-
-/// What a difference between two schemas does to the messages between them.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) struct Effect {
-    /// Some message is accepted that was not.
-    pub more: bool,
-    /// Some message is no longer accepted, or means something else.
-    pub less: bool,
-    /// What is new may be ignored by whoever reads it.
-    pub ignorable: bool,
-    /// It was not decided what is accepted.
-    pub undecided: bool,
-    /// What is gone was optional: readers had to do without, but may miss it.
-    pub missed: bool,
-    /// What is sent is no longer asked for.
-    pub surplus: bool,
-    /// What may be read was not there before, and is no part of what was.
-    pub surprise: bool,
-    /// Whoever does not send it, and did not have to, is refused now.
-    pub demanded: bool,
-}
-
-impl Effect {
-    pub const NONE: Effect = Effect {
-        more: false,
-        less: false,
-        ignorable: false,
-        undecided: false,
-        missed: false,
-        surplus: false,
-        surprise: false,
-        demanded: false,
-    };
-    pub const MORE: Effect = Effect { more: true, ..Effect::NONE };
-    pub const LESS: Effect = Effect { less: true, ..Effect::NONE };
-    pub const OTHER: Effect = Effect { more: true, less: true, ..Effect::NONE };
-    pub const UNDECIDED: Effect = Effect { undecided: true, ..Effect::NONE };
-    /// Something new that readers may ignore, and that need not be sent.
-    pub const NEW_OPTIONAL: Effect = Effect { more: true, ignorable: true, ..Effect::NONE };
-    /// Something new that must be there.
-    pub const NEW_REQUIRED: Effect =
-        Effect { more: true, less: true, ignorable: true, demanded: true, ..Effect::NONE };
-    /// Something optional that is gone.
-    pub const GONE_OPTIONAL: Effect = Effect { less: true, missed: true, ..Effect::NONE };
-    /// Something that need not be sent any more.
-    pub const SURPLUS: Effect = Effect { surplus: true, ..Effect::NONE };
-    /// Another answer than those that were known.
-    pub const SURPRISE: Effect = Effect { surprise: true, ..Effect::NONE };
-    /// Something required that is gone.
-    pub const GONE_REQUIRED: Effect = Effect::OTHER;
-
-    /// The verdict where consumers send what is described so, and what it depends on.
-    pub fn sent(self) -> (Verdict, Option<Depends>) {
-        match self {
-            Effect { less: true, .. } => (Verdict::Breaks, None),
-            Effect { undecided: true, .. } => (Verdict::Bends, Some(Depends::Undecided(NOT_COMPARED))),
-            Effect { surplus: true, .. } => (Verdict::Bends, Some(Depends::NoLongerAsked)),
-            _ => (Verdict::Keeps, None),
-        }
-    }
-
-    /// The verdict where consumers read it.
-    pub fn read(self, reader: Reader) -> (Verdict, Option<Depends>) {
-        match self {
-            Effect { more: true, ignorable: true, .. } => match reader {
-                Reader::Strict => (Verdict::Breaks, None),
-                Reader::Unknown => (Verdict::Bends, Some(Depends::StrictReaders)),
-                Reader::Lenient => (Verdict::Keeps, None),
-            },
-            Effect { more: true, .. } => (Verdict::Breaks, None),
-            Effect { undecided: true, .. } => (Verdict::Bends, Some(Depends::Undecided(NOT_COMPARED))),
-            Effect { surprise: true, .. } => (Verdict::Bends, Some(Depends::Surroundings)),
-            Effect { missed: true, .. } => (Verdict::Bends, Some(Depends::ReadersOfIt)),
-            _ => (Verdict::Keeps, None),
-        }
-    }
-
-    /// Whether it claims that what goes one way is no longer all right.
-    pub fn claims(self, way: Way) -> bool {
-        self.undecided
-            || match way {
-                Way::Sent => self.less,
-                Way::Read => self.more,
-            }
-    }
-}
-
-/// Which way a message goes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub(crate) enum Way {
-    /// Consumers send it: what the old version allows, the new one must.
-    Sent,
-    /// Consumers read it: what the new version allows, the old one must have.
-    Read,
-}
-
-impl Way {
-    /// Whose messages are in question.
-    pub fn from(self) -> Version {
-        match self {
-            Way::Sent => Version::Old,
-            Way::Read => Version::New,
-        }
-    }
-}
-
-/// What a difference is about, seen from the types or declarations that differ.
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
-pub(crate) enum Aspect {
-    /// A child element of that name.
-    Member(QName),
-    /// The content as a whole.
-    Content,
-    /// Text between elements.
-    Mixed,
-    /// The value.
-    Value,
-    /// An attribute of that name.
-    Attribute(QName),
-    /// An attribute under an old and a new name.
-    AttributeNames(QName, QName),
-    /// Attributes that a wildcard lets in.
-    OtherAttributes,
-    /// `xsi:nil`.
-    Nil,
-    /// Whether it may stand itself.
-    Abstract,
-    /// What stands for nothing, or is fixed.
-    Stated,
-    /// Identity constraints.
-    Identity,
-    /// What may stand in its place.
-    Derived,
-    /// No matter of schemas: the effect says all.
-    Whole,
-}
-
-/// A difference between two schemas, whatever its direction.
-#[derive(Debug, Clone)]
-pub(crate) struct Difference {
-    pub path: String,
-    pub rule: &'static str,
-    pub message: String,
-    pub aspect: Aspect,
-    pub effect: Effect,
-    pub old: Option<String>,
-    pub new: Option<String>,
-    pub old_place: Option<Place>,
-    pub new_place: Option<Place>,
-    pub confidence: Option<Confidence>,
-}

@@ -6,12 +6,17 @@
 
 use std::sync::Arc;
 
-use charter_contract::Component;
-use charter_schema::{Clash, ClashKind, Judged, Weight};
+use charter_contract::{Component, ComponentPath};
+use charter_schema::{Builtin, Clash, ClashKind, Judged, Undecided, Weight};
 use charter_source::{Map, QName};
 
-use crate::report::{Aspect, Depends, Difference, Effect, Way};
+use crate::difference::{Aspect, Difference};
+use crate::effect::{Effect, Way};
+use crate::kind::Kind;
+use crate::report::Depends;
 use crate::types::{Pair, Types};
+use crate::versions::Subject;
+use crate::what::{Doubt, What};
 
 /// A difference with what was decided of it.
 #[derive(Debug, Clone)]
@@ -38,7 +43,7 @@ pub(crate) fn charge(
     site: Site,
     differences: Vec<Difference>,
     clashes: &[Clash],
-    undecided: &[&'static str],
+    undecided: &[Undecided],
     way: Way,
 ) -> Vec<Charged> {
     let mut known = Known::default();
@@ -55,15 +60,17 @@ pub(crate) fn charge(
     for charged in all.iter_mut().filter(|charged| charged.clashes.is_empty()) {
         let effect = charged.difference.effect;
         if let (Some(reason), true) = (undecided.first(), effect.claims(way)) {
-            charged.depends = Some(Depends::Undecided(reason));
+            charged.depends = Some(Depends::Undecided(Doubt::Schemas(*reason)));
         } else if effect.missed && way == Way::Read {
             charged.depends = Some(Depends::ReadersOfIt);
         }
     }
     let open = all.iter().all(|charged| charged.clashes.is_empty() && charged.depends.is_none());
     if let (Some(reason), true) = (undecided.first(), open) {
-        let difference = made(types, site, "not-decided", Aspect::Content, (*reason).to_owned());
-        all.push(Charged { depends: Some(Depends::Undecided(reason)), ..Charged::of(difference) });
+        let doubt = Doubt::Schemas(*reason);
+        let what = (Kind::NotDecided, What::NotDecided { doubt });
+        let difference = made(types, site, what, Aspect::Content);
+        all.push(Charged { depends: Some(Depends::Undecided(doubt)), ..Charged::of(difference) });
     }
     all
 }
@@ -82,8 +89,8 @@ struct Known {
     by_aspect: Map<Aspect, Vec<usize>>,
     /// Those of child elements.
     members: Vec<usize>,
-    /// By path and words.
-    said: Map<(String, String), usize>,
+    /// By path and what they say.
+    said: Map<(ComponentPath, What), usize>,
 }
 
 impl Known {
@@ -101,13 +108,13 @@ impl Known {
         if matches!(difference.aspect, Aspect::Member(_)) {
             self.members.push(at);
         }
-        self.said.entry((difference.path.clone(), difference.message.clone())).or_insert(at);
+        self.said.entry((difference.path.clone(), difference.what.clone())).or_insert(at);
         self.all.push(Charged::of(difference));
     }
 
     /// The difference that says the same, which is this one if there is none yet.
     fn like(&mut self, made: Difference) -> usize {
-        let said = (made.path.clone(), made.message.clone());
+        let said = (made.path.clone(), made.what.clone());
         self.said.get(&said).copied().unwrap_or_else(|| {
             self.add(made);
             self.all.len() - 1
@@ -172,70 +179,59 @@ fn aspects(kind: &ClashKind) -> Vec<Wanted> {
 
 /// A difference that says what clashes, where nothing that is written differently does.
 fn unaccounted(types: &Types<'_>, site: Site, clash: &Clash, way: Way) -> Difference {
-    let accepted = match way {
-        Way::Sent => ("was accepted", "is refused now"),
-        Way::Read => ("may be sent now", "was not before"),
-    };
-    let (rule, aspect, words) = match &clash.kind {
-        ClashKind::Unexpected { name, .. } => (
-            "content-changed",
-            Aspect::Content,
-            format!("\"{}\" {} here and {}", name.local, accepted.0, accepted.1),
-        ),
-        ClashKind::Missing { name: Some(name) } => {
-            let words = match way {
-                Way::Sent => format!("\"{}\" must now be there", name.local),
-                Way::Read => format!("\"{}\" may now be left out", name.local),
+    let (kind, aspect, what) = match &clash.kind {
+        ClashKind::Unexpected { name, .. } => {
+            let name = name.local.to_string();
+            let what = match way {
+                Way::Sent => What::RefusedHere { name },
+                Way::Read => What::SentHere { name },
             };
-            ("content-changed", Aspect::Content, words)
+            (Kind::ContentChanged, Aspect::Content, what)
+        }
+        ClashKind::Missing { name: Some(name) } => {
+            let name = name.local.to_string();
+            let what = match way {
+                Way::Sent => What::DemandedHere { name },
+                Way::Read => What::LeftOutHere { name },
+            };
+            (Kind::ContentChanged, Aspect::Content, what)
         }
         ClashKind::Attribute { .. } | ClashKind::AttributeValue { .. } | ClashKind::AttributeMissing(_) => {
-            let words = "it lets in other attributes than before".to_owned();
-            ("wildcard-changed", Aspect::OtherAttributes, words)
+            (Kind::WildcardChanged, Aspect::OtherAttributes, What::AttributesClash {})
         }
         ClashKind::Undeclared | ClashKind::Judged => {
-            let words = "a wildcard judges what it lets in more strictly on one side".to_owned();
-            ("wildcard-changed", Aspect::Content, words)
+            (Kind::WildcardChanged, Aspect::Content, What::WildcardStricter {})
         }
-        ClashKind::TypeName(_) => {
-            ("derived-changed", Aspect::Derived, "other types may stand in its place than before".to_owned())
-        }
+        ClashKind::TypeName(_) => (Kind::DerivedChanged, Aspect::Derived, What::OthersStand {}),
         ClashKind::Value(_) | ClashKind::Meaning { .. } | ClashKind::Fixed(_) => {
-            ("type-changed", Aspect::Value, "its values are others".to_owned())
+            (Kind::TypeChanged, Aspect::Value, What::ValuesOther {})
         }
-        _ => ("content-changed", Aspect::Content, "its content is built differently".to_owned()),
+        _ => (Kind::ContentChanged, Aspect::Content, What::ContentClashes {}),
     };
-    let mut difference = made(types, site, rule, aspect, words);
+    let mut difference = made(types, site, (kind, what), aspect);
     difference.effect = if clash.weight() == Weight::Refused { Effect::OTHER } else { Effect::UNDECIDED };
     difference
 }
 
-fn made(types: &Types<'_>, site: Site, rule: &'static str, aspect: Aspect, words: String) -> Difference {
+fn made(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Difference {
     let effect = Effect::UNDECIDED;
     match site {
-        Site::Types(pair) => types.at_pair(pair, rule, aspect, words, effect),
+        Site::Types(pair) => types.at_pair(pair, what, aspect, effect),
         Site::Elements(old, new) => {
-            let path = |judged: Judged| match judged {
+            let component = |judged: Judged| match judged {
                 Judged::Element(id) => Some(Component::Element(id)),
                 Judged::Type(id) => Some(Component::Type(id)),
                 _ => None,
             };
-            let (was, is) = (path(old), path(new));
-            let of_old = was.map(|it| types.old.path(it).to_string());
-            let of_new = is
-                .filter(|it| !matches!(it, Component::Type(id) if id.index() < 46))
-                .map(|it| types.new.path(it).to_string());
+            let (was, is) = (component(old), component(new));
+            // Nobody looks for a built-in type in a contract.
+            let is_own = |it: &Component| !matches!(it, Component::Type(id) if Builtin::from_id(*id).is_some());
+            let subject = is.filter(is_own).map(Subject::new).or(was.map(Subject::old));
+            let subject = subject.unwrap_or(Subject::new(Component::Contract));
             Difference {
-                path: of_new.or(of_old).unwrap_or_else(|| "contract".to_owned()),
-                rule,
-                message: words,
-                aspect,
-                effect,
-                old: None,
-                new: None,
                 old_place: was.map(|it| types.old.place(it)),
                 new_place: is.map(|it| types.new.place(it)),
-                confidence: None,
+                ..Difference::of(types.versions(), subject, what, (aspect, effect))
             }
         }
     }

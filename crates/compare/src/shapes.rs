@@ -1,16 +1,19 @@
 //! Compares two wire shapes: what goes around the schemas, and where these come in.
 
 use charter_contract::{
-    Body, Carrier, Component, Contract, MessageId, OperationId, Side, SoapShape, WireElement, WireShape,
+    Body, Carrier, Component, Contract, MessageId, OperationId, Side, SoapShape, UseKind, WireElement, WireShape,
 };
 use charter_schema::{Judged, TypeId};
 use charter_source::{Place, QName};
 
-use crate::content::renaming;
 use crate::names::{borrow, pair};
-use crate::operations::{Both, Comparison};
-use crate::report::{Aspect, Difference, Effect, Version};
+use crate::comparison::{Both, Comparison, side_of_new};
+use crate::difference::{Aspect, Difference};
+use crate::effect::Effect;
+use crate::kind::Kind;
 use crate::survey::{Root, judged};
+use crate::versions::{Subject, Version};
+use crate::what::{Thing, What};
 
 /// A wire shape, and the envelope in it.
 pub(crate) type Enveloped<'s> = (&'s WireShape, &'s SoapShape);
@@ -22,12 +25,12 @@ impl Comparison<'_> {
             (Carrier::Soap(a), Carrier::Soap(b)) => self.envelopes(both, (old, a), (new, b)),
             (Carrier::Http(a), Carrier::Http(b)) => self.plain(both, (old, a), (new, b)),
             (_, is) => {
-                let words = match is {
-                    Carrier::Soap(_) => "the messages travel in an envelope now",
-                    Carrier::Http(_) => "the messages travel without an envelope now",
+                let what = match is {
+                    Carrier::Soap(_) => What::InEnvelope {},
+                    Carrier::Http(_) => What::WithoutEnvelope {},
                 };
                 let place = Some(self.new.bindings[new.binding].place);
-                self.body(both, new.side, "carrier-changed", words.to_owned(), Effect::OTHER, place);
+                self.body(both, new.side, (Kind::CarrierChanged, what), Effect::OTHER, place);
             }
         }
     }
@@ -39,13 +42,16 @@ impl Comparison<'_> {
         let (new, b) = new;
         let place = Some(self.new.operation(both.1).place);
         if a.encoding != b.encoding {
-            let shown = |encoding: &Option<String>| if encoding.is_some() { "encoded" } else { "literal" };
-            let (was, is) = (shown(&a.encoding), shown(&b.encoding));
-            let message = match was == is {
-                true => "the body is written by another encoding".to_owned(),
-                false => format!("the body was {was} and is {is}"),
+            let how = |encoding: &Option<String>| match encoding {
+                Some(_) => UseKind::Encoded,
+                None => UseKind::Literal,
             };
-            self.body(both, new.side, "encoding-changed", message, Effect::OTHER, place);
+            let (was, is) = (how(&a.encoding), how(&b.encoding));
+            let what = match was == is {
+                true => What::EncodedOtherwise {},
+                false => What::Encoded { was, is },
+            };
+            self.body(both, new.side, (Kind::EncodingChanged, what), Effect::OTHER, place);
         }
         self.media(both, new, &a.attachments, &b.attachments, false);
         match (&a.body, &b.body) {
@@ -55,7 +61,7 @@ impl Comparison<'_> {
                 let side = |id, side| Component::OperationSide(id, side);
                 let root = Root {
                     name: QName::new("", "content"),
-                    side: self.named_side(both, new.side),
+                    side: side_of_new(both, new.side),
                     old: Judged::Type(*a),
                     new: Judged::Type(*b),
                     encoded: false,
@@ -65,15 +71,16 @@ impl Comparison<'_> {
             }
             (Body::Wrapper { name: was, parts: a }, Body::Wrapper { name: is, parts: b }) => {
                 if was != is {
-                    self.body(both, new.side, "body-changed", renaming(was, is), Effect::OTHER, place);
+                    let what = What::renamed(Thing::Member, was, is);
+                    self.body(both, new.side, (Kind::BodyChanged, what), Effect::OTHER, place);
                 }
                 self.fields(both, new, a, b);
             }
             // Another style says so.
             _ if a.style != b.style => {}
             _ => {
-                let message = "the body is built differently".to_owned();
-                self.body(both, new.side, "body-changed", message, Effect::OTHER, place);
+                let what = (Kind::BodyChanged, What::BodyBuiltOtherwise {});
+                self.body(both, new.side, what, Effect::OTHER, place);
             }
         }
     }
@@ -86,52 +93,43 @@ impl Comparison<'_> {
         let place = Some(self.new.bindings[new_binding].place);
         let mut changes = Vec::new();
         if old.version != new.version {
-            let words = format!("SOAP {} became SOAP {}", old.version.number(), new.version.number());
-            let (was, is) = (old.version.number().to_owned(), new.version.number().to_owned());
-            changes.push(("soap-version-changed", words, was, is));
+            let what = What::SoapVersion { was: old.version, is: new.version };
+            let (was, is) = (old.version.to_string(), new.version.to_string());
+            changes.push((Kind::SoapVersionChanged, what, was, is));
         }
         if old.style != new.style {
-            let words = format!("the style {} became {}", old.style.name(), new.style.name());
-            let (was, is) = (old.style.name().to_owned(), new.style.name().to_owned());
-            changes.push(("style-changed", words, was, is));
+            let what = What::Style { was: old.style, is: new.style };
+            changes.push((Kind::StyleChanged, what, old.style.to_string(), new.style.to_string()));
         }
+        let shown = |text: &Option<String>| text.clone().unwrap_or_else(|| "none".to_owned());
         if old.transport != new.transport {
-            let words = "the messages travel by another transport".to_owned();
-            let shown = |transport: &Option<String>| transport.clone().unwrap_or_else(|| "none".to_owned());
-            changes.push(("transport-changed", words, shown(&old.transport), shown(&new.transport)));
+            let (was, is) = (shown(&old.transport), shown(&new.transport));
+            changes.push((Kind::TransportChanged, What::Transport {}, was, is));
         }
-        for (rule, message, was, is) in changes {
+        for (kind, what, was, is) in changes {
+            let about = (Aspect::Whole, Effect::OTHER);
             let difference = Difference {
-                path: self.new.path(binding).to_string(),
-                rule,
-                message,
-                aspect: Aspect::Whole,
-                effect: Effect::OTHER,
                 old: Some(was),
                 new: Some(is),
                 old_place: Some(self.old.bindings[old_binding].place),
                 new_place: place,
-                confidence: None,
+                ..Difference::of(self.versions(), Subject::new(binding), (kind, what), about)
             };
             self.record(both, side, difference);
         }
         if old.action != new.action {
-            let shown = |action: &Option<String>| action.clone().unwrap_or_else(|| "none".to_owned());
+            let what = What::Action { was: old.action.clone(), is: new.action.clone() };
+            let bound = self.new.bound(both.1).find(|bound| bound.binding == new_binding);
+            let component =
+                bound.map_or(binding, |bound| Component::BindingOperation(new_binding, bound.index));
+            let about = (Aspect::Whole, Effect::OTHER);
+            let what = (Kind::ActionChanged, what);
             let difference = Difference {
-                path: format!(
-                    "{}/operation/{}",
-                    self.new.path(binding),
-                    self.new.operation(both.1).name.text
-                ),
-                rule: "action-changed",
-                message: "the action is another: providers that look at it refuse the old one".to_owned(),
-                aspect: Aspect::Whole,
-                effect: Effect::OTHER,
                 old: Some(format!("action {}", shown(&old.action))),
                 new: Some(format!("action {}", shown(&new.action))),
                 old_place: Some(self.old.operation(both.0).place),
                 new_place: Some(self.new.operation(both.1).place),
-                confidence: None,
+                ..Difference::of(self.versions(), Subject::new(component), what, about)
             };
             self.record(both, side, difference);
         }
@@ -142,9 +140,9 @@ impl Comparison<'_> {
         let encoded = new.soap().is_some_and(|soap| soap.encoding.is_some());
         let mut roots = Vec::new();
         if a.len() != b.len() {
-            let message = format!("the body held {} elements and now holds {}", a.len(), b.len());
+            let what = (Kind::BodyChanged, What::BodyCount { was: a.len(), is: b.len() });
             let place = Some(self.new.operation(both.1).place);
-            return self.body(both, new.side, "body-changed", message, Effect::OTHER, place);
+            return self.body(both, new.side, what, Effect::OTHER, place);
         }
         for (was, is) in a.iter().zip(b) {
             let (old_name, new_name) = (element_name(self.old, was), element_name(self.new, is));
@@ -153,23 +151,12 @@ impl Comparison<'_> {
                     WireElement::Declared(id) => self.new.schemas.elements[*id].place,
                     WireElement::Typed { .. } => self.new.operation(both.1).place,
                 };
-                self.body(
-                    both,
-                    new.side,
-                    "element-renamed",
-                    renaming(&old_name, &new_name),
-                    Effect::OTHER,
-                    Some(place),
-                );
+                let what = What::renamed(Thing::Member, &old_name, &new_name);
+                self.body(both, new.side, (Kind::ElementRenamed, what), Effect::OTHER, Some(place));
             }
             roots.push(self.root((both, new.side), encoded, was, is));
         }
         self.follow(both, new.side, &roots);
-    }
-
-    /// A side of the new version, as an example names it.
-    pub(crate) fn named_side(&self, both: Both, side: Side) -> (OperationId, String) {
-        (both.1, self.new.side_name(both.1, side))
     }
 
     /// Where two elements of an envelope begin.
@@ -182,7 +169,7 @@ impl Comparison<'_> {
     ) -> Root {
         // Messages that show something are those of the version that may send them.
         let name = if side == Side::Input { element_name(self.old, was) } else { element_name(self.new, is) };
-        let side = self.named_side(both, side);
+        let side = side_of_new(both, side);
         Root { name, side, old: judged(was), new: judged(is), encoded, from: None }
     }
 
@@ -191,38 +178,26 @@ impl Comparison<'_> {
         &mut self,
         both: Both,
         side: Side,
-        rule: &'static str,
-        message: String,
+        what: (Kind, What),
         effect: Effect,
         place: Option<Place>,
     ) {
-        let path = self.new.path(Component::OperationSide(both.1, side)).to_string();
-        self.body_at(both, (side, path), rule, message, effect, (None, place));
+        let subject = Subject::new(Component::OperationSide(both.1, side));
+        self.body_at(both, side, subject, what, effect, (None, place));
     }
 
-    /// The same, with the path that it is pinned to and the places in both versions.
+    /// The same, with the component that it is pinned to and the places in both versions.
     pub(crate) fn body_at(
         &mut self,
         both: Both,
-        (side, path): (Side, String),
-        rule: &'static str,
-        message: String,
+        side: Side,
+        subject: Subject,
+        what: (Kind, What),
         effect: Effect,
         (old_place, new_place): (Option<Place>, Option<Place>),
     ) {
-        let difference = Difference {
-            path,
-            rule,
-            message,
-            aspect: Aspect::Whole,
-            effect,
-            old: None,
-            new: None,
-            old_place,
-            new_place,
-            confidence: None,
-        };
-        self.record(both, side, difference);
+        let difference = Difference::of(self.versions(), subject, what, (Aspect::Whole, effect));
+        self.record(both, side, Difference { old_place, new_place, ..difference });
     }
 
     /// Compares the parts of the messages of a side, whatever the binding makes of them.
@@ -245,7 +220,7 @@ impl Comparison<'_> {
             let (a, b) = (Component::Part(was, a), Component::Part(is, b));
             if let (Some(x), Some(y)) = (part_type(self.old, a), part_type(self.new, b)) {
                 let name = QName::new("", &self.new.messages[is].parts[index_of(b)].name.text);
-                let side = self.named_side(both, sides.1);
+                let side = side_of_new(both, sides.1);
                 let (old, new) = (Judged::Type(x), Judged::Type(y));
                 roots.push(Root { name, side, old, new, encoded: false, from: Some((a, b)) });
             }
@@ -273,18 +248,18 @@ impl Comparison<'_> {
             Some((Component::Part(message, index), contract.messages[message].parts[index].place))
         };
         let (was, is) = (part(self.old, both.0), part(self.new, both.1));
-        let (rule, words, effect) = match version {
-            Version::Old => ("part-removed", "is gone", Effect::OTHER),
-            Version::New => ("part-added", "is new", Effect::NEW_REQUIRED),
+        let (thing, name) = (Thing::Part, name.to_owned());
+        let (what, effect) = match version {
+            Version::Old => ((Kind::PartRemoved, What::ComponentGone { thing, name }), Effect::OTHER),
+            Version::New => ((Kind::PartAdded, What::ComponentNew { thing, name }), Effect::NEW_REQUIRED),
         };
-        let path = match (was, is) {
-            (Some((part, _)), None) => self.old.path(part),
-            (None, Some((part, _))) => self.new.path(part),
-            _ => self.new.path(Component::OperationSide(both.1, side)),
+        let subject = match (was, is) {
+            (Some((part, _)), None) => Subject::old(part),
+            (None, Some((part, _))) => Subject::new(part),
+            _ => Subject::new(Component::OperationSide(both.1, side)),
         };
         let places = (was.map(|(_, place)| place), is.map(|(_, place)| place));
-        let message = format!("the part \"{name}\" {words}");
-        self.body_at(both, (side, path.to_string()), rule, message, effect, places);
+        self.body_at(both, side, subject, what, effect, places);
     }
 }
 

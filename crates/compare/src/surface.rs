@@ -4,49 +4,18 @@ use charter_contract::{Component, Contract, MessageId, OperationId, Side};
 use charter_schema::{Compositor, ElementId, Engine, TypeId};
 use charter_source::QName;
 
-use crate::operations::Comparison;
+use crate::comparison::Comparison;
+use crate::kind::Kind;
 use crate::report::{Depends, Verdict};
-
-/// Kinds of changes after which generated code is other code, though every message still fits.
-const SEEN_BY_CODE: &[&str] = &[
-    "type-renamed",
-    "operation-renamed",
-    "port-renamed",
-    "service-renamed",
-    "fault-renamed",
-    "element-renamed",
-    "attribute-renamed",
-    "element-added",
-    "element-removed",
-    "choice-added",
-    "choice-removed",
-    "attribute-added",
-    "attribute-removed",
-    "attribute-required",
-    "attribute-optional",
-    "occurrence-loosened",
-    "occurrence-tightened",
-    "order-changed",
-    "content-changed",
-    "nil-allowed",
-    "nil-refused",
-    "mixed-changed",
-    "abstract-changed",
-    "type-changed",
-    "value-added",
-    "value-removed",
-    "wildcard-changed",
-    "derived-changed",
-    "substitutes-changed",
-];
+use crate::what::{Thing, What};
 
 impl Comparison<'_> {
     /// Looks at the names that only code sees, and lets what changes code bend.
     pub(crate) fn code(&mut self) {
-        for change in &mut self.changes {
+        for change in &mut self.ledger.all {
             // What nothing that was there uses does not change what was generated.
-            let of_messages = !change.operations.is_empty() || change.rule.ends_with("-renamed");
-            if change.verdict == Verdict::Keeps && of_messages && SEEN_BY_CODE.contains(&change.rule) {
+            let of_messages = !change.operations.is_empty() || change.kind.is_renaming();
+            if change.verdict == Verdict::Keeps && of_messages && change.kind.is_seen_by_code() {
                 change.verdict = Verdict::Bends;
                 change.depends = Some(Depends::GeneratedCode);
             }
@@ -58,17 +27,9 @@ impl Comparison<'_> {
     }
 
     /// A change of what is not on the wire.
-    fn seen_by_code(
-        &mut self,
-        rule: &'static str,
-        words: String,
-        was: Option<Component>,
-        is: Option<Component>,
-    ) {
-        self.component(Verdict::Bends, rule, words, was, is);
-        if let Some(change) = self.changes.last_mut() {
-            change.depends = Some(Depends::GeneratedCode);
-        }
+    fn seen_by_code(&mut self, what: (Kind, What), was: Component, is: Component) {
+        let change = self.ledger.component(Verdict::Bends, what, Some(was), Some(is));
+        change.depends = Some(Depends::GeneratedCode);
     }
 
     /// Message parts under other names: code has them as parameters.
@@ -94,15 +55,10 @@ impl Comparison<'_> {
                     .map(|(at, (was, is))| (at, was.name.text.to_string(), is.name.text.to_string()))
                     .collect();
                 for (at, from, to) in renamed {
-                    let words = format!("the part \"{from}\" is now \"{to}\"");
+                    let what = What::NameInCode { thing: Thing::Part, from, to };
                     let (was, is) = (Component::Part(a, at), Component::Part(b, at));
-                    let known = self.new.path(is).to_string();
-                    if !self
-                        .changes
-                        .iter()
-                        .any(|change| change.rule == "part-renamed" && change.path == known)
-                    {
-                        self.seen_by_code("part-renamed", words, Some(was), Some(is));
+                    if !self.ledger.knows(Kind::PartRenamed, is) {
+                        self.seen_by_code((Kind::PartRenamed, what), was, is);
                     }
                 }
             }
@@ -115,25 +71,18 @@ impl Comparison<'_> {
         for (old, new) in self.operation_pairs() {
             let (was, is) =
                 (&self.old.port_types[old.port_type].name, &self.new.port_types[new.port_type].name);
-            if was.local != is.local {
-                let words = format!("the port type \"{}\" is now \"{}\"", was.local, is.local);
-                let components = (Component::PortType(old.port_type), Component::PortType(new.port_type));
-                found.push(("port-type-renamed", words, components));
-            }
+            let components = (Component::PortType(old.port_type), Component::PortType(new.port_type));
+            found.push((Kind::PortTypeRenamed, Thing::PortType, (was, is), components));
         }
         for (old, new) in self.port_pairs() {
             let (was, is) = (&self.old.services[old.service].name, &self.new.services[new.service].name);
-            if was.local != is.local {
-                let words = format!("the service \"{}\" is now \"{}\"", was.local, is.local);
-                let components = (Component::Service(old.service), Component::Service(new.service));
-                found.push(("service-renamed", words, components));
-            }
+            let components = (Component::Service(old.service), Component::Service(new.service));
+            found.push((Kind::ServiceRenamed, Thing::Service, (was, is), components));
         }
-        found.dedup_by(|a, b| a.1 == b.1);
-        for (rule, words, (was, is)) in found {
-            let path = self.new.path(is).to_string();
-            if !self.changes.iter().any(|change| change.rule == rule && change.path == path) {
-                self.seen_by_code(rule, words, Some(was), Some(is));
+        for (kind, thing, (from, to), (was, is)) in found {
+            if from.local != to.local && !self.ledger.knows(kind, is) {
+                let what = What::NameInCode { thing, from: from.local.to_string(), to: to.local.to_string() };
+                self.seen_by_code((kind, what), was, is);
             }
         }
     }
@@ -148,17 +97,13 @@ impl Comparison<'_> {
             .into_iter()
             .map(|(old, new)| (&self.old.services[old.service].name, &self.new.services[new.service].name));
         let moved = port_types.chain(services).filter(|(was, is)| was.namespace != is.namespace);
-        let mut found: Vec<String> = moved
-            .map(|(was, is)| {
-                let (was, is) = (&was.namespace, &is.namespace);
-                format!("port types and services were in the namespace \"{was}\" and are in \"{is}\"")
-            })
-            .collect();
+        let mut found: Vec<(String, String)> =
+            moved.map(|(was, is)| (was.namespace.to_string(), is.namespace.to_string())).collect();
         found.sort_unstable();
         found.dedup();
-        for words in found {
-            let whole = Some(Component::Contract);
-            self.seen_by_code("namespace-changed", words, whole, whole);
+        for (was, is) in found {
+            let what = (Kind::NamespaceChanged, What::NamespaceInCode { was, is });
+            self.seen_by_code(what, Component::Contract, Component::Contract);
         }
     }
 
@@ -171,33 +116,24 @@ impl Comparison<'_> {
                 Parameters::of(self.old, self.old_engine, old),
                 Parameters::of(self.new, self.new_engine, new),
             );
-            let operation = (Some(Component::Operation(old)), Some(Component::Operation(new)));
-            let name = &after.operation(new).name.text;
-            let mut say = |rule, words| self.seen_by_code(rule, words, operation.0, operation.1);
+            let name = || after.operation(new).name.text.to_string();
+            let mut say = |kind, what| {
+                self.seen_by_code((kind, what), Component::Operation(old), Component::Operation(new));
+            };
             match (was, is) {
-                (Some(_), None) => say(
-                    "parameters-wrapped",
-                    format!(
-                        "\"{name}\" no longer takes its parameters one by one: its messages are no plain sequences of elements"
-                    ),
-                ),
-                (None, Some(_)) => say(
-                    "parameters-unwrapped",
-                    format!(
-                        "\"{name}\" now takes its parameters one by one: its messages are plain sequences of elements"
-                    ),
-                ),
+                (Some(_), None) => {
+                    say(Kind::ParametersWrapped, What::ParametersWrapped { operation: name() })
+                }
+                (None, Some(_)) => {
+                    say(Kind::ParametersUnwrapped, What::ParametersUnwrapped { operation: name() })
+                }
                 (Some(was), Some(is)) => {
                     let (was, is) = (was.shared(before), is.shared(after));
                     for name in is.iter().filter(|name| !was.contains(name)) {
-                        let words = format!(
-                            "\"{name}\" is in the request and in the reply now: one parameter goes in and comes back"
-                        );
-                        say("parameters-shared", words);
+                        say(Kind::ParametersShared, What::ParameterShared { name: name.clone() });
                     }
                     for name in was.iter().filter(|name| !is.contains(name)) {
-                        let words = format!("\"{name}\" no longer goes in and comes back as one parameter");
-                        say("parameters-parted", words);
+                        say(Kind::ParametersParted, What::ParameterParted { name: name.clone() });
                     }
                 }
                 (None, None) => {}

@@ -4,15 +4,19 @@
 use std::cell::{Cell, RefCell};
 use std::sync::Arc;
 
-use charter_contract::{Component, Contract, OperationId};
+use charter_contract::{Component, Contract};
 use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weight};
 use charter_source::{Map, QName};
 
 use crate::graph::{Graph, Looked};
-use crate::report::{Aspect, Depends, Difference, Version, Way};
+use crate::difference::{Aspect, Difference};
+use crate::effect::Way;
+use crate::report::Depends;
 use crate::resolve::{Charged, Site, charge};
 use crate::types::{Described, Names, Pair, Types};
+use crate::versions::{SideOf, Version};
+use crate::what::Doubt;
 
 /// A pair, and the components that have its types.
 type Place = (Met, Option<(Component, Component)>);
@@ -113,8 +117,8 @@ pub(crate) enum Decided {
 /// An example of a message that suffers.
 #[derive(Debug, Clone)]
 pub(crate) struct Proof {
-    /// The operation, and the side by its name.
-    pub side: (OperationId, String),
+    /// The side of the new version whose message it is.
+    pub side: SideOf,
     pub witness: charter_schema::Witness,
     /// Whether it is accepted and read as something else.
     pub misread: bool,
@@ -128,8 +132,8 @@ pub(crate) struct Proof {
 #[derive(Debug, Clone)]
 pub(crate) struct Root {
     pub name: QName,
-    /// The operation of the new version, and the side by its name.
-    pub side: (OperationId, String),
+    /// The side of the new version that it is in.
+    pub side: SideOf,
     pub old: Judged,
     pub new: Judged,
     /// Whether it is written by an encoding.
@@ -402,7 +406,7 @@ impl<'c> Survey<'c> {
         let outcome = match (best, charged.depends) {
             (Some(proof), _) => Decided::Proved(proof),
             (None, _) if unproved => {
-                Decided::Depends(Depends::Undecided("no message was found that shows it"))
+                Decided::Depends(Depends::Undecided(Doubt::NoExample))
             }
             (None, Some(depends)) => Decided::Depends(depends),
             (None, None) => Decided::Harmless,
@@ -434,7 +438,7 @@ impl<'c> Survey<'c> {
         {
             let misread = clash.weight() != Weight::Refused;
             let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
-            let (side, depth) = (spot.root.side.clone(), spot.depth);
+            let (side, depth) = (spot.root.side, spot.depth);
             proved.best = Some(Arc::new(Proof { side, witness, misread, depends, depth }));
         }
         let best = proved.best.clone();
@@ -462,10 +466,9 @@ impl Proved {
 
 /// What differs where no message can be sent at all: whether that matters depends on what the schemas leave out.
 fn unsent(finding: Finding) -> Finding {
-    let reason = "no message can be made of the schemas as they are";
     let outcome = match finding.outcome {
         Decided::Harmless => Decided::Harmless,
-        _ => Decided::Depends(Depends::Undecided(reason)),
+        _ => Decided::Depends(Depends::Undecided(Doubt::NoMessage)),
     };
     Finding { outcome, ..finding }
 }

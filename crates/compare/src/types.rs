@@ -9,7 +9,11 @@ use charter_notation as notation;
 use charter_schema::{ElementId, Engine, Occurs, Relatives, TypeId, ValueConstraint};
 use charter_source::{Map, QName, Set, ns};
 
-use crate::report::{Aspect, Difference, Effect};
+use crate::difference::{Aspect, Difference};
+use crate::effect::Effect;
+use crate::kind::Kind;
+use crate::versions::{Subject, Versions};
+use crate::what::{Differences, Missing, What};
 
 /// An old and a new type that stand for the same thing on the wire, seen from what has them where the two
 /// differ in name.
@@ -20,9 +24,6 @@ pub(crate) struct Pair {
     /// The components that have the types; `None` if the types alone say what they are.
     pub from: Option<(Component, Component)>,
 }
-
-/// How much of what differs between a type and the one in its place is told in its line.
-const MOST_TOLD: usize = 3;
 
 /// What differs at two types, or at two declarations.
 #[derive(Debug, Default)]
@@ -75,6 +76,11 @@ impl<'c> Types<'c> {
         }
     }
 
+    /// Both versions.
+    pub fn versions(&self) -> Versions<'c> {
+        Versions { old: self.old, new: self.new }
+    }
+
     /// Whether two types are built the same, whatever they are called. Each pair is looked into once; one that is being
     /// looked into is taken for the same, so that types within themselves come to an end.
     pub fn same_types(&self, old: TypeId, new: TypeId) -> bool {
@@ -118,8 +124,7 @@ impl<'c> Types<'c> {
     pub fn types(&self, pair: Pair) -> Described {
         let mut outcome = Described::default();
         let (old, new) = (&self.old.schemas, &self.new.schemas);
-        let whole =
-            |words: &str, effect| self.at_pair(pair, "type-changed", Aspect::Content, words.into(), effect);
+        let whole = |what, effect| self.at_pair(pair, (Kind::TypeChanged, what), Aspect::Content, effect);
         match (old.simple(pair.old), new.simple(pair.new)) {
             (Some(was), Some(is)) => {
                 self.values(pair, &was, &is, &mut outcome);
@@ -129,11 +134,10 @@ impl<'c> Types<'c> {
                 match (old.is_any(pair.old), new.is_any(pair.new)) {
                     (true, true) => {}
                     (false, true) => {
-                        outcome.differences.push(whole("it may now hold anything", Effect::MORE))
+                        outcome.differences.push(whole(What::AnythingNow {}, Effect::MORE))
                     }
                     (true, false) => {
-                        let words = "it could hold anything, and now has a content of its own";
-                        outcome.differences.push(whole(words, Effect::LESS));
+                        outcome.differences.push(whole(What::AnythingNoMore {}, Effect::LESS));
                     }
                     (false, false) if self.alike.borrow().contains(&(pair.old, pair.new)) => {}
                     (false, false) => self.contents(pair, &mut outcome),
@@ -141,8 +145,11 @@ impl<'c> Types<'c> {
                 self.attributes(pair, &mut outcome);
             }
             (was, _) => {
-                let words = if was.is_some() { "text became elements" } else { "elements became text" };
-                outcome.differences.push(whole(words, Effect::OTHER));
+                let what = match was.is_some() {
+                    true => What::TextBecameElements {},
+                    false => What::ElementsBecameText {},
+                };
+                outcome.differences.push(whole(what, Effect::OTHER));
             }
         }
         self.as_one(pair, &mut outcome.differences);
@@ -157,26 +164,22 @@ impl<'c> Types<'c> {
             return;
         };
         // A single one that is about the place itself says what there is to say.
-        let is_here = |one: &Difference| {
-            one.path == self.old.path(old).to_string() || one.path == self.new.path(new).to_string()
-        };
+        let of_old = self.old.path(old);
+        let of_new = self.new.path(new);
+        let is_here = |one: &Difference| one.path == of_old || one.path == of_new;
         if differences.is_empty() || matches!(differences, [one] if is_here(one)) {
             return;
         }
-        let mut what: Vec<&str> = Vec::new();
+        let mut all: Vec<What> = Vec::new();
+        let mut seen: Set<&What> = Set::default();
         for difference in differences.iter() {
-            if !what.contains(&&*difference.message) {
-                what.push(&difference.message);
+            if seen.insert(&difference.what) {
+                all.push(difference.what.clone());
             }
         }
-        let more = what.len().saturating_sub(MOST_TOLD);
-        what.truncate(MOST_TOLD);
         let (was, is) = (notation::type_name(self.old, pair.old), notation::type_name(self.new, pair.new));
-        let mut message = format!("it is of type {is} now, not {was}: {}", what.join("; "));
-        if more > 0 {
-            message.push_str(&format!("; and {more} more"));
-        }
-        let cause = self.at_pair(pair, "type-changed", Aspect::Content, message, Effect::NONE);
+        let what = What::TypeOther { was, is, how: Differences { all } };
+        let cause = self.at_pair(pair, (Kind::TypeChanged, what), Aspect::Content, Effect::NONE);
         for difference in differences {
             let (aspect, effect) = (difference.aspect.clone(), difference.effect);
             *difference = Difference { aspect, effect, ..cause.clone() };
@@ -187,9 +190,8 @@ impl<'c> Types<'c> {
     pub fn at_pair(
         &self,
         pair: Pair,
-        rule: &'static str,
+        what: (Kind, What),
         aspect: Aspect,
-        message: String,
         effect: Effect,
     ) -> Difference {
         let (of_old, of_new) = pair.from.unwrap_or((Component::Type(pair.old), Component::Type(pair.new)));
@@ -203,19 +205,12 @@ impl<'c> Types<'c> {
                 .to_owned(),
         };
         let (old, new) = (line(self.old, of_old), line(self.new, of_new));
-        let path = self.new.path(of_new).to_string();
-        let (old_place, new_place) = (self.old.place(of_old), self.new.place(of_new));
         Difference {
-            path,
-            rule,
-            message,
-            aspect,
-            effect,
             old: Some(old),
             new: Some(new),
-            old_place: Some(old_place),
-            new_place: Some(new_place),
-            confidence: None,
+            old_place: Some(self.old.place(of_old)),
+            new_place: Some(self.new.place(of_new)),
+            ..Difference::of(self.versions(), Subject::new(of_new), what, (aspect, effect))
         }
     }
 
@@ -225,21 +220,15 @@ impl<'c> Types<'c> {
         (old, was): (ElementId, Occurs),
         (new, is): (ElementId, Occurs),
         component: Component,
-        (rule, aspect): (&'static str, Aspect),
-        message: String,
-        effect: Effect,
+        what: (Kind, What),
+        (aspect, effect): (Aspect, Effect),
     ) -> Difference {
         Difference {
-            path: self.new.path(component).to_string(),
-            rule,
-            message,
-            aspect,
-            effect,
             old: Some(notation::field(self.old, old, was)),
             new: Some(notation::field(self.new, new, is)),
             old_place: Some(self.old.schemas.elements[old].place),
             new_place: Some(self.new.schemas.elements[new].place),
-            confidence: None,
+            ..Difference::of(self.versions(), Subject::new(component), what, (aspect, effect))
         }
     }
 
@@ -248,62 +237,65 @@ impl<'c> Types<'c> {
         let mut outcome = Described::default();
         let (old, new) = ((old, Occurs::ONCE), (new, Occurs::ONCE));
         let (was, is) = (&self.old.schemas.elements[old.0], &self.new.schemas.elements[new.0]);
-        let name = is.name.local.clone();
+        let name = is.name.local.to_string();
         let component = Component::Element(new.0);
-        let mut add = |rule, message: String, effect| {
-            let aspect = match rule {
-                "nil-allowed" | "nil-refused" => Aspect::Nil,
-                "abstract-changed" => Aspect::Abstract,
-                _ => Aspect::Stated,
-            };
-            outcome.differences.push(self.at_element(old, new, component, (rule, aspect), message, effect));
+        let mut add = |what, aspect, effect| {
+            outcome.differences.push(self.at_element(old, new, component, what, (aspect, effect)));
         };
         match (was.nillable, is.nillable) {
-            (false, true) => add("nil-allowed", format!("\"{name}\" may now be nil"), Effect::MORE),
-            (true, false) => add("nil-refused", format!("\"{name}\" may no longer be nil"), Effect::LESS),
+            (false, true) => {
+                add((Kind::NilAllowed, What::NilNow { name: name.clone() }), Aspect::Nil, Effect::MORE);
+            }
+            (true, false) => {
+                add((Kind::NilRefused, What::NilNoMore { name: name.clone() }), Aspect::Nil, Effect::LESS);
+            }
             _ => {}
         }
         if was.is_abstract != is.is_abstract {
-            let (words, effect) = match is.is_abstract {
-                true => ("became abstract: only what replaces it may stand", Effect::LESS),
-                false => ("is no longer abstract", Effect::MORE),
+            let (what, effect) = match is.is_abstract {
+                true => (What::ElementAbstract { name: name.clone() }, Effect::LESS),
+                false => (What::ElementConcrete { name: name.clone() }, Effect::MORE),
             };
-            add("abstract-changed", format!("\"{name}\" {words}"), effect);
+            add((Kind::AbstractChanged, what), Aspect::Abstract, effect);
         }
-        if let Some((rule, words, effect)) =
-            value_change(was.value.as_deref(), is.value.as_deref(), "is empty")
+        if let Some((what, effect)) =
+            value_change(&name, was.value.as_deref(), is.value.as_deref(), Missing::Empty)
         {
-            add(rule, format!("\"{name}\" {words}"), effect);
+            add(what, Aspect::Stated, effect);
         }
         self.constraints(old, new, &mut outcome);
         outcome
     }
 }
 
-/// What a change of a default or fixed value means; a default holds where the value is `missing`.
+/// What a change of a default or fixed value means; a default holds where the value is missing.
 pub(crate) fn value_change(
+    name: &str,
     was: Option<&ValueConstraint>,
     is: Option<&ValueConstraint>,
-    missing: &str,
-) -> Option<(&'static str, String, Effect)> {
+    where_it: Missing,
+) -> Option<((Kind, What), Effect)> {
+    let name = name.to_owned();
+    let text = |value: &str| value.to_owned();
     Some(match (was, is) {
         (a, b) if a == b => return None,
         (_, Some(ValueConstraint::Fixed(now))) => {
-            ("fixed-changed", format!("must now be \"{now}\""), Effect::LESS)
+            ((Kind::FixedChanged, What::FixedNow { name, value: text(now) }), Effect::LESS)
         }
         (Some(ValueConstraint::Fixed(was)), _) => {
-            ("fixed-changed", format!("no longer has to be \"{was}\""), Effect::MORE)
+            ((Kind::FixedChanged, What::FixedNoMore { name, value: text(was) }), Effect::MORE)
         }
-        (Some(ValueConstraint::Default(was)), Some(ValueConstraint::Default(now))) => (
-            "default-changed",
-            format!("means \"{now}\" where it {missing}, no longer \"{was}\""),
-            Effect::OTHER,
-        ),
+        (Some(ValueConstraint::Default(was)), Some(ValueConstraint::Default(now))) => {
+            let what = What::DefaultOther { name, was: text(was), is: text(now), where_it };
+            ((Kind::DefaultChanged, what), Effect::OTHER)
+        }
         (None, Some(ValueConstraint::Default(now))) => {
-            ("default-changed", format!("now means \"{now}\" where it {missing}"), Effect::UNDECIDED)
+            let what = What::DefaultNow { name, value: text(now), where_it };
+            ((Kind::DefaultChanged, what), Effect::UNDECIDED)
         }
         (Some(ValueConstraint::Default(was)), None) => {
-            ("default-changed", format!("no longer means \"{was}\" where it {missing}"), Effect::OTHER)
+            let what = What::DefaultNoMore { name, value: text(was), where_it };
+            ((Kind::DefaultChanged, what), Effect::OTHER)
         }
         (None, None) => return None,
     })

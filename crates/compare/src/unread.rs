@@ -1,27 +1,27 @@
 //! What could not be read, in either version: told once, with every operation that leads there.
 
-use charter_contract::Contract;
-use charter_schema::UNREAD;
+use charter_contract::{Component, Contract};
+use charter_schema::Undecided;
 use charter_source::{Import, ImportKind};
 
-use crate::operations::Comparison;
-use crate::report::{Change, Depends, NOT_COMPARED, Verdict};
-
-/// How many files are named.
-const NAMED: usize = 3;
+use crate::comparison::Comparison;
+use crate::kind::Kind;
+use crate::report::{Change, Depends, Verdict};
+use crate::versions::Subject;
+use crate::what::{Doubt, Files, What};
 
 impl Comparison<'_> {
     /// Puts one change in the place of all that is not decided because something was not read.
     pub(crate) fn gather_unread(&mut self) {
         let is_unread = |change: &Change| {
             change.verdict == Verdict::Bends
-                && matches!(change.depends, Some(Depends::Undecided(UNREAD | NOT_COMPARED)))
+                && matches!(change.depends, Some(Depends::Undecided(doubt)) if is_lost(doubt))
                 && change.witness.is_none()
         };
-        let (unread, rest): (Vec<Change>, Vec<Change>) = std::mem::take(&mut self.changes)
+        let (unread, rest): (Vec<Change>, Vec<Change>) = std::mem::take(&mut self.ledger.all)
             .into_iter()
-            .partition(|change| change.rule == "not-decided" && is_unread(change));
-        self.changes = rest;
+            .partition(|change| change.kind == Kind::NotDecided && is_unread(change));
+        self.ledger.all = rest;
         let missing = missing(self.old).chain(missing(self.new));
         // What another contract declares may be anything, whether something refers to it or not.
         let contract = missing.clone().any(|import| import.kind == ImportKind::Contract);
@@ -34,47 +34,34 @@ impl Comparison<'_> {
         let mut operations = Vec::new();
         for touched in unread.iter().flat_map(|change| &change.operations) {
             if !operations.contains(touched) {
-                operations.push(touched.clone());
+                operations.push(*touched);
             }
         }
-        let first = unread.first();
-        let place =
-            self.new.files.imports().iter().find(|import| import.target.is_none()).map(|import| import.place);
-        self.changes.push(Change {
-            path: if files.is_empty() {
-                first.map_or_else(|| "contract".into(), |it| it.path.clone())
-            } else {
-                "contract".into()
-            },
+        // Nothing that has a name of its own is to blame for a file.
+        let first = unread.first().filter(|_| files.is_empty());
+        let subject = first.map_or(Subject::new(Component::Contract), |it| it.subject);
+        let imports = self.new.files.imports().iter();
+        let place = imports.filter(|import| import.target.is_none()).map(|import| import.place).next();
+        let place = place.filter(|_| !files.is_empty()).or(unread.first().and_then(|it| it.new_place));
+        let doubt = Doubt::Schemas(Undecided::Unread);
+        let files = files.into_iter().map(str::to_owned).collect();
+        let what = What::NotRead { files: Files { files, places: unread.len() } };
+        let change = Change {
             verdict: Verdict::Bends,
-            rule: "not-read",
-            message: message(&files, unread.len()),
-            old: None,
-            new: None,
-            old_place: None,
-            new_place: place.filter(|_| !files.is_empty()).or(first.and_then(|it| it.new_place)),
+            new_place: place,
             operations,
-            witness: None,
-            depends: Some(Depends::Undecided(UNREAD)),
-            confidence: None,
-            accepted: None,
-        });
+            depends: Some(Depends::Undecided(doubt)),
+            ..Change::bare(subject, self.versions().path(subject), Kind::NotRead, what)
+        };
+        self.ledger.all.push(change);
     }
+}
+
+fn is_lost(doubt: Doubt) -> bool {
+    matches!(doubt, Doubt::Schemas(Undecided::Unread) | Doubt::NotCompared)
 }
 
 /// The calls for files that were not read.
 fn missing(contract: &Contract) -> impl Iterator<Item = &Import> + Clone {
     contract.files.imports().iter().filter(|import| import.target.is_none() && import.location.is_some())
-}
-
-fn message(files: &[&str], places: usize) -> String {
-    let named = files.iter().take(NAMED).copied().collect::<Vec<_>>().join(", ");
-    let more = if files.len() > NAMED { format!(" and {} more", files.len() - NAMED) } else { String::new() };
-    match (files.is_empty(), places) {
-        (true, 1) => "something that this refers to is not there, so it could not be compared".to_owned(),
-        (true, _) => format!(
-            "in {places} places something is referred to that is not there, so it could not be compared"
-        ),
-        (false, _) => format!("{named}{more} could not be read, so what leads there could not be compared"),
-    }
 }

@@ -7,8 +7,11 @@ use charter_schema::{
     Bound, Builtin, Derivation, Facets, Simple, SimpleDerivation, TypeId, TypeKind, Variety, compare_values,
 };
 
-use crate::report::{Aspect, Effect};
+use crate::difference::Aspect;
+use crate::effect::Effect;
+use crate::kind::Kind;
 use crate::types::{Described, Pair, Types};
+use crate::what::{Bounds, Digits, End, Length, OneOf, Unit, Values, What};
 
 /// How deep lists and unions of each other are followed.
 const DEEPEST: usize = 20;
@@ -54,30 +57,30 @@ impl Types<'_> {
         outcome: &mut Described,
     ) {
         let place = std::cell::OnceCell::new();
-        let mut add = |rule, message: String, effect| {
+        let mut add = |kind, what, effect| {
             let at = *place.get_or_init(|| self.where_values_differ(pair));
-            outcome.differences.push(self.at_pair(at, rule, Aspect::Value, message, effect));
+            outcome.differences.push(self.at_pair(at, (kind, what), Aspect::Value, effect));
         };
         let same_kind = match (&was.variety, &is.variety) {
             (Variety::Atomic, Variety::Atomic) => {
-                if let Some((words, effect)) = base_change(was.builtin, is.builtin) {
-                    add("type-changed", words, effect);
+                if let Some((what, effect)) = base_change(was.builtin, is.builtin) {
+                    add(Kind::TypeChanged, what, effect);
                 }
                 was.builtin.primitive() == is.builtin.primitive()
             }
             (Variety::List(_), Variety::List(_)) => true,
             (Variety::Union(a), Variety::Union(b)) => {
                 if a.len() != b.len() {
-                    let (words, effect) = match b.len() > a.len() {
-                        true => ("the union has more members", Effect::MORE),
-                        false => ("the union has fewer members", Effect::LESS),
+                    let (what, effect) = match b.len() > a.len() {
+                        true => (What::UnionMore {}, Effect::MORE),
+                        false => (What::UnionFewer {}, Effect::LESS),
                     };
-                    add("type-changed", words.into(), effect);
+                    add(Kind::TypeChanged, what, effect);
                 }
                 true
             }
             _ => {
-                add("type-changed", "a value, a list and a union are different things".into(), Effect::OTHER);
+                add(Kind::TypeChanged, What::VarietyOther {}, Effect::OTHER);
                 false
             }
         };
@@ -127,18 +130,17 @@ fn value_base(contract: &Contract, id: TypeId) -> Option<TypeId> {
 }
 
 /// What follows from another built-in type.
-fn base_change(was: Builtin, is: Builtin) -> Option<(String, Effect)> {
+fn base_change(was: Builtin, is: Builtin) -> Option<(What, Effect)> {
     if was == is {
         return None;
     }
-    let words = format!("the value was {} and is {}", article(was), article(is));
     let effect = match (is.is_within(was), was.is_within(is)) {
         (true, _) => Effect::LESS,
         (_, true) => Effect::MORE,
         _ if was.is_within(Builtin::Integer) && is.is_within(Builtin::Integer) => integers(was, is),
         _ => Effect::OTHER,
     };
-    Some((words, effect))
+    Some((What::BuiltinOther { was: OneOf(was), is: OneOf(is) }, effect))
 }
 
 /// What is gained and lost between two integer types of which neither derives from the other.
@@ -157,19 +159,10 @@ fn integers(was: Builtin, is: Builtin) -> Effect {
     }
 }
 
-fn article(builtin: Builtin) -> String {
-    let name = builtin.name();
-    let vowel = name.starts_with(['a', 'e', 'i', 'o', 'A', 'E', 'I']);
-    format!("{} {name}", if vowel { "an" } else { "a" })
-}
-
-type Add<'a> = dyn FnMut(&'static str, String, Effect) + 'a;
+type Add<'a> = dyn FnMut(Kind, What, Effect) + 'a;
 
 fn enumeration(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
-    let listed = |values: &[&str]| {
-        let quoted: Vec<String> = values.iter().map(|value| format!("\"{value}\"")).collect();
-        quoted.join(", ")
-    };
+    let owned = |values: &[&str]| Values(values.iter().map(|value| (*value).to_owned()).collect());
     match (&was.enumeration, &is.enumeration) {
         (Some(was), Some(is)) => {
             let (old, new): (charter_source::Set<&str>, charter_source::Set<&str>) =
@@ -177,29 +170,14 @@ fn enumeration(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
             let gone: Vec<&str> = was.iter().copied().filter(|value| !new.contains(value)).collect();
             let come: Vec<&str> = is.iter().copied().filter(|value| !old.contains(value)).collect();
             if !gone.is_empty() {
-                let words = format!(
-                    "{} {} no longer allowed",
-                    listed(&gone),
-                    if gone.len() > 1 { "are" } else { "is" }
-                );
-                add("value-removed", words, Effect::LESS);
+                add(Kind::ValueRemoved, What::ValuesGone { values: owned(&gone) }, Effect::LESS);
             }
             if !come.is_empty() {
-                let words =
-                    format!("{} {} allowed now", listed(&come), if come.len() > 1 { "are" } else { "is" });
-                add("value-added", words, Effect::MORE);
+                add(Kind::ValueAdded, What::ValuesNew { values: owned(&come) }, Effect::MORE);
             }
         }
-        (None, Some(is)) => {
-            add(
-                "value-removed",
-                format!("only {} {} allowed now", listed(is), if is.len() > 1 { "are" } else { "is" }),
-                Effect::LESS,
-            );
-        }
-        (Some(_), None) => {
-            add("value-added", "any value is allowed now, not only those listed".into(), Effect::MORE)
-        }
+        (None, Some(is)) => add(Kind::ValueRemoved, What::ValuesOnly { values: owned(is) }, Effect::LESS),
+        (Some(_), None) => add(Kind::ValueAdded, What::ValuesAny {}, Effect::MORE),
         (None, None) => {}
     }
 }
@@ -208,49 +186,36 @@ fn patterns(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
     if was.patterns == is.patterns {
         return;
     }
-    let (words, effect) = if was.patterns.is_empty() {
-        ("the value must now match a pattern", Effect::LESS)
+    let (what, effect) = if was.patterns.is_empty() {
+        (What::PatternNow {}, Effect::LESS)
     } else if is.patterns.is_empty() {
-        ("the value need no longer match a pattern", Effect::MORE)
+        (What::PatternNoMore {}, Effect::MORE)
     } else {
-        ("the pattern is another", Effect::UNDECIDED)
+        (What::PatternOther {}, Effect::UNDECIDED)
     };
-    add("pattern-changed", words.into(), effect);
+    add(Kind::PatternChanged, what, effect);
 }
 
 fn lengths(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     let unit = match (&is.variety, is.builtin.primitive()) {
-        (Variety::List(_), _) => "items",
-        (_, Builtin::HexBinary | Builtin::Base64Binary) => "bytes",
-        _ => "characters",
+        (Variety::List(_), _) => Unit::Items,
+        (_, Builtin::HexBinary | Builtin::Base64Binary) => Unit::Bytes,
+        _ => Unit::Characters,
     };
-    let bounds = |facets: &Facets<'_>| {
-        let least = facets.length.or(facets.min_length).unwrap_or(0);
-        (least, facets.length.or(facets.max_length).unwrap_or(u64::MAX))
-    };
-    let ((old_least, old_most), (new_least, new_most)) = (bounds(&was.facets), bounds(&is.facets));
-    let change = |rule, tighter: bool, words: String, add: &mut Add<'_>| {
-        add(rule, words, if tighter { Effect::LESS } else { Effect::MORE });
-    };
-    let counted = |length: u64| match length {
-        1 => format!("1 {}", unit.trim_end_matches('s')),
-        many => format!("{many} {unit}"),
-    };
-    if old_least != new_least {
-        let words = match (new_least > old_least, new_least) {
-            (true, least) => format!("the value must have at least {} now", counted(least)),
-            (false, 0) => "the value may be empty now".to_owned(),
-            (false, least) => format!("the value need have only {} now", counted(least)),
-        };
-        change("length-changed", new_least > old_least, words, add);
+    let least = |facets: &Facets<'_>| facets.length.or(facets.min_length).unwrap_or(0);
+    let most = |facets: &Facets<'_>| facets.length.or(facets.max_length);
+    let effect = |tighter: bool| if tighter { Effect::LESS } else { Effect::MORE };
+    let (old, new) = (least(&was.facets), least(&is.facets));
+    if old != new {
+        let tighter = new > old;
+        let length = Length { end: End::From, tighter, now: Some(new), unit };
+        add(Kind::LengthChanged, What::LengthLeast { length }, effect(tighter));
     }
-    if old_most != new_most {
-        let words = match (new_most < old_most, new_most) {
-            (true, most) => format!("the value must have at most {} now", counted(most)),
-            (false, u64::MAX) => "the value may be of any length now".to_owned(),
-            (false, most) => format!("the value may have up to {} now", counted(most)),
-        };
-        change("length-changed", new_most < old_most, words, add);
+    let (old, new) = (most(&was.facets), most(&is.facets));
+    if old != new {
+        let tighter = new.unwrap_or(u64::MAX) < old.unwrap_or(u64::MAX);
+        let length = Length { end: End::UpTo, tighter, now: new, unit };
+        add(Kind::LengthChanged, What::LengthMost { length }, effect(tighter));
     }
 }
 
@@ -270,10 +235,10 @@ fn ranges(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
         (simple.facets.max.map(|bound| bound.value.to_owned()), simple.builtin.bounds().1)
     };
     if same || own(least) {
-        bound_change(is.builtin, was.facets.min, is.facets.min, Ordering::Greater, "from", add);
+        bound_change(is.builtin, was.facets.min, is.facets.min, Ordering::Greater, End::From, add);
     }
     if same || own(most) {
-        bound_change(is.builtin, was.facets.max, is.facets.max, Ordering::Less, "up to", add);
+        bound_change(is.builtin, was.facets.max, is.facets.max, Ordering::Less, End::UpTo, add);
     }
 }
 
@@ -283,17 +248,21 @@ fn bound_change(
     was: Option<Bound<'_>>,
     is: Option<Bound<'_>>,
     inward: Ordering,
-    word: &str,
+    end: End,
     add: &mut Add<'_>,
 ) {
-    let shown = |bound: Bound<'_>| {
-        let but = if bound.inclusive { "" } else { ", but not that itself" };
-        format!("the value may now go {word} {}{but}", bound.value)
+    let to = |is: Bound<'_>, was: Option<Bound<'_>>| What::RangeOther {
+        bounds: Bounds {
+            end,
+            now: is.value.to_owned(),
+            inclusive: is.inclusive,
+            was: was.map(|was| was.value.to_owned()),
+        },
     };
-    let (words, effect) = match (was, is) {
+    let (what, effect) = match (was, is) {
         (None, None) => return,
-        (None, Some(is)) => (shown(is), Effect::LESS),
-        (Some(was), None) => (format!("the value need no longer stay {word} {}", was.value), Effect::MORE),
+        (None, Some(is)) => (to(is, None), Effect::LESS),
+        (Some(was), None) => (What::RangeFree { end, was: was.value.to_owned() }, Effect::MORE),
         (Some(was), Some(is)) => {
             let effect = match compare_values(builtin, is.value, was.value) {
                 Some(Ordering::Equal) if was.inclusive == is.inclusive => return,
@@ -304,15 +273,15 @@ fn bound_change(
                 None if was == is => return,
                 None => Effect::UNDECIDED,
             };
-            (format!("{}, not {}", shown(is), was.value), effect)
+            (to(is, Some(was)), effect)
         }
     };
-    let rule = match effect {
-        Effect { less: true, .. } => "range-narrowed",
-        Effect { more: true, .. } => "range-widened",
-        _ => "range-changed",
+    let kind = match effect {
+        Effect { less: true, .. } => Kind::RangeNarrowed,
+        Effect { more: true, .. } => Kind::RangeWidened,
+        _ => Kind::RangeChanged,
     };
-    add(rule, words, effect);
+    add(kind, what, effect);
 }
 
 fn digits(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
@@ -320,23 +289,21 @@ fn digits(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     let told = integer(was) != integer(is);
     let (was, is) = (&was.facets, &is.facets);
     let kinds = [
-        (was.total_digits, is.total_digits, "digits"),
+        (was.total_digits, is.total_digits, Digits::All),
         (
             was.fraction_digits.filter(|_| !told),
             is.fraction_digits.filter(|_| !told),
-            "digits after the point",
+            Digits::Fraction,
         ),
     ];
-    for (was, is, what) in kinds {
+    for (was, is, of) in kinds {
         let (was, is) = (was.unwrap_or(u64::MAX), is.unwrap_or(u64::MAX));
         match was.cmp(&is) {
             Ordering::Equal => {}
             Ordering::Greater => {
-                add("digits-changed", format!("the value may now have {is} {what} at most"), Effect::LESS)
+                add(Kind::DigitsChanged, What::DigitsFewer { count: is, of }, Effect::LESS)
             }
-            Ordering::Less => {
-                add("digits-changed", format!("the value may now have more {what}"), Effect::MORE)
-            }
+            Ordering::Less => add(Kind::DigitsChanged, What::DigitsMore { of }, Effect::MORE),
         }
     }
 }

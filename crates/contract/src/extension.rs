@@ -194,6 +194,34 @@ pub enum Style {
     Rpc,
 }
 
+impl std::fmt::Display for SoapVersion {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(self.number())
+    }
+}
+
+impl std::fmt::Display for Style {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(self.name())
+    }
+}
+
+impl std::fmt::Display for UseKind {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(self.name())
+    }
+}
+
+impl UseKind {
+    /// `literal` or `encoded`.
+    pub fn name(self) -> &'static str {
+        match self {
+            UseKind::Literal => "literal",
+            UseKind::Encoded => "encoded",
+        }
+    }
+}
+
 impl Style {
     /// `document` or `rpc`.
     pub fn name(self) -> &'static str {

@@ -31,7 +31,10 @@ pub use model::{
     Pattern, Port, PortType, Service,
 };
 pub use path::{ComponentPath, PathError};
-pub use policy::{Alternative, Assertion, Demand, Expression, MOST_ALTERNATIVES, Policies};
+pub use policy::{
+    Addressing, Alternative, Assertion, Demand, Demands, Expression, MOST_ALTERNATIVES, Need, Password, Policies, Replies,
+    demands_in_words,
+};
 pub use usage::Usage;
 pub use wire::{
     Body, Bound, Carrier, Direction, FaultShape, HeaderBlock, HttpContent, HttpShape, MediaPart, RpcPart,

@@ -44,7 +44,7 @@ pub enum Child {
 }
 
 /// The value of an attribute.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum Value {
     /// Text.
     Text(String),

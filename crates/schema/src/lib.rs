@@ -42,7 +42,7 @@ pub use engine::{
 };
 pub use inclusion::{
     Clash, Edge, Inclusion, Judged, Kind as ClashKind, Meaning, Outcome, Pair, Reached, Stand,
-    Texts as IncludedTexts, UNREAD, Way, Weight, Witness,
+    Texts as IncludedTexts, Undecided, Way, Weight, Witness,
 };
 pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
 pub use pattern::{Pattern, PatternError, parse_pattern};

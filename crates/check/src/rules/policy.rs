@@ -1,6 +1,6 @@
 //! Policies, addressing, and what they say of credentials.
 
-use charter_contract::{Assertion, BindingId, Contract, Demand, Expression, ExtensionKind};
+use charter_contract::{Assertion, BindingId, Contract, Demands, Expression, ExtensionKind};
 use charter_source::{Fault, FileId, Map, Node, Set, attribute_place, mentions, ns, tag_place, text_of};
 
 use super::operations::is_absolute;
@@ -428,6 +428,6 @@ pub(crate) fn demands_credentials(contract: &Contract, binding: BindingId) -> bo
     }
     let operations = contract.bindings[binding].operations.len();
     (0..operations).any(|bound| {
-        contract.demand(binding, bound, None).is_some_and(|demand: Demand| demand.has_credentials())
+        contract.demand(binding, bound, None).is_some_and(|demands: Demands| demands.has_secrets())
     })
 }

@@ -1,6 +1,6 @@
 //! `charter show`
 
-use charter_contract::{Component, Contract};
+use charter_contract::{Component, Contract, demands_in_words};
 use charter_notation::{Prefixes, form_of, text_of};
 use serde::Serialize;
 
@@ -85,7 +85,7 @@ fn demands(contract: &Contract, component: Component) -> Vec<Demanded> {
             found.push(Demanded {
                 operation: operation.name.text.to_string(),
                 port,
-                ways: demand.ways,
+                ways: demand.ways.iter().map(demands_in_words).collect(),
                 words,
             });
         }

@@ -1,6 +1,6 @@
 //! Each kind of change, in a request and in a reply, there and back.
 
-use charter_compare::{Change, Reader, Report, Verdict, compare};
+use charter_compare::{Change, Kind, Reader, Report, Verdict, Versions, compare};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -30,10 +30,10 @@ fn contract(types: &str) -> Contract {
 }
 
 /// The verdict on the request and on the reply, each the worst of all changes that reach it.
-fn verdicts(report: &Report) -> (Verdict, Verdict) {
+fn verdicts(names: Versions<'_>, report: &Report) -> (Verdict, Verdict) {
     let worst = |operation: &str| {
         let touched = report.changes.iter().flat_map(|change| &change.operations);
-        touched.filter(|t| t.operation == operation).map(|t| t.verdict).max().unwrap_or(Verdict::Keeps)
+        touched.filter(|t| names.operation_name(t.at) == operation).map(|t| t.verdict).max().unwrap_or(Verdict::Keeps)
     };
     (worst("send"), worst("tell"))
 }
@@ -410,7 +410,7 @@ fn judge(row: &Row, wrap: impl Fn(&str) -> String) -> Vec<String> {
     let mut wrong = Vec::new();
     for (old, new, expected, way) in [(&old, &new, row.there, "there"), (&new, &old, row.back, "back")] {
         let report = compare(old, new, Reader::Unknown);
-        let found = verdicts(&report);
+        let found = verdicts(Versions { old, new }, &report);
         let seen: Vec<String> = report.changes.iter().map(shown).collect();
         if found != expected {
             wrong.push(format!(
@@ -420,7 +420,7 @@ fn judge(row: &Row, wrap: impl Fn(&str) -> String) -> Vec<String> {
                 seen.join("\n  ")
             ));
         }
-        if way == "there" && !report.changes.iter().any(|change| change.rule == row.rule) {
+        if way == "there" && !report.changes.iter().any(|change| change.kind.name() == row.rule) {
             wrong.push(format!("{} -> {}: no {}\n  {}", row.old, row.new, row.rule, seen.join("\n  ")));
         }
         for change in &report.changes {
@@ -438,12 +438,12 @@ fn shown(change: &Change) -> String {
         let body = witness.body.as_deref().unwrap_or_default();
         format!(
             "{} {}: {}",
-            witness.side,
-            witness.because,
+            witness.accepted_by.name(),
+            witness.because(),
             body.split_whitespace().collect::<Vec<_>>().join(" ")
         )
     });
-    format!("{:?} {} {} [{:?}] {witness:?}", change.verdict, change.rule, change.message, change.depends)
+    format!("{:?} {} {} [{:?}] {witness:?}", change.verdict, change.kind, change.what, change.depends)
 }
 
 #[track_caller]
@@ -486,8 +486,9 @@ fn recursive_types_come_to_an_end() {
             "<x:complexType name='T'><x:sequence><x:element name='next' type='t:U' minOccurs='0'/></x:sequence></x:complexType><x:complexType name='U'><x:sequence><x:element name='back' type='t:T'/><x:element name='v' type='{last}'/></x:sequence></x:complexType>"
         )
     };
-    let report = compare(&contract(&types("x:int")), &contract(&types("x:long")), Reader::Unknown);
-    assert_eq!(verdicts(&report), (K, B));
+    let (old, new) = (&contract(&types("x:int")), &contract(&types("x:long")));
+    let report = compare(old, new, Reader::Unknown);
+    assert_eq!(verdicts(Versions { old, new }, &report), (K, B));
     assert_eq!(report.changes.len(), 1, "{:#?}", report.changes);
 }
 
@@ -498,13 +499,15 @@ fn one_cause_is_one_change_however_many_fields_it_reaches() {
             "<x:simpleType name='Depth'><x:restriction base='x:decimal'><x:maxInclusive value='{value}'/></x:restriction></x:simpleType><x:complexType name='T'><x:sequence><x:element name='a' type='t:Depth'/><x:element name='b' type='t:Depth'/></x:sequence><x:attribute name='c' type='t:Depth'/></x:complexType>"
         )
     };
-    let report = compare(&contract(&types("30")), &contract(&types("18")), Reader::Unknown);
+    let (old, new) = (&contract(&types("30")), &contract(&types("18")));
+    let report = compare(old, new, Reader::Unknown);
     assert_eq!(report.changes.len(), 1, "{:#?}", report.changes);
     let change = &report.changes[0];
-    assert_eq!((change.path.as_str(), change.rule), ("type/Depth", "range-narrowed"));
+    assert_eq!((change.path.as_str(), change.kind), ("type/Depth", Kind::RangeNarrowed));
     assert_eq!(change.old.as_deref(), Some("type Depth = decimal range ..30"));
     assert_eq!(change.operations.len(), 2);
-    assert_eq!(change.worst().map(|touched| touched.operation.as_str()).collect::<Vec<_>>(), ["send"]);
+    let names = Versions { old, new };
+    assert_eq!(change.worst().map(|it| names.operation_name(it.at)).collect::<Vec<_>>(), ["send"]);
     assert_eq!((report.broken, report.operations), (1, 2));
 }
 
@@ -531,8 +534,8 @@ fn a_type_that_was_renamed_is_one_type_and_one_that_was_replaced_is_not() {
     };
     let mixed = |old: &str, new: &str| -> Vec<String> {
         let report = compare(&contract(old), &contract(new), Reader::Unknown);
-        let found = report.changes.iter().filter(|change| change.rule == "mixed-changed");
-        found.map(|change| change.path.clone()).collect()
+        let found = report.changes.iter().filter(|change| change.kind == Kind::MixedChanged);
+        found.map(|change| change.path.to_string()).collect()
     };
     let renamed = mixed(&(leg("Leg", "") + &fields("Leg")), &(leg("Passage", "mixed") + &fields("Passage")));
     assert_eq!(renamed, ["type/Passage"]);
@@ -555,7 +558,7 @@ fn all_that_differs_between_a_type_and_the_one_in_its_place_is_one_change() {
     let at = |name: &str| both.clone() + &ty("T", &format!("<x:element name='at' type='{name}'/>"));
     let changes = |old: &str, new: &str| -> Vec<(String, &'static str, usize)> {
         let report = compare(&contract(&at(old)), &contract(&at(new)), Reader::Unknown);
-        report.changes.into_iter().map(|change| (change.path, change.rule, change.operations.len())).collect()
+        report.changes.into_iter().map(|change| (change.path.to_string(), change.kind.name(), change.operations.len())).collect()
     };
     let one = |path: &str| vec![(path.to_owned(), "type-changed", 2)];
     assert_eq!(changes("t:Berth", "t:Stay"), one("type/T/at"));
@@ -574,13 +577,13 @@ fn readers_decide_on_what_is_new_alone() {
     let new = contract(
         "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType>",
     );
-    let reply = |reader| verdicts(&compare(&old, &new, reader)).1;
+    let reply = |reader| verdicts(Versions { old: &old, new: &new }, &compare(&old, &new, reader)).1;
     assert_eq!((reply(Reader::Lenient), reply(Reader::Unknown), reply(Reader::Strict)), (K, N, B));
     // What is gone and was there always breaks every reader.
     let must = contract(
         "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>",
     );
-    let gone = |reader| verdicts(&compare(&must, &old, reader)).1;
+    let gone = |reader| verdicts(Versions { old: &must, new: &old }, &compare(&must, &old, reader)).1;
     assert_eq!((gone(Reader::Lenient), gone(Reader::Strict)), (B, B));
 }
 
@@ -597,7 +600,7 @@ fn what_changed_in_a_base_is_told_at_the_base_and_once() {
     };
     let paths = |old: String, new: String| -> Vec<(String, &'static str)> {
         let report = compare(&contract(&old), &contract(&new), Reader::Unknown);
-        report.changes.into_iter().map(|change| (change.path, change.rule)).collect()
+        report.changes.into_iter().map(|change| (change.path.to_string(), change.kind.name())).collect()
     };
     let one = |path: &str, rule| vec![(path.to_owned(), rule)];
     assert_eq!(paths(types("30", "1"), types("18", "1")), one("type/Metres", "range-narrowed"));

@@ -4,7 +4,7 @@
 use std::sync::OnceLock;
 
 use charter_compare::{Options, Reader, Report, Surface, Verdict, compare, compare_by};
-use charter_contract::Contract;
+use charter_contract::{Contract, Side};
 use charter_schema::Engine;
 use charter_schema::sample::{Sampler, Size, to_document};
 use charter_source::{Files, Limits, Location, Overlay};
@@ -78,13 +78,13 @@ fn contracts() -> &'static [Contract] {
 /// All ways from one contract to another: what the comparison says of the request, and of the reply.
 fn verdicts() -> &'static Vec<Vec<[Verdict; 2]>> {
     static ALL: OnceLock<Vec<Vec<[Verdict; 2]>>> = OnceLock::new();
-    let side = |report: &Report, side: &str| {
+    let side = |report: &Report, side: Side| {
         let touched = report.changes.iter().flat_map(|change| &change.operations);
-        touched.filter(|it| it.side == side).map(|it| it.verdict).max().unwrap_or(Verdict::Keeps)
+        touched.filter(|it| it.at.side == side).map(|it| it.verdict).max().unwrap_or(Verdict::Keeps)
     };
     let both = |old: &Contract, new: &Contract| {
         let report = compare(old, new, Reader::Strict);
-        [side(&report, "input"), side(&report, "output")]
+        [side(&report, Side::Input), side(&report, Side::Output)]
     };
     ALL.get_or_init(|| {
         contracts().iter().map(|old| contracts().iter().map(|new| both(old, new)).collect()).collect()
@@ -168,7 +168,7 @@ fn same(old: &Contract, new: &Contract) {
     for (a, b) in [(old, new), (new, old)] {
         let report = compare_by(a, b, Options { reader: Reader::Strict, surface: Surface::Code });
         let found: Vec<String> =
-            report.changes.iter().map(|it| format!("{} {}", it.rule, it.message)).collect();
+            report.changes.iter().map(|it| format!("{} {}", it.kind, it.what)).collect();
         assert!(found.is_empty(), "{found:?}");
         assert!(report.operations > 0);
     }

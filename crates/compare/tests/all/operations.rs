@@ -1,6 +1,6 @@
 //! Changes that are no matter of schema: operations, headers, faults, parts, ports, protocols.
 
-use charter_compare::{Change, Confidence, Depends, Options, Reader, Surface, Verdict, compare, compare_by};
+use charter_compare::{Change, Confidence, Depends, Kind, Options, Reader, Surface, Verdict, Versions, compare, compare_by};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -36,18 +36,22 @@ fn load(text: &str) -> Contract {
 
 /// The changes from the contract to a changed one, each as `verdict rule path: sides`.
 fn changes(from: &str, to: &str) -> Vec<String> {
-    shown(&compare(&contract(&[]), &contract(&[(from, to)]), Reader::Unknown).changes)
+    between(&contract(&[]), &contract(&[(from, to)]))
 }
 
 fn back(from: &str, to: &str) -> Vec<String> {
-    shown(&compare(&contract(&[(from, to)]), &contract(&[]), Reader::Unknown).changes)
+    between(&contract(&[(from, to)]), &contract(&[]))
 }
 
-fn shown(changes: &[Change]) -> Vec<String> {
+fn between(old: &Contract, new: &Contract) -> Vec<String> {
+    shown(Versions { old, new }, &compare(old, new, Reader::Unknown).changes)
+}
+
+fn shown(names: Versions<'_>, changes: &[Change]) -> Vec<String> {
     let sides = |change: &Change| {
-        change.worst().map(|t| format!("{} {}", t.operation, t.side)).collect::<Vec<_>>().join(", ")
+        change.worst().map(|t| format!("{} {}", names.operation_name(t.at), names.side_name(t.at))).collect::<Vec<_>>().join(", ")
     };
-    changes.iter().map(|c| format!("{} {} {}: {}", c.verdict.name(), c.rule, c.path, sides(c))).collect()
+    changes.iter().map(|c| format!("{} {} {}: {}", c.verdict.name(), c.kind, c.path, sides(c))).collect()
 }
 
 const REQUEST: &str = "<w:input><s:header message='t:Marks' part='m' use='literal'/>";
@@ -90,7 +94,7 @@ fn faults_that_come_and_go() {
 fn a_reply_that_goes_breaks() {
     assert_eq!(
         changes("<w:output message='t:Tell'/>", ""),
-        ["breaks pattern-changed operation/doc/output: doc output"]
+        ["breaks side-removed operation/doc/output: doc output"]
     );
 }
 
@@ -132,8 +136,9 @@ fn parts_stand_in_the_order_of_the_signature_encoded_or_not() {
     };
     for word in ["literal", "encoded"] {
         let bound = ("<s:body use='literal' namespace='urn:rpc'/></w:input>", &*body(word));
-        let report = compare(&contract(&[bound]), &contract(&[bound, moved]), Reader::Unknown);
-        assert_eq!(shown(&report.changes), ["breaks order-changed message/Call: rpc input"]);
+        let (old, new) = (&contract(&[bound]), &contract(&[bound, moved]));
+        let report = compare(old, new, Reader::Unknown);
+        assert_eq!(shown(Versions { old, new }, &report.changes), ["breaks order-changed message/Call: rpc input"]);
         // The least call shows it, as a whole.
         let witness = report.changes[0].witness.as_ref().unwrap();
         let shown: String = witness.body.as_deref().unwrap().split_whitespace().collect();
@@ -146,9 +151,8 @@ fn parts_stand_in_the_order_of_the_signature_encoded_or_not() {
 fn what_is_amiss_with_one_message_is_told_once() {
     let both = [("<w:output message='t:Back'/>", "<w:output message='t:Call'/>")];
     let new = [both[0], ("<w:part name='berth' type='x:int'/>", "")];
-    let report = compare(&contract(&both), &contract(&new), Reader::Unknown);
     assert_eq!(
-        shown(&report.changes),
+        between(&contract(&both), &contract(&new)),
         ["breaks part-removed message/Call/part/berth: rpc input, rpc output"]
     );
 }
@@ -184,7 +188,7 @@ fn names_that_are_not_on_the_wire_do_not_count() {
             pairs.push(("message='t:Ask'", "message='t:Question'"));
         }
         let report = compare(&contract(&[]), &contract(&pairs), Reader::Strict);
-        assert!(report.changes.is_empty(), "{:?}", shown(&report.changes));
+        assert!(report.changes.is_empty(), "{:?}", report.changes);
     }
 }
 
@@ -203,7 +207,7 @@ fn a_namesake_elsewhere_does_not_hide_an_operation() {
     assert_eq!(changes("<w:portType name='R'>", more), ["keeps operation-added port-type/E/operation/doc: "]);
     let renamed = [("<w:portType name='D'>", "<w:portType name='Desk'>"), ("type='t:D'", "type='t:Desk'")];
     let report = compare(&contract(&[]), &contract(&renamed), Reader::Strict);
-    assert!(report.changes.is_empty(), "{:?}", shown(&report.changes));
+    assert!(report.changes.is_empty(), "{:?}", report.changes);
 }
 
 #[test]
@@ -223,11 +227,13 @@ fn operations_and_ports_by_name() {
         let from = format!("<w:operation name='{name}'>");
         let to = format!("<w:operation name='{name}Again'>");
         let changed = [(from.as_str(), to.as_str()), (from.as_str(), to.as_str())];
-        compare(&contract(&[]), &contract(&changed), Reader::Strict)
+        (contract(&[]), contract(&changed))
     };
-    assert_eq!(shown(&rename("doc").changes), ["keeps operation-renamed operation/docAgain: "]);
-    assert_eq!(rename("doc").changes[0].confidence, Some(Confidence::Sure));
-    assert_eq!(rename("rpc").verdict, Verdict::Breaks);
+    let (old, new) = rename("doc");
+    assert_eq!(between(&old, &new), ["keeps operation-renamed operation/docAgain: "]);
+    assert_eq!(compare(&old, &new, Reader::Strict).changes[0].confidence, Some(Confidence::Sure));
+    let (old, new) = rename("rpc");
+    assert_eq!(compare(&old, &new, Reader::Strict).verdict, Verdict::Breaks);
     let report = compare(&contract(&[]), &contract(&[]), Reader::Strict);
     assert_eq!((report.operations, report.broken, report.verdict), (2, 0, Verdict::Keeps));
 }
@@ -247,7 +253,7 @@ const PASSWORD: &str = "<sp:SupportingTokens><p:Policy><sp:UsernameToken><p:Poli
 fn demands(old: &str, new: &str) -> Vec<String> {
     let (old, new) = (demanding(old), demanding(new));
     let report = compare(&contract(&[(DOCUMENT, &old)]), &contract(&[(DOCUMENT, &new)]), Reader::Unknown);
-    report.changes.iter().map(|it| format!("{} {}: {}", it.verdict.name(), it.rule, it.message)).collect()
+    report.changes.iter().map(|it| format!("{} {}: {}", it.verdict.name(), it.kind, it.what)).collect()
 }
 
 #[test]
@@ -288,8 +294,8 @@ fn what_policies_demand() {
 fn demands_are_shown_by_the_least_request_and_told_once() {
     let new = demanding(PASSWORD);
     let report = compare(&contract(&[]), &contract(&[(DOCUMENT, &new)]), Reader::Unknown);
-    let [change] = report.changes.as_slice() else { panic!("{:?}", shown(&report.changes)) };
-    assert_eq!(change.path, "binding/DB");
+    let [change] = report.changes.as_slice() else { panic!("{:?}", report.changes) };
+    assert_eq!(change.path.as_str(), "binding/DB");
     let witness = change.witness.as_ref().unwrap();
     assert!(witness.body.as_ref().unwrap().contains("ask"), "{witness:?}");
     assert_eq!(
@@ -309,9 +315,8 @@ fn faults_about_headers() {
     assert_eq!(changes(header, &with("n")), ["bends header-fault-added element/seal: doc output"]);
     assert_eq!(back(header, &with("n")), ["keeps header-fault-removed element/seal: doc output"]);
     let (old, new) = (with("n"), with("m"));
-    let report = compare(&contract(&[(header, &old)]), &contract(&[(header, &new)]), Reader::Unknown);
     assert_eq!(
-        shown(&report.changes),
+        between(&contract(&[(header, &old)]), &contract(&[(header, &new)])),
         [
             "bends header-fault-added element/mark: doc output",
             "keeps header-fault-removed element/seal: doc output"
@@ -320,8 +325,8 @@ fn faults_about_headers() {
     // What such a fault holds is read like any reply.
     let seal = "<x:element name='seal' type='x:token'/>";
     let wider = [(header, old.as_str()), (seal, "<x:element name='seal' type='x:string' nillable='true'/>")];
-    let report = compare(&contract(&[(header, &old)]), &contract(&wider), Reader::Unknown);
-    assert_eq!(shown(&report.changes)[0], "breaks nil-allowed element/seal: doc output");
+    let found = between(&contract(&[(header, &old)]), &contract(&wider));
+    assert_eq!(found[0], "breaks nil-allowed element/seal: doc output");
 }
 
 /// What code sees between the contract with one piece replaced and with another.
@@ -330,7 +335,7 @@ fn seen(pieces: [&[(&str, &str)]; 2]) -> Vec<String> {
     let options = Options { surface: Surface::Code, ..Options::default() };
     let report = compare_by(&old, &new, options);
     let of_code = report.changes.iter().filter(|it| it.depends == Some(Depends::GeneratedCode));
-    of_code.map(|it| format!("{} {}", it.rule, it.path)).collect()
+    of_code.map(|it| format!("{} {}", it.kind, it.path)).collect()
 }
 
 #[test]
@@ -378,7 +383,8 @@ fn what_code_sees_of_namespaces() {
     );
     let options = |surface| Options { surface, ..Options::default() };
     let report = compare_by(&contract(&[]), &moved, options(Surface::Wire));
-    assert!(report.changes.is_empty(), "{:?}", shown(&report.changes));
+    assert!(report.changes.is_empty(), "{:?}", report.changes);
     let report = compare_by(&contract(&[]), &moved, options(Surface::Code));
-    assert_eq!(shown(&report.changes), ["bends namespace-changed contract: "]);
+    let kinds: Vec<(Kind, &str)> = report.changes.iter().map(|it| (it.kind, it.path.as_str())).collect();
+    assert_eq!(kinds, [(Kind::NamespaceChanged, "contract")]);
 }

@@ -1,32 +1,186 @@
-//! What a policy demands of a message, in words.
+//! What policies demand of those who call.
 
-use charter_source::{Place, ns};
+use std::fmt;
+
+use charter_source::{Place, QName, ns};
 
 use super::{Alternative, Assertion, Policies};
 use crate::{BindingId, Contract, ExtensionKind, PortId};
 
-/// What an operation demands of those who call it by some port.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Demand {
-    /// Each way to satisfy it: what has to be there, in words.
-    pub ways: Vec<Vec<String>>,
+/// One thing that a policy demands of requests.
+///
+/// As text it is a few words, such as `user name with password`.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub enum Demand {
+    /// Transport security: TLS.
+    Tls,
+    /// A certificate by which the client shows who it is when the connection is made; it goes with [`Demand::Tls`].
+    ClientCertificate,
+    /// A user name, with a password sent so.
+    UserName(Password),
+    /// An X.509 certificate in the message.
+    Certificate,
+    /// A SAML assertion.
+    SamlAssertion,
+    /// When the message was made, and until when it is valid.
+    Timestamp,
+    /// Signed parts or elements.
+    Signature,
+    /// Encrypted parts or elements.
+    Encryption,
+    /// The header blocks of WS-Addressing.
+    Addressing(Addressing),
+    /// WS-ReliableMessaging.
+    ReliableMessaging,
+    /// Binary content as attachments (MTOM).
+    Attachments,
+    /// Another assertion, of which nothing but its name is known.
+    Other(QName),
+}
+
+/// How a password is sent with a user name (WS-Security, Username Token Profile 1.1, section 3).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Password {
+    /// As it is.
+    Text,
+    /// As a digest that nobody can use a second time.
+    Digest,
+    /// Not at all.
+    None,
+}
+
+/// How messages must be addressed (WS-Addressing 1.0, Metadata, section 3.1).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub struct Addressing {
+    /// Whether the consumer may leave it out.
+    pub need: Need,
+    /// Where replies may go.
+    pub replies: Replies,
+}
+
+/// Whether something is demanded or only understood.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Need {
+    /// It must be there.
+    Must,
+    /// It may be there, as the consumer likes.
+    May,
+}
+
+/// Where replies may go.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Replies {
+    /// Wherever the request says.
+    Anywhere,
+    /// Back on the same connection (`wsam:AnonymousResponses`).
+    SameConnection,
+    /// To an address that the request gives (`wsam:NonAnonymousResponses`).
+    OwnAddress,
 }
 
 impl Demand {
+    /// Whether it may be left out.
+    pub fn is_optional(&self) -> bool {
+        matches!(self, Demand::Addressing(Addressing { need: Need::May, .. }))
+    }
+
+    /// The same where the consumer may leave it out, if there is such a thing.
+    pub fn at_will(&self) -> Option<Demand> {
+        match self {
+            Demand::Addressing(addressing) => {
+                Some(Demand::Addressing(Addressing { need: Need::May, ..*addressing }))
+            }
+            _ => None,
+        }
+    }
+
+    /// Whether whoever satisfies another demand satisfies this one by the same.
+    pub fn is_met_by(&self, other: &Demand) -> bool {
+        match (self, other) {
+            (Demand::Addressing(own), Demand::Addressing(theirs)) => {
+                let anywhere = own.replies == Replies::Anywhere;
+                (own.need == Need::May || theirs.need == Need::Must)
+                    && (anywhere || own.replies == theirs.replies)
+            }
+            _ => self == other,
+        }
+    }
+
+    /// Whether it gives something away that others must not see: a password, whatever hides it.
+    pub fn is_secret(&self) -> bool {
+        matches!(self, Demand::UserName(Password::Text | Password::Digest))
+    }
+}
+
+impl fmt::Display for Demand {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Demand::Tls => "https",
+            Demand::ClientCertificate => "a certificate of the client",
+            Demand::UserName(Password::Text) => "user name with password",
+            Demand::UserName(Password::Digest) => "user name with hashed password",
+            Demand::UserName(Password::None) => "user name without password",
+            Demand::Certificate => "an X.509 certificate",
+            Demand::SamlAssertion => "a SAML assertion",
+            Demand::Timestamp => "a timestamp",
+            Demand::Signature => "signed parts",
+            Demand::Encryption => "encrypted parts",
+            Demand::ReliableMessaging => "reliable messaging",
+            Demand::Attachments => "binary content as attachments",
+            Demand::Other(name) => &name.local,
+            Demand::Addressing(addressing) => return addressing.fmt(f),
+        })
+    }
+}
+
+impl fmt::Display for Addressing {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str("addressing")?;
+        f.write_str(match self.replies {
+            Replies::Anywhere => "",
+            Replies::SameConnection => ", replies on the same connection",
+            Replies::OwnAddress => ", replies to an address of their own",
+        })?;
+        f.write_str(if self.need == Need::May { ", if the consumer likes" } else { "" })
+    }
+}
+
+/// Demands in words; what goes along with something else is said with it.
+pub fn demands_in_words<'d>(demands: impl IntoIterator<Item = &'d Demand>) -> Vec<String> {
+    let mut words: Vec<String> = Vec::new();
+    let mut before: Option<&Demand> = None;
+    for demand in demands {
+        match (before, demand, words.last_mut()) {
+            (Some(Demand::Tls), Demand::ClientCertificate, Some(last)) => {
+                last.push_str(&format!(" with {demand}"));
+            }
+            _ => words.push(demand.to_string()),
+        }
+        before = Some(demand);
+    }
+    words
+}
+
+/// What an operation demands of those who call it by some port.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Demands {
+    /// Each way to satisfy it: all that has to be there.
+    pub ways: Vec<Vec<Demand>>,
+}
+
+impl Demands {
     /// All of it in one line: what every way demands, then the choice that is left.
     pub fn words(&self) -> String {
         let Some(first) = self.ways.first() else { return "what nobody can satisfy".to_owned() };
-        let common: Vec<&String> =
-            first.iter().filter(|word| self.ways.iter().all(|way| way.contains(word))).collect();
-        let rest = self.ways.iter().map(|way| {
-            let own: Vec<&str> =
-                way.iter().filter(|word| !common.contains(word)).map(String::as_str).collect();
-            own.join(" and ")
-        });
-        let rest: Vec<String> = rest.collect();
+        let common: Vec<&Demand> =
+            first.iter().filter(|demand| self.ways.iter().all(|way| way.contains(demand))).collect();
+        let own = |way: &Vec<Demand>| {
+            demands_in_words(way.iter().filter(|demand| !common.contains(demand))).join(" and ")
+        };
+        let rest: Vec<String> = self.ways.iter().map(own).collect();
         let mut parts: Vec<String> = Vec::new();
         if !common.is_empty() {
-            parts.push(common.iter().map(|word| word.as_str()).collect::<Vec<_>>().join(", "));
+            parts.push(demands_in_words(common.iter().copied()).join(", "));
         }
         let choices: Vec<&str> = rest.iter().map(String::as_str).filter(|words| !words.is_empty()).collect();
         if !choices.is_empty() {
@@ -36,15 +190,15 @@ impl Demand {
         parts.join("; ")
     }
 
-    /// Whether credentials are sent in one of the ways.
-    pub fn has_credentials(&self) -> bool {
-        self.ways.iter().flatten().any(|words| words.starts_with("user name with"))
+    /// Whether a user name goes with a password in one of the ways.
+    pub fn has_secrets(&self) -> bool {
+        self.ways.iter().flatten().any(Demand::is_secret)
     }
 }
 
 impl Contract {
     /// What an operation of a binding demands, offered by a port; `None` if it demands nothing special.
-    pub fn demand(&self, binding: BindingId, bound: usize, port: Option<PortId>) -> Option<Demand> {
+    pub fn demand(&self, binding: BindingId, bound: usize, port: Option<PortId>) -> Option<Demands> {
         let policies = self.policies();
         let places = self.places_of_policies(binding, bound, port);
         let mut extensions: Vec<_> = self.bindings[binding].extensions.iter().collect();
@@ -56,17 +210,16 @@ impl Contract {
         let addressing = extensions.iter().find(|extension| {
             matches!(&extension.kind, ExtensionKind::Other(name) if &*name.namespace == ns::WSAW && &*name.local == "UsingAddressing")
         });
-        let word =
-            addressing.map(|it| if it.required { "addressing" } else { "addressing, if the consumer likes" });
-        let mut ways: Vec<Vec<String>> = alternatives.drain(..).map(|way| words_of(&way)).collect();
+        let need = addressing.map(|it| if it.required { Need::Must } else { Need::May });
+        let mut ways: Vec<Vec<Demand>> = alternatives.drain(..).map(|way| demands_of(&way)).collect();
         for way in &mut ways {
-            way.extend(
-                word.filter(|_| !way.iter().any(|it| it.starts_with("addressing"))).map(str::to_owned),
-            );
+            if let (Some(need), false) = (need, way.iter().any(|it| matches!(it, Demand::Addressing(_)))) {
+                way.push(Demand::Addressing(Addressing { need, replies: Replies::Anywhere }));
+            }
         }
         ways.dedup();
         let silent = ways.iter().all(Vec::is_empty) && !ways.is_empty();
-        (!silent).then_some(Demand { ways })
+        (!silent).then_some(Demands { ways })
     }
 
     /// Whether it is known what an operation of a binding demands: all policies that are attached are there, and leave few
@@ -113,66 +266,61 @@ impl Contract {
     }
 }
 
-/// What the assertions of an alternative demand, each in a few words, in the order in which a reader asks for them.
-fn words_of(alternative: &Alternative) -> Vec<String> {
-    let mut words: Vec<String> = Vec::new();
+/// What the assertions of an alternative demand, in the order in which a reader asks for it.
+fn demands_of(alternative: &Alternative) -> Vec<Demand> {
+    let mut demands: Vec<Demand> = Vec::new();
     for assertion in alternative.iter().filter(|assertion| !assertion.ignorable) {
-        for said in said(assertion) {
-            if !words.contains(&said) {
-                words.push(said);
+        for demand in of_assertion(assertion) {
+            if !demands.contains(&demand) {
+                demands.push(demand);
             }
         }
     }
-    words
+    demands
 }
 
 /// What one assertion demands.
-fn said(assertion: &Assertion) -> Vec<String> {
+fn of_assertion(assertion: &Assertion) -> Vec<Demand> {
     let name = &assertion.name;
     if &*name.namespace == ns::WSAM && &*name.local == "Addressing" {
         let inner = |local: &str| assertion.inner().any(|it| &*it.name.local == local);
         let replies = match (inner("AnonymousResponses"), inner("NonAnonymousResponses")) {
-            (true, _) => ", replies on the same connection",
-            (_, true) => ", replies to an address of their own",
-            _ => "",
+            (true, _) => Replies::SameConnection,
+            (_, true) => Replies::OwnAddress,
+            _ => Replies::Anywhere,
         };
-        return vec![format!("addressing{replies}")];
+        return vec![Demand::Addressing(Addressing { need: Need::Must, replies })];
     }
     if ns::SECURITY_POLICY.contains(&&*name.namespace) {
-        return security(assertion);
+        return of_security(assertion);
     }
     vec![match &*name.local {
-        "RMAssertion" => "reliable messaging".to_owned(),
-        "MTOM" | "OptimizedMimeSerialization" => "binary content as attachments".to_owned(),
-        local => local.to_owned(),
+        "RMAssertion" => Demand::ReliableMessaging,
+        "MTOM" | "OptimizedMimeSerialization" => Demand::Attachments,
+        _ => Demand::Other(name.clone()),
     }]
 }
 
 /// What an assertion of WS-SecurityPolicy demands: the tokens in it, and how the message is kept safe.
-fn security(assertion: &Assertion) -> Vec<String> {
+fn of_security(assertion: &Assertion) -> Vec<Demand> {
     let mut found = Vec::new();
     for inner in assertion.all() {
         let has = |local: &str| inner.inner().any(|it| &*it.name.local == local);
         let with = |wanted: &str| has(wanted) || inner.parameters.iter().any(|it| &*it.local == wanted);
-        found.push(match &*inner.name.local {
-            "UsernameToken" if has("HashPassword") => "user name with hashed password".to_owned(),
-            "UsernameToken" if has("NoPassword") => "user name without password".to_owned(),
-            "UsernameToken" => "user name with password".to_owned(),
-            "HttpsToken" if with("RequireClientCertificate") => {
-                "https with a certificate of the client".to_owned()
-            }
-            "HttpsToken" | "TransportToken" => "https".to_owned(),
-            "X509Token" => "an X.509 certificate".to_owned(),
-            "SamlToken" => "a SAML assertion".to_owned(),
-            "IncludeTimestamp" => "a timestamp".to_owned(),
-            "SignedParts" | "SignedElements" => "signed parts".to_owned(),
-            "EncryptedParts" | "EncryptedElements" => "encrypted parts".to_owned(),
+        found.extend(match &*inner.name.local {
+            "UsernameToken" if has("HashPassword") => vec![Demand::UserName(Password::Digest)],
+            "UsernameToken" if has("NoPassword") => vec![Demand::UserName(Password::None)],
+            "UsernameToken" => vec![Demand::UserName(Password::Text)],
+            "HttpsToken" if with("RequireClientCertificate") => vec![Demand::Tls, Demand::ClientCertificate],
+            // What carries https speaks of it twice.
+            "HttpsToken" | "TransportToken" => vec![Demand::Tls],
+            "X509Token" => vec![Demand::Certificate],
+            "SamlToken" => vec![Demand::SamlAssertion],
+            "IncludeTimestamp" => vec![Demand::Timestamp],
+            "SignedParts" | "SignedElements" => vec![Demand::Signature],
+            "EncryptedParts" | "EncryptedElements" => vec![Demand::Encryption],
             _ => continue,
         });
-    }
-    // What carries https speaks of it twice.
-    if found.iter().any(|it| it.starts_with("https with")) {
-        found.retain(|it| it != "https");
     }
     found
 }

@@ -4,7 +4,7 @@
 mod demands;
 mod expression;
 
-pub use demands::Demand;
+pub use demands::{Addressing, Demand, Demands, Need, Password, Replies, demands_in_words};
 pub use expression::{Alternative, Assertion, Expression, MOST_ALTERNATIVES};
 
 use charter_source::{

@@ -5,9 +5,9 @@
 mod addressing;
 mod security;
 
-pub use security::{Credentials, Password};
+pub use security::Credentials;
 
-use charter_contract::{Contract, Demand, ExtensionKind, WireShape};
+use charter_contract::{Contract, Demand, Demands, ExtensionKind, Need, WireShape};
 use charter_source::ns;
 
 use crate::Element;
@@ -55,23 +55,17 @@ impl Wanted {
             return Wanted { addressing: uses_addressing(contract, shape), ..Wanted::default() };
         };
         let way = demand.ways.first().cloned().unwrap_or_default();
-        let has = |words: &str| way.iter().any(|it| it == words);
-        let addressing = way.iter().any(|it| it.starts_with("addressing") && !it.ends_with("likes"));
-        let password = if has("user name with hashed password") {
-            Some(Password::Digest)
-        } else if has("user name with password") {
-            Some(Password::Text)
-        } else if has("user name without password") {
-            Some(Password::None)
-        } else {
-            None
-        };
+        let must_address = |it: &Demand| matches!(it, Demand::Addressing(own) if own.need == Need::Must);
+        let password = way.iter().find_map(|it| match it {
+            Demand::UserName(password) => Some(*password),
+            _ => None,
+        });
         // A reply carries no credentials of those who asked.
         let request = shape.is_request();
         Wanted {
-            addressing: addressing || uses_addressing(contract, shape),
+            addressing: way.iter().any(must_address) || uses_addressing(contract, shape),
             credentials: password.filter(|_| request).map(Credentials::sample),
-            timestamp: has("a timestamp"),
+            timestamp: way.contains(&Demand::Timestamp),
         }
     }
 
@@ -94,7 +88,7 @@ impl Wanted {
     }
 }
 
-fn demand(contract: &Contract, shape: &WireShape) -> Option<Demand> {
+fn demand(contract: &Contract, shape: &WireShape) -> Option<Demands> {
     let bound = contract.bound(shape.operation).find(|bound| bound.binding == shape.binding)?;
     let operations = &contract.bindings[shape.binding].operations;
     let index = operations.iter().position(|operation| std::ptr::eq(operation, bound.operation))?;

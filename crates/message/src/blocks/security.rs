@@ -3,7 +3,7 @@
 
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
-use charter_contract::SoapVersion;
+use charter_contract::{Password, SoapVersion};
 use charter_source::{QName, ns};
 use sha1::{Digest, Sha1};
 
@@ -13,17 +13,6 @@ use crate::Element;
 const PROFILE: &str = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-username-token-profile-1.0";
 const OCTETS: &str =
     "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-soap-message-security-1.0#Base64Binary";
-
-/// How a password is sent.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Password {
-    /// As it is.
-    Text,
-    /// As a digest that nobody can use a second time.
-    Digest,
-    /// Not at all.
-    None,
-}
 
 /// Who sends a message.
 #[derive(Debug, Clone)]

@@ -2,9 +2,8 @@
 
 use charter_source::{Map, QName};
 
-use super::identity::OTHER_FIELDS;
 use super::pairs::{Anywhere, forms, identifiers, same_value};
-use super::{Clash, Inclusion, Kind, Outcome, Texts, meaning, text};
+use super::{Clash, Inclusion, Kind, Outcome, Texts, Undecided, meaning, text};
 use crate::engine::{Allowed, Engine};
 use crate::sample::typical_values;
 use crate::{AttributeId, Builtin, Process, TypeId, ValueConstraint, Wildcard};
@@ -126,7 +125,7 @@ impl Inclusion<'_> {
             let attribute = Some(name.clone());
             outcome.clashes.push(Clash::new(Kind::Meaning { attribute, meaning }));
             if self.may_be_attribute_field(name) {
-                outcome.undecided.push(OTHER_FIELDS);
+                outcome.undecided.push(Undecided::OtherFields);
             }
         }
         let count = outcome.clashes.len();

@@ -9,7 +9,7 @@ use charter_source::{Map, QName, Set};
 
 use super::aligned::stand_ins;
 use super::wild::{ELSEWHERE, Wild, is_abstract, unheard_of};
-use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Passed, let_in};
+use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Passed, Undecided, let_in};
 use crate::engine::{Engine, Leaf, Model, Walk};
 use crate::{ElementId, NamespaceConstraint, Owner, Process, TypeId, Wildcard};
 
@@ -43,11 +43,11 @@ impl Inclusion<'_> {
             return;
         }
         let (Some(a), Some(b)) = (self.sub.model(sub), self.sup.model(sup)) else {
-            return outcome.undecided.push("a content model is too large to be compared");
+            return outcome.undecided.push(Undecided::LargeModel);
         };
         let mut search = Search::new(self, sub, a, b, outcome);
         if !search.run() {
-            search.outcome.undecided.push("the content models have too many ways to be compared");
+            search.outcome.undecided.push(Undecided::ManyWays);
         }
         if search.dead {
             self.without_dead_ends(sub, outcome);
@@ -74,7 +74,7 @@ impl Inclusion<'_> {
             return outcome.leads_to.push((Edge::Same, pair));
         }
         let Some(model) = self.sub.model(sub) else {
-            return outcome.undecided.push("a content model is too large to be compared");
+            return outcome.undecided.push(Undecided::LargeModel);
         };
         let (mut known, mut met): (Set<Pair>, Set<ElementId>) = Default::default();
         for leaf in (0..model.nodes.len() as u32).filter_map(|node| model.leaf(node)) {

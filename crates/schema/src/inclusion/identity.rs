@@ -9,8 +9,6 @@ use crate::engine::Engine;
 use crate::valid::{Test, Way, XPath};
 use crate::{ConstraintKind, ElementId, IdentityConstraint, TypeId};
 
-/// What is said where values are compared as another type compares them.
-pub(super) const OTHER_FIELDS: &str = "an identity constraint may compare other values";
 
 /// What may be a field of an identity constraint, by its name.
 #[derive(Default)]

@@ -21,6 +21,7 @@ mod meaning;
 mod pairs;
 mod reach;
 mod text;
+mod undecided;
 mod wild;
 mod witness;
 mod words;
@@ -36,6 +37,7 @@ pub use clash::{Clash, Kind, Weight};
 pub use meaning::Meaning;
 pub use reach::Reached;
 pub use text::Texts;
+pub use undecided::Undecided;
 pub use witness::{Way, Witness};
 
 /// How a side judges an element.
@@ -119,7 +121,7 @@ pub struct Outcome {
     /// What the one side allows and the other does not.
     pub clashes: Vec<Clash>,
     /// What was not decided, and why.
-    pub undecided: Vec<&'static str>,
+    pub undecided: Vec<Undecided>,
     /// Where it goes on.
     pub leads_to: Vec<(Edge, Pair)>,
     pub(crate) trail: Vec<Passed>,
@@ -154,8 +156,6 @@ impl Known {
         }
     }
 }
-
-pub use pairs::UNREAD;
 
 /// What all witnesses may cost, in places of models that are looked at: so much, and so much for each byte of the schemas. A
 /// thousand things that differ in a content of a thousand elements are a million elements in witnesses.
@@ -259,7 +259,7 @@ impl<'e> Inclusion<'e> {
         }
         let found = match (self.sub.datatype(sub), self.sup.datatype(sup)) {
             (Some(a), Some(b)) => text::within((self.sub, a), (self.sup, b)),
-            _ => Texts::Undecided("a type is not known"),
+            _ => Texts::Undecided(Undecided::UnknownType),
         };
         self.texts.borrow_mut().insert((sub, sup), found.clone());
         found

@@ -2,16 +2,13 @@
 
 use std::sync::Arc;
 
-use super::identity::OTHER_FIELDS;
 use super::inhabited::is_abstract;
 use super::words::Wanted;
-use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Stand, Texts, meaning};
+use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Stand, Texts, Undecided, meaning};
 use crate::engine::{ContentKind, Datatype, Engine};
 use crate::sample::typical_values;
 use crate::{Builtin, ElementId, TypeId, Value, ValueConstraint};
 
-/// Why nothing is decided where something is not there that a type or an element refers to.
-pub const UNREAD: &str = "what it refers to could not be read";
 
 /// Whether the type of an element is not there.
 fn is_typeless(judged: Judged, engine: &Engine<'_>) -> bool {
@@ -42,7 +39,7 @@ impl Inclusion<'_> {
                 let unread = |judged, engine: &Engine<'_>| matches!(judged, Judged::Element(id) if engine.is_element_unread(id));
                 let is_unread = unread(sub, self.sub) || unread(sup, self.sup);
                 if is_unread {
-                    outcome.undecided.push(UNREAD);
+                    outcome.undecided.push(Undecided::Unread);
                 }
                 self.declarations(sub, sup, outcome);
                 // What holds anything for want of its type leads everywhere, and nothing there follows from it.
@@ -82,13 +79,13 @@ impl Inclusion<'_> {
             && is.is_none()
             && !self.sub.relatives().derived(self.stand(sub, self.sub).ty).is_empty()
         {
-            outcome.undecided.push("what may be nil has no declaration");
+            outcome.undecided.push(Undecided::NilUndeclared);
         }
         if is == Some(true) && was != Some(true) && self.may_be_key(b) {
-            outcome.undecided.push("a key may hold what may be nil");
+            outcome.undecided.push(Undecided::NilKey);
         }
         if self.other_field(sub, sup) {
-            outcome.undecided.push(OTHER_FIELDS);
+            outcome.undecided.push(Undecided::OtherFields);
         }
         let mut clash = |kind| outcome.clashes.push(Clash::new(kind));
         if b.is_some_and(|id| self.sup.schemas.elements[id].is_abstract) {
@@ -197,7 +194,7 @@ impl Inclusion<'_> {
 
     fn types(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
         if self.sub.is_unread(sub) || self.sup.is_unread(sup) {
-            outcome.undecided.push(UNREAD);
+            outcome.undecided.push(Undecided::Unread);
         }
         if sub == sup && Builtin::from_id(sub).is_some() && sub != Builtin::AnyType.id() {
             return;
@@ -248,7 +245,7 @@ impl Inclusion<'_> {
         let refused = |value: &String| !empty || !value.trim_matches([' ', '\t', '\n', '\r']).is_empty();
         match values.into_iter().find(refused) {
             Some(value) => outcome.clashes.push(Clash::new(Kind::Value(value))),
-            None => outcome.undecided.push("a value is empty where elements are wanted"),
+            None => outcome.undecided.push(Undecided::EmptyValue),
         }
     }
 
@@ -290,7 +287,7 @@ pub(super) fn identifiers(a: &Datatype, b: &Datatype, outcome: &mut Outcome) {
             Some(is) if is.is_within(Builtin::IdRef) => {
                 outcome.clashes.push(Clash::new(Kind::Value("unheard-of".into())));
             }
-            _ => outcome.undecided.push("identifiers must now differ within a message"),
+            _ => outcome.undecided.push(Undecided::Identifiers),
         }
     }
 }

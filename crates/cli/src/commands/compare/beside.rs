@@ -13,10 +13,12 @@ pub fn text(compared: &Compared, operations: &[String], width: usize) -> String 
     let (old, new) = (&compared.old, &compared.new);
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
-    let mut sides: Vec<(&str, &str)> = Vec::new();
+    let versions = compared.versions();
+    let mut sides: Vec<(&str, String)> = Vec::new();
     for touched in compared.report.changes.iter().flat_map(|change| &change.operations) {
-        let side = (touched.operation.as_str(), touched.side.as_str());
-        let wanted = operations.is_empty() || operations.contains(&touched.operation);
+        let operation = versions.operation_name(touched.at);
+        let side = (operation, versions.side_name(touched.at));
+        let wanted = operations.is_empty() || operations.iter().any(|wanted| wanted == operation);
         if wanted && !sides.contains(&side) {
             sides.push(side);
         }
@@ -27,7 +29,7 @@ pub fn text(compared: &Compared, operations: &[String], width: usize) -> String 
         let mut pairs = pairs.filter(|(_, id)| *new.operation(*id).name.text == *operation);
         let Some((was, is)) = pairs.next() else { continue };
         let (Some(before), Some(after)) =
-            (typical(old, &old_engine, *was, side), typical(new, &new_engine, *is, side))
+            (typical(old, &old_engine, *was, &side), typical(new, &new_engine, *is, &side))
         else {
             continue;
         };

@@ -2,8 +2,8 @@
 
 use std::path::Path;
 
-use charter_compare::{Change, Consequence, Report, Verdict, Witness};
-use charter_contract::{Contract, Direction};
+use charter_compare::{Change, Consequence, Kind, Reason, Report, Verdict, What, Witness};
+use charter_contract::{ComponentPath, Contract, Direction};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
 use charter_schema::Engine;
@@ -44,15 +44,15 @@ pub struct Because {
     /// The change, by its place in the report.
     pub change: usize,
     /// The component that changed.
-    pub path: String,
+    pub path: ComponentPath,
     /// The kind of change.
-    pub rule: &'static str,
-    /// The change in a line.
-    pub message: String,
+    pub kind: Kind,
+    /// What changed.
+    pub what: What,
     /// What it does to this consumer.
     pub verdict: Verdict,
     /// Why.
-    pub reason: String,
+    pub reason: Reason,
     /// A message that shows it.
     pub witness: Option<Witness>,
 }
@@ -125,8 +125,8 @@ fn because(found: Consequence, changes: &[Change]) -> Because {
     Because {
         change: found.change,
         path: change.path.clone(),
-        rule: change.rule,
-        message: change.message.clone(),
+        kind: change.kind,
+        what: change.what.clone(),
         verdict: found.verdict,
         reason: found.reason,
         witness: found.witness,
@@ -188,8 +188,8 @@ pub fn text(affected: &[Affected], width: usize) -> String {
             text.push_str(&format!(
                 "{INDENT}{} {}: {}\n",
                 paint::verdict(because.verdict),
-                paint::path(&because.path),
-                because.message
+                paint::path(because.path.as_str()),
+                because.what
             ));
             text.push_str(&format!("{INDENT}       {}\n", because.reason));
             if let Some(witness) = &because.witness
@@ -226,7 +226,7 @@ fn matrix(affected: &[Affected], width: usize) -> String {
     let mut columns: Vec<(usize, &str, &str)> = affected
         .iter()
         .flat_map(|one| &one.because)
-        .map(|because| (because.change, because.path.as_str(), because.rule))
+        .map(|because| (because.change, because.path.as_str(), because.kind.name()))
         .collect();
     columns.sort_unstable();
     columns.dedup();

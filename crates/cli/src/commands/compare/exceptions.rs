@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use charter_compare::{Accepted, Report, Verdict};
+use charter_compare::{Accepted, Mark, Report, Verdict};
 use charter_source::{ReadError, Text};
 use serde::{Deserialize, Serialize};
 
@@ -10,11 +10,21 @@ use crate::console::Failure;
 use crate::files::{self, Writers};
 use crate::read;
 
-#[derive(Serialize, Deserialize, Default)]
+#[derive(Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 struct File {
+    /// The version of the form that the file has; the first did not say so.
+    #[serde(default = "first")]
+    format: u32,
     #[serde(default)]
     accepted: Vec<Entry>,
+}
+
+/// The version of the form in which files are written. In the first, a mark was made of the words for a change.
+const FORMAT: u32 = 2;
+
+fn first() -> u32 {
+    1
 }
 
 #[derive(Serialize, Deserialize)]
@@ -24,6 +34,9 @@ struct Entry {
     rule: String,
     change: String,
     reason: String,
+    /// Whether the mark is still one of words, in a file of the second form.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    by_words: bool,
 }
 
 /// The head of a file that is made.
@@ -55,10 +68,18 @@ pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
             .at(format!("{shown}:{}:{}", position.line, position.column))
             .help("each [[accepted]] has path, rule, change and reason; charter compare --accept writes them")
     })?;
+    if file.format > FORMAT {
+        return Err(Failure::new(format!("the file has the format {}, and this program knows up to {FORMAT}", file.format))
+            .at(shown)
+            .help("take a newer version of the program"));
+    }
     let accepted = |entry: Entry| Accepted {
         path: entry.path,
-        rule: entry.rule,
-        change: entry.change,
+        kind: entry.rule,
+        mark: match file.format == 1 || entry.by_words {
+            true => Mark::Words(entry.change),
+            false => Mark::Facts(entry.change),
+        },
         reason: entry.reason,
     };
     Ok(file.accepted.into_iter().map(accepted).collect())
@@ -79,7 +100,7 @@ pub fn accept(
                 "write --accept PATH=REASON, such as --accept type/PageSize='agreed with all on 3 March'",
             ));
         };
-        let changes: Vec<_> = report.changes.iter().filter(|change| change.path == path).collect();
+        let changes: Vec<_> = report.changes.iter().filter(|change| change.path.as_str() == path).collect();
         if changes.iter().all(|change| change.verdict == Verdict::Keeps) {
             let paths: Vec<&str> = report
                 .changes
@@ -98,24 +119,23 @@ pub fn accept(
             return Err(Failure::new("nothing there bends or breaks").of(path).help(help));
         }
         for change in changes.into_iter().filter(|change| change.verdict != Verdict::Keeps) {
-            all.retain(|known| {
-                (known.path.as_str(), known.rule.as_str()) != (change.path.as_str(), change.rule)
-            });
+            all.retain(|known| !known.is_about(change));
             all.push(Accepted {
-                path: change.path.clone(),
-                rule: change.rule.to_owned(),
-                change: change.mark(),
+                path: change.path.to_string(),
+                kind: change.kind.name().to_owned(),
+                mark: Mark::Facts(change.mark()),
                 reason: reason.trim().to_owned(),
             });
         }
     }
-    let entries = all.iter().map(|one| Entry {
-        path: one.path.clone(),
-        rule: one.rule.clone(),
-        change: one.change.clone(),
-        reason: one.reason.clone(),
+    let entries = all.iter().map(|one| {
+        let (change, by_words) = match &one.mark {
+            Mark::Facts(mark) => (mark.clone(), false),
+            Mark::Words(mark) => (mark.clone(), true),
+        };
+        Entry { path: one.path.clone(), rule: one.kind.clone(), change, reason: one.reason.clone(), by_words }
     });
-    let text = toml::to_string(&File { accepted: entries.collect() }).unwrap_or_default();
+    let text = toml::to_string(&File { format: FORMAT, accepted: entries.collect() }).unwrap_or_default();
     files::save(writers, &beside(contract), format!("{HEAD}{text}").as_bytes())?;
     Ok(all)
 }

@@ -1,6 +1,6 @@
 //! A comparison for scripts.
 
-use charter_compare::{Change, Verdict, Witness};
+use charter_compare::{Change, Verdict, Versions, Witness};
 use charter_contract::Contract;
 use charter_source::Place;
 use serde::Serialize;
@@ -75,14 +75,14 @@ struct Refusal {
     because: String,
 }
 
-fn consumer(one: &Affected) -> Consumer {
+fn consumer(one: &Affected, versions: Versions<'_>) -> Consumer {
     let cause = |because: &Because| Cause {
-        path: because.path.clone(),
-        rule: because.rule,
+        path: because.path.to_string(),
+        rule: because.kind.name(),
         verdict: because.verdict.name(),
-        message: because.message.clone(),
-        reason: because.reason.clone(),
-        witness: because.witness.as_ref().map(shown),
+        message: because.what.to_string(),
+        reason: because.reason.to_string(),
+        witness: because.witness.as_ref().map(|witness| shown(witness, versions)),
     };
     let refusal = |refused: &Refused| Refusal {
         file: refused.file.clone(),
@@ -142,6 +142,7 @@ pub fn text(compared: &[Compared], (several, worst): (bool, Verdict)) -> String 
 
 fn one(compared: &Compared, named: bool) -> One {
     let Compared { old, new, report, .. } = compared;
+    let versions = compared.versions();
     let spot = |contract: &Contract, place: Option<Place>| {
         place.map(|place| {
             let file = contract.files.get(place.file);
@@ -150,10 +151,10 @@ fn one(compared: &Compared, named: bool) -> One {
         })
     };
     let entry = |change: &Change| Entry {
-        path: change.path.clone(),
+        path: change.path.to_string(),
         verdict: change.verdict.name(),
-        rule: change.rule,
-        message: change.message.clone(),
+        rule: change.kind.name(),
+        message: change.what.to_string(),
         old: change.old.clone(),
         new: change.new.clone(),
         old_place: spot(old, change.old_place),
@@ -165,12 +166,12 @@ fn one(compared: &Compared, named: bool) -> One {
             .operations
             .iter()
             .map(|touched| Side {
-                operation: touched.operation.clone(),
-                side: touched.side.clone(),
+                operation: versions.operation_name(touched.at).to_owned(),
+                side: versions.side_name(touched.at),
                 verdict: touched.verdict.name(),
             })
             .collect(),
-        witness: change.witness.as_ref().map(shown),
+        witness: change.witness.as_ref().map(|witness| shown(witness, versions)),
     };
     let changes = report.changes.iter().map(entry).collect();
     let contract = named.then(|| compared.name.clone());
@@ -178,17 +179,17 @@ fn one(compared: &Compared, named: bool) -> One {
         contract,
         verdict: report.verdict.name(),
         changes,
-        consumers: compared.consumers.iter().map(consumer).collect(),
+        consumers: compared.consumers.iter().map(|one| consumer(one, versions)).collect(),
     }
 }
 
-fn shown(witness: &Witness) -> Shown {
+fn shown(witness: &Witness, versions: Versions<'_>) -> Shown {
     Shown {
-        side: witness.side.clone(),
-        operation: witness.operation.clone(),
+        side: versions.side_name(witness.at),
+        operation: versions.operation_name(witness.at).to_owned(),
         body: witness.body.clone(),
         accepted_by: witness.accepted_by.name(),
         misread: witness.misread,
-        because: witness.because.clone(),
+        because: witness.because(),
     }
 }

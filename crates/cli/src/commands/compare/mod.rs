@@ -17,8 +17,10 @@ mod witness;
 
 use std::path::Path;
 
-use charter_compare::{Options, Policy, Reader, Report, Surface, Usage, Verdict, Version, compare_for};
-use charter_contract::Contract;
+use charter_compare::{
+    Change, Options, Policy, Reader, Report, Surface, Usage, Verdict, Version, Versions as Both, What, compare_for,
+};
+use charter_contract::{Component, Contract};
 use charter_source::{Location, nearest};
 
 use super::{Outcome, notation_file};
@@ -46,6 +48,13 @@ pub struct Compared {
     pub policy: Option<Policy>,
     /// The worst verdict that ends well.
     pub allowed: Verdict,
+}
+
+impl Compared {
+    /// The two versions.
+    pub fn versions(&self) -> Both<'_> {
+        Both { old: &self.old, new: &self.new }
+    }
 }
 
 pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcome {
@@ -90,7 +99,7 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
     let worst = if any_gone { Verdict::Breaks } else { worst };
     let passes = compared.iter().all(|one| one.report.verdict <= one.allowed) && !any_gone;
     for one in &mut compared {
-        narrow(&mut one.report, args);
+        narrow(one, args);
     }
     show(args, &compared, (several, worst), common, console)?;
     Ok(if passes { Status::Yes } else { Status::No })
@@ -289,11 +298,23 @@ fn known_operations(asked: &[String], compared: &[Compared]) -> Result<(), Failu
     Err(Failure::new(format!("neither version has an operation \"{name}\"")).help(help))
 }
 
-/// Changes of an operation as a whole, whose old and new names they say.
-const WHOLE_OPERATIONS: [&str; 3] = ["operation-removed", "operation-added", "operation-renamed"];
+/// Whether a change is one of an operation as a whole, by the name that it has in either version.
+fn is_of_whole_operation(both: Both<'_>, change: &Change, name: &str) -> bool {
+    match (&change.what, change.subject.component) {
+        (What::OperationRenamed { from, to } | What::OperationRenamedAlone { from, to }, _) => {
+            from == name || to == name
+        }
+        (_, Component::Operation(id)) => {
+            *both.of(change.subject.version).operation(id).name.text == *name && change.operations.is_empty()
+        }
+        _ => false,
+    }
+}
 
 /// Leaves out of a report what was not asked for; the verdict stays that of the whole.
-fn narrow(report: &mut Report, args: &CompareArgs) {
+fn narrow(compared: &mut Compared, args: &CompareArgs) {
+    let Compared { old, new, report, .. } = compared;
+    let both = Both { old, new };
     let wanted = args.only.map(|only| match only {
         OnlyArg::Keeps => Verdict::Keeps,
         OnlyArg::Bends => Verdict::Bends,
@@ -302,9 +323,8 @@ fn narrow(report: &mut Report, args: &CompareArgs) {
     report.changes.retain(|change| {
         // A change that does its worst elsewhere is no matter of this operation.
         let reaches = |name: &String| {
-            let whole =
-                WHOLE_OPERATIONS.contains(&change.rule) && change.message.contains(&format!("\"{name}\""));
-            whole || change.worst().any(|touched| touched.operation == *name)
+            is_of_whole_operation(both, change, name)
+                || change.worst().any(|touched| both.operation_name(touched.at) == name)
         };
         wanted.is_none_or(|wanted| change.verdict == wanted)
             && (args.operations.is_empty() || args.operations.iter().any(reaches))

@@ -1,6 +1,6 @@
 //! A change log for consumers, in Markdown.
 
-use charter_compare::{Advice, Beside, Change, Depends, Verdict};
+use charter_compare::{Advice, Beside, Change, Depends, Verdict, Versions};
 
 use super::{Compared, lines};
 use crate::escape::{block, code, markdown as plain};
@@ -22,14 +22,16 @@ pub fn notes(compared: &Compared, advice: &Advice) -> String {
         text.push_str(&format!("\n{}\n", parts.join(" ")));
     }
     let changes = &compared.report.changes;
+    let versions = compared.versions();
     let of = |verdict: Verdict| {
         changes.iter().filter(move |change| change.verdict == verdict && change.accepted.is_none())
     };
-    section(&mut text, "What you must change", of(Verdict::Breaks), true);
-    section(&mut text, "What may concern you", of(Verdict::Bends), true);
-    section(&mut text, "What is new or easier", of(Verdict::Keeps), false);
+    section(&mut text, versions, "What you must change", of(Verdict::Breaks), true);
+    section(&mut text, versions, "What may concern you", of(Verdict::Bends), true);
+    section(&mut text, versions, "What is new or easier", of(Verdict::Keeps), false);
     section(
         &mut text,
+        versions,
         "What you know already",
         changes.iter().filter(|change| change.accepted.is_some()),
         false,
@@ -56,7 +58,13 @@ fn beside(advice: &Advice) -> Option<String> {
     })
 }
 
-fn section<'c>(text: &mut String, title: &str, changes: impl Iterator<Item = &'c Change>, in_full: bool) {
+fn section<'c>(
+    text: &mut String,
+    versions: Versions<'_>,
+    title: &str,
+    changes: impl Iterator<Item = &'c Change>,
+    in_full: bool,
+) {
     let changes: Vec<&Change> = changes.collect();
     if changes.is_empty() {
         return;
@@ -65,13 +73,14 @@ fn section<'c>(text: &mut String, title: &str, changes: impl Iterator<Item = &'c
     for change in changes {
         let mut operations: Vec<&str> = Vec::new();
         for touched in change.worst() {
-            if !operations.contains(&touched.operation.as_str()) {
-                operations.push(&touched.operation);
+            let operation = versions.operation_name(touched.at);
+            if !operations.contains(&operation) {
+                operations.push(operation);
             }
         }
         let named: Vec<String> = operations.iter().map(|name| code(name)).collect();
         let of = if named.is_empty() { String::new() } else { format!("{}: ", named.join(", ")) };
-        text.push_str(&format!("- {of}{} ({})", plain(&change.message), code(&change.path)));
+        text.push_str(&format!("- {of}{} ({})", plain(&change.what.to_string()), code(change.path.as_str())));
         if let Some(reason) = &change.accepted {
             text.push_str(&format!(". {}", plain(reason)));
         }

@@ -1,6 +1,6 @@
 //! The whole comparison on a page, in HTML that needs nothing else.
 
-use charter_compare::{Advice, Change, Verdict, Version, Witness};
+use charter_compare::{Advice, Change, Verdict, Versions, Witness};
 use minijinja::{Environment, context};
 use serde::Serialize;
 
@@ -98,7 +98,7 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
         .into_iter()
         .map(|verdict| context! { verdict => verdict.name(), number => of(verdict).count() })
         .collect();
-    let (columns, consumers) = matrix(&compared.consumers);
+    let (columns, consumers) = matrix(&compared.consumers, compared.versions());
     let mut environment = Environment::new();
     environment.set_trim_blocks(true);
     environment.set_lstrip_blocks(true);
@@ -118,51 +118,49 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
 }
 
 fn shown(compared: &Compared, change: &Change) -> Shown {
+    let versions = compared.versions();
     let was = change.old_place.map(|place| load::place(&compared.old, place));
     let is = change.new_place.map(|place| load::place(&compared.new, place));
     let places: Vec<String> = [was, is].into_iter().flatten().collect();
     let same = change.old == change.new;
     let (old, new) = lines::shown(change.old.as_deref(), change.new.as_deref());
     Shown {
-        message: change.message.clone(),
-        path: change.path.clone(),
-        rule: change.rule,
-        operations: reached(change, usize::MAX).trim_start().trim_start_matches("in ").to_owned(),
+        message: change.what.to_string(),
+        path: change.path.to_string(),
+        rule: change.kind.name(),
+        operations: reached(versions, change, usize::MAX).trim_start().trim_start_matches("in ").to_owned(),
         depends: change.depends.map(|depends| depends.words()),
         confidence: change.confidence.map(|confidence| confidence.name()),
         accepted: change.accepted.clone(),
         old: old.filter(|_| !same),
         new: new.filter(|_| !same),
         places: places.join(" \u{2192} "),
-        witness: change.witness.as_ref().and_then(message),
+        witness: change.witness.as_ref().and_then(|witness| message(witness, versions)),
     }
 }
 
-fn message(witness: &Witness) -> Option<Message> {
+fn message(witness: &Witness, versions: Versions<'_>) -> Option<Message> {
     let body = witness.body.as_ref()?;
     let lines = witness::lines(body, witness);
     let marked = lines.iter().any(|line| line.wrong.is_some());
     let lines = lines.into_iter().map(|line| Line { text: line.text, wrong: line.wrong });
     Some(Message {
-        what: format!("{} ({})", witness.operation, witness.side),
+        what: format!("{} ({})", versions.operation_name(witness.at), versions.side_name(witness.at)),
         by: witness.accepted_by.name(),
-        other: match witness.accepted_by {
-            Version::Old => "new",
-            Version::New => "old",
-        },
+        other: witness.accepted_by.other().name(),
         verb: witness::verb(witness),
-        because: (!marked).then(|| witness.because.clone()),
+        because: (!marked).then(|| witness.because()),
         lines: lines.collect(),
     })
 }
 
-fn reason(because: &Because) -> Reason {
+fn reason(because: &Because, versions: Versions<'_>) -> Reason {
     Reason {
         verdict: because.verdict.name(),
-        message: because.message.clone(),
-        path: because.path.clone(),
-        reason: because.reason.clone(),
-        witness: because.witness.as_ref().and_then(message),
+        message: because.what.to_string(),
+        path: because.path.to_string(),
+        reason: because.reason.to_string(),
+        witness: because.witness.as_ref().and_then(|witness| message(witness, versions)),
     }
 }
 
@@ -182,11 +180,11 @@ struct Column {
 }
 
 /// The changes that meet any consumer, and a row for each consumer.
-fn matrix(affected: &[Affected]) -> (Vec<Column>, Vec<Row>) {
+fn matrix(affected: &[Affected], versions: Versions<'_>) -> (Vec<Column>, Vec<Row>) {
     let mut columns: Vec<(usize, String)> = affected
         .iter()
         .flat_map(|one| &one.because)
-        .map(|because| (because.change, because.path.clone()))
+        .map(|because| (because.change, because.path.to_string()))
         .collect();
     columns.sort();
     columns.dedup();
@@ -195,7 +193,7 @@ fn matrix(affected: &[Affected]) -> (Vec<Column>, Vec<Row>) {
             let because = one.because.iter().find(|because| because.change == *change);
             Cell {
                 verdict: because.map_or("", |because| because.verdict.name()),
-                reason: because.map_or_else(String::new, |because| because.reason.clone()),
+                reason: because.map_or_else(String::new, |because| because.reason.to_string()),
             }
         };
         Row {
@@ -204,7 +202,7 @@ fn matrix(affected: &[Affected]) -> (Vec<Column>, Vec<Row>) {
             verdict: one.verdict.name(),
             cells: columns.iter().map(cell).collect(),
             replay: one.replayed.words(),
-            because: one.because.iter().map(reason).collect(),
+            because: one.because.iter().map(|because| reason(because, versions)).collect(),
             refused: one.replayed.refused.iter().map(unfit).collect(),
         }
     };

@@ -1,6 +1,6 @@
 //! Changes as SARIF 2.1.0 (OASIS), for programs that show them beside the source.
 
-use charter_compare::{Change, Verdict};
+use charter_compare::{Change, Kind, Verdict};
 use charter_contract::Contract;
 use charter_source::Place;
 use serde_json::{Value, json};
@@ -9,13 +9,13 @@ use super::Compared;
 
 /// The log of one run.
 pub fn log(compared: &[Compared]) -> Value {
-    let mut rules: Vec<&str> = Vec::new();
+    let mut kinds: Vec<Kind> = Vec::new();
     let mut results = Vec::new();
     for one in compared {
         for change in &one.report.changes {
-            let index = rules.iter().position(|rule| *rule == change.rule).unwrap_or_else(|| {
-                rules.push(change.rule);
-                rules.len() - 1
+            let index = kinds.iter().position(|kind| *kind == change.kind).unwrap_or_else(|| {
+                kinds.push(change.kind);
+                kinds.len() - 1
             });
             results.push(result(one, change, index));
         }
@@ -30,12 +30,21 @@ pub fn log(compared: &[Compared]) -> Value {
                     "fullName": "Neat Charter",
                     "version": env!("CARGO_PKG_VERSION"),
                     "semanticVersion": env!("CARGO_PKG_VERSION"),
-                    "rules": rules.iter().map(|rule| json!({ "id": rule })).collect::<Vec<_>>(),
+                    "rules": kinds.iter().map(|kind| rule(*kind)).collect::<Vec<_>>(),
                 }
             },
             "columnKind": "unicodeCodePoints",
             "results": results,
         }]
+    })
+}
+
+fn rule(kind: Kind) -> Value {
+    let entry = kind.entry();
+    json!({
+        "id": kind.name(),
+        "shortDescription": { "text": entry.says },
+        "fullDescription": { "text": entry.why },
     })
 }
 
@@ -45,17 +54,17 @@ fn result(compared: &Compared, change: &Change, index: usize) -> Value {
         Verdict::Bends => "warning",
         Verdict::Keeps => "note",
     };
-    let mut words = format!("{}: {}", change.verdict.name(), change.message);
+    let mut words = format!("{}: {}", change.verdict.name(), change.what);
     if let Some(depends) = change.depends {
         words.push_str(&format!("; depends on {}", depends.words()));
     }
     let mut result = json!({
-        "ruleId": change.rule,
+        "ruleId": change.kind.name(),
         "ruleIndex": index,
         "level": level,
         "message": { "text": words },
-        "partialFingerprints": { "charterChange/v1": change.mark() },
-        "properties": { "verdict": change.verdict.name(), "path": change.path },
+        "partialFingerprints": { "charterChange/v1": change.mark_of_words(), "charterChange/v2": change.mark() },
+        "properties": { "verdict": change.verdict.name(), "path": change.path.as_str() },
     });
     // What is gone has a place in the old version alone.
     let place = match (change.new_place, change.old_place) {
@@ -64,10 +73,10 @@ fn result(compared: &Compared, change: &Change, index: usize) -> Value {
         (None, None) => None,
     };
     if let Some((contract, place)) = place {
-        result["locations"] = json!([location(contract, place, &change.path)]);
+        result["locations"] = json!([location(contract, place, change.path.as_str())]);
     }
     if let (Some(old), Some(_)) = (change.old_place, change.new_place) {
-        let mut related = location(&compared.old, old, &change.path);
+        let mut related = location(&compared.old, old, change.path.as_str());
         related["message"] = json!({ "text": "what stood there in the old version" });
         result["relatedLocations"] = json!([related]);
     }

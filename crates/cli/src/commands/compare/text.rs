@@ -3,8 +3,7 @@
 use std::cmp::Reverse;
 use std::collections::BTreeMap;
 
-use charter_compare::{Advice, Beside, Change, Depends, Report, Touched, Verdict};
-use charter_contract::Contract;
+use charter_compare::{Advice, Beside, Change, Depends, Report, Verdict, Versions};
 
 use super::{Compared, lines, witness};
 use crate::{load, paint};
@@ -19,26 +18,27 @@ const MOST_NAMED: usize = 8;
 const FEW: usize = 6;
 
 pub fn text(compared: &Compared, width: usize) -> String {
-    let Compared { old, new, report, names: (old_name, new_name), .. } = compared;
+    let Compared { report, names: (old_name, new_name), .. } = compared;
+    let versions = compared.versions();
     let mut text = format!("{}\n\n", verdict_line(old_name, new_name, report));
     if report.changes.len() > MANY {
         text.push_str(&counts(report));
     }
     for verdict in [Verdict::Breaks, Verdict::Bends] {
         for change in report.changes.iter().filter(|change| change.verdict == verdict) {
-            text.push_str(&in_full(old, new, change, width));
+            text.push_str(&in_full(versions, change, width));
         }
     }
     let kept: Vec<&Change> =
         report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
     // What keeps everybody needs no proof, only to be seen.
     for change in &kept {
-        let path = paint::path(&change.path);
+        let path = paint::path(change.path.as_str());
         text.push_str(&format!(
             "{} {path}: {}{}\n",
             paint::verdict(Verdict::Keeps),
-            change.message,
-            reached(change, MOST_NAMED)
+            change.what,
+            reached(versions, change, MOST_NAMED)
         ));
     }
     if kept.is_empty() && text.ends_with("\n\n") {
@@ -53,7 +53,7 @@ fn counts(report: &Report) -> String {
     for verdict in [Verdict::Breaks, Verdict::Bends, Verdict::Keeps] {
         let mut kinds: BTreeMap<&str, usize> = BTreeMap::new();
         for change in report.changes.iter().filter(|change| change.verdict == verdict) {
-            *kinds.entry(change.rule).or_default() += 1;
+            *kinds.entry(change.kind.name()).or_default() += 1;
         }
         if kinds.is_empty() {
             continue;
@@ -123,10 +123,10 @@ pub fn advice_words(advice: &Advice) -> Option<String> {
     (!words.is_empty()).then(|| words.join("; "))
 }
 
-fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> String {
+fn in_full(versions: Versions<'_>, change: &Change, width: usize) -> String {
     let indent = INDENT;
     let mut text =
-        format!("{} {}: {}\n", paint::verdict(change.verdict), paint::path(&change.path), change.message);
+        format!("{} {}: {}\n", paint::verdict(change.verdict), paint::path(change.path.as_str()), change.what);
     if change.old != change.new {
         let (was, is) = lines::shown(change.old.as_deref(), change.new.as_deref());
         for (line, is_old) in [(was, true), (is, false)] {
@@ -139,7 +139,7 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
             text.push_str(&format!("{indent}{line}\n"));
         }
     }
-    let operations = reached(change, MOST_NAMED);
+    let operations = reached(versions, change, MOST_NAMED);
     if !operations.is_empty() {
         text.push_str(&format!("{indent}{}\n", operations.trim_start()));
     }
@@ -158,19 +158,21 @@ fn in_full(old: &Contract, new: &Contract, change: &Change, width: usize) -> Str
     if let Some(witness) = &change.witness {
         text.push_str(&witness::text(witness, width));
     }
-    let was = change.old_place.map(|place| load::place(old, place));
-    let is = change.new_place.map(|place| load::place(new, place));
+    let was = change.old_place.map(|place| load::place(versions.old, place));
+    let is = change.new_place.map(|place| load::place(versions.new, place));
     let places: Vec<String> = [was, is].into_iter().flatten().collect();
-    let places = paint::faint(&format!("{}  {}", change.rule, places.join(" -> ")));
+    let places = paint::faint(&format!("{}  {}", change.kind, places.join(" -> ")));
     text.push_str(&format!("{indent}{places}\n\n"));
     text
 }
 
 /// The sides of operations where a change does its worst, each operation named once; of more than `most`, the first few.
-pub fn reached(change: &Change, most: usize) -> String {
-    let mut operations: Vec<(&str, Vec<&str>)> = Vec::new();
-    for Touched { operation, side, .. } in change.worst() {
-        match operations.iter_mut().find(|(known, _)| known == operation) {
+pub fn reached(versions: Versions<'_>, change: &Change, most: usize) -> String {
+    let mut operations: Vec<(&str, Vec<String>)> = Vec::new();
+    for touched in change.worst() {
+        let operation = versions.operation_name(touched.at);
+        let side = versions.side_name(touched.at);
+        match operations.iter_mut().find(|(known, _)| *known == operation) {
             Some((_, sides)) => sides.push(side),
             None => operations.push((operation, vec![side])),
         }
@@ -179,7 +181,7 @@ pub fn reached(change: &Change, most: usize) -> String {
         return String::new();
     }
     let named = if operations.len() > most { FEW.min(most) } else { operations.len() };
-    let name = |(operation, sides): &(&str, Vec<&str>)| format!("{operation} ({})", sides.join(", "));
+    let name = |(operation, sides): &(&str, Vec<String>)| format!("{operation} ({})", sides.join(", "));
     let listed: Vec<String> = operations[..named].iter().map(name).collect();
     let more = match operations.len() - named {
         0 => String::new(),

@@ -1,6 +1,6 @@
 //! A message that shows what a change does, with what the other version has against it beside the line in question.
 
-use charter_compare::{Version, Witness};
+use charter_compare::Witness;
 
 use super::text::INDENT;
 use crate::paint;
@@ -26,10 +26,7 @@ pub fn verb(witness: &Witness) -> &'static str {
 
 /// The message in two columns, as text.
 pub fn text(witness: &Witness, width: usize) -> String {
-    let (by, other) = match witness.accepted_by {
-        Version::Old => ("old", "new"),
-        Version::New => ("new", "old"),
-    };
+    let (by, other) = (witness.accepted_by.name(), witness.accepted_by.other().name());
     let verb = verb(witness);
     let Some(body) = &witness.body else { return String::new() };
     let lines = lines(body, witness);
@@ -69,7 +66,7 @@ pub fn text(witness: &Witness, width: usize) -> String {
         text.push_str(&format!("{INDENT}{}\n", paint::faint("...")));
     }
     if !marked {
-        text.push_str(&format!("{INDENT}{} {}\n", paint::error(">"), witness.because));
+        text.push_str(&format!("{INDENT}{} {}\n", paint::error(">"), witness.because()));
     }
     text
 }

@@ -4,7 +4,8 @@ use std::cell::{OnceCell, RefCell};
 use std::rc::Rc;
 
 use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
-use charter_message::blocks::{Credentials, Occasion, Password, Wanted};
+use charter_contract::Password;
+use charter_message::blocks::{Credentials, Occasion, Wanted};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
 use charter_message::values::{self, ByPath, ValueError};

@@ -16,6 +16,7 @@ use std::sync::Arc;
 use charter_source::QName;
 
 use crate::engine::{Context, Datatype, Form};
+use crate::inclusion::Undecided;
 use crate::{Builtin, Engine};
 
 pub(crate) use candidates::likely;
@@ -28,7 +29,7 @@ pub enum Texts {
     /// This one is not.
     Beyond(String),
     /// It was not decided: why.
-    Undecided(&'static str),
+    Undecided(Undecided),
 }
 
 /// Whether every text that `sub` accepts is accepted by `sup`.
@@ -36,7 +37,7 @@ pub(crate) fn within(sub: (&Engine<'_>, &Arc<Datatype>), sup: (&Engine<'_>, &Arc
     let (sub, sup) = ((sub.0, peeled(sub.1)), (sup.0, peeled(sup.1)));
     let (a, b) = (sub.1, sup.1);
     if depth(a) > DEEPEST || depth(b) > DEEPEST {
-        return Texts::Undecided("lists and unions nest too deep");
+        return Texts::Undecided(Undecided::DeepValue);
     }
     if rules::implied(a, b) {
         return Texts::Within;
@@ -49,7 +50,7 @@ pub(crate) fn within(sub: (&Engine<'_>, &Arc<Datatype>), sup: (&Engine<'_>, &Arc
         return Texts::Within;
     }
     if is_name(b) {
-        return Texts::Undecided("what a prefix means stands outside the value");
+        return Texts::Undecided(Undecided::Prefixes);
     }
     if rules::finite(a, b, &|text| b.accept(text, &Bare(sup.0), false).is_ok()) {
         return Texts::Within;

@@ -7,6 +7,7 @@ use charter_source::Set;
 use super::compile::{Gap, machine};
 use super::machine::{Machine, State, TooLarge};
 use super::{Judge, Texts, rules};
+use crate::inclusion::Undecided;
 
 /// Pairs of states that are looked at before the search is given up.
 const MOST_STATES: usize = 60_000;
@@ -19,7 +20,7 @@ const READABLE: &[u8] =
 /// Decides by machines.
 pub(super) fn decide(judge: &Judge<'_, '_>) -> Texts {
     let (mut of_sub, mut of_sup) = (Vec::new(), Vec::new());
-    let too_large = Texts::Undecided("a pattern is too large to be compared");
+    let too_large = Texts::Undecided(Undecided::LargePattern);
     let Some(mut sub) = machine(judge.sub.1, &mut of_sub) else { return too_large };
     let Some(mut sup) = machine(judge.sup.1, &mut of_sup) else { return too_large };
     let exact = of_sup.iter().all(|gap| rules::covers(judge.sub.1, judge.sup.1, *gap));
@@ -28,17 +29,17 @@ pub(super) fn decide(judge: &Judge<'_, '_>) -> Texts {
         Ok(Found::Nothing) if exact => Texts::Within,
         Ok(Found::Nothing) => Texts::Undecided(reason(&of_sup)),
         Ok(Found::Mistaken) => Texts::Undecided(reason(&of_sub)),
-        Err(TooLarge) => Texts::Undecided("there are too many values to be compared one by one"),
+        Err(TooLarge) => Texts::Undecided(Undecided::ManyValues),
     }
 }
 
-fn reason(gaps: &[Gap]) -> &'static str {
+fn reason(gaps: &[Gap]) -> Undecided {
     match gaps.first() {
-        Some(Gap::Range) => "the bounds cannot be compared",
-        Some(Gap::Length) => "the lengths cannot be compared",
-        Some(Gap::Listed) => "the listed values cannot be compared",
-        Some(Gap::Patterns) => "a pattern is too large to be compared",
-        Some(Gap::Form) | None => "the forms of the values cannot be compared",
+        Some(Gap::Range) => Undecided::Bounds,
+        Some(Gap::Length) => Undecided::Lengths,
+        Some(Gap::Listed) => Undecided::ListedValues,
+        Some(Gap::Patterns) => Undecided::LargePattern,
+        Some(Gap::Form) | None => Undecided::Forms,
     }
 }
 

@@ -1,0 +1,85 @@
+//! Compares two versions of a contract: the phases, one after the other.
+
+use charter_contract::{Contract, OperationId};
+use charter_schema::Engine;
+use charter_source::Set;
+
+use crate::comparison::Comparison;
+use crate::consumers::{Consequence, Usage};
+use crate::report::{Options, Reader, Report, Surface, Touched, Verdict};
+use crate::versions::Version;
+
+/// Compares two versions of a contract, for consumers that read as `reader` says.
+///
+/// ```
+/// use charter_compare::{Reader, Verdict, compare};
+/// use charter_contract::Contract;
+/// use charter_source::{Limits, Location, Overlay};
+///
+/// let text = r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsdl/" targetNamespace="urn:saltmere:tide">
+///   <w:portType name="Tides"><w:operation name="next"/><w:operation name="last"/></w:portType>
+/// </w:definitions>"#;
+/// let load = |text: &str| {
+///     Contract::load(&Overlay::of(&[("t.wsdl", text)]), &Location::from_argument("t.wsdl"), Limits::default())
+/// };
+/// let (old, new) = (load(text)?, load(&text.replace(r#"<w:operation name="last"/>"#, ""))?);
+/// let report = compare(&old, &new, Reader::Unknown);
+/// assert_eq!((report.verdict, report.changes[0].path.as_str()), (Verdict::Breaks, "operation/last"));
+/// # Ok::<(), charter_source::ReadError>(())
+/// ```
+pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
+    compare_by(old, new, Options { reader, ..Options::default() })
+}
+
+/// Compares two versions of a contract as the options say.
+pub fn compare_by(old: &Contract, new: &Contract, options: Options) -> Report {
+    compare_for(old, new, options, &[]).0
+}
+
+/// The same, with what the changes do to each of some consumers.
+pub fn compare_for(
+    old: &Contract,
+    new: &Contract,
+    options: Options,
+    consumers: &[Usage],
+) -> (Report, Vec<Vec<Consequence>>) {
+    let old_engine = Engine::new(&old.files, &old.schemas);
+    let new_engine = Engine::new(&new.files, &new.schemas);
+    let mut comparison = Comparison::new((old, &old_engine), (new, &new_engine), options.reader);
+    let operations = comparison.operations();
+    comparison.contents();
+    comparison.ports();
+    comparison.globals();
+    if options.surface == Surface::Code {
+        comparison.code();
+    }
+    comparison.gather_moved();
+    comparison.gather_unread();
+    let mut changes = std::mem::take(&mut comparison.ledger.all);
+    let breaking = changes.iter().filter(|change| change.verdict == Verdict::Breaks);
+    let of = |touched: &Touched| (touched.at.version, touched.at.operation);
+    let broken: Set<(Version, OperationId)> = breaking.flat_map(|change| change.worst().map(of)).collect();
+    let broken = broken.len();
+    changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
+    let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
+    let none = |contract: &Contract| contract.operations().next().is_none();
+    let namespace =
+        |contract: &Contract| contract.definitions.iter().next().map(|(_, first)| first.namespace.clone());
+    let related = operations > 0
+        || none(old)
+        || none(new)
+        || !comparison.port_pairs().is_empty()
+        || namespace(old) == namespace(new);
+    let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
+    let operation_pairs = comparison.operation_pairs();
+    // What was found out about thousands of types takes a while to let go.
+    let Comparison { sent, read, .. } = comparison;
+    std::thread::scope(|scope| {
+        // Where there is no other thread, it goes here.
+        let _ = std::thread::Builder::new().spawn_scoped(scope, move || drop(sent));
+        drop(read);
+    });
+    let changed = !changes.is_empty();
+    (Report { verdict, changes, changed, operations, broken, operation_pairs, related }, consequences)
+}
+

@@ -1,0 +1,81 @@
+//! What differs between two schemas, as far as it has been seen: which component, what of it, and what it seems to do.
+
+use charter_contract::ComponentPath;
+use charter_source::{Place, QName};
+
+use crate::effect::Effect;
+use crate::kind::Kind;
+use crate::report::Confidence;
+use crate::versions::{Subject, Versions};
+use crate::what::What;
+
+/// What a difference is about, seen from the types or declarations that differ.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub(crate) enum Aspect {
+    /// A child element of that name.
+    Member(QName),
+    /// The content as a whole.
+    Content,
+    /// Text between elements.
+    Mixed,
+    /// The value.
+    Value,
+    /// An attribute of that name.
+    Attribute(QName),
+    /// An attribute under an old and a new name.
+    AttributeNames(QName, QName),
+    /// Attributes that a wildcard lets in.
+    OtherAttributes,
+    /// `xsi:nil`.
+    Nil,
+    /// Whether it may stand itself.
+    Abstract,
+    /// What stands for nothing, or is fixed.
+    Stated,
+    /// Identity constraints.
+    Identity,
+    /// What may stand in its place.
+    Derived,
+    /// No matter of schemas: the effect says all.
+    Whole,
+}
+
+/// A difference between two schemas, whatever its direction.
+#[derive(Debug, Clone)]
+pub(crate) struct Difference {
+    pub subject: Subject,
+    pub path: ComponentPath,
+    pub kind: Kind,
+    pub what: What,
+    pub aspect: Aspect,
+    pub effect: Effect,
+    pub old: Option<String>,
+    pub new: Option<String>,
+    pub old_place: Option<Place>,
+    pub new_place: Option<Place>,
+    pub confidence: Option<Confidence>,
+}
+
+impl Difference {
+    /// A difference of a component, whose two lines and places are told later.
+    pub fn of(
+        versions: Versions<'_>,
+        subject: Subject,
+        (kind, what): (Kind, What),
+        (aspect, effect): (Aspect, Effect),
+    ) -> Difference {
+        Difference {
+            subject,
+            path: versions.path(subject),
+            kind,
+            what,
+            aspect,
+            effect,
+            old: None,
+            new: None,
+            old_place: None,
+            new_place: None,
+            confidence: None,
+        }
+    }
+}

@@ -1,0 +1,119 @@
+//! Examples: what stands in a small contract in its old and in its new version, so that one kind of change shows alone.
+
+/// The place in the contract that the two pieces of an example take.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Slot {
+    /// The whole file.
+    File,
+    /// What the schema declares.
+    Schema,
+    /// What the element of the request holds: the inside of its complex type.
+    Request,
+    /// What the element of the reply holds.
+    Reply,
+    /// What a value of the request is: the inside of its simple type.
+    Value,
+    /// The messages, and all that follows: port type, binding and service.
+    Contract,
+    /// The messages and the port type; the binding binds `findBerth` alone.
+    Abstract,
+    /// The inside of the binding.
+    Binding,
+    /// The binding and the service.
+    Concrete,
+    /// The inside of the service.
+    Service,
+}
+
+/// An old and a new version of a small contract, as far as they differ.
+#[derive(Debug, Clone, Copy)]
+pub struct Example {
+    /// Where the pieces stand.
+    pub slot: Slot,
+    /// The piece of the old version.
+    pub old: &'static str,
+    /// The piece of the new version.
+    pub new: &'static str,
+}
+
+impl Example {
+    pub(super) const fn of(slot: Slot, old: &'static str, new: &'static str) -> Example {
+        Example { slot, old, new }
+    }
+
+    /// The whole old version.
+    pub fn old_whole(&self) -> String {
+        whole(self.slot, self.old)
+    }
+
+    /// The whole new version.
+    pub fn new_whole(&self) -> String {
+        whole(self.slot, self.new)
+    }
+}
+
+const FILE: &str = r#"<w:definitions name="Berths" targetNamespace="urn:saltmere:berths:1" xmlns:t="urn:saltmere:berths:1"
+    xmlns:x="http://www.w3.org/2001/XMLSchema" xmlns:w="http://schemas.xmlsoap.org/wsdl/"
+    xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:soap12="http://schemas.xmlsoap.org/wsdl/soap12/"
+    xmlns:http="http://schemas.xmlsoap.org/wsdl/http/" xmlns:mime="http://schemas.xmlsoap.org/wsdl/mime/"
+    xmlns:wsp="http://www.w3.org/ns/ws-policy" xmlns:sp="http://docs.oasis-open.org/ws-sx/ws-securitypolicy/200702">
+<w:types>
+<x:schema targetNamespace="urn:saltmere:berths:1" elementFormDefault="qualified">
+{schema}
+</x:schema>
+</w:types>
+{contract}
+</w:definitions>
+"#;
+
+const SCHEMA: &str = r#"<x:element name="findBerth"><x:complexType>{request}</x:complexType></x:element>
+<x:element name="findBerthResponse"><x:complexType>{reply}</x:complexType></x:element>
+<x:element name="agent" type="x:string"/>
+<x:element name="harbourClosed" type="x:string"/>"#;
+
+const REQUEST: &str =
+    r#"<x:sequence><x:element name="draught"><x:simpleType>{value}</x:simpleType></x:element></x:sequence>"#;
+const VALUE: &str = r#"<x:restriction base="x:decimal"/>"#;
+const REPLY: &str = r#"<x:sequence><x:element name="berth" type="x:string"/></x:sequence>"#;
+
+const ABSTRACT: &str = r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
+<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+<w:portType name="Berths">
+  <w:operation name="findBerth">
+    <w:input message="t:findBerthInput"/>
+    <w:output message="t:findBerthOutput"/>
+  </w:operation>
+</w:portType>"#;
+
+const CONCRETE: &str = r#"<w:binding name="BerthsOverSoap11" type="t:Berths">
+  {binding}
+</w:binding>
+<w:service name="BerthsService">
+  {service}
+</w:service>"#;
+
+const BINDING: &str = r#"<soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+  <w:operation name="findBerth">
+    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <w:input><soap:body use="literal"/></w:input>
+    <w:output><soap:body use="literal"/></w:output>
+  </w:operation>"#;
+
+const SERVICE: &str = r#"<w:port name="BerthsPort" binding="t:BerthsOverSoap11">
+    <soap:address location="https://berths.saltmere.example/1"/>
+  </w:port>"#;
+
+/// A piece set into the small contract.
+fn whole(slot: Slot, piece: &str) -> String {
+    if slot == Slot::File {
+        return piece.to_owned();
+    }
+    let at = |this: Slot, default: &str| if this == slot { piece.to_owned() } else { default.to_owned() };
+    let request = at(Slot::Request, REQUEST).replace("{value}", &at(Slot::Value, VALUE));
+    let schema = at(Slot::Schema, SCHEMA).replace("{request}", &request);
+    let schema = schema.replace("{reply}", &at(Slot::Reply, REPLY));
+    let concrete = at(Slot::Concrete, CONCRETE).replace("{binding}", &at(Slot::Binding, BINDING));
+    let concrete = concrete.replace("{service}", &at(Slot::Service, SERVICE));
+    let contract = at(Slot::Contract, &format!("{}\n{concrete}", at(Slot::Abstract, ABSTRACT)));
+    FILE.replace("{schema}", &schema).replace("{contract}", &contract)
+}
