@@ -8,6 +8,7 @@ mod keep;
 mod messages;
 mod notation;
 mod oracle;
+mod pairs;
 mod read_back;
 mod revise;
 mod schemas;
@@ -51,6 +52,9 @@ struct Args {
     /// Instead: how many random contracts to compare with revisions of their messages, bindings and ports
     #[arg(long)]
     versions: Option<usize>,
+    /// Instead: how many random contracts to write into the folder, each with a revision of it
+    #[arg(long)]
+    pairs: Option<usize>,
     /// Instead: with about how many runs to attack the built program
     #[arg(long)]
     attack: Option<usize>,
@@ -96,6 +100,9 @@ fn main() -> std::io::Result<()> {
     if let Some(count) = args.versions {
         versions::versions(count, &mut Rng::with_seed(args.seed));
         return Ok(());
+    }
+    if let Some(count) = args.pairs {
+        return pairs::pairs(count, &mut Rng::with_seed(args.seed), &args.folder);
     }
     if let Some(count) = args.revisions {
         let oracle = args.oracle.canonicalize().ok();

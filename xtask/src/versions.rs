@@ -350,6 +350,12 @@ fn in_version(text: &str) -> String {
     parts.join("<wsdl:binding ")
 }
 
+/// A revision of a contract of the kind of that number, counted round; nothing if there is nothing to revise so.
+pub fn revised(text: &str, number: usize) -> Option<String> {
+    let start = number % KINDS.len();
+    KINDS[start..].iter().chain(&KINDS[..start]).find_map(|(_, change)| change(text))
+}
+
 #[derive(Default)]
 struct Counts {
     contracts: usize,
@@ -496,11 +502,14 @@ impl Versions<'_> {
 
     /// The worst of all changes that reach a side, or all sides.
     fn verdict(&self, operation: &str, side: &str) -> Verdict {
+        let names = charter_compare::Versions { old: self.old, new: self.new };
+        let is_here = |it: &&charter_compare::Touched| {
+            names.operation_name(it.at) == operation && names.side_name(it.at) == side
+        };
         let touched = self.report.changes.iter().flat_map(|change| match change.operations.is_empty() {
             true => vec![change.verdict],
             false => {
-                let here = change.operations.iter().filter(|it| it.operation == operation && it.side == side);
-                here.map(|it| it.verdict).collect()
+                change.operations.iter().filter(is_here).map(|it| it.verdict).collect()
             }
         });
         touched.max().unwrap_or(Verdict::Keeps)

@@ -248,3 +248,19 @@ pub fn rule(name: &str) -> Option<&'static Rule> {
     static NAMES: OnceLock<Map<&'static str, &'static Rule>> = OnceLock::new();
     NAMES.get_or_init(|| rules().map(|rule| (rule.name, rule)).collect()).get(name).copied()
 }
+
+/// What stands for a rule that is not in the catalogue: what it finds is told all the same.
+pub static UNLISTED: Rule = Rule {
+    name: "unlisted",
+    standard: "no standard; the catalogue lacks the rule",
+    asks: "The catalogue of rules has what is found.",
+    why: "A fault was found under a name that the catalogue does not have. That is a mistake in this program: the fault stands.",
+    ..Rule::of(Family::Wsdl, Level::Error)
+};
+
+/// The rule of that name, or what stands for one that the catalogue lacks.
+pub(crate) fn listed(name: &str) -> &'static Rule {
+    let rule = rule(name);
+    debug_assert!(rule.is_some(), "the rule {name} is not in the catalogue");
+    rule.unwrap_or(&UNLISTED)
+}

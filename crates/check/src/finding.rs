@@ -1,6 +1,6 @@
 //! Runs the rules over a contract.
 
-use charter_contract::{ComponentPath, Contract};
+use charter_contract::{Component, ComponentPath, Contract};
 use charter_schema::Engine;
 use charter_source::{Fault, Map, Place};
 
@@ -12,7 +12,9 @@ use crate::{Family, Level, Rule, catalogue};
 /// One thing that is wrong with a contract.
 #[derive(Debug, Clone)]
 pub struct Finding {
-    /// The rule that it breaks.
+    /// The name of the rule that it breaks.
+    pub name: &'static str,
+    /// The rule that it breaks; [`UNLISTED`](crate::UNLISTED) if the catalogue does not have it.
     pub rule: &'static Rule,
     /// How serious it is.
     pub level: Level,
@@ -23,7 +25,11 @@ pub struct Finding {
     /// What to do about it, in one line.
     pub help: Option<String>,
     /// The component that it stands in.
+    pub component: Component,
+    /// What that is called.
     pub path: ComponentPath,
+    /// What stands at the place: a name, a value, or the name of the element that begins there.
+    pub at: String,
 }
 
 /// What a check comes to.
@@ -142,9 +148,7 @@ fn by_rules(contract: &Contract, settings: &Settings) -> Vec<Fault> {
 
 /// The level of a fault, wherever it stands; `None` if its rule is off, or not in force.
 fn level(settings: &Settings, asked: &Map<&'static str, Strength>, fault: &Fault) -> Option<Level> {
-    let rule = catalogue::rule(fault.rule);
-    debug_assert!(rule.is_some(), "the rule {} is not in the catalogue", fault.rule);
-    let rule = rule?;
+    let rule = catalogue::listed(fault.rule);
     let strength = asked.get(rule.name);
     if strength.is_none() && matches!(rule.family, Family::Interop | Family::Envelope) {
         return None;
@@ -159,13 +163,30 @@ fn level(settings: &Settings, asked: &Map<&'static str, Strength>, fault: &Fault
 }
 
 fn finding(contract: &Contract, settings: &Settings, level: Level, fault: Fault) -> Option<Finding> {
-    let rule = catalogue::rule(fault.rule)?;
-    let path = contract.path(contract.component_at(fault.place));
+    let rule = catalogue::listed(fault.rule);
+    let component = contract.component_at(fault.place);
+    let path = contract.path(component);
     let level = if settings.looks_at_paths(rule.name) {
         settings.level(rule.name, path.as_str(), level)?
     } else {
         level
     };
-    let Fault { message, place, help, .. } = fault;
-    Some(Finding { rule, level, message, place, help, path })
+    let at = standing_at(contract, fault.place);
+    let Fault { rule: name, message, place, help } = fault;
+    Some(Finding { name, rule, level, message, place, help, component, path, at })
+}
+
+/// Characters of what stands at a place that tell it from others.
+const LONGEST: usize = 120;
+
+/// What stands at a place, in a line; of an element, its local name.
+fn standing_at(contract: &Contract, place: Place) -> String {
+    let text = contract.files.slice(place);
+    let element = text.strip_prefix('<').map(|name| name.rsplit(':').next().unwrap_or(name));
+    let words = element.unwrap_or(text).split_ascii_whitespace();
+    let mut line = words.take(LONGEST).collect::<Vec<_>>().join(" ");
+    if let Some((end, _)) = line.char_indices().nth(LONGEST) {
+        line.truncate(end);
+    }
+    line
 }

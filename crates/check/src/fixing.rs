@@ -46,7 +46,7 @@ impl<'e> Fixes<'e> {
 
     /// Whether the fix of a finding is worked out already, or it has none at all.
     pub fn knows(&self, finding: &Finding) -> bool {
-        finding.rule.fix.is_none() || self.known.contains_key(&(finding.rule.name, finding.place))
+        finding.rule.fix.is_none() || self.known.contains_key(&(finding.name, finding.place))
     }
 
     /// How many bytes are gone through to work out the fix of a finding, about.
@@ -60,7 +60,7 @@ impl<'e> Fixes<'e> {
     pub fn fix(&mut self, finding: &Finding) -> Option<Arc<[TextEdit]>> {
         let fix = finding.rule.fix?;
         let editing = self.editing;
-        let known = self.known.entry((finding.rule.name, finding.place));
+        let known = self.known.entry((finding.name, finding.place));
         known.or_insert_with(|| fix.edits(editing, finding.place).map(Arc::from)).clone()
     }
 }

@@ -13,7 +13,7 @@ mod profile;
 mod rules;
 mod settings;
 
-pub use catalogue::{Family, Fix, Level, Look, LookBySettings, Rule, Stage, rule, rules};
+pub use catalogue::{Family, Fix, Level, Look, LookBySettings, Rule, Stage, UNLISTED, rule, rules};
 pub use example::{Example, Slot};
 pub use finding::{Checked, Finding, check, check_by};
 pub use fixing::Fixes;

@@ -93,7 +93,7 @@ impl Entry {
 /// A finding of a check, for programs.
 pub fn entry(contract: &Contract, finding: &Finding) -> Entry {
     let fault = Fault {
-        rule: finding.rule.name,
+        rule: finding.name,
         place: finding.place,
         message: finding.message.clone(),
         help: finding.help.clone(),
@@ -119,7 +119,7 @@ pub fn text(contract: &Contract, finding: &Finding, width: usize) -> String {
         path: finding.path.as_str(),
         message: &finding.message,
         help: finding.help.as_deref(),
-        rule: finding.rule.name,
+        rule: finding.name,
         standard: finding.rule.standard,
     };
     block(&shown, contract.files.get(finding.place.file), finding.place, width)

@@ -12,26 +12,49 @@ pub struct Baseline {
     known: Map<Known, usize>,
 }
 
-/// What a finding is known by: not its line, which any edit moves.
+/// What a finding is known by: not its line, which any edit moves, nor its words, which another version of the program may
+/// have for it.
 #[derive(Debug, Clone, PartialEq, Eq, Hash, PartialOrd, Ord)]
 struct Known {
     rule: String,
     path: String,
-    message: String,
+    sign: Sign,
+}
+
+/// What tells findings of one rule at one component apart.
+#[derive(Debug, Clone, PartialEq, Eq, Hash, PartialOrd, Ord)]
+enum Sign {
+    /// What stands there.
+    At(String),
+    /// The words for it, as files of the first form have it.
+    Words(String),
 }
 
 #[derive(Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 struct Entry {
     rule: String,
     path: String,
-    message: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    at: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    message: Option<String>,
     #[serde(default = "once", skip_serializing_if = "is_once")]
     times: usize,
+}
+
+/// The form in which files are written; the first did not say which it was.
+const FORMAT: u32 = 2;
+
+fn first() -> u32 {
+    1
 }
 
 #[derive(Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 struct Document {
+    #[serde(default = "first")]
+    format: u32,
     #[serde(default, rename = "finding")]
     findings: Vec<Entry>,
 }
@@ -47,10 +70,15 @@ fn is_once(times: &usize) -> bool {
 impl Known {
     fn of(finding: &Finding) -> Known {
         Known {
-            rule: finding.rule.name.to_owned(),
+            rule: finding.name.to_owned(),
             path: finding.path.to_string(),
-            message: finding.message.clone(),
+            sign: Sign::At(finding.at.clone()),
         }
+    }
+
+    /// What files of the first form have for it.
+    fn by_words(finding: &Finding) -> Known {
+        Known { sign: Sign::Words(finding.message.clone()), ..Known::of(finding) }
     }
 }
 
@@ -74,9 +102,23 @@ impl Baseline {
             message: error.message().to_owned(),
             help: "write the file anew with --write-baseline".to_owned(),
         })?;
+        let wrong = |message: String, help: &str| super::SettingsError { span: 0..0, message, help: help.to_owned() };
+        if document.format > FORMAT {
+            let message =
+                format!("the file has the format {}, and this program knows up to {FORMAT}", document.format);
+            return Err(wrong(message, "take a newer version of the program"));
+        }
         let mut known: Map<Known, usize> = Map::default();
-        for Entry { rule, path, message, times } in document.findings {
-            *known.entry(Known { rule, path, message }).or_default() += times;
+        for Entry { rule, path, at, message, times } in document.findings {
+            let sign = match (at, message) {
+                (Some(at), _) => Sign::At(at),
+                (None, Some(message)) => Sign::Words(message),
+                (None, None) => {
+                    let message = format!("a finding of {rule} at {path} says neither at nor message");
+                    return Err(wrong(message, "write the file anew with --write-baseline"));
+                }
+            };
+            *known.entry(Known { rule, path, sign }).or_default() += times;
         }
         Ok(Baseline { known })
     }
@@ -85,13 +127,14 @@ impl Baseline {
     pub fn text(&self) -> String {
         let mut all: Vec<(&Known, &usize)> = self.known.iter().collect();
         all.sort();
-        let findings = all.into_iter().map(|(known, times)| Entry {
-            rule: known.rule.clone(),
-            path: known.path.clone(),
-            message: known.message.clone(),
-            times: *times,
-        });
-        let document = Document { findings: findings.collect() };
+        let entry = |(known, times): (&Known, &usize)| {
+            let (at, message) = match &known.sign {
+                Sign::At(at) => (Some(at.clone()), None),
+                Sign::Words(message) => (None, Some(message.clone())),
+            };
+            Entry { rule: known.rule.clone(), path: known.path.clone(), at, message, times: *times }
+        };
+        let document = Document { format: FORMAT, findings: all.into_iter().map(entry).collect() };
         let body = toml::to_string(&document).unwrap_or_default();
         format!("# Findings that were known when this was written. Take out what has been mended.\n\n{body}")
     }
@@ -108,12 +151,12 @@ impl Baseline {
 
     /// Whether a finding is known, which it is as often as it stands in the file.
     pub fn takes(&mut self, finding: &Finding) -> bool {
-        match self.known.get_mut(&Known::of(finding)) {
+        [Known::of(finding), Known::by_words(finding)].iter().any(|known| match self.known.get_mut(known) {
             Some(left) if *left > 0 => {
                 *left -= 1;
                 true
             }
             _ => false,
-        }
+        })
     }
 }

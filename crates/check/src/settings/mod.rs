@@ -244,7 +244,7 @@ impl Settings {
     /// The exception that allows a finding, if it has not ended; or the one that has.
     pub(crate) fn exception(&self, finding: &Finding) -> Option<(&Exception, bool)> {
         let mut fitting = self.exceptions.iter().filter(|exception| {
-            exception.rule == finding.rule.name && covers(&exception.paths, finding.path.as_str())
+            exception.rule == finding.name && covers(&exception.paths, finding.path.as_str())
         });
         let holds = |exception: &Exception| {
             exception.until.as_ref().is_none_or(|until| self.today.is_empty() || self.today <= *until)

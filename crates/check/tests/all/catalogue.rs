@@ -174,3 +174,83 @@ fn names_are_unique_and_only_one_rule_goes_without_an_example() {
     let without: Vec<&str> = rules().filter(|rule| rule.example.is_none()).map(|rule| rule.name).collect();
     assert_eq!(without, ["xml-depth"]);
 }
+
+/// All sources of the crates that find faults.
+fn sources() -> Vec<String> {
+    let crates = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).parent().unwrap();
+    let mut folders: Vec<_> = ["source", "schema", "contract", "check", "message"]
+        .iter()
+        .map(|name| crates.join(name).join("src"))
+        .collect();
+    let mut found = Vec::new();
+    while let Some(folder) = folders.pop() {
+        for entry in std::fs::read_dir(folder).unwrap() {
+            let path = entry.unwrap().path();
+            if path.is_dir() {
+                folders.push(path);
+            } else if path.extension().is_some_and(|end| end == "rs") {
+                found.push(std::fs::read_to_string(path).unwrap());
+            }
+        }
+    }
+    found
+}
+
+/// The names of functions that are given a rule.
+fn takers(sources: &[String]) -> Vec<String> {
+    let mut names = vec!["Fault::new".to_owned()];
+    for text in sources {
+        for (at, _) in text.match_indices("fn ") {
+            let head: String = text[at + 3..].chars().take_while(|c| *c != '{').collect();
+            let Some((name, arguments)) = head.split_once('(') else { continue };
+            if ["rule: &'static str", "clause: &'static str"].iter().any(|it| arguments.contains(it)) {
+                names.push(name.split('<').next().unwrap().to_owned());
+            }
+        }
+    }
+    names.sort();
+    names.dedup();
+    names
+}
+
+/// The first text that a call is given, if that may be the name of a rule.
+fn first_text(call: &str) -> Option<&str> {
+    let end = call.find(';').unwrap_or(call.len());
+    let (_, rest) = call[..end].split_once('"')?;
+    let (text, _) = rest.split_once('"')?;
+    let is_name = |c: char| c.is_ascii_alphanumeric() || matches!(c, '-' | '.' | '_');
+    let plain = !text.is_empty() && text.chars().all(is_name) && text.contains(|c: char| c == '-' || c.is_ascii_digit());
+    plain.then_some(text)
+}
+
+#[test]
+fn every_fault_that_is_found_has_a_rule() {
+    let sources = sources();
+    let mut named = std::collections::BTreeSet::new();
+    for taker in takers(&sources) {
+        let call = format!("{taker}(");
+        for text in &sources {
+            // Tests beside the code may make up what they like.
+            let code = text.split("#[cfg(test)]").next().unwrap();
+            for (at, _) in code.match_indices(&call) {
+                let is_whole = !code[..at].ends_with(|c: char| c.is_alphanumeric() || c == '_');
+                if is_whole && !code[..at].ends_with("fn ") {
+                    named.extend(first_text(&code[at + call.len()..]));
+                }
+            }
+        }
+    }
+    assert!(named.len() > 150, "{}", named.len());
+    // Values that samples hold and encodings are no rules, though a function of the same name is given them.
+    let others = ["no-such-thing", "unheard-of", "utf-8"];
+    let listed = |name: &&&str| others.contains(*name) || charter_check::rule(name).is_some();
+    let unlisted: Vec<&&str> = named.iter().filter(|name| !listed(name)).collect();
+    assert!(unlisted.is_empty(), "{unlisted:?}");
+}
+
+#[test]
+fn what_stands_for_a_rule_that_is_not_listed_is_an_error() {
+    let unlisted = &charter_check::UNLISTED;
+    assert_eq!((unlisted.name, unlisted.level), ("unlisted", charter_check::Level::Error));
+    assert!(charter_check::rule(unlisted.name).is_none());
+}

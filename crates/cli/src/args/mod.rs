@@ -292,9 +292,9 @@ pub enum Command {
     },
     /// Check contracts and schemas by the rules
     Check(CheckArgs),
-    /// Explain a rule or a profile, or list all rules
+    /// Explain a rule, a profile or a kind of change, or list them all
     Explain {
-        /// The name of a rule or a profile
+        /// The name of a rule, a profile or a kind of change
         rule: Option<String>,
     },
     /// Show a message as it goes over the wire

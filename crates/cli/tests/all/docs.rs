@@ -55,3 +55,17 @@ fn the_settings_on_the_page_can_be_read() {
     assert!(settings.has_house());
     assert_eq!((settings.levels.len(), settings.exceptions.len(), settings.house.names.len()), (3, 1, 2));
 }
+
+/// The page lists the kinds of change from the catalogue.
+#[test]
+fn the_kinds_of_change_on_the_page_are_those_of_the_catalogue() {
+    let page = include_str!("../../../../docs/compare.md");
+    for topic in charter_compare::Topic::ALL {
+        let mut table = format!("### {}\n\n| kind | says | concerns |\n| --- | --- | --- |\n", topic.name());
+        for entry in charter_compare::kinds().filter(|entry| entry.topic == topic) {
+            let row = format!("| `{}` | {} | {} |\n", entry.kind, entry.says, entry.concerns.words());
+            table.push_str(&row);
+        }
+        assert!(page.contains(&table), "docs/compare.md should have:\n{table}");
+    }
+}

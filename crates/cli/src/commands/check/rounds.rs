@@ -108,7 +108,7 @@ impl<'s> Rounds<'s> {
             let Some(edits) = known.fix(finding).filter(|_| !again) else { continue };
             if !edits.iter().any(|edit| taken.meets(edit)) && same.insert(edits.clone()) {
                 edits.iter().for_each(|edit| taken.add(edit));
-                fixes.push(Fix { rule: finding.rule.name, edits: edits.to_vec() });
+                fixes.push(Fix { rule: finding.name, edits: edits.to_vec() });
             }
         }
         (self.bytes, self.untried) = (left, untried);
