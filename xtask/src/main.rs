@@ -5,6 +5,7 @@ mod attack;
 mod change;
 mod inclusion;
 mod keep;
+mod layers;
 mod messages;
 mod notation;
 mod oracle;
@@ -52,6 +53,9 @@ struct Args {
     /// Instead: how many random contracts to compare with revisions of their messages, bindings and ports
     #[arg(long)]
     versions: Option<usize>,
+    /// Instead: say which modules use each other in a circle; it fails if any do
+    #[arg(long)]
+    layers: bool,
     /// Instead: how many random contracts to write into the folder, each with a revision of it
     #[arg(long)]
     pairs: Option<usize>,
@@ -86,6 +90,11 @@ pub type Verdict = Option<(BTreeSet<&'static str>, String)>;
 
 fn main() -> std::io::Result<()> {
     let mut args = Args::parse();
+    if args.layers {
+        let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
+        let sound = layers::layers(&root)?;
+        std::process::exit(i32::from(!sound));
+    }
     if let Some(count) = args.round_trips {
         notation::round_trips(count, &mut Rng::with_seed(args.seed));
         return Ok(());
