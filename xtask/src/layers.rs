@@ -65,7 +65,8 @@ impl House {
         while let Some((folder, module)) = folders.pop() {
             for entry in fs::read_dir(&folder)?.flatten() {
                 let path = entry.path();
-                let stem = path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
+                let stem =
+                    path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
                 let mut inner: Module = module.clone();
                 if path.is_dir() {
                     inner.push(stem);
@@ -91,7 +92,7 @@ impl House {
         let mut ties = Ties::new();
         for (module, room) in &self.rooms {
             for path in &room.uses {
-                let path = room.from_imports(path);
+                let path = room.as_imported(path);
                 for (to, name) in self.resolved(module, &path, 0) {
                     if !to.starts_with(module) {
                         ties.entry((module.clone(), to)).or_default().insert(name);
@@ -136,7 +137,7 @@ impl House {
 
 impl Room {
     /// A path whose head is a name that was imported, from where that comes.
-    fn from_imports(&self, path: &[String]) -> Vec<String> {
+    fn as_imported(&self, path: &[String]) -> Vec<String> {
         match path.split_first() {
             Some((head, rest)) if !rest.is_empty() => match self.imports.get(head) {
                 Some(whole) if whole.len() > 1 => [whole, rest].concat(),
@@ -170,7 +171,11 @@ fn absolute(from: &Module, path: &[String]) -> Option<(Module, Vec<String>)> {
 /// What a file says, without its tests.
 fn room(file: &Path, text: &str) -> Room {
     let text = text.split("#[cfg(test)]\nmod tests").next().unwrap_or("");
-    let code: String = text.lines().filter(|line| !line.trim_start().starts_with("//")).flat_map(|line| [line, "\n"]).collect();
+    let code: String = text
+        .lines()
+        .filter(|line| !line.trim_start().starts_with("//"))
+        .flat_map(|line| [line, "\n"])
+        .collect();
     let mut room = Room { file: file.to_owned(), ..Room::default() };
     let mut others = String::new();
     let mut lines = code.lines();
@@ -246,12 +251,14 @@ fn name_of(word: &str) -> String {
 fn opened(statement: &str) -> Vec<(String, Vec<String>)> {
     let statement = statement.trim();
     if let Some((before, rest)) = statement.split_once('{') {
-        let prefix: Vec<String> = before.split("::").map(str::trim).filter(|it| !it.is_empty()).map(str::to_owned).collect();
+        let prefix: Vec<String> =
+            before.split("::").map(str::trim).filter(|it| !it.is_empty()).map(str::to_owned).collect();
         let inner = rest.rsplit_once('}').map_or(rest, |(inner, _)| inner);
         let with_prefix = |piece: &str| -> Vec<(String, Vec<String>)> {
             let all = opened(piece).into_iter();
             all.map(|(name, path)| {
-                let whole: Vec<String> = prefix.iter().cloned().chain(path.into_iter().filter(|it| it != "self")).collect();
+                let whole: Vec<String> =
+                    prefix.iter().cloned().chain(path.into_iter().filter(|it| it != "self")).collect();
                 let name = if name == "self" { whole.last().cloned().unwrap_or_default() } else { name };
                 (name, whole)
             })
@@ -259,7 +266,8 @@ fn opened(statement: &str) -> Vec<(String, Vec<String>)> {
         };
         return pieces(inner).into_iter().flat_map(with_prefix).collect();
     }
-    let (path, alias) = statement.split_once(" as ").map_or((statement, None), |(path, alias)| (path, Some(alias)));
+    let (path, alias) =
+        statement.split_once(" as ").map_or((statement, None), |(path, alias)| (path, Some(alias)));
     let steps: Vec<String> = path.split("::").map(|it| it.trim().to_owned()).collect();
     let Some(last) = steps.last().filter(|last| !last.is_empty()) else { return Vec::new() };
     vec![(alias.map_or_else(|| last.clone(), |alias| alias.trim().to_owned()), steps)]
@@ -357,14 +365,20 @@ mod tests {
 
     fn circles(files: &[(&str, &str)]) -> Vec<Vec<String>> {
         let house = house(files);
-        circles_of(&house.ties()).iter().map(|circle| circle.iter().map(|it| house.shown(it)).collect()).collect()
+        circles_of(&house.ties())
+            .iter()
+            .map(|circle| circle.iter().map(|it| house.shown(it)).collect())
+            .collect()
     }
 
     #[test]
     fn two_that_use_each_other_are_a_circle() {
         let one = "use crate::pier::Pier;\npub struct Quay(Pier);\n";
         let other = "pub struct Pier;\nfn back() -> crate::quay::Quay { todo!() }\n";
-        assert_eq!(circles(&[("lib.rs", "mod quay;\nmod pier;\n"), ("quay.rs", one), ("pier.rs", other)]).len(), 1);
+        assert_eq!(
+            circles(&[("lib.rs", "mod quay;\nmod pier;\n"), ("quay.rs", one), ("pier.rs", other)]).len(),
+            1
+        );
         let alone = "pub struct Pier;\n";
         assert!(circles(&[("lib.rs", ""), ("quay.rs", one), ("pier.rs", alone)]).is_empty());
     }
@@ -373,7 +387,10 @@ mod tests {
     fn a_name_counts_for_the_file_that_defines_it() {
         let files = [
             ("lib.rs", "mod harbour;\n"),
-            ("harbour/mod.rs", "mod quay;\nmod pier;\npub use pier::{Pier, bollard as post};\npub use quay::*;\n"),
+            (
+                "harbour/mod.rs",
+                "mod quay;\nmod pier;\npub use pier::{Pier, bollard as post};\npub use quay::*;\n",
+            ),
             ("harbour/quay.rs", "use super::Pier;\nuse super::post;\npub fn moor(_: Pier) {}\n"),
             ("harbour/pier.rs", "pub struct Pier;\npub fn bollard() {}\n"),
         ];
@@ -408,7 +425,8 @@ mod tests {
     #[test]
     fn braces_within_braces_are_opened() {
         let found = opened("crate::{a::{self, B as C}, d::E}");
-        let shown: Vec<String> = found.iter().map(|(name, path)| format!("{name}={}", path.join("/"))).collect();
+        let shown: Vec<String> =
+            found.iter().map(|(name, path)| format!("{name}={}", path.join("/"))).collect();
         assert_eq!(shown, ["a=crate/a", "C=crate/a/B", "E=crate/d/E"]);
         assert_eq!(defined("pub(crate) const fn berth() {").as_deref(), Some("berth"));
         assert_eq!(defined("pub static mut TIDE: u8 = 0;").as_deref(), Some("TIDE"));

@@ -508,9 +508,7 @@ impl Versions<'_> {
         };
         let touched = self.report.changes.iter().flat_map(|change| match change.operations.is_empty() {
             true => vec![change.verdict],
-            false => {
-                change.operations.iter().filter(is_here).map(|it| it.verdict).collect()
-            }
+            false => change.operations.iter().filter(is_here).map(|it| it.verdict).collect(),
         });
         touched.max().unwrap_or(Verdict::Keeps)
     }

@@ -4,7 +4,7 @@ use charter_notation::{Child, Convention, Form, Prefixes, Value, Written, read};
 use charter_source::xml::{Bounds, Document};
 use charter_source::{QName, Set, Span, is_ncname, ns};
 
-use crate::EditFailure;
+use crate::failure::EditFailure;
 use crate::fresh::{NewFile, SchemaPlace, fresh};
 
 /// What a new contract is to be.

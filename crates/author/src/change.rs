@@ -1,14 +1,14 @@
 //! A change of files, made in memory and read back.
 
-use charter_contract::{Component, Contract, Lookup, PathError};
-use charter_notation::NotationError;
+use charter_contract::{Component, Contract, Lookup};
 use charter_schema::Engine;
 use charter_source::{
-    EditError, Encoded, Fault, File, FileId, Files, Location, Map, Overlay, Place, ReadError, Set, Span,
-    Store, TextEdit, apply, nodes_from,
+    Encoded, Fault, File, FileId, Files, Location, Map, Overlay, Place, Set, Span, Store, TextEdit, apply,
+    nodes_from,
 };
 
-use crate::edit::Editing;
+use crate::editing::{Editing, ReadBack};
+use crate::failure::EditFailure;
 use crate::reduced::Reduced;
 
 /// A change that was read back and found to be what was meant.
@@ -59,93 +59,6 @@ pub struct FileChange {
     pub before: Encoded,
     /// What to write: in the same encoding.
     pub after: Encoded,
-}
-
-/// A use of a component by another.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Reference {
-    /// The path of the component that uses it.
-    pub path: String,
-    /// Where.
-    pub place: Place,
-}
-
-/// Why an edit was not made.
-#[derive(Debug, thiserror::Error)]
-pub enum EditFailure {
-    /// The component cannot be renamed.
-    #[error("{0}")]
-    Unsupported(String),
-    /// The name is no NCName.
-    #[error("\"{0}\" is not a name: begin with a letter or _, go on with letters, digits, -, _ and .")]
-    Name(String),
-    /// The namespace is no URI.
-    #[error("\"{0}\" is not a namespace: write an absolute URI, such as urn:saltmere:pilotage:1")]
-    Namespace(String),
-    /// An operation is given twice.
-    #[error("the operation \"{0}\" is given twice")]
-    Twice(String),
-    /// The name is taken.
-    #[error("there is {0} already")]
-    Taken(String),
-    /// A place does not hold the text that it should.
-    #[error("the name is not written plainly here; change it by hand")]
-    Disguised(Place),
-    /// The edits contradict each other.
-    #[error("{0}")]
-    Edits(#[from] EditError),
-    /// The new text has characters that the encoding of the file has not.
-    #[error("the file {location} is in {encoding}, which has no character for the new name")]
-    Encoding {
-        /// The file.
-        location: Location,
-        /// Its encoding.
-        encoding: &'static str,
-    },
-    /// The bytes of the file would change where nothing is meant to.
-    #[error(
-        "the file {location} is in {encoding}, and holds bytes that would not come back as they are: save it as UTF-8"
-    )]
-    Unfaithful {
-        /// The file.
-        location: Location,
-        /// Its encoding.
-        encoding: &'static str,
-    },
-    /// The result could not be read.
-    #[error("the changed contract could not be read: {0}")]
-    Read(#[from] ReadError),
-    /// The result is not what was meant.
-    #[error("the change would do harm: {0}")]
-    Harm(String),
-    /// The notation does not allow what was written.
-    #[error("{}", .0.first().map_or("this is no notation", |error| error.message.as_str()))]
-    Notation(Vec<NotationError>),
-    /// Something refers to what should be removed.
-    #[error("it is still used")]
-    Used(Vec<Reference>),
-    /// Nothing would change.
-    #[error("nothing would change: it is so already")]
-    Nothing,
-    /// The component could not be found again.
-    #[error("{0}")]
-    Path(#[from] PathError),
-}
-
-/// How much of a changed contract is read again to find out whether it is what was meant.
-///
-/// What the first two find is the same; the second costs less on a large contract.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum ReadBack {
-    /// All of it.
-    Whole,
-    /// What the change can affect.
-    Affected,
-    /// As its size suggests.
-    #[default]
-    BySize,
-    /// Nothing: the edits are a proposal, and whoever makes them has what comes of it read.
-    Nothing,
 }
 
 /// From how many bytes on a contract is read back in part.

@@ -1,36 +1,14 @@
 //! Changes what the notation of a component says, and adds to it.
 
 use charter_contract::{Component, Contract, PathError};
-use charter_notation::{
-    Addition, AdditionError, Child, Convention, Form, Piece, Prefixes, Value, addition, own_form,
-};
-use charter_source::{QName, Set, Store, TextEdit, ns};
+use charter_notation::{Addition, AdditionError, Child, Form, Piece, Prefixes, Value, addition, own_form};
+use charter_source::{QName, Set, TextEdit, ns};
 
-use crate::change::{Change, EditFailure, Meant, ReadBack, made};
+use crate::change::{Change, Meant, made};
+use crate::editing::Editing;
+use crate::failure::EditFailure;
 use crate::patch::Patch;
 use crate::settle::{component_named, key_of, settled};
-
-/// What every edit needs to know.
-#[derive(Clone, Copy)]
-pub struct Editing<'e> {
-    /// The contract as it was read.
-    pub contract: &'e Contract,
-    /// Where it was read from.
-    pub store: &'e dyn Store,
-    /// The names that need not be said.
-    pub convention: &'e Convention,
-    /// Whether to go on though the result would be wrong.
-    pub force: bool,
-    /// How much of the result is read again.
-    pub read_back: ReadBack,
-}
-
-impl<'e> Editing<'e> {
-    /// An edit of a contract by the usual names, that must leave nothing wrong.
-    pub fn of(contract: &'e Contract, store: &'e dyn Store, convention: &'e Convention) -> Editing<'e> {
-        Editing { contract, store, convention, force: false, read_back: ReadBack::BySize }
-    }
-}
 
 /// The notation of a component, as it is to be edited.
 ///

@@ -6,8 +6,8 @@ use charter_contract::Contract;
 use charter_notation::{Child, Form, Prefixes, Value, form_of};
 use charter_source::{Map, QName, Set, is_ncname, ns};
 
-use crate::EditFailure;
 use crate::begin::is_absolute_uri;
+use crate::failure::EditFailure;
 use crate::fresh::{NewFile, Paper, SchemaPlace, fresh_with};
 use crate::style::Style;
 

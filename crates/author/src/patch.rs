@@ -6,7 +6,7 @@ use charter_notation::{Child, Form, Prefixes};
 use charter_source::{FileId, Files, Map, Node, Place, QName, Span, TextEdit, element_around, elements, ns};
 
 use crate::align::{keys, pairs};
-use crate::change::EditFailure;
+use crate::failure::EditFailure;
 use crate::pen::{Pen, Position};
 
 /// Makes changes, file by file.

@@ -6,7 +6,7 @@ use charter_notation::{Form, Value};
 use charter_source::xml::{Escape, escaped};
 use charter_source::{File, Map, Node, Place, QName, Span, TextEdit, element_at, elements};
 
-use crate::change::EditFailure;
+use crate::failure::EditFailure;
 use crate::writer::{Layout, Scope, Writer, qualified};
 
 /// Edits of one file, in the order in which they are made.

@@ -5,8 +5,10 @@ use charter_notation::{Child, Form, Piece};
 use charter_schema::Owner;
 use charter_source::{Map, Node, Place, QName, Set, element_around};
 
-use crate::change::{Change, EditFailure, Meant, Reference, made};
-use crate::edit::{Editing, carried};
+use crate::change::{Change, Meant, made};
+use crate::edit::carried;
+use crate::editing::Editing;
+use crate::failure::{EditFailure, Reference};
 use crate::patch::Patch;
 use crate::settle::settled;
 use crate::uses::{Uses, extent};

@@ -5,8 +5,9 @@ use charter_notation::{Convention, SideKind, convention};
 use charter_schema::{Builtin, Owner};
 use charter_source::{Place, QName, Span, TextEdit, is_ncname};
 
-use crate::change::{Change, EditFailure, made};
-use crate::edit::Editing;
+use crate::change::{Change, made};
+use crate::editing::Editing;
+use crate::failure::EditFailure;
 use crate::uses::{Uses, declaration};
 
 /// How a component is to be renamed.

@@ -5,8 +5,10 @@ use charter_notation::{Addition, AdditionError, Form, Prefixes, bare_form, own_f
 use charter_source::{File, Node, Place, Span, TextEdit, elements, ns};
 
 use crate::begin::is_absolute_uri;
-use crate::change::{Change, EditFailure, made};
-use crate::edit::{Editing, carried};
+use crate::change::{Change, made};
+use crate::edit::carried;
+use crate::editing::Editing;
+use crate::failure::EditFailure;
 use crate::tags::Attributes;
 use crate::uses::extent;
 

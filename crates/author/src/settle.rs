@@ -6,7 +6,7 @@ use charter_contract::{Component, Contract};
 use charter_notation::{Addition, Child, Convention, Form, Piece};
 use charter_source::{Place, QName, Set};
 
-use crate::change::EditFailure;
+use crate::failure::EditFailure;
 use crate::uses::Uses;
 
 /// The difference of two forms without what need not be done: what is there already is not put in again, and what

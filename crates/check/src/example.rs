@@ -237,12 +237,12 @@ fn declared(text: &str) -> String {
 impl Example {
     /// The schema that examples of messages are judged by.
     pub fn message_schema() -> &'static str {
-        crate::rules::instance::SCHEMA
+        MESSAGE_SCHEMA
     }
 
     /// The contract that examples of messages on the wire belong to.
     pub fn exchange_contract() -> &'static str {
-        crate::rules::wire::CONTRACT
+        EXCHANGE_CONTRACT
     }
 
     /// The whole contract with the wrong fragment.
@@ -255,3 +255,113 @@ impl Example {
         whole(self.slot, self.right)
     }
 }
+
+/// The schema that the examples are judged by.
+const MESSAGE_SCHEMA: &str = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema">
+  <xs:element name="visit">
+    <xs:complexType>
+      <xs:sequence>
+        <xs:element name="port" type="xs:token" fixed="Saltmere" minOccurs="0"/>
+        <xs:element name="callSign" minOccurs="0">
+          <xs:simpleType><xs:restriction base="xs:token"><xs:pattern value="[A-Z0-9]{4,7}"/></xs:restriction></xs:simpleType>
+        </xs:element>
+        <xs:element name="flag" minOccurs="0">
+          <xs:simpleType><xs:restriction base="xs:token"><xs:length value="2"/></xs:restriction></xs:simpleType>
+        </xs:element>
+        <xs:element name="draught" minOccurs="0">
+          <xs:simpleType><xs:restriction base="xs:decimal">
+            <xs:minExclusive value="0"/><xs:maxExclusive value="30"/><xs:totalDigits value="4"/><xs:fractionDigits value="2"/>
+          </xs:restriction></xs:simpleType>
+        </xs:element>
+        <xs:element name="tugs" minOccurs="0">
+          <xs:simpleType><xs:restriction base="xs:int"><xs:minInclusive value="0"/><xs:maxInclusive value="6"/></xs:restriction></xs:simpleType>
+        </xs:element>
+        <xs:element name="quay" minOccurs="0">
+          <xs:simpleType><xs:restriction base="xs:token"><xs:enumeration value="north"/><xs:enumeration value="south"/></xs:restriction></xs:simpleType>
+        </xs:element>
+        <xs:element name="berth" minOccurs="0" maxOccurs="unbounded">
+          <xs:complexType>
+            <xs:attribute name="number" type="xs:positiveInteger" use="required"/>
+            <xs:attribute name="id" type="xs:ID"/>
+            <xs:attribute name="near" type="xs:IDREF"/>
+          </xs:complexType>
+        </xs:element>
+        <xs:element name="chart" type="xs:ENTITY" minOccurs="0"/>
+        <xs:element name="remark" minOccurs="0">
+          <xs:simpleType><xs:restriction base="xs:string"><xs:minLength value="3"/><xs:maxLength value="20"/></xs:restriction></xs:simpleType>
+        </xs:element>
+      </xs:sequence>
+      <xs:attribute name="version" type="xs:int" fixed="1"/>
+    </xs:complexType>
+    <xs:unique name="berthNumber"><xs:selector xpath="berth"/><xs:field xpath="@number"/></xs:unique>
+  </xs:element>
+</xs:schema>"#;
+
+/// The contract that the examples are messages of.
+const EXCHANGE_CONTRACT: &str = r##"<wsdl:definitions name="Berths" targetNamespace="urn:saltmere:berths:1" xmlns:tns="urn:saltmere:berths:1"
+    xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:enc="http://schemas.xmlsoap.org/soap/encoding/"
+    xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:soap12="http://schemas.xmlsoap.org/wsdl/soap12/"
+    xmlns:mime="http://schemas.xmlsoap.org/wsdl/mime/" xmlns:wsaw="http://www.w3.org/2006/05/addressing/wsdl"
+    xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
+<wsdl:types>
+<xs:schema targetNamespace="urn:saltmere:berths:1" elementFormDefault="qualified">
+  <xs:import namespace="http://schemas.xmlsoap.org/soap/encoding/"/>
+  <xs:element name="findBerth"><xs:complexType><xs:sequence><xs:element name="quay" type="xs:token"/></xs:sequence></xs:complexType></xs:element>
+  <xs:element name="findBerthResponse" type="xs:token"/>
+  <xs:element name="desk" type="xs:token"/>
+  <xs:element name="quayFull" type="xs:token"/>
+  <xs:element name="drawChart" type="xs:token"/>
+  <xs:element name="raiseSignal" type="xs:token"/>
+  <xs:complexType name="Depths"><xs:complexContent><xs:restriction base="enc:Array">
+    <xs:attribute ref="enc:arrayType" wsdl:arrayType="xs:decimal[]"/>
+  </xs:restriction></xs:complexContent></xs:complexType>
+</xs:schema>
+</wsdl:types>
+<wsdl:message name="findBerthInput"><wsdl:part name="parameters" element="tns:findBerth"/></wsdl:message>
+<wsdl:message name="findBerthOutput"><wsdl:part name="parameters" element="tns:findBerthResponse"/></wsdl:message>
+<wsdl:message name="DeskHeader"><wsdl:part name="desk" element="tns:desk"/></wsdl:message>
+<wsdl:message name="QuayFull"><wsdl:part name="fault" element="tns:quayFull"/></wsdl:message>
+<wsdl:message name="tideReport"><wsdl:part name="day" type="xs:date"/><wsdl:part name="height" type="xs:decimal"/></wsdl:message>
+<wsdl:message name="depthList"><wsdl:part name="depths" type="tns:Depths"/></wsdl:message>
+<wsdl:message name="chartInput"><wsdl:part name="parameters" element="tns:drawChart"/><wsdl:part name="chart" type="xs:base64Binary"/></wsdl:message>
+<wsdl:message name="signal"><wsdl:part name="parameters" element="tns:raiseSignal"/></wsdl:message>
+<wsdl:portType name="Berths">
+  <wsdl:operation name="findBerth"><wsdl:input message="tns:findBerthInput"/><wsdl:output message="tns:findBerthOutput"/><wsdl:fault name="QuayFull" message="tns:QuayFull"/></wsdl:operation>
+</wsdl:portType>
+<wsdl:portType name="Tides"><wsdl:operation name="reportTide"><wsdl:input message="tns:tideReport"/></wsdl:operation></wsdl:portType>
+<wsdl:portType name="Depths"><wsdl:operation name="listDepths"><wsdl:input message="tns:depthList"/></wsdl:operation></wsdl:portType>
+<wsdl:portType name="Charts"><wsdl:operation name="drawChart"><wsdl:input message="tns:chartInput"/></wsdl:operation></wsdl:portType>
+<wsdl:portType name="Signals"><wsdl:operation name="raiseSignal"><wsdl:input message="tns:signal"/></wsdl:operation></wsdl:portType>
+<wsdl:binding name="BerthsSoap" type="tns:Berths"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="findBerth"><soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <wsdl:input><soap:header message="tns:DeskHeader" part="desk" use="literal"/><soap:body use="literal"/></wsdl:input>
+    <wsdl:output><soap:body use="literal"/></wsdl:output>
+    <wsdl:fault name="QuayFull"><soap:fault name="QuayFull" use="literal"/></wsdl:fault>
+  </wsdl:operation>
+</wsdl:binding>
+<wsdl:binding name="TidesSoap" type="tns:Tides"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="reportTide"><soap:operation soapAction="urn:saltmere:berths:1:reportTide"/>
+    <wsdl:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>
+<wsdl:binding name="DepthsSoap" type="tns:Depths"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="listDepths"><soap:operation soapAction="urn:saltmere:berths:1:listDepths"/>
+    <wsdl:input><soap:body use="encoded" namespace="urn:saltmere:berths:1" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/"/></wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>
+<wsdl:binding name="ChartsSoap" type="tns:Charts"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="drawChart"><soap:operation soapAction="urn:saltmere:berths:1:drawChart"/>
+    <wsdl:input><mime:multipartRelated>
+      <mime:part><soap:body parts="parameters" use="literal"/></mime:part>
+      <mime:part><mime:content part="chart" type="image/png"/></mime:part>
+    </mime:multipartRelated></wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>
+<wsdl:binding name="SignalsSoap" type="tns:Signals"><soap12:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsaw:UsingAddressing wsdl:required="true"/>
+  <wsdl:operation name="raiseSignal"><soap12:operation soapAction="urn:saltmere:berths:1:raiseSignal"/>
+    <wsdl:input><soap12:body use="literal"/></wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>
+</wsdl:definitions>
+"##;

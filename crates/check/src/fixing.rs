@@ -5,7 +5,7 @@ use std::sync::Arc;
 use charter_author::Editing;
 use charter_source::{Map, Place, TextEdit};
 
-use crate::Finding;
+use crate::finding::Finding;
 
 /// The edits that mend findings. Several findings may have one fix, such as all that a binding leaves out: it is
 /// worked out once, since that may mean to read the contract again.

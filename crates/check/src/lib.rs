@@ -4,20 +4,29 @@
 //! plain words, an example that breaks it and one that keeps it, and the function that looks for it. Rules
 //! without a function are found by the crates that read. [`check`] runs them all.
 
+mod baseline;
 mod catalogue;
+mod check;
 mod example;
 mod finding;
 mod fixes;
 mod fixing;
+mod level;
 mod profile;
+mod reading;
+mod rule;
 mod rules;
 mod settings;
 
-pub use catalogue::{Family, Fix, Level, Look, LookBySettings, Rule, Stage, UNLISTED, rule, rules};
+pub use baseline::Baseline;
+pub use catalogue::{UNLISTED, rule, rules};
+pub use check::{check, check_by};
 pub use example::{Example, Slot};
-pub use finding::{Checked, Finding, check, check_by};
+pub use finding::{Checked, Finding};
 pub use fixing::Fixes;
+pub use level::Level;
 pub use profile::{On, Profile, Requirement, Seen, Strength, requirements};
+pub use rule::{Family, Fix, Look, LookBySettings, Rule, Stage};
 pub use settings::{
-    Baseline, Exception, House, LevelChange, NamePattern, NamedKind, PathPattern, Settings, SettingsError,
+    Exception, House, LevelChange, NamePattern, NamedKind, PathPattern, Settings, SettingsError,
 };

@@ -101,9 +101,33 @@ impl<W: Write> Write for Escaping<W> {
     }
 }
 
+/// Where the result goes.
+enum Out {
+    /// To standard output.
+    Standard(BufWriter<std::io::Stdout>),
+    /// Into memory, and messages with it.
+    Kept(Vec<u8>),
+}
+
+impl Write for Out {
+    fn write(&mut self, bytes: &[u8]) -> std::io::Result<usize> {
+        match self {
+            Out::Standard(out) => out.write(bytes),
+            Out::Kept(kept) => kept.write(bytes),
+        }
+    }
+
+    fn flush(&mut self) -> std::io::Result<()> {
+        match self {
+            Out::Standard(out) => out.flush(),
+            Out::Kept(_) => Ok(()),
+        }
+    }
+}
+
 /// Standard output and standard error. Text comes with colours, which are taken out where they are not wanted.
 pub struct Console {
-    out: BufWriter<std::io::Stdout>,
+    out: Out,
     /// Why the result could not be written.
     lost: Option<std::io::Error>,
     color_out: bool,
@@ -122,8 +146,26 @@ impl Console {
         Console {
             color_out: wanted(auto(anstream::AutoStream::choice(&std::io::stdout()))),
             color_err: wanted(auto(anstream::AutoStream::choice(&std::io::stderr()))),
-            out: BufWriter::new(std::io::stdout()),
+            out: Out::Standard(BufWriter::new(std::io::stdout())),
             lost: None,
+        }
+    }
+
+    /// A console that keeps what it is given, in the colours of this one.
+    pub fn keeping(&self) -> Console {
+        Console {
+            out: Out::Kept(Vec::new()),
+            lost: None,
+            color_out: self.color_out,
+            color_err: self.color_out,
+        }
+    }
+
+    /// What such a console was given.
+    pub fn kept(self) -> Vec<u8> {
+        match self.out {
+            Out::Standard(_) => Vec::new(),
+            Out::Kept(kept) => kept,
         }
     }
 
@@ -169,10 +211,12 @@ impl Console {
         // Both streams may lead to one screen, where the order counts.
         let written = self.out.flush();
         self.keep(written);
-        let mut err = std::io::stderr().lock();
         let text = paint::written(text, Manner { colors: self.color_err, shown: true });
         // There is nowhere left to say that this failed.
-        let _ = err.write_all(text.as_bytes());
+        let _ = match &mut self.out {
+            Out::Standard(_) => std::io::stderr().lock().write_all(text.as_bytes()),
+            Out::Kept(kept) => kept.write_all(text.as_bytes()),
+        };
     }
 
     /// Says why there is no answer.

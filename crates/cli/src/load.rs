@@ -11,9 +11,9 @@ use charter_source::{
 };
 
 use crate::args::{Args, Format};
-use crate::commands::notation_file;
 use crate::console::{Failure, note};
 use crate::files::{self, Writers};
+use crate::notation_file;
 use crate::online::Web;
 use crate::read;
 

@@ -1,4 +1,6 @@
 //! The program `charter`: arguments, rendering, files written. What it knows about contracts is in the core.
+// What stands above an argument is its help, where brackets are brackets.
+#![allow(rustdoc::broken_intra_doc_links)]
 
 mod args;
 mod commands;
@@ -10,10 +12,12 @@ mod files;
 mod findings;
 mod git;
 mod load;
+mod notation_file;
 mod online;
 mod paint;
 mod progress;
 mod read;
+mod slips;
 
 use std::process::ExitCode;
 

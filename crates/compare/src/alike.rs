@@ -4,14 +4,14 @@ use charter_contract::{Body, Carrier, Component, Contract, HeaderBlock, Operatio
 use charter_schema::ElementId;
 use charter_source::{QName, nearest};
 
-use crate::names::{Alike, MOST_LOOKED_AT, renamed};
 use crate::comparison::{Both, Comparison};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::names::{Alike, MOST_LOOKED_AT, renamed};
 use crate::report::{Because, Confidence, Verdict, Witness};
+use crate::shapes::element_name;
 use crate::versions::{SideOf, Version};
 use crate::what::{Thing, What};
-use crate::shapes::element_name;
 
 impl Comparison<'_> {
     /// Takes pairs of operations out of the lists that are one under two names, elements and action included: those that are

@@ -82,4 +82,3 @@ pub fn compare_for(
     let changed = !changes.is_empty();
     (Report { verdict, changes, changed, operations, broken, operation_pairs, related }, consequences)
 }
-

@@ -8,7 +8,7 @@ use charter_source::Map;
 use crate::alike::fault_name;
 use crate::comparison::{Both, Comparison};
 use crate::kind::Kind;
-use crate::paths;
+use crate::paths::{self, FAULT, HEADER};
 use crate::report::{Change, Depends, Verdict, Witness};
 use crate::survey::{Decided, Finding, Root};
 use crate::versions::{SideOf, Version};
@@ -59,11 +59,6 @@ pub struct UsedOperation {
     /// The wire paths of what it reads in replies.
     pub reads: Option<Vec<Vec<String>>>,
 }
-
-/// The first step of wire paths into a fault; the next is its name.
-pub const FAULT: &str = "$fault";
-/// The first step of wire paths into a header block; the next is its name.
-pub(crate) const HEADER: &str = "$header";
 
 /// What a change does to a consumer.
 #[derive(Debug, Clone)]
@@ -251,7 +246,8 @@ impl Comparison<'_> {
 
     /// What a side was called in the old version.
     fn old_side(&self, at: SideOf) -> UsedSide {
-        let old_name = self.sides.old_faults.get(&(at.operation, at.side)).filter(|_| at.version == Version::New);
+        let old_name =
+            self.sides.old_faults.get(&(at.operation, at.side)).filter(|_| at.version == Version::New);
         old_name.map_or_else(|| self.named(at), |name| UsedSide::Fault(name.clone()))
     }
 

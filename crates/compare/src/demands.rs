@@ -183,7 +183,12 @@ mod tests {
                 Kind::DemandLoosened,
                 "there is another way to satisfy what is demanded",
             ),
-            (vec![way(&[&name])], vec![], Kind::DemandAdded, "requests must now have what nobody can satisfy"),
+            (
+                vec![way(&[&name])],
+                vec![],
+                Kind::DemandAdded,
+                "requests must now have what nobody can satisfy",
+            ),
         ] {
             let (found, what, _) = compared(&was, &is).expect("they differ");
             assert_eq!((found, what.to_string().as_str()), (kind, said));

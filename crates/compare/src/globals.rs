@@ -71,7 +71,8 @@ impl Comparison<'_> {
         let then: Set<Component> = renamed.iter().map(|(was, _)| Component::Type(*was)).collect();
         let now: Set<Component> = renamed.iter().map(|(_, is)| Component::Type(*is)).collect();
         // What stands in the place of something under another name says so itself.
-        let told: Set<Renaming> = self.ledger.all.iter().filter_map(|change| standing(&change.what)).collect();
+        let told: Set<Renaming> =
+            self.ledger.all.iter().filter_map(|change| standing(&change.what)).collect();
         // An element that became a message part, or is one no longer, was there all the time.
         let is_there = |own: &Contract, other: &Contract, component: &Component| match component {
             Component::Element(id) => other.schemas.element_named(&own.schemas.elements[*id].name).is_some(),

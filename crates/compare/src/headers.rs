@@ -2,11 +2,11 @@
 
 use charter_contract::{Bound, Carrier, Component, Contract, HeaderBlock, Side, WireElement};
 
-use crate::names::{borrow, pair};
 use crate::comparison::{Both, Comparison};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::names::{borrow, pair};
 use crate::report::Confidence;
 use crate::shapes::{Enveloped, element_name};
 use crate::versions::Subject;

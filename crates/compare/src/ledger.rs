@@ -49,7 +49,12 @@ impl<'c> Ledger<'c> {
                 old_place: difference.old_place,
                 new_place: difference.new_place,
                 confidence: difference.confidence,
-                ..Change::bare(difference.subject, difference.path.clone(), difference.kind, difference.what.clone())
+                ..Change::bare(
+                    difference.subject,
+                    difference.path.clone(),
+                    difference.kind,
+                    difference.what.clone(),
+                )
             });
             self.all.len() - 1
         });

@@ -4,9 +4,9 @@
 //! consumer may send must still be accepted, and all that the provider may now send must have been acceptable
 //! before. Each [`Change`] is one cause, with everything that it reaches.
 //!
-//! What is written differently is *described* ([`content`], [`types`], [`values`], [`relatives`]); whether it matters is *decided* on what
+//! What is written differently is *described* (`content`, `types`, `values`, `relatives`); whether it matters is *decided* on what
 //! the schemas accept (`charter_schema::Inclusion`), one way for what consumers send and the other way for what they read
-//! ([`survey`]); then each difference is charged with what it accounts for ([`resolve`]). Every *breaks* comes with a message that
+//! (`survey`); then each difference is charged with what it accounts for (`resolve`). Every *breaks* comes with a message that
 //! shows it; what could not be decided is *bends*, with the reason.
 
 mod accepted;
@@ -49,8 +49,9 @@ mod whole;
 pub use accepted::{Accepted, Mark};
 pub use advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};
 pub use compare::{compare, compare_by, compare_for};
-pub use consumers::{Consequence, FAULT, Reading, Reason, Usage, UsedOperation, UsedSide};
+pub use consumers::{Consequence, Reading, Reason, Usage, UsedOperation, UsedSide};
 pub use kind::{Concerns, Entry as KindEntry, Example, Kind, Slot, Topic, kinds};
+pub use paths::FAULT;
 pub use report::{
     Because, Change, Confidence, Depends, Options, Reader, Report, Surface, Touched, Verdict, Witness,
 };

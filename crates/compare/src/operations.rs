@@ -167,13 +167,7 @@ impl Comparison<'_> {
         self.record(both, side, difference);
     }
 
-    pub(crate) fn not_compared(
-        &mut self,
-        both: Both,
-        side: Side,
-        what: (Kind, What),
-        place: Option<Place>,
-    ) {
+    pub(crate) fn not_compared(&mut self, both: Both, side: Side, what: (Kind, What), place: Option<Place>) {
         let subject = Subject::new(Component::OperationSide(both.1, side));
         let about = (Aspect::Whole, Effect::UNDECIDED);
         let difference = Difference::of(self.versions(), subject, what, about);
@@ -305,17 +299,12 @@ impl Comparison<'_> {
     }
 
     /// What the least message of a side holds; nothing in it, if it holds nothing.
-    pub(crate) fn least_body(
-        &self,
-        at: SideOf,
-        sends: Option<&[&[String]]>,
-    ) -> Option<Option<String>> {
+    pub(crate) fn least_body(&self, at: SideOf, sends: Option<&[&[String]]>) -> Option<Option<String>> {
         let (contract, engine) = self.version(at.version);
         let offer = contract.bound(at.operation).next()?;
         let shape = contract.shape_of(at.operation, at.side, offer).ok()?;
         Some(crate::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)))
     }
-
 }
 
 /// How many places are looked at in one direction, once for each message that leads there, and how many findings are kept.

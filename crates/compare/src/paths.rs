@@ -5,12 +5,16 @@ use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Judged, Pair as Met, Reached};
 use charter_source::{Map, Set};
 
-use crate::consumers::HEADER;
 use crate::difference::Aspect;
 use crate::effect::Way;
 use crate::resolve::Charged;
 use crate::survey::{Direction, Finding, Root, Spot, Survey};
 use crate::types::Types;
+
+/// The first step of wire paths into a fault; the next is its name.
+pub const FAULT: &str = "$fault";
+/// The first step of wire paths into a header block; the next is its name.
+pub(crate) const HEADER: &str = "$header";
 
 /// Arrays within arrays that a step goes through.
 const MOST_ARRAYS: usize = 8;

@@ -4,10 +4,10 @@ use charter_contract::{Component, HttpContent, HttpShape, MediaPart, RpcPart, Wi
 use charter_schema::Judged;
 use charter_source::QName;
 
-use crate::names::pair;
 use crate::comparison::{Both, Comparison, side_of_new};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::names::pair;
 use crate::survey::{Root, judged};
 use crate::versions::{Subject, Version};
 use crate::what::{Media, Thing, What};

@@ -5,10 +5,10 @@ use charter_contract::{Component, Contract};
 use charter_schema::{ConstraintKind, ElementId, Occurs, TypeId};
 use charter_source::QName;
 
-use crate::names::{Alike, MOST_LOOKED_AT, pair, renamed, renamed_by_key};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::names::{Alike, MOST_LOOKED_AT, pair, renamed, renamed_by_key};
 use crate::types::{Described, Pair, Types};
 use crate::what::{InPlace, Renaming, Thing, What};
 

@@ -158,7 +158,9 @@ impl Witness {
             }
             Because::Misread => "it is accepted, and means something else".to_owned(),
             Because::Changed(what) => what.to_string(),
-            Because::NoOperation(version) => format!("no operation of the {} version takes it", version.name()),
+            Because::NoOperation(version) => {
+                format!("no operation of the {} version takes it", version.name())
+            }
             Because::NoMessage(version) => format!("the {} version has no such message", version.name()),
         }
     }
@@ -250,4 +252,3 @@ pub struct Report {
     /// Whether the two have anything in common: an operation, unless one of them has none at all.
     pub related: bool,
 }
-

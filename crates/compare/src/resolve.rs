@@ -225,7 +225,8 @@ fn made(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Di
             };
             let (was, is) = (component(old), component(new));
             // Nobody looks for a built-in type in a contract.
-            let is_own = |it: &Component| !matches!(it, Component::Type(id) if Builtin::from_id(*id).is_some());
+            let is_own =
+                |it: &Component| !matches!(it, Component::Type(id) if Builtin::from_id(*id).is_some());
             let subject = is.filter(is_own).map(Subject::new).or(was.map(Subject::old));
             let subject = subject.unwrap_or(Subject::new(Component::Contract));
             Difference {

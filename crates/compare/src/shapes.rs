@@ -1,16 +1,17 @@
 //! Compares two wire shapes: what goes around the schemas, and where these come in.
 
 use charter_contract::{
-    Body, Carrier, Component, Contract, MessageId, OperationId, Side, SoapShape, UseKind, WireElement, WireShape,
+    Body, Carrier, Component, Contract, MessageId, OperationId, Side, SoapShape, UseKind, WireElement,
+    WireShape,
 };
 use charter_schema::{Judged, TypeId};
 use charter_source::{Place, QName};
 
-use crate::names::{borrow, pair};
 use crate::comparison::{Both, Comparison, side_of_new};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::names::{borrow, pair};
 use crate::survey::{Root, judged};
 use crate::versions::{Subject, Version};
 use crate::what::{Thing, What};

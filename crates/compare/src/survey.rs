@@ -9,9 +9,9 @@ use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weight};
 use charter_source::{Map, QName};
 
-use crate::graph::{Graph, Looked};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Way;
+use crate::graph::{Graph, Looked};
 use crate::report::Depends;
 use crate::resolve::{Charged, Site, charge};
 use crate::types::{Described, Names, Pair, Types};
@@ -405,9 +405,7 @@ impl<'c> Survey<'c> {
         }
         let outcome = match (best, charged.depends) {
             (Some(proof), _) => Decided::Proved(proof),
-            (None, _) if unproved => {
-                Decided::Depends(Depends::Undecided(Doubt::NoExample))
-            }
+            (None, _) if unproved => Decided::Depends(Depends::Undecided(Doubt::NoExample)),
             (None, Some(depends)) => Decided::Depends(depends),
             (None, None) => Decided::Harmless,
         };

@@ -133,9 +133,7 @@ impl<'c> Types<'c> {
             (None, None) => {
                 match (old.is_any(pair.old), new.is_any(pair.new)) {
                     (true, true) => {}
-                    (false, true) => {
-                        outcome.differences.push(whole(What::AnythingNow {}, Effect::MORE))
-                    }
+                    (false, true) => outcome.differences.push(whole(What::AnythingNow {}, Effect::MORE)),
                     (true, false) => {
                         outcome.differences.push(whole(What::AnythingNoMore {}, Effect::LESS));
                     }
@@ -187,13 +185,7 @@ impl<'c> Types<'c> {
     }
 
     /// A difference at the pair itself.
-    pub fn at_pair(
-        &self,
-        pair: Pair,
-        what: (Kind, What),
-        aspect: Aspect,
-        effect: Effect,
-    ) -> Difference {
+    pub fn at_pair(&self, pair: Pair, what: (Kind, What), aspect: Aspect, effect: Effect) -> Difference {
         let (of_old, of_new) = pair.from.unwrap_or((Component::Type(pair.old), Component::Type(pair.new)));
         let line = |contract: &Contract, component: Component| match component {
             Component::Element(id) => notation::field(contract, id, Occurs::ONCE),

@@ -290,19 +290,13 @@ fn digits(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     let (was, is) = (&was.facets, &is.facets);
     let kinds = [
         (was.total_digits, is.total_digits, Digits::All),
-        (
-            was.fraction_digits.filter(|_| !told),
-            is.fraction_digits.filter(|_| !told),
-            Digits::Fraction,
-        ),
+        (was.fraction_digits.filter(|_| !told), is.fraction_digits.filter(|_| !told), Digits::Fraction),
     ];
     for (was, is, of) in kinds {
         let (was, is) = (was.unwrap_or(u64::MAX), is.unwrap_or(u64::MAX));
         match was.cmp(&is) {
             Ordering::Equal => {}
-            Ordering::Greater => {
-                add(Kind::DigitsChanged, What::DigitsFewer { count: is, of }, Effect::LESS)
-            }
+            Ordering::Greater => add(Kind::DigitsChanged, What::DigitsFewer { count: is, of }, Effect::LESS),
             Ordering::Less => add(Kind::DigitsChanged, What::DigitsMore { of }, Effect::MORE),
         }
     }

@@ -3,7 +3,7 @@
 use std::sync::OnceLock;
 
 use charter_schema::{Arena, Schemas};
-use charter_source::{Fault, Files, Limits, Location, Map, QName, ReadError, Store, ns};
+use charter_source::{Fault, Files, Map, QName, ns};
 
 use crate::index::Index;
 use crate::{
@@ -71,35 +71,6 @@ pub enum DocumentKind {
 }
 
 impl Contract {
-    /// Loads the contract at a location, and all that it imports.
-    ///
-    /// A contract with faults is still read as far as it can be understood.
-    ///
-    /// # Errors
-    /// If the file itself cannot be read.
-    ///
-    /// ```no_run
-    /// use charter_contract::Contract;
-    /// use charter_source::{Disk, Limits, Location};
-    ///
-    /// let location = Location::Path("pilotage.wsdl".into());
-    /// let contract = Contract::load(&Disk, &location, Limits::default())?;
-    /// for (_, port_type) in contract.port_types.iter() {
-    ///     assert!(!port_type.operations.is_empty());
-    /// }
-    /// # Ok::<(), charter_source::ReadError>(())
-    /// ```
-    pub fn load(store: &dyn Store, location: &Location, limits: Limits) -> Result<Contract, ReadError> {
-        Ok(Contract::read(Files::load(store, location, limits)?))
-    }
-
-    /// Reads the components of loaded files.
-    pub fn read(files: Files) -> Contract {
-        let mut contract = crate::read::read(files);
-        crate::resolve::resolve(&mut contract);
-        contract
-    }
-
     /// Everything that was wrong with the files, the schemas and the contract, in the order of the text.
     pub fn faults(&self) -> Vec<&Fault> {
         let mut faults: Vec<&Fault> =
@@ -151,10 +122,5 @@ impl Contract {
             let operations = definition.operations.iter().enumerate();
             operations.map(move |(index, operation)| (OperationId { port_type, index }, operation))
         })
-    }
-
-    /// What is used: found out when first asked for.
-    pub fn usage(&self) -> &Usage {
-        self.usage.get_or_init(|| Usage::of(self))
     }
 }

@@ -2,7 +2,7 @@
 
 use charter_source::{Map, nearest};
 
-use crate::path::{KINDS, PathError};
+use crate::path::{KINDS, PathError, segments};
 use crate::{Component, Contract};
 
 /// Where the way of a path ends without a component.
@@ -169,24 +169,4 @@ fn namespace_and_local(name: &str) -> (Option<&str>, &str) {
         Some((namespace, local)) => (Some(namespace), local),
         None => (None, name),
     }
-}
-
-/// Splits a path at its slashes, but not at those of a namespace in braces.
-pub(crate) fn segments(path: &str) -> Vec<&str> {
-    let mut found = Vec::new();
-    let mut depth = 0usize;
-    let mut start = 0;
-    for (at, c) in path.char_indices() {
-        match c {
-            '{' => depth += 1,
-            '}' => depth = depth.saturating_sub(1),
-            '/' if depth == 0 => {
-                found.push(&path[start..at]);
-                start = at + 1;
-            }
-            _ => {}
-        }
-    }
-    found.push(&path[start..]);
-    found
 }

@@ -10,10 +10,14 @@ mod contract;
 mod extension;
 mod find;
 mod index;
+mod label;
+mod lookup;
+mod message;
 mod model;
 mod path;
 mod place;
 mod policy;
+mod reached;
 mod read;
 mod resolve;
 mod usage;
@@ -26,14 +30,16 @@ pub use extension::{
     UseKind,
 };
 pub use find::Lookup;
+pub use label::Label;
+pub use message::{Message, Part};
 pub use model::{
-    Binding, BindingMessage, BindingOperation, Definitions, Label, Message, MessageUse, Operation, Part,
-    Pattern, Port, PortType, Service,
+    Binding, BindingMessage, BindingOperation, Definitions, MessageUse, Operation, Pattern, Port, PortType,
+    Service,
 };
 pub use path::{ComponentPath, PathError};
 pub use policy::{
-    Addressing, Alternative, Assertion, Demand, Demands, Expression, MOST_ALTERNATIVES, Need, Password, Policies, Replies,
-    demands_in_words,
+    Addressing, Alternative, Assertion, Demand, Demands, Expression, MOST_ALTERNATIVES, Need, Password,
+    Policies, Replies, demands_in_words,
 };
 pub use usage::Usage;
 pub use wire::{

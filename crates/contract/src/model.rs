@@ -2,19 +2,10 @@
 
 use std::sync::Arc;
 
-use charter_schema::{ElementDecl, Ref, TypeDef};
+use charter_schema::Ref;
 use charter_source::{FileId, Place, QName};
 
-use crate::{DefinitionsId, Extension, Side};
-
-/// A word in the text: a local name, a value.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Label {
-    /// The word.
-    pub text: Arc<str>,
-    /// Where it stands.
-    pub place: Place,
-}
+use crate::{DefinitionsId, Extension, Label, Message, Side};
 
 /// `wsdl:definitions` (2.1): one for each file of the contract.
 #[derive(Debug, Clone)]
@@ -31,40 +22,6 @@ pub struct Definitions {
     pub documentation: Option<String>,
     /// Extension elements, such as policies.
     pub extensions: Vec<Extension>,
-}
-
-/// `wsdl:message` (2.3).
-#[derive(Debug, Clone)]
-pub struct Message {
-    /// Its name.
-    pub name: QName,
-    /// Its name in the text.
-    pub place: Place,
-    /// The whole element.
-    pub extent: Place,
-    /// Where it is defined.
-    pub definitions: DefinitionsId,
-    /// Its parts.
-    pub parts: Vec<Part>,
-    /// What its author says about it.
-    pub documentation: Option<String>,
-}
-
-/// `wsdl:part` (2.3).
-#[derive(Debug, Clone)]
-pub struct Part {
-    /// Its name.
-    pub name: Label,
-    /// The start tag.
-    pub place: Place,
-    /// The whole element.
-    pub extent: Place,
-    /// The element that it is.
-    pub element: Option<Ref<ElementDecl>>,
-    /// The type that it has.
-    pub ty: Option<Ref<TypeDef>>,
-    /// What its author says about it.
-    pub documentation: Option<String>,
 }
 
 /// `wsdl:portType` (2.4).

@@ -292,10 +292,10 @@ impl Contract {
         }
     }
 
-    fn last_step(&self, component: Component, segments: usize) -> String {
+    fn last_step(&self, component: Component, steps: usize) -> String {
         let path = self.path_text(component);
-        let all = crate::find::segments(&path);
-        all[all.len() - segments..].join("/")
+        let all = segments(&path);
+        all[all.len() - steps..].join("/")
     }
 
     /// The elements and attributes of a type, its own first, then those of its bases.
@@ -362,4 +362,24 @@ fn side_path(side: Side, fault: impl Fn(usize) -> Option<String>) -> String {
 
 fn numbered(name: &str, ordinal: u32) -> String {
     if ordinal > 1 { format!("{name}[{ordinal}]") } else { name.to_owned() }
+}
+
+/// Splits a path at its slashes, but not at those of a namespace in braces.
+pub(crate) fn segments(path: &str) -> Vec<&str> {
+    let mut found = Vec::new();
+    let mut depth = 0usize;
+    let mut start = 0;
+    for (at, c) in path.char_indices() {
+        match c {
+            '{' => depth += 1,
+            '}' => depth = depth.saturating_sub(1),
+            '/' if depth == 0 => {
+                found.push(&path[start..at]);
+                start = at + 1;
+            }
+            _ => {}
+        }
+    }
+    found.push(&path[start..]);
+    found
 }

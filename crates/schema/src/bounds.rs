@@ -5,8 +5,8 @@
 use charter_source::{Fault, Map, Place, Set};
 
 use crate::arena::Id;
+use crate::edges::{Nested, nested_group_edges, nested_groups, type_edges};
 use crate::particle::Term;
-use crate::resolve::type_edges;
 use crate::set::Schemas;
 use crate::{Builtin, Content, ParticleId, SimpleDerivation, TypeId, TypeKind, Violation};
 
@@ -47,9 +47,6 @@ const LARGEST_CONTENT: u64 = 100_000;
 /// How many all contents together may hold: so many, and so many for each that is written.
 const LARGEST_OPENED: u64 = 300_000;
 const OPENED_FOR_EACH: u64 = 4;
-
-/// A reference to a group from within a content: by which particle, how deep that is nested, and what it refers to.
-pub(crate) type Nested = (ParticleId, usize, Option<usize>);
 
 /// Cuts references to groups that would nest too deep, or hold too much once all are opened, so that whoever opens groups
 /// may recurse, and comes to an end.
@@ -152,28 +149,6 @@ fn cut(set: &mut Schemas, particle: ParticleId, message: String) {
         let fault = Fault::new("schema-size", reference.place, message);
         set.faults.push(fault.help("no contract needs this; the group was left out"));
     }
-}
-
-/// The groups that a group refers to, with the particles that do and how deep these are nested in it.
-pub(crate) fn nested_group_edges(set: &Schemas, node: usize) -> Vec<Nested> {
-    let particle = set.groups[Id::new(node as u32)].particle;
-    particle.map_or_else(Vec::new, |particle| nested_groups(set, particle).1)
-}
-
-/// How many particles a content has of its own, and the groups that it refers to.
-fn nested_groups(set: &Schemas, particle: ParticleId) -> (u64, Vec<Nested>) {
-    let mut found = Vec::new();
-    let mut own = 0;
-    let mut waiting = vec![(particle, 1)];
-    while let Some((particle, nesting)) = waiting.pop() {
-        own += 1;
-        match &set.particles[particle].term {
-            Term::Group(_, members) => waiting.extend(members.iter().map(|member| (*member, nesting + 1))),
-            Term::GroupRef(group) => found.push((particle, nesting, group.target.map(Id::index))),
-            _ => {}
-        }
-    }
-    (own, found)
 }
 
 /// How many groups and attributes one group of attributes may lead to by all ways, and all together: so many, and so many for

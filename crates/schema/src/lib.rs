@@ -13,7 +13,9 @@ mod builtin;
 mod component;
 mod content;
 mod cycles;
+mod edges;
 mod engine;
+mod facet;
 mod inclusion;
 mod judge;
 mod particle;
@@ -27,6 +29,7 @@ mod simple;
 mod valid;
 mod value;
 mod wildcard;
+mod xpath;
 
 pub use arena::{Arena, Id};
 pub use builtin::{Builtin, Kind, WhiteSpace};
@@ -40,17 +43,19 @@ pub use engine::{
     Accepted, Allowed, AllowedAttribute, Context, Datatype, EncodedArray, Engine, Enumeration, Form, Leaf,
     Limit, Model, PatternStep, Symbol, Texts, Violation, Walk, expanded, written_array_type,
 };
+pub use facet::{Facet, FacetKind};
 pub use inclusion::{
     Clash, Edge, Inclusion, Judged, Kind as ClashKind, Meaning, Outcome, Pair, Reached, Stand,
     Texts as IncludedTexts, Undecided, Way, Weight, Witness,
 };
-pub use particle::{Compositor, NamespaceConstraint, Occurs, Particle, Process, Term, Wildcard};
+pub use particle::{Compositor, Occurs, Particle, Term};
 pub use pattern::{Pattern, PatternError, parse_pattern};
 pub use relatives::Relatives;
 pub use set::{SchemaDocument, Schemas};
-pub use simple::{Bound, Facet, FacetKind, Facets, Simple, Variety};
+pub use simple::{Bound, Facets, Simple, Variety};
 pub use valid::{Assess, Paths, Report, Wrong, targets};
 pub use value::{Duration, Moment, Value, compare_values, is_lexical};
+pub use wildcard::{NamespaceConstraint, Process, Wildcard};
 
 /// Names a type.
 pub type TypeId = Id<TypeDef>;

@@ -1,10 +1,8 @@
 //! Particles: what may stand in the content of an element, how often, and in which order.
 
-use std::sync::Arc;
-
 use charter_source::Place;
 
-use crate::{ElementDecl, ElementId, GroupDef, Owner, ParticleId, Ref};
+use crate::{ElementDecl, ElementId, GroupDef, Owner, ParticleId, Ref, Wildcard};
 
 /// How often a particle occurs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -92,48 +90,4 @@ impl Compositor {
             Compositor::All => "all",
         }
     }
-}
-
-/// An element or attribute wildcard (Part 1, 3.10).
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Wildcard {
-    /// The namespaces it lets in.
-    pub namespaces: NamespaceConstraint,
-    /// How what it lets in is judged.
-    pub process: Process,
-    /// Where it stands.
-    pub place: Place,
-}
-
-/// The namespaces that a wildcard lets in; an empty name stands for names in no namespace.
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
-pub enum NamespaceConstraint {
-    /// All.
-    Any,
-    /// All but this one, and not names in no namespace.
-    Not(Arc<str>),
-    /// These.
-    OneOf(Vec<Arc<str>>),
-}
-
-impl NamespaceConstraint {
-    /// Whether a name in `namespace` is let in (Part 1, 3.10.4, cvc-wildcard-namespace).
-    pub fn allows(&self, namespace: &str) -> bool {
-        match self {
-            NamespaceConstraint::Any => true,
-            NamespaceConstraint::Not(not) => !namespace.is_empty() && **not != *namespace,
-            NamespaceConstraint::OneOf(these) => these.iter().any(|this| **this == *namespace),
-        }
-    }
-}
-
-/// How strictly what a wildcard lets in is judged.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum Process {
-    /// There must be a declaration.
-    Strict,
-    /// By its declaration, if there is one.
-    Lax,
-    /// Not at all.
-    Skip,
 }

@@ -4,6 +4,7 @@ use charter_source::{Dangling, Fault, Place, QName, Set};
 
 use crate::component::*;
 use crate::cycles::back_edges;
+use crate::edges::{nested_group_edges, type_edges};
 use crate::set::{GlobalNames, Names};
 use crate::{Arena, Builtin, Id, Schemas, Term, TypeId};
 
@@ -173,10 +174,10 @@ fn cut_circles(set: &mut Schemas) {
         }
     }
     let groups = set.groups.len();
-    for (node, edge) in back_edges(groups, |node| {
-        crate::bounds::nested_group_edges(set, node).iter().map(|(.., to)| *to).collect()
-    }) {
-        let particle = crate::bounds::nested_group_edges(set, node)[edge].0;
+    for (node, edge) in
+        back_edges(groups, |node| nested_group_edges(set, node).iter().map(|(.., to)| *to).collect())
+    {
+        let particle = nested_group_edges(set, node)[edge].0;
         if let Term::GroupRef(reference) = &mut set.particles[particle].term {
             report("mg-props-correct", reference.place, "model group", reference.name.as_deref());
             reference.target = None;
@@ -202,22 +203,6 @@ fn cut_circles(set: &mut Schemas) {
         }
     }
     set.faults.append(&mut faults);
-}
-
-/// What a type is made from.
-pub(crate) fn type_edges(set: &Schemas, node: usize) -> Vec<Option<usize>> {
-    let id = TypeId::new(node as u32);
-    if Builtin::from_id(id).is_some() {
-        return Vec::new();
-    }
-    let to = |reference: &Ref<TypeDef>| reference.target.map(Id::index);
-    match &set.types[id].kind {
-        TypeKind::Complex(complex) => vec![to(&complex.base)],
-        TypeKind::Simple(simple) => match &simple.derivation {
-            SimpleDerivation::Restriction(ty) | SimpleDerivation::List(ty) => vec![to(ty)],
-            SimpleDerivation::Union(members) => members.iter().map(to).collect(),
-        },
-    }
 }
 
 /// Gives each member of a substitution group without a type of its own the type of its head (Part 1, 3.3.2).

@@ -3,9 +3,8 @@
 use std::collections::hash_map::Entry;
 use std::sync::Arc;
 
-use charter_source::{Fault, FileId, Files, Interner, Map, NameKey, Place, QName};
+use charter_source::{Fault, FileId, Interner, Map, NameKey, Place, QName};
 
-use crate::read::Reader;
 use crate::{
     Arena, AttributeDecl, AttributeGroup, AttributeGroupId, AttributeId, Builtin, ElementDecl, ElementId,
     GroupDef, GroupId, Id, IdentityConstraint, NotationDecl, Particle, TypeDef, TypeId,
@@ -118,13 +117,6 @@ impl<T> Names<T> {
 }
 
 impl Schemas {
-    /// Reads the schemas at the given elements and those they include or import, and resolves all references.
-    pub fn read(files: &Files, roots: impl IntoIterator<Item = (FileId, charter_source::NodeId)>) -> Schemas {
-        let mut schemas = Reader::read_all(files, roots);
-        crate::resolve::resolve(&mut schemas);
-        schemas
-    }
-
     /// What is wrong with the schemas.
     pub fn faults(&self) -> &[Fault] {
         &self.faults

@@ -1,65 +1,11 @@
 //! What a simple type allows once its whole derivation is taken into account.
 
-use charter_source::Place;
+use charter_source::Set;
 
-use crate::{Builtin, Content, Kind, Schemas, SimpleDerivation, TypeId, TypeKind, WhiteSpace};
-
-/// Which facet (Part 2, 4.3).
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
-#[allow(missing_docs, reason = "each variant is the facet of that name")]
-pub enum FacetKind {
-    Length,
-    MinLength,
-    MaxLength,
-    Pattern,
-    Enumeration,
+use crate::{
+    Builtin, Content, Facet, FacetKind, Kind, Ref, Schemas, SimpleDerivation, TypeDef, TypeId, TypeKind,
     WhiteSpace,
-    MaxInclusive,
-    MaxExclusive,
-    MinInclusive,
-    MinExclusive,
-    TotalDigits,
-    FractionDigits,
-}
-
-impl FacetKind {
-    /// The facet of that element name.
-    pub fn from_name(name: &str) -> Option<FacetKind> {
-        use FacetKind::*;
-        Some(match name {
-            "length" => Length,
-            "minLength" => MinLength,
-            "maxLength" => MaxLength,
-            "pattern" => Pattern,
-            "enumeration" => Enumeration,
-            "whiteSpace" => WhiteSpace,
-            "maxInclusive" => MaxInclusive,
-            "maxExclusive" => MaxExclusive,
-            "minInclusive" => MinInclusive,
-            "minExclusive" => MinExclusive,
-            "totalDigits" => TotalDigits,
-            "fractionDigits" => FractionDigits,
-            _ => return None,
-        })
-    }
-}
-
-/// A facet as it is written.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Facet {
-    /// Which.
-    pub kind: FacetKind,
-    /// Its value.
-    pub value: String,
-    /// Whether a derived type may not change it.
-    pub fixed: bool,
-    /// The place of its value.
-    pub place: Place,
-    /// The element that wrote it, in the tree of its file.
-    pub node: charter_source::NodeId,
-    /// The element in which its author says something about it.
-    pub annotation: Option<charter_source::NodeId>,
-}
+};
 
 /// A simple type with its derivation taken into account.
 #[derive(Debug, Clone)]
@@ -192,7 +138,7 @@ impl Schemas {
                             return Some(composed(Variety::List(item), facets));
                         }
                         SimpleDerivation::Union(members) => {
-                            let members = crate::engine::distinct(members).collect();
+                            let members = distinct(members).collect();
                             return Some(composed(Variety::Union(members), facets));
                         }
                     }
@@ -231,4 +177,11 @@ fn builtin_simple<'s>(builtin: Builtin, mut facets: Facets<'s>) -> Option<Simple
 fn composed(variety: Variety, mut facets: Facets<'_>) -> Simple<'_> {
     keep(&mut facets.white_space, Some(WhiteSpace::Collapse));
     Simple { variety, builtin: Builtin::AnySimpleType, facets }
+}
+
+/// The members of a union, each once: the first that fits decides, so that one that stands twice is never asked a second time
+/// (Part 2, 2.5.1.3).
+pub(crate) fn distinct(members: &[Ref<TypeDef>]) -> impl Iterator<Item = TypeId> + '_ {
+    let mut seen = Set::default();
+    members.iter().filter_map(|member| member.target).filter(move |id| seen.insert(*id))
 }

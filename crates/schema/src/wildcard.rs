@@ -1,8 +1,51 @@
-//! Wildcards put together: union, intersection and subset of what they let in (Part 1, 3.10.6).
+//! Wildcards (Part 1, 3.10), and what they come to put together: union, intersection and subset of what they let in (3.10.6).
 
 use std::sync::Arc;
 
-use crate::{NamespaceConstraint, Process, Wildcard};
+use charter_source::Place;
+
+/// An element or attribute wildcard (Part 1, 3.10).
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Wildcard {
+    /// The namespaces it lets in.
+    pub namespaces: NamespaceConstraint,
+    /// How what it lets in is judged.
+    pub process: Process,
+    /// Where it stands.
+    pub place: Place,
+}
+
+/// The namespaces that a wildcard lets in; an empty name stands for names in no namespace.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub enum NamespaceConstraint {
+    /// All.
+    Any,
+    /// All but this one, and not names in no namespace.
+    Not(Arc<str>),
+    /// These.
+    OneOf(Vec<Arc<str>>),
+}
+
+/// How strictly what a wildcard lets in is judged.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Process {
+    /// There must be a declaration.
+    Strict,
+    /// By its declaration, if there is one.
+    Lax,
+    /// Not at all.
+    Skip,
+}
+impl NamespaceConstraint {
+    /// Whether a name in `namespace` is let in (Part 1, 3.10.4, cvc-wildcard-namespace).
+    pub fn allows(&self, namespace: &str) -> bool {
+        match self {
+            NamespaceConstraint::Any => true,
+            NamespaceConstraint::Not(not) => !namespace.is_empty() && **not != *namespace,
+            NamespaceConstraint::OneOf(these) => these.iter().any(|this| **this == *namespace),
+        }
+    }
+}
 
 impl NamespaceConstraint {
     fn has(set: &[Arc<str>], namespace: &str) -> bool {

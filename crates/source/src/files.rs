@@ -5,58 +5,9 @@ use std::collections::VecDeque;
 use crate::imports::{imports_of, schemas_of};
 use crate::known::{Known, known, mentioned};
 use crate::{
-    Fault, FileId, Import, ImportKind, Location, Map, Node, Place, ReadError, Store, Text, Tree, Wanted,
+    Fault, File, FileId, Import, ImportKind, Limits, Location, Map, Place, ReadError, Store, Text, Tree,
+    Wanted,
 };
-
-/// How much is read at most.
-#[derive(Debug, Clone, Copy)]
-pub struct Limits {
-    /// Bytes in one file.
-    pub bytes: u64,
-    /// Elements nested in each other.
-    pub depth: usize,
-}
-
-impl Default for Limits {
-    fn default() -> Self {
-        Limits { bytes: 256 << 20, depth: 500 }
-    }
-}
-
-/// A loaded file.
-pub struct File {
-    /// Its number among the loaded files.
-    pub id: FileId,
-    /// Where it was read from, as messages show it.
-    pub location: Location,
-    /// Its text and tree.
-    pub tree: Tree,
-}
-
-impl File {
-    /// The text.
-    pub fn text(&self) -> &Text {
-        self.tree.text()
-    }
-
-    /// The root element, if the file is well-formed.
-    pub fn root(&self) -> Option<Node<'_>> {
-        self.tree.root()
-    }
-
-    /// Whether this is a schema that comes with the program, and no part of what its user wrote.
-    pub fn is_known(&self) -> bool {
-        matches!(self.location, Location::Known(_))
-    }
-
-    /// Whether the root is the element of that name.
-    pub fn has_root(&self, namespace: &str, local: &str) -> bool {
-        self.root().is_some_and(|root| {
-            let name = root.tag_name();
-            name.name() == local && name.namespace().unwrap_or("") == namespace
-        })
-    }
-}
 
 /// A file and everything it imports, each loaded once, in the order in which they are first called for.
 #[derive(Default)]

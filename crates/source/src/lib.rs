@@ -12,40 +12,48 @@ mod dangling;
 mod edit;
 mod encoding;
 mod fault;
+mod file;
 mod files;
 mod imports;
 mod known;
+mod limits;
 mod location;
 mod name;
 pub mod ns;
 mod open;
+mod read_error;
 mod span;
 mod store;
 mod text;
 mod tree;
+mod wanted;
 mod wellformed;
 pub mod xml;
 
-pub use catalog::{CatalogError, Catalogs, Catalogued, Wanted};
+pub use catalog::{CatalogError, Catalogs, Catalogued};
 pub use dangling::Dangling;
 pub use edit::{EditError, TextEdit, apply};
 pub use encoding::{Encoded, Encoding, Form};
 pub use fault::Fault;
-pub use files::{File, Files, Limits};
+pub use file::File;
+pub use files::Files;
 pub use imports::{Import, ImportKind, schemas_in, types_in};
+pub use limits::Limits;
 pub use location::Location;
 pub use name::{
     Interner, NameKey, NamespaceKey, QName, Suggestions, continues_name, is_ncname, is_nmtoken, nearest,
     starts_name,
 };
 pub use open::{read_all, read_file};
+pub use read_error::ReadError;
 pub use span::{FileId, Place, Position, Span};
-pub use store::{Disk, Nowhere, Overlay, ReadError, Store};
+pub use store::{Disk, Nowhere, Overlay, Store};
 pub use text::{Text, mentions, places_of, words_before_colons};
 pub use tree::{
     Tree, attribute_place, element_around, element_at, elements, first_qname, nodes_from, qname_tokens,
     resolve_qname, tag_place, text_of,
 };
+pub use wanted::Wanted;
 
 pub use xml::{Attribute, Node, NodeId};
 

@@ -2,6 +2,7 @@
 //! every run: it ends by itself with 0, 1 or 2, within a time and a size that go by its input, and no file is half or lost.
 
 mod edits;
+mod generated;
 mod generators;
 mod mutants;
 mod run;

@@ -34,10 +34,6 @@ pub(super) fn narrower(x: &Xml, name: &str) -> Option<&'static str> {
     WIDER.iter().find(|(_, to)| *to == own).map(|(from, _)| *from)
 }
 
-pub(super) fn first_value(ty: &str) -> Option<&'static str> {
-    crate::schemas::values_of(ty.strip_prefix("xs:")?).first().copied()
-}
-
 pub(super) fn a_value(x: &Xml) -> &'static str {
     value(x, "type").and_then(first_value).unwrap_or("")
 }

@@ -1,6 +1,5 @@
 //! What a piece of a schema is, for a change to know what it fits.
 
-use super::edits::first_value;
 use crate::xml::Xml;
 
 pub(super) fn is(x: &Xml, name: &str) -> bool {
@@ -47,4 +46,8 @@ pub(super) fn local(x: &Xml) -> bool {
         && !has(x, "abstract")
         && value(x, "name") != Some("root")
         && !value(x, "name").is_some_and(|name| name.starts_with('g'))
+}
+
+pub(super) fn first_value(ty: &str) -> Option<&'static str> {
+    crate::schemas::values_of(ty.strip_prefix("xs:")?).first().copied()
 }

@@ -3,7 +3,10 @@
 use charter_notation::Form;
 use sqlparser::ast::{BinaryOperator, Expr, UnaryOperator, Value as Literal};
 
-use super::sql::facet;
+/// A facet of that name.
+pub(super) fn facet(local: &str, value: &str) -> Form {
+    Form::xsd(local).with("value", value)
+}
 
 /// The facets that a condition comes to for a column; what it says beyond them is for the database alone.
 pub(super) fn facets(condition: &Expr, column: &str) -> Vec<Form> {

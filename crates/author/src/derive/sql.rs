@@ -14,7 +14,7 @@ use sqlparser::dialect::GenericDialect;
 use sqlparser::parser::{Parser, ParserError};
 use sqlparser::tokenizer::{Token, TokenWithSpan, Tokenizer};
 
-use super::condition::{facets, literal};
+use super::condition::{facet, facets, literal};
 use super::values::name;
 use super::{DeriveError, Derived, field_names, record, schema, type_name};
 
@@ -251,10 +251,6 @@ fn member(ty: &DataType) -> &DataType {
 /// Whether the database counts for itself.
 fn is_serial(ty: &DataType) -> bool {
     matches!(ty, DataType::Custom(name, _) if name.to_string().to_lowercase().ends_with("serial"))
-}
-
-pub(super) fn facet(local: &str, value: &str) -> Form {
-    Form::xsd(local).with("value", value)
 }
 
 /// The type that a column's becomes, and what narrows it.

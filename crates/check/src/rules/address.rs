@@ -3,7 +3,9 @@
 use charter_contract::{Contract, Extension, ExtensionKind, Port};
 use charter_source::Fault;
 
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 const fn address(
     name: &'static str,

@@ -7,7 +7,9 @@ use charter_source::{
 };
 
 use super::interop::{declaration, xml_declared};
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 const RULE: Rule = Rule::of(Family::Envelope, Level::Error);
 

@@ -5,8 +5,10 @@ use charter_schema::{Builtin, Ref, SimpleDerivation, TypeDef, TypeKind};
 use charter_source::{Fault, ImportKind, Place, QName, ns, schemas_in};
 
 use super::bound;
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, LookBySettings, Rule};
 use crate::settings::{NamePattern, NamedKind, Settings};
-use crate::{Example, Family, Level, LookBySettings, Rule, Slot};
 
 const fn rule(
     name: &'static str,

@@ -6,7 +6,9 @@ use charter_source::{Fault, Place};
 
 use super::bound::{self, BoundSide};
 use super::operations::is_absolute;
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 const RULE: Rule = Rule::of(Family::Http, Level::Error);
 const WARNS: Rule = Rule::of(Family::Http, Level::Warning);

@@ -1,6 +1,8 @@
 //! Instances: the validation rules of XML Schema, by which messages are judged.
 
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 const fn rule(
     name: &'static str,
@@ -185,44 +187,3 @@ pub(crate) const RULES: &[Rule] = &[
         "<visit><draught>9.44</draught></visit>",
     ),
 ];
-
-/// The schema that the examples are judged by.
-pub(crate) const SCHEMA: &str = r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema">
-  <xs:element name="visit">
-    <xs:complexType>
-      <xs:sequence>
-        <xs:element name="port" type="xs:token" fixed="Saltmere" minOccurs="0"/>
-        <xs:element name="callSign" minOccurs="0">
-          <xs:simpleType><xs:restriction base="xs:token"><xs:pattern value="[A-Z0-9]{4,7}"/></xs:restriction></xs:simpleType>
-        </xs:element>
-        <xs:element name="flag" minOccurs="0">
-          <xs:simpleType><xs:restriction base="xs:token"><xs:length value="2"/></xs:restriction></xs:simpleType>
-        </xs:element>
-        <xs:element name="draught" minOccurs="0">
-          <xs:simpleType><xs:restriction base="xs:decimal">
-            <xs:minExclusive value="0"/><xs:maxExclusive value="30"/><xs:totalDigits value="4"/><xs:fractionDigits value="2"/>
-          </xs:restriction></xs:simpleType>
-        </xs:element>
-        <xs:element name="tugs" minOccurs="0">
-          <xs:simpleType><xs:restriction base="xs:int"><xs:minInclusive value="0"/><xs:maxInclusive value="6"/></xs:restriction></xs:simpleType>
-        </xs:element>
-        <xs:element name="quay" minOccurs="0">
-          <xs:simpleType><xs:restriction base="xs:token"><xs:enumeration value="north"/><xs:enumeration value="south"/></xs:restriction></xs:simpleType>
-        </xs:element>
-        <xs:element name="berth" minOccurs="0" maxOccurs="unbounded">
-          <xs:complexType>
-            <xs:attribute name="number" type="xs:positiveInteger" use="required"/>
-            <xs:attribute name="id" type="xs:ID"/>
-            <xs:attribute name="near" type="xs:IDREF"/>
-          </xs:complexType>
-        </xs:element>
-        <xs:element name="chart" type="xs:ENTITY" minOccurs="0"/>
-        <xs:element name="remark" minOccurs="0">
-          <xs:simpleType><xs:restriction base="xs:string"><xs:minLength value="3"/><xs:maxLength value="20"/></xs:restriction></xs:simpleType>
-        </xs:element>
-      </xs:sequence>
-      <xs:attribute name="version" type="xs:int" fixed="1"/>
-    </xs:complexType>
-    <xs:unique name="berthNumber"><xs:selector xpath="berth"/><xs:field xpath="@number"/></xs:unique>
-  </xs:element>
-</xs:schema>"#;

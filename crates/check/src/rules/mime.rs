@@ -4,7 +4,9 @@ use charter_contract::{Contract, ExtensionKind, Label};
 use charter_source::{Fault, Set};
 
 use super::bound::{self, BoundSide};
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 const RULE: Rule = Rule::of(Family::Mime, Level::Error);
 const WARNS: Rule = Rule::of(Family::Mime, Level::Warning);

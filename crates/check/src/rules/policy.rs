@@ -4,7 +4,9 @@ use charter_contract::{Assertion, BindingId, Contract, Demands, Expression, Exte
 use charter_source::{Fault, FileId, Map, Node, Set, attribute_place, mentions, ns, tag_place, text_of};
 
 use super::operations::is_absolute;
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 const RULE: Rule = Rule::of(Family::Policy, Level::Error);
 

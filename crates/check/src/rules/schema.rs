@@ -1,6 +1,8 @@
 //! Schemas.
 
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 /// A rule about schemas, found by reading or judging them.
 pub(super) const fn rule(

@@ -1,7 +1,7 @@
 //! Simple types and their facets.
 
 use super::schema::rule;
-use crate::Rule;
+use crate::rule::Rule;
 
 pub(crate) const RULES: &[Rule] = &[
     rule(

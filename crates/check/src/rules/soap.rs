@@ -5,7 +5,10 @@ use charter_source::{Fault, Place, ns};
 
 use super::bound::{self, BoundSide};
 use super::operations::is_standard;
-use crate::{Example, Family, Fix, Level, Rule, Slot, fixes};
+use crate::example::{Example, Slot};
+use crate::fixes;
+use crate::level::Level;
+use crate::rule::{Family, Fix, Rule};
 
 const RULE: Rule = Rule::of(Family::Soap, Level::Error);
 const WARNS: Rule = Rule::of(Family::Soap, Level::Warning);

@@ -1,7 +1,10 @@
 //! Contracts: the components of WSDL and what holds them together.
 
 use super::{bindings, operations};
-use crate::{Example, Family, Fix, Level, Rule, Slot, fixes};
+use crate::example::{Example, Slot};
+use crate::fixes;
+use crate::level::Level;
+use crate::rule::{Family, Fix, Rule};
 
 const RULE: Rule = Rule::of(Family::Wsdl, Level::Error);
 const WARNS: Rule = Rule::of(Family::Wsdl, Level::Warning);

@@ -1,6 +1,8 @@
 //! Files, markup, namespaces.
 
-use crate::{Example, Family, Level, Rule, Slot};
+use crate::example::{Example, Slot};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 const fn rule(
     name: &'static str,

@@ -219,7 +219,9 @@ fn first_text(call: &str) -> Option<&str> {
     let (_, rest) = call[..end].split_once('"')?;
     let (text, _) = rest.split_once('"')?;
     let is_name = |c: char| c.is_ascii_alphanumeric() || matches!(c, '-' | '.' | '_');
-    let plain = !text.is_empty() && text.chars().all(is_name) && text.contains(|c: char| c == '-' || c.is_ascii_digit());
+    let plain = !text.is_empty()
+        && text.chars().all(is_name)
+        && text.contains(|c: char| c == '-' || c.is_ascii_digit());
     plain.then_some(text)
 }
 

@@ -308,5 +308,8 @@ pub enum Command {
         /// The folder to write into
         #[arg(default_value = "saltmere")]
         folder: PathBuf,
+        /// Show all of what each command says, and the steps that are left out else
+        #[arg(long)]
+        all: bool,
     },
 }

@@ -14,57 +14,80 @@ use crate::console::{Console, Failure, Status};
 use crate::files::Writers;
 use crate::{demo_data, files, paint};
 
-/// A step of the story: what it shows, and the command that shows it. `DIR` stands for the demo folder.
-const STORY: &[(&str, &str)] = &[
-    (
+/// A step of the story.
+struct Step {
+    /// What it shows.
+    words: &'static str,
+    /// The command that shows it. `DIR` stands for the demo folder.
+    command: &'static str,
+    /// How many lines of what the command says are shown in the short story; none: the step is not in it.
+    lines: usize,
+}
+
+const fn step(words: &'static str, command: &'static str, lines: usize) -> Step {
+    Step { words, command, lines }
+}
+
+const STORY: &[Step] = &[
+    step(
         "Begin a contract.",
         "new Berths --namespace urn:saltmere:berths:1 --operation assignBerth --operation freeBerth --output DIR/berths.wsdl",
+        2,
     ),
-    ("It is valid at once.", "check DIR/berths.wsdl"),
-    ("Read one: ten operations that fill 850 lines of XML, on two screens.", "show DIR/v1/pilotage.wsdl"),
-    ("Or only the piece you ask for.", "show DIR/v1/vessel.xsd type/Vessel"),
-    (
+    step("It is valid at once.", "check DIR/berths.wsdl", 2),
+    step("Read one: ten operations that fill 850 lines of XML, in 240.", "show DIR/v1/pilotage.wsdl", 8),
+    step("Or only the piece you ask for.", "show DIR/v1/vessel.xsd type/Vessel", 0),
+    step(
         "Change a name: every reference follows, in every file, and no other byte moves.",
         "rename DIR/v1/pilotage.wsdl type/BoardingPoint MeetingPoint --dry-run",
+        7,
     ),
-    ("Check a draft that holds the usual mistakes.", "check DIR/draft/towage.wsdl"),
-    ("Ask why a rule is there.", "explain in-out-part"),
-    ("See the exact message that goes over the wire.", "message DIR/v1/pilotage.wsdl requestPilot"),
-    (
+    step("Check a draft that holds the usual mistakes.", "check DIR/draft/towage.wsdl", 6),
+    step("Ask why a rule is there.", "explain in-out-part", 5),
+    step("See the exact message that goes over the wire.", "message DIR/v1/pilotage.wsdl requestPilot", 7),
+    step(
         "And the fault that may come back, in SOAP 1.2.",
         "message DIR/v1/pilotage.wsdl requestPilot --fault NoPilotFree --port PilotagePort12",
+        0,
     ),
-    (
+    step(
         "The values alone, to change one and send it: PATH=VALUE sets it, --values reads them again.",
         "message DIR/v1/pilotage.wsdl declareCargo hazard[2]/class=3 --as json",
+        0,
     ),
-    (
+    step(
         "A contract of the old days: rpc, encoded, with an array.",
         "message DIR/office/harbour.wsdl listBerths --side output",
+        0,
     ),
-    (
+    step(
         "Two bodies that agents sent: is each what the contract asks for?",
         "match DIR/v1/pilotage.wsdl DIR/sent/declare-cargo.xml DIR/sent/declare-cargo-late.xml",
+        6,
     ),
-    (
+    step(
         "An exchange, caught after the platform was upgraded: what is wrong with the reply?",
         "match DIR/v1/pilotage.wsdl DIR/sent/amend-boarding.http",
+        0,
     ),
-    (
+    step(
         "That reply as two contracts have it, side by side.",
         "message DIR/v1/pilotage.wsdl amendBoarding --side output --against DIR/v3/pilotage.wsdl",
+        0,
     ),
-    (
+    step(
         "Revise it with care: version 2 keeps every consumer.",
         "compare DIR/v1/pilotage.wsdl DIR/v2/pilotage.wsdl",
+        5,
     ),
-    (
+    step(
         "Version 3 does not: here is what breaks, for whom, and the message that proves it.",
         "compare DIR/v2/pilotage.wsdl DIR/v3/pilotage.wsdl --consumers DIR/consumers",
+        15,
     ),
 ];
 
-pub fn run(folder: &Path, args: &Args, console: &mut Console) -> Outcome {
+pub fn run(folder: &Path, all: bool, args: &Args, console: &mut Console) -> Outcome {
     if args.format == Format::Json {
         let failure = Failure::new("the demo is for people: it has no JSON");
         return Err(failure.help("give --format json to the commands that it shows"));
@@ -73,25 +96,46 @@ pub fn run(folder: &Path, args: &Args, console: &mut Console) -> Outcome {
     forget(&folder.join("berths.wsdl"));
     let name = folder.display().to_string();
     console.out(&format!("The port of Saltmere lies in {}.\n", paint::strong(&name)));
-    for (words, line) in STORY {
-        // The folder may have a space in its name, so it is put into words already apart.
-        let words_apart: Vec<String> = line.split(' ').map(|word| word.replace("DIR", &name)).collect();
-        let shown: Vec<String> = words_apart.iter().map(|word| quoted(word)).collect();
-        console.out(&format!(
-            "\n\n{words}\n{} {}\n\n",
-            paint::good("$"),
-            paint::strong(&format!("charter {}", shown.join(" ")))
-        ));
-        let mut full = vec!["charter".to_owned()];
-        full.extend(words_apart);
-        let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;
-        let inner = Args { color: args.color, ..inner };
-        if super::run(&inner, console) == Status::NoAnswer {
-            return Err(Failure::new(format!("the demo stopped at: charter {}", shown.join(" "))));
-        }
+    for step in STORY.iter().filter(|step| all || step.lines > 0) {
+        tell(step, all, &name, args, console)?;
     }
-    console.out(&ending(&quoted(&name)));
+    console.out(&ending(&quoted(&name), all));
     Ok(Status::Yes)
+}
+
+/// Tells a step of the story: what it shows, the command, and what that says.
+fn tell(step: &Step, all: bool, name: &str, args: &Args, console: &mut Console) -> Result<(), Failure> {
+    // The folder may have a space in its name, so it is put into words already apart.
+    let words_apart: Vec<String> = step.command.split(' ').map(|word| word.replace("DIR", name)).collect();
+    let shown: Vec<String> = words_apart.iter().map(|word| quoted(word)).collect();
+    let line = format!("charter {}", shown.join(" "));
+    console.out(&format!("\n{}\n{} {}\n", step.words, paint::good("$"), paint::strong(&line)));
+    let mut full = vec!["charter".to_owned()];
+    full.extend(words_apart);
+    let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;
+    let inner = Args { color: args.color, ..inner };
+    let mut kept = console.keeping();
+    let status = super::run(&inner, &mut kept);
+    let said = kept.kept();
+    console.bytes(&if all { said } else { beginning(&said, step.lines) });
+    match status {
+        Status::NoAnswer => Err(Failure::new(format!("the demo stopped at: {line}"))),
+        _ => Ok(()),
+    }
+}
+
+/// The first lines of what a command said, with a word about the rest.
+fn beginning(said: &[u8], lines: usize) -> Vec<u8> {
+    let all: Vec<&[u8]> = said.split_inclusive(|byte| *byte == b'\n').collect();
+    // One line more takes no more room than a word about it.
+    if all.len() <= lines + 1 {
+        return said.to_vec();
+    }
+    let blank = |line: &&&[u8]| line.iter().all(u8::is_ascii_whitespace);
+    let lines = lines - all[..lines].iter().rev().take_while(blank).count();
+    let mut shown = all[..lines].concat();
+    shown.extend(format!("... {} more lines\n", all.len() - lines).bytes());
+    shown
 }
 
 /// Writes the demo data. What is there already must be the same.
@@ -147,24 +191,26 @@ fn forget(path: &Path) {
     }
 }
 
-fn ending(name: &str) -> String {
+fn ending(name: &str, all: bool) -> String {
     let commands = [
-        format!("show {name}/v1/pilotage.wsdl operation/requestPilot"),
-        format!("message {name}/v1/pilotage.wsdl settleDues --side output"),
         format!("message {name}/v1/pilotage.wsdl requestPilot --as curl"),
-        format!("message {name}/v1/pilotage.wsdl requestPilot --comments"),
-        format!("message {name}/v1/pilotage.wsdl --all {name}/messages --as http"),
         format!("message {name}/v1/pilotage.wsdl element/declareCargo --hostile"),
+        format!("message {name}/v1/pilotage.wsdl --all {name}/messages --as http"),
         format!("add {name}/v1/pilotage.wsdl --to type/Passage 'draught: v:Metres?' --dry-run"),
-        format!("rename {name}/v1/pilotage.wsdl type/Vessel Ship --dry-run"),
         format!("compare {name}/v2/pilotage.wsdl {name}/v3/pilotage.wsdl --as page -o report.html"),
         format!("check {name}/*/*.wsdl --format json"),
         "explain".to_owned(),
     ];
     let lines: String = commands.iter().map(|command| format!("  charter {command}\n")).collect();
-    let hint = "In a checkout, write cargo run --release -- in place of charter, or install it first:\n";
-    let install = "  cargo install --path crates/cli\n";
-    format!("\n\n{}\n{lines}\n{hint}{install}", paint::strong("Try next"))
+    let more = match all {
+        true => String::new(),
+        false => format!(
+            "{} shows all of it, and more steps.\n",
+            paint::strong(&format!("charter demo {name} --all"))
+        ),
+    };
+    let hint = "In a checkout, write cargo run --release -- in place of charter, or install it: cargo install --path crates/cli\n";
+    format!("\n{more}{}\n{lines}{hint}", paint::strong("Try next"))
 }
 
 /// A word as a shell needs it.

@@ -13,6 +13,7 @@ use crate::args::EditArgs;
 use crate::console::{Console, Failure, Status};
 use crate::load::{self, Common};
 use crate::read;
+use crate::slips;
 
 /// Begins a line that tells of an error, and is no part of the text.
 const REMARK: &str = "#!";
@@ -34,7 +35,7 @@ pub fn run(
     match made(&opened, &text, options, common) {
         Ok(made) => change::finish(&carried(opened, made, &text)?, options, common, console),
         Err(EditFailure::Notation(errors)) => {
-            console.note(&change::errors_in_file(name, &text, &errors));
+            console.note(&slips::errors_in_file(name, &text, &errors));
             Ok(Status::NoAnswer)
         }
         error => change::end(opened, error.map(|made| made.change), (name, &text), options, common, console),
@@ -121,7 +122,7 @@ fn in_editor(
             }
             Err(error) => {
                 if let EditFailure::Notation(errors) = &error {
-                    console.note(&change::errors_shown(&opened.path, &text, errors));
+                    console.note(&slips::errors_shown(&opened.path, &text, errors));
                 }
                 return Err(kept(opened.failure(&error), folder, &place, Some(&text)));
             }

@@ -11,7 +11,6 @@ mod explain;
 mod matching;
 mod message;
 mod new;
-pub mod notation_file;
 mod remove;
 mod rename;
 mod set;
@@ -65,7 +64,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Message(args) => message::run(args, common, console),
         Command::Match(args) => matching::run(args, common, console),
         Command::Compare(args) => compare::run(args, common, console),
-        Command::Demo { folder } => demo::run(folder, args, console),
+        Command::Demo { folder, all } => demo::run(folder, *all, args, console),
     }
 }
 

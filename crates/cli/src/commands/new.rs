@@ -8,10 +8,11 @@ use charter_author::{
 use charter_notation::NotationError;
 use serde::Serialize;
 
-use super::{Outcome, change};
+use super::Outcome;
 use crate::args::{Format, NewArgs, SchemaArg, StyleArg};
 use crate::console::{Console, Failure, Status};
 use crate::load::{self, Common};
+use crate::slips;
 use crate::{files, paint};
 
 #[derive(Serialize)]
@@ -42,7 +43,7 @@ pub fn run(args: &NewArgs, common: &Common, console: &mut Console) -> Outcome {
     let made = match made {
         Made::Files(made) => made,
         Made::NoNotation(name, text, errors) => {
-            console.note(&change::errors_in_file(&name, &text, &errors));
+            console.note(&slips::errors_in_file(&name, &text, &errors));
             return Ok(Status::NoAnswer);
         }
     };

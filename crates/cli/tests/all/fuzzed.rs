@@ -43,12 +43,12 @@ fuzzed! {
     xml 100000
     schema 2000
     instance 3000
-    notation 3000
+    notation 1200
     settings 4000
     record 600
-    tables 8000
-    captured 10000
-    given 8000
-    edits 3000
+    tables 3000
+    captured 5000
+    given 3000
+    edits 1200
     versions 1500
 }

@@ -1,13 +1,12 @@
 //! What must hold for the messages of any contract.
 
-
+use crate::generated::all_contracts;
 use charter_contract::{Contract, WireShape};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
 use charter_message::{Filling, Size, assemble, hostile, sample, values};
 use charter_schema::Engine;
 use charter_source::{Limits, Location, Overlay};
-use crate::generated::all_contracts;
 use proptest::prelude::*;
 
 fn load(text: &str) -> Contract {
@@ -33,7 +32,7 @@ fn wire(contract: &Contract, engine: &Engine<'_>, shape: &WireShape, filling: &F
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, cases: 96, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { failure_persistence: None, cases: 40, ..ProptestConfig::default() })]
 
     #[test]
     fn every_message_matches_and_gives_its_values(text in all_contracts(), size in sizes()) {

@@ -1,13 +1,12 @@
 //! What must hold whatever the contract.
 
-
+use crate::generated::{contract, contracts, shapes};
 use charter_author::{Beginning, Editing, Renaming, SchemaPlace, new_contract, rename};
 use charter_compare::{Reader, Verdict, compare};
 use charter_contract::{Component, Contract, WireShape};
 use charter_notation::Convention;
 use charter_schema::Engine;
 use charter_source::{Disk, Limits, Location, Overlay, apply};
-use crate::generated::{contract, contracts, shapes};
 use proptest::prelude::*;
 
 fn load(text: &[u8]) -> Contract {
@@ -77,7 +76,7 @@ fn element_ranges(text: &str) -> Vec<std::ops::Range<usize>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 96, failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
     fn generated_contracts_are_sound(text in contracts()) {

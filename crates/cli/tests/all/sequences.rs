@@ -1,6 +1,6 @@
 //! The laws of the notation and of edits, on random contracts and random sequences of edits.
 
-
+use crate::generated::contracts;
 use charter_author::{
     Change, EditFailure, Editing, ReadBack, Renaming, SchemaPlace, add, edit, fresh, remove, rename, set,
     text_of,
@@ -9,7 +9,6 @@ use charter_compare::{Reader, compare};
 use charter_contract::{Component, Contract};
 use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of as notation_of};
 use charter_source::{Limits, Location, Overlay};
-use crate::generated::contracts;
 use proptest::prelude::*;
 
 fn store(bytes: &[u8]) -> Overlay<charter_source::Nowhere> {
@@ -122,7 +121,7 @@ fn every_word_of_the_notation_is_read_and_written_as_it_was() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 24, failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
     fn a_contract_goes_through_the_notation_and_comes_back(text in contracts()) {

@@ -144,20 +144,14 @@ pub(super) const KINDS: &[Entry] = &[
         Both,
         "An attribute is new.",
         "If it must be there, consumers that do not send it are refused; in a reply, strict readers refuse what they do not know.",
-        (
-            r#"<x:sequence/>"#,
-            r#"<x:sequence/><x:attribute name="unit" type="x:string"/>"#,
-        ),
+        (r#"<x:sequence/>"#, r#"<x:sequence/><x:attribute name="unit" type="x:string"/>"#),
     ),
     entry(
         Kind::AttributeRemoved,
         Both,
         "An attribute is gone.",
         "Consumers that send it are refused, and those that read it miss it.",
-        (
-            r#"<x:sequence/><x:attribute name="unit" type="x:string"/>"#,
-            r#"<x:sequence/>"#,
-        ),
+        (r#"<x:sequence/><x:attribute name="unit" type="x:string"/>"#, r#"<x:sequence/>"#),
     ),
     entry(
         Kind::AttributeRenamed,

@@ -53,8 +53,14 @@ pub enum Topic {
 
 impl Topic {
     /// All of them, in the order in which they are listed.
-    pub const ALL: [Topic; 6] =
-        [Topic::Components, Topic::Messages, Topic::Contents, Topic::Values, Topic::Generated, Topic::Undecided];
+    pub const ALL: [Topic; 6] = [
+        Topic::Components,
+        Topic::Messages,
+        Topic::Contents,
+        Topic::Values,
+        Topic::Generated,
+        Topic::Undecided,
+    ];
 
     /// Its heading.
     pub fn name(self) -> &'static str {
@@ -88,16 +94,9 @@ pub struct Entry {
 
 /// All kinds of change, by topic.
 pub fn kinds() -> impl Iterator<Item = &'static Entry> {
-    [
-        components::KINDS,
-        messages::KINDS,
-        contents::KINDS,
-        values::KINDS,
-        generated::KINDS,
-        undecided::KINDS,
-    ]
-    .into_iter()
-    .flatten()
+    [components::KINDS, messages::KINDS, contents::KINDS, values::KINDS, generated::KINDS, undecided::KINDS]
+        .into_iter()
+        .flatten()
 }
 
 impl Kind {

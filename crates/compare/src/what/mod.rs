@@ -13,8 +13,8 @@ use charter_source::QName;
 
 pub(crate) use fact::Fact;
 pub use pieces::{
-    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Missing, Occurrence,
-    Occurring, OneOf, Renaming, Thing, Together, Unit, Unsaid, Values,
+    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Missing,
+    Occurrence, Occurring, OneOf, Renaming, Thing, Together, Unit, Unsaid, Values,
 };
 
 macro_rules! statements {

@@ -33,7 +33,11 @@ fn contract(types: &str) -> Contract {
 fn verdicts(names: Versions<'_>, report: &Report) -> (Verdict, Verdict) {
     let worst = |operation: &str| {
         let touched = report.changes.iter().flat_map(|change| &change.operations);
-        touched.filter(|t| names.operation_name(t.at) == operation).map(|t| t.verdict).max().unwrap_or(Verdict::Keeps)
+        touched
+            .filter(|t| names.operation_name(t.at) == operation)
+            .map(|t| t.verdict)
+            .max()
+            .unwrap_or(Verdict::Keeps)
     };
     (worst("send"), worst("tell"))
 }
@@ -558,7 +562,11 @@ fn all_that_differs_between_a_type_and_the_one_in_its_place_is_one_change() {
     let at = |name: &str| both.clone() + &ty("T", &format!("<x:element name='at' type='{name}'/>"));
     let changes = |old: &str, new: &str| -> Vec<(String, &'static str, usize)> {
         let report = compare(&contract(&at(old)), &contract(&at(new)), Reader::Unknown);
-        report.changes.into_iter().map(|change| (change.path.to_string(), change.kind.name(), change.operations.len())).collect()
+        report
+            .changes
+            .into_iter()
+            .map(|change| (change.path.to_string(), change.kind.name(), change.operations.len()))
+            .collect()
     };
     let one = |path: &str| vec![(path.to_owned(), "type-changed", 2)];
     assert_eq!(changes("t:Berth", "t:Stay"), one("type/T/at"));

@@ -167,8 +167,7 @@ const OFFICE: &str = include_str!("../../../cli/demo/office/harbour.wsdl");
 fn same(old: &Contract, new: &Contract) {
     for (a, b) in [(old, new), (new, old)] {
         let report = compare_by(a, b, Options { reader: Reader::Strict, surface: Surface::Code });
-        let found: Vec<String> =
-            report.changes.iter().map(|it| format!("{} {}", it.kind, it.what)).collect();
+        let found: Vec<String> = report.changes.iter().map(|it| format!("{} {}", it.kind, it.what)).collect();
         assert!(found.is_empty(), "{found:?}");
         assert!(report.operations > 0);
     }

@@ -1,6 +1,8 @@
 //! Changes that are no matter of schema: operations, headers, faults, parts, ports, protocols.
 
-use charter_compare::{Change, Confidence, Depends, Kind, Options, Reader, Surface, Verdict, Versions, compare, compare_by};
+use charter_compare::{
+    Change, Confidence, Depends, Kind, Options, Reader, Surface, Verdict, Versions, compare, compare_by,
+};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -49,7 +51,11 @@ fn between(old: &Contract, new: &Contract) -> Vec<String> {
 
 fn shown(names: Versions<'_>, changes: &[Change]) -> Vec<String> {
     let sides = |change: &Change| {
-        change.worst().map(|t| format!("{} {}", names.operation_name(t.at), names.side_name(t.at))).collect::<Vec<_>>().join(", ")
+        change
+            .worst()
+            .map(|t| format!("{} {}", names.operation_name(t.at), names.side_name(t.at)))
+            .collect::<Vec<_>>()
+            .join(", ")
     };
     changes.iter().map(|c| format!("{} {} {}: {}", c.verdict.name(), c.kind, c.path, sides(c))).collect()
 }
@@ -138,7 +144,10 @@ fn parts_stand_in_the_order_of_the_signature_encoded_or_not() {
         let bound = ("<s:body use='literal' namespace='urn:rpc'/></w:input>", &*body(word));
         let (old, new) = (&contract(&[bound]), &contract(&[bound, moved]));
         let report = compare(old, new, Reader::Unknown);
-        assert_eq!(shown(Versions { old, new }, &report.changes), ["breaks order-changed message/Call: rpc input"]);
+        assert_eq!(
+            shown(Versions { old, new }, &report.changes),
+            ["breaks order-changed message/Call: rpc input"]
+        );
         // The least call shows it, as a whole.
         let witness = report.changes[0].witness.as_ref().unwrap();
         let shown: String = witness.body.as_deref().unwrap().split_whitespace().collect();

@@ -142,10 +142,7 @@ fn shown(report: &Report) -> String {
                 body.split_whitespace().collect::<Vec<_>>().join(" ")
             )
         });
-        format!(
-            "  {:?} {} {} [{:?}] {witness:?}",
-            change.verdict, change.kind, change.what, change.depends
-        )
+        format!("  {:?} {} {} [{:?}] {witness:?}", change.verdict, change.kind, change.what, change.depends)
     };
     report.changes.iter().map(line).collect::<Vec<_>>().join("\n")
 }
@@ -177,7 +174,11 @@ fn another_transport_breaks() {
     let new = contract(types, &[("http://schemas.xmlsoap.org/soap/http", "urn:saltmere:queue")]);
     let (found, report) = verdict(&contract(types, &[]), &new);
     assert_eq!(found, Verdict::Breaks);
-    assert!(report.changes.iter().all(|change| change.kind.name() == "transport-changed"), "{:#?}", report.changes);
+    assert!(
+        report.changes.iter().all(|change| change.kind.name() == "transport-changed"),
+        "{:#?}",
+        report.changes
+    );
 }
 
 #[test]

@@ -262,7 +262,7 @@ impl Contract {
 
     /// The policies of the contract: read when first asked for.
     pub fn policies(&self) -> &Policies {
-        self.index.policies.get_or_init(|| Policies::read(self))
+        self.index.policies.get_or_init(|| Policies::read(&self.files))
     }
 }
 

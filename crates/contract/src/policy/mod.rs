@@ -8,11 +8,9 @@ pub use demands::{Addressing, Demand, Demands, Need, Password, Replies, demands_
 pub use expression::{Alternative, Assertion, Expression, MOST_ALTERNATIVES};
 
 use charter_source::{
-    Attribute, Fault, FileId, Map, Node, Place, QName, Suggestions, attribute_place, elements, mentions, ns,
-    tag_place,
+    Attribute, Fault, FileId, Files, Map, Node, Place, QName, Suggestions, attribute_place, elements,
+    mentions, ns, tag_place,
 };
-
-use crate::Contract;
 
 /// How many operators and assertions one policy may come to once its references are replaced: two references in each of a chain
 /// of policies double it each time.
@@ -44,11 +42,11 @@ fn id_of<'a>(node: Node<'a>) -> Option<Attribute<'a>> {
 }
 
 impl Policies {
-    /// Reads the policies of a contract.
-    pub(crate) fn read(contract: &Contract) -> Policies {
+    /// Reads the policies of the files of a contract.
+    pub(crate) fn read(files: &Files) -> Policies {
         let mut policies = Policies::default();
         let known = |text: &str| ns::POLICY.iter().any(|namespace| mentions(text, namespace));
-        let files = contract.files.iter().filter(|file| known(file.text().content()));
+        let files = files.iter().filter(|file| known(file.text().content()));
         let roots: Vec<(FileId, Node<'_>)> = files.filter_map(|file| Some((file.id, file.root()?))).collect();
         for (file, root) in &roots {
             for node in root.descendants().filter(|node| is_policy(*node, "Policy")) {
@@ -247,7 +245,7 @@ impl Policies {
         self.attached.iter().map(|(place, expressions)| (*place, expressions.as_slice()))
     }
 
-    /// An expression with its references replaced by what they lead to; `None` if that is more than [`MOST_RESOLVED`].
+    /// An expression with its references replaced by what they lead to; `None` if that is more than `MOST_RESOLVED`.
     pub fn resolved(&self, file: FileId, expression: &Expression) -> Option<Expression> {
         self.replaced(file, expression, 0, (&mut MOST_RESOLVED.clone(), &mut false))
     }

@@ -7,8 +7,8 @@ use std::sync::{Arc, OnceLock};
 
 use charter_schema::{Arena, Ref, Schemas};
 use charter_source::{
-    Fault, FileId, Files, Interner, Node, Place, QName, attribute_place, elements, is_ncname, ns,
-    qname_tokens, resolve_qname, tag_place, text_of,
+    Fault, FileId, Files, Interner, Limits, Location, Node, Place, QName, ReadError, Store, attribute_place,
+    elements, is_ncname, ns, qname_tokens, resolve_qname, tag_place, text_of,
 };
 
 use crate::contract::Names;
@@ -17,8 +17,39 @@ use crate::{
     Label, Message, MessageUse, Operation, Part, Pattern, Port, PortType, Service,
 };
 
+impl Contract {
+    /// Loads the contract at a location, and all that it imports.
+    ///
+    /// A contract with faults is still read as far as it can be understood.
+    ///
+    /// # Errors
+    /// If the file itself cannot be read.
+    ///
+    /// ```no_run
+    /// use charter_contract::Contract;
+    /// use charter_source::{Disk, Limits, Location};
+    ///
+    /// let location = Location::Path("pilotage.wsdl".into());
+    /// let contract = Contract::load(&Disk, &location, Limits::default())?;
+    /// for (_, port_type) in contract.port_types.iter() {
+    ///     assert!(!port_type.operations.is_empty());
+    /// }
+    /// # Ok::<(), charter_source::ReadError>(())
+    /// ```
+    pub fn load(store: &dyn Store, location: &Location, limits: Limits) -> Result<Contract, ReadError> {
+        Ok(Contract::read(Files::load(store, location, limits)?))
+    }
+
+    /// Reads the components of loaded files.
+    pub fn read(files: Files) -> Contract {
+        let mut contract = read(files);
+        crate::resolve::resolve(&mut contract);
+        contract
+    }
+}
+
 /// Reads all WSDL files among `files`, and the schemas in and beside them.
-pub(crate) fn read(files: Files) -> Contract {
+fn read(files: Files) -> Contract {
     let mut reader = Reader::new(&files);
     let mut roots = Vec::new();
     for file in files.iter() {

@@ -5,7 +5,8 @@ use charter_schema::Assess;
 use charter_source::{Map, Node, elements, ns, tag_place};
 
 use super::envelope::{Envelope, detail, parts, version};
-use super::headers::{Judged, has_name};
+use super::headers::Judged;
+use super::names::has_name;
 use super::standing::{Found, Standing};
 use super::{Matched, Matcher, path_of, some};
 use crate::captured::Captured;

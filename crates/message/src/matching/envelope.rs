@@ -1,8 +1,9 @@
 //! Envelopes: which shape they have.
 
 use charter_contract::{Body, SoapShape, SoapVersion};
-use charter_source::{Node, QName, elements, tag_place};
+use charter_source::{Node, elements, tag_place};
 
+use super::names::name_of;
 use super::{Matched, Matcher};
 use crate::captured::{Captured, Start};
 
@@ -295,10 +296,4 @@ impl Matcher<'_> {
         matched.error("envelope-version", tag_place(message.file.id, *root), "Envelope", words, help);
         false
     }
-}
-
-/// The expanded name of an element.
-pub(super) fn name_of(node: Node<'_>) -> QName {
-    let tag = node.tag_name();
-    QName::new(tag.namespace().unwrap_or(""), tag.name())
 }

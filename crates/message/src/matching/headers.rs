@@ -205,9 +205,3 @@ impl Matcher<'_> {
         }
     }
 }
-
-/// Whether an element has a name.
-pub(super) fn has_name(node: Node<'_>, name: &QName) -> bool {
-    let tag = node.tag_name();
-    tag.name() == &*name.local && tag.namespace().unwrap_or("") == &*name.namespace
-}

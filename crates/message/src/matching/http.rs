@@ -275,7 +275,7 @@ impl Matcher<'_> {
         if part.xml {
             let root = message.file.root()?;
             let name = part.content.name(schemas);
-            if !super::headers::has_name(root, name) {
+            if !super::names::has_name(root, name) {
                 return None;
             }
             let judged = [(root, self.assess(root, Some(&part.content)))];

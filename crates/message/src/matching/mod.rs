@@ -9,6 +9,7 @@ mod body;
 mod envelope;
 mod headers;
 mod http;
+mod names;
 mod nearest;
 mod shapes;
 mod standing;
@@ -300,7 +301,7 @@ impl Matcher<'_> {
 
     /// Whether an element is the wanted one, or may stand for it.
     fn is_or_stands_for(&self, node: Node<'_>, wanted: &WireElement) -> bool {
-        let by_name = headers::has_name(node, wanted.name(self.engine.schemas()));
+        let by_name = names::has_name(node, wanted.name(self.engine.schemas()));
         by_name || matches!(wanted, WireElement::Declared(id) if self.substitute(node, *id).is_some())
     }
 }

@@ -6,7 +6,7 @@ use charter_contract::WireElement;
 use charter_schema::{ElementId, Engine};
 use charter_source::{Map, Node, QName};
 
-use super::envelope::name_of;
+use super::names::name_of;
 
 /// The blocks of a header by their names, and how many of each the declared ones have taken.
 #[derive(Default)]

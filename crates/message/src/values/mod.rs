@@ -1,6 +1,6 @@
 //! Values: what a message says, as JSON, without how it is said.
 //!
-//! [`write`] takes the values out of what fills a wire shape, [`read`] puts them in again, and [`ByPath`] changes one by its
+//! [`write()`] takes the values out of what fills a wire shape, [`read()`] puts them in again, and [`ByPath`] changes one by its
 //! wire path. `docs/values.md` explains the mapping. It is unambiguous: of two messages that differ in a value, the
 //! values differ, and the values that a message gives make the same message.
 

@@ -106,7 +106,7 @@ impl Schemas {
     /// The members of a union, with those of the unions among them in their place.
     fn flattened(&self, members: &[Ref<TypeDef>]) -> Vec<TypeId> {
         let targets = |members: &[Ref<TypeDef>]| -> Vec<TypeId> {
-            let mut targets: Vec<TypeId> = super::prepare::distinct(members).collect();
+            let mut targets: Vec<TypeId> = crate::simple::distinct(members).collect();
             targets.reverse();
             targets
         };

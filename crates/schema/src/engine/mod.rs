@@ -1,7 +1,9 @@
 //! The engine: everything about a set of schemas that is worked out from its components when it is first needed,
 //! and kept. Validity of instances, validity of schemas, and generation all ask here.
 
+mod accept;
 mod allowed;
+pub(crate) mod attribution;
 mod budget;
 mod content;
 mod datatype;
@@ -9,11 +11,13 @@ mod derived;
 mod encoded;
 mod enumeration;
 mod model;
+mod models;
 mod patterns;
 mod prepare;
 mod unread;
 mod violation;
 mod walk;
+mod wording;
 
 use std::sync::{Arc, OnceLock};
 
@@ -21,7 +25,7 @@ use charter_source::NodeId;
 use charter_source::{Files, NameKey, Place, QName, ns};
 
 use self::patterns::Automata;
-use crate::valid::XPath;
+use crate::xpath::XPath;
 use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
 pub(crate) use budget::Budget;
@@ -34,11 +38,10 @@ pub use model::{Leaf, Model};
 pub(crate) use model::{Node as ModelNode, Term as ModelTerm};
 pub(crate) use patterns::ExampleOf;
 pub use patterns::PatternStep;
-pub(crate) use prepare::distinct;
 pub use violation::Violation;
-pub(crate) use violation::quoted;
 pub(crate) use walk::fits;
 pub use walk::{Symbol, Walk};
+pub(crate) use wording::quoted;
 
 /// What is known about a set of schemas beyond what is written in them.
 pub struct Engine<'s> {

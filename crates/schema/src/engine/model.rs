@@ -9,8 +9,8 @@ use std::sync::{Arc, OnceLock};
 
 use charter_source::{Map, NameKey};
 
-use super::{Budget, Engine};
-use crate::{Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenTerm, TypeId, Wildcard};
+use super::Budget;
+use crate::{Compositor, ElementId, Occurs, ParticleId, Schemas, Term as WrittenTerm, Wildcard};
 
 /// Nodes of one model, once the groups that it refers to are opened.
 const LARGEST: usize = 200_000;
@@ -104,20 +104,8 @@ impl Group {
 }
 
 impl Model {
-    pub(super) fn build(engine: &Engine<'_>, id: TypeId) -> Option<Model> {
-        if engine.schemas.is_any(id) {
-            return None;
-        }
-        let mut model = Model::of(engine.schemas, &engine.schemas.content(id))?;
-        model.clash = crate::judge::clash(engine, &model);
-        let counted = |node: &Node| node.min > 1 || (node.max > 1 && node.max < u32::MAX);
-        model.plain = model.clash.is_none() && !model.nodes.iter().any(counted);
-        model.budget = Some(engine.budget().clone());
-        engine.budget().room(model.bytes()).then_some(model)
-    }
-
     /// About how much memory it takes.
-    fn bytes(&self) -> u64 {
+    pub(super) fn bytes(&self) -> u64 {
         let of = |node: &Node| match &node.term {
             Term::Group(group) => {
                 8 * group.members.len() + size_of_val(&*group.firsts) + 4 * group.wild.len()

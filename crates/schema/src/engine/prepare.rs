@@ -2,15 +2,13 @@
 
 use std::sync::Arc;
 
-use charter_source::Set;
-
 use super::datatype::{Context, Datatype, Form, Limit};
 use super::enumeration::Enumeration;
 use super::patterns::PatternStep;
 use super::{Engine, Here};
+use crate::simple::distinct;
 use crate::{
-    Builtin, Content, Facet, FacetKind, Kind, Ref, SimpleDerivation, TypeDef, TypeId, TypeKind, Value,
-    WhiteSpace,
+    Builtin, Content, Facet, FacetKind, Kind, SimpleDerivation, TypeId, TypeKind, Value, WhiteSpace,
 };
 
 impl Engine<'_> {
@@ -182,13 +180,6 @@ fn builtin_fixed(builtin: Builtin) -> u16 {
     let white_space = u16::from(collapsed) << FacetKind::WhiteSpace as u16;
     let fraction = u16::from(builtin.is_within(Builtin::Integer)) << FacetKind::FractionDigits as u16;
     white_space | fraction
-}
-
-/// The members of a union, each once: the first that fits decides, so that one that stands twice is never asked a second time
-/// (Part 2, 2.5.1.3).
-pub(crate) fn distinct(members: &[Ref<TypeDef>]) -> impl Iterator<Item = TypeId> + '_ {
-    let mut seen = Set::default();
-    members.iter().filter_map(|member| member.target).filter(move |id| seen.insert(*id))
 }
 
 /// A type of that form without facets.

@@ -2,8 +2,9 @@
 
 use std::sync::Arc;
 
-use super::datatype::{Datatype, Limit, article};
+use super::datatype::{Datatype, Limit};
 use super::enumeration::Texts;
+use super::wording::{LISTED, article, quoted, shown};
 use crate::{Builtin, FacetKind};
 
 /// Why a value was refused: the clause that it breaks, and what to say about it.
@@ -15,26 +16,6 @@ pub struct Violation {
     pub message: String,
     /// What to write instead.
     pub help: String,
-}
-
-/// How many listed values are shown.
-const LISTED: usize = 8;
-/// How much of a value is shown.
-const LONGEST: usize = 60;
-
-/// A value in quotes, cut if it is long.
-pub(crate) fn quoted(text: &str) -> String {
-    match text.char_indices().nth(LONGEST) {
-        Some((at, _)) => format!("\"{}…\"", &text[..at]),
-        None => format!("\"{text}\""),
-    }
-}
-
-/// Values in quotes, with commas, no more than a few.
-pub(crate) fn shown<'t>(texts: impl Iterator<Item = &'t str>, count: usize) -> String {
-    let first: Vec<String> = texts.take(LISTED).map(quoted).collect();
-    let more = count.saturating_sub(LISTED);
-    if more > 0 { format!("{} and {more} more", first.join(", ")) } else { first.join(", ") }
 }
 
 impl Violation {

@@ -1,14 +1,15 @@
 //! Identity constraints that the other side has: whether they can concern any instance of the first side at all
 //! (Part 1, 3.11).
 
+use std::sync::Arc;
+
 use charter_source::{QName, Set};
 
 use super::content::attributes_of;
 use super::{Inclusion, Judged, meaning};
 use crate::engine::Engine;
-use crate::valid::{Test, Way, XPath};
+use crate::xpath::{Test, Way, XPath};
 use crate::{ConstraintKind, ElementId, IdentityConstraint, TypeId};
-
 
 /// What may be a field of an identity constraint, by its name.
 #[derive(Default)]
@@ -119,12 +120,8 @@ impl Inclusion<'_> {
         let known = written(self.sub, a);
         let all = b.map_or(&[][..], |id| &self.sup.schemas.elements[id].constraints);
         let new = all.iter().map(|id| &self.sup.schemas.constraints[*id]).filter(|constraint| {
-            let text = shown(self.sup, constraint);
-            let held = known.iter().any(|own| {
-                // Where a key holds, what is unique holds as well; the reverse is not so.
-                *own == text
-                    || text.strip_prefix("unique").is_some_and(|rest| own.strip_prefix("key") == Some(rest))
-            });
+            let other = Written::of(self.sup, constraint);
+            let held = known.iter().any(|own| own.implies(&other));
             !held && a.is_none_or(|a| self.concerns(constraint, a))
         });
         new.map(|constraint| constraint.name.local.to_string()).collect()
@@ -274,22 +271,37 @@ fn fits(test: &Test, name: &QName) -> bool {
     test.fits(&name.namespace, &name.local)
 }
 
-fn written(engine: &Engine<'_>, id: Option<ElementId>) -> Vec<String> {
+fn written(engine: &Engine<'_>, id: Option<ElementId>) -> Vec<Written> {
     let ids = id.map_or(&[][..], |id| &engine.schemas.elements[id].constraints);
-    ids.iter().map(|id| shown(engine, &engine.schemas.constraints[*id])).collect()
+    ids.iter().map(|id| Written::of(engine, &engine.schemas.constraints[*id])).collect()
 }
 
-/// A constraint with its prefixes resolved.
-fn shown(engine: &Engine<'_>, constraint: &IdentityConstraint) -> String {
-    let selector = constraint.selector.iter().map(|path| format!("{:?}", engine.xpath(path, false)));
-    let fields = constraint.fields.iter().map(|path| format!("{:?}", engine.xpath(path, true)));
-    let paths: Vec<String> = selector.chain(fields).collect();
-    let refer = constraint.refer.as_ref().and_then(|refer| refer.name.as_ref());
-    let refer = refer.map(|name| name.local.to_string()).unwrap_or_default();
-    let kind = match constraint.kind {
-        ConstraintKind::Unique => "unique",
-        ConstraintKind::Key => "key",
-        ConstraintKind::KeyRef => "keyref",
-    };
-    format!("{kind} {} {refer}", paths.join(" | "))
+/// What a constraint says, its prefixes resolved.
+struct Written {
+    kind: ConstraintKind,
+    /// The selector and the fields; one that makes no sense is none, and the same as nothing.
+    paths: Vec<Option<XPath>>,
+    /// The local name of the key that it refers to.
+    refer: Option<Arc<str>>,
+}
+
+impl Written {
+    fn of(engine: &Engine<'_>, constraint: &IdentityConstraint) -> Written {
+        let selector = constraint.selector.iter().map(|path| engine.xpath(path, false).ok());
+        let fields = constraint.fields.iter().map(|path| engine.xpath(path, true).ok());
+        let refer = constraint.refer.as_ref().and_then(|refer| refer.name.as_ref());
+        Written {
+            kind: constraint.kind,
+            paths: selector.chain(fields).collect(),
+            refer: refer.map(|name| name.local.clone()),
+        }
+    }
+
+    /// Whether whatever holds to this constraint holds to the other. Where a key holds, what is unique holds as well; the
+    /// reverse is not so.
+    fn implies(&self, other: &Written) -> bool {
+        let kinds = self.kind == other.kind
+            || (self.kind, other.kind) == (ConstraintKind::Key, ConstraintKind::Unique);
+        kinds && self.refer == other.refer && self.paths == other.paths
+    }
 }

@@ -9,7 +9,6 @@ use crate::engine::{ContentKind, Datatype, Engine};
 use crate::sample::typical_values;
 use crate::{Builtin, ElementId, TypeId, Value, ValueConstraint};
 
-
 /// Whether the type of an element is not there.
 fn is_typeless(judged: Judged, engine: &Engine<'_>) -> bool {
     matches!(judged, Judged::Element(id) if engine.is_element_typeless(id))

@@ -5,10 +5,10 @@ use std::rc::Rc;
 
 use charter_source::{Map, NameKey};
 
+use super::Judge;
 use super::consistent::Declared;
-use super::unique::{Attribution, Part, distinct};
-use super::{Judge, written_out};
 use crate::content::complete_wildcard;
+use crate::engine::attribution::{Attribution, Part, distinct, is_ambiguous};
 use crate::engine::{Model, ModelTerm};
 use crate::{
     Attribute, AttributeUse, Builtin, ComplexType, Compositor, Content, Derivation, ParticleId, Schemas,
@@ -202,8 +202,7 @@ impl Judge<'_> {
     /// Whether a type that seems ambiguous is not, once its content is written out.
     fn cleared(&self, id: TypeId) -> bool {
         let (engine, schemas) = (self.engine, self.engine.schemas);
-        Model::of(schemas, &schemas.content(id)).and_then(|model| written_out::ambiguous(engine, &model))
-            == Some(false)
+        Model::of(schemas, &schemas.content(id)).and_then(|model| is_ambiguous(engine, &model)) == Some(false)
     }
 }
 

@@ -3,6 +3,7 @@
 //! What can be judged on a single element of a schema document is judged while it is read; here is what shows on
 //! the components once their references are resolved.
 
+mod ambiguity;
 mod attributes;
 mod complex;
 mod consistent;
@@ -15,15 +16,12 @@ mod particles;
 mod redefined;
 mod restriction;
 mod simple;
-mod unique;
-mod written_out;
 
 use charter_source::{Fault, Place, QName, Set};
 use rayon::prelude::*;
 
 use crate::engine::Engine;
 use crate::{Builtin, Model, TypeId, TypeKind};
-pub(crate) use unique::clash;
 
 /// Types that one thread judges before it takes others.
 const TYPES_AT_ONCE: usize = 256;

@@ -38,6 +38,15 @@ struct Task {
     lent: Option<Arc<str>>,
 }
 
+impl Schemas {
+    /// Reads the schemas at the given elements and those they include or import, and resolves all references.
+    pub fn read(files: &Files, roots: impl IntoIterator<Item = (FileId, charter_source::NodeId)>) -> Schemas {
+        let mut schemas = Reader::read_all(files, roots);
+        crate::resolve::resolve(&mut schemas);
+        schemas
+    }
+}
+
 impl<'f> Reader<'f> {
     pub(crate) fn read_all(
         files: &'f Files,

@@ -8,7 +8,8 @@ use charter_source::{
 
 use super::Reader;
 use crate::component::{DerivationSet, Ref, ValueConstraint};
-use crate::particle::{NamespaceConstraint, Occurs, Process, Wildcard};
+use crate::particle::Occurs;
+use crate::wildcard::{NamespaceConstraint, Process, Wildcard};
 
 /// The settings of a schema document.
 pub(super) struct Scope {

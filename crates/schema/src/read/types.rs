@@ -6,7 +6,7 @@ use super::attributes::Attributes;
 use super::scope::{Scope, extent, is_true};
 use super::{Reader, annotation_in, parts};
 use crate::component::*;
-use crate::simple::{Facet, FacetKind};
+use crate::facet::{Facet, FacetKind};
 use crate::{Builtin, TypeId};
 
 impl Reader<'_> {

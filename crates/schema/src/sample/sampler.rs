@@ -1,25 +1,11 @@
 //! Makes samples of a size, and sees that they are valid.
 
 use charter_source::{Files, Limits, Location, Overlay, Place};
-use fastrand::Rng;
 
 use super::generate::Generator;
-use super::{Element, Familiar, SampleError, to_document};
+use super::{Element, Familiar, SampleError, Size, to_document};
 use crate::engine::Engine;
 use crate::{ElementId, TypeId};
-
-/// How much a sample holds.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Size {
-    /// Nothing that may be left out.
-    Least,
-    /// What is optional once, what repeats twice.
-    Typical,
-    /// Every option once, wildcards included.
-    Most,
-    /// A random choice of everything, drawn from a seed: the same seed gives the same sample.
-    Random(u64),
-}
 
 /// Makes samples of the elements of a set of schemas.
 pub struct Sampler<'e> {
@@ -121,15 +107,5 @@ impl<'e> Sampler<'e> {
         };
         let first = files.first();
         first.root().is_some_and(|root| !self.engine.validate(first.id, root, 1).is_refused())
-    }
-}
-
-impl Size {
-    /// Where random choices come from, for a random sample.
-    pub(super) fn rng(self) -> Option<Rng> {
-        match self {
-            Size::Random(seed) => Some(Rng::with_seed(seed)),
-            _ => None,
-        }
     }
 }

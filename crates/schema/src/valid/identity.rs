@@ -8,8 +8,8 @@ use std::rc::Rc;
 use charter_source::NodeId;
 use charter_source::{Map, Node, QName};
 
-use super::xpath::XPath;
 use crate::engine::Engine;
+use crate::xpath::XPath;
 use crate::{ConstraintId, ConstraintKind, ElementId, Value};
 
 /// A constraint that is broken.
@@ -216,7 +216,7 @@ impl<'v, 'd> Tables<'v, 'd> {
         here.filter_map(|it| self.attribute_test(it)).any(|test| test.fits(&name.namespace, &name.local))
     }
 
-    fn attribute_test(&self, waiting: &Waiting) -> Option<&super::xpath::Test> {
+    fn attribute_test(&self, waiting: &Waiting) -> Option<&crate::xpath::Test> {
         let target = self.target(waiting)?;
         self.targets[target].compiled.fields[waiting.field].ways[waiting.way?].attribute.as_ref()
     }

@@ -12,7 +12,6 @@ mod encoded;
 mod identity;
 mod path;
 mod report;
-mod xpath;
 
 use std::cell::Cell;
 use std::collections::hash_map::Entry;
@@ -28,7 +27,6 @@ use identity::Tables;
 pub use path::Paths;
 use report::Findings;
 pub use report::{Report, Wrong};
-pub(crate) use xpath::{Test, Way, XPath};
 
 /// Bytes of a document that is worth several threads.
 const LARGE_DOCUMENT: usize = 256 << 10;

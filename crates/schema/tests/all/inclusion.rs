@@ -1,6 +1,5 @@
 //! Whether everything that one schema allows is allowed by another, with the instance that shows where it is not.
 
-
 use crate::included::{Found, asked, witnessed};
 
 fn content(inner: &str) -> String {

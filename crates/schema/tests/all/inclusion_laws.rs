@@ -1,10 +1,9 @@
 //! Whether one schema is within another, against all short instances: of content models, all sequences of a few elements; of
 //! values, all texts of a few characters; of attributes, all sets; of derived types, all names.
 
-
+use crate::included::{Found, asked, files};
 use charter_schema::{Engine, Schemas};
 use charter_source::{Files, Limits, Location, Overlay};
-use crate::included::{Found, asked, files};
 use proptest::prelude::*;
 use proptest::test_runner::RngSeed;
 

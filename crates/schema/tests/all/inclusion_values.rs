@@ -1,10 +1,9 @@
 //! Whether one simple type is within another, against a pool of texts of all kinds: whatever the first accepts of it, the
 //! second must, where that is what is said.
 
-
+use crate::included::{Found, asked, files};
 use charter_schema::{Engine, Schemas};
 use charter_source::{Files, Limits, Location, Overlay};
-use crate::included::{Found, asked, files};
 use proptest::prelude::*;
 use proptest::test_runner::RngSeed;
 

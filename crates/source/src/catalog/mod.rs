@@ -7,9 +7,7 @@ mod identifier;
 mod read;
 mod search;
 
-use crate::{Location, Position, ReadError, Store};
-
-pub use search::Wanted;
+use crate::{Location, Position, ReadError, Store, Wanted};
 
 /// The namespace of catalogs (XML Catalogs 1.1, section 6.5).
 const NAMESPACE: &str = "urn:oasis:names:tc:entity:xmlns:xml:catalog";

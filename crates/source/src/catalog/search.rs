@@ -1,18 +1,7 @@
 //! Which entry applies to a reference (XML Catalogs 1.1, section 7).
 
 use super::{Catalogs, Matchers, Prefer, identifier};
-use crate::{Location, Set};
-
-/// What a reference says about the file that it wants.
-#[derive(Debug, Clone, Copy, Default)]
-pub struct Wanted<'a> {
-    /// The address, as it is written.
-    pub reference: Option<&'a str>,
-    /// What the address means in the file that it is written in.
-    pub location: Option<&'a Location>,
-    /// The namespace, if the reference names one.
-    pub namespace: Option<&'a str>,
-}
+use crate::{Location, Set, Wanted};
 
 pub(super) fn find(catalogs: &Catalogs, wanted: &Wanted<'_>) -> Option<Location> {
     let mut addresses: Vec<String> = wanted.location.and_then(identifier::of_location).into_iter().collect();

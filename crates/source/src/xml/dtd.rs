@@ -6,6 +6,9 @@ use super::scopes::Stretch;
 use super::stream::{Stream, is_char};
 use crate::Map;
 
+/// How deep entities may refer to each other.
+pub(super) const ENTITY_DEPTH: usize = 40;
+
 /// The text of an entity, or that it lies elsewhere.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum Entity {
@@ -107,7 +110,7 @@ impl Dtd {
                 budget.left = budget
                     .left
                     .checked_sub(cost)
-                    .filter(|_| budget.open.len() < super::parse::ENTITY_DEPTH)
+                    .filter(|_| budget.open.len() < ENTITY_DEPTH)
                     .ok_or_else(|| stream.error_at(start, Problem::EntityBudget(budget.whole)))?;
                 let text = self.texts[from as usize - length..to as usize - length].to_owned();
                 if budget.open.is_empty() {

@@ -147,3 +147,6 @@ impl<'s> Current<'s> {
         self.latest.get(prefix).map(|index| self.declared[*index].1.namespace)
     }
 }
+
+/// The namespace of the prefix `xml`, which needs no declaration.
+pub(super) const XML_NAMESPACE: u32 = u32::MAX - 1;

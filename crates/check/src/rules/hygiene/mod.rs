@@ -5,7 +5,10 @@ mod names;
 mod shapes;
 mod unused;
 
-use crate::{Example, Family, Fix, Level, Rule, Slot, fixes};
+use crate::example::{Example, Slot};
+use crate::fixes;
+use crate::level::Level;
+use crate::rule::{Family, Fix, Rule};
 
 const RULE: Rule = Rule::of(Family::Hygiene, Level::Warning);
 const NOTE: Rule = Rule::of(Family::Hygiene, Level::Note);

@@ -7,7 +7,8 @@ mod of_bindings;
 mod of_documents;
 mod types;
 
-use crate::{Family, Level, Rule};
+use crate::level::Level;
+use crate::rule::{Family, Rule};
 
 pub(super) use documents::{declaration, xml_declared};
 pub(crate) use of_bindings::RULES as OF_BINDINGS;

@@ -1,7 +1,10 @@
 //! What profiles ask of port types, bindings and ports.
 
 use super::{NOTE, RULE, bindings};
-use crate::{Example, Fix, Level, Rule, Slot, fixes};
+use crate::example::{Example, Slot};
+use crate::fixes;
+use crate::level::Level;
+use crate::rule::{Fix, Rule};
 
 const BODY: &str = r#"<soap:body use="literal"/>"#;
 const RPC_BODY: &str = r#"<soap:body use="literal" namespace="urn:saltmere:berths:1"/>"#;

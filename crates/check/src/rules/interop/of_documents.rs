@@ -1,7 +1,9 @@
 //! What profiles ask of files, imports, schemas and types.
 
 use super::{NOTE, RULE, documents, types};
-use crate::{Example, Fix, Rule, Slot, fixes};
+use crate::example::{Example, Slot};
+use crate::fixes;
+use crate::rule::{Fix, Rule};
 
 pub(crate) const RULES: &[Rule] = &[
     Rule {

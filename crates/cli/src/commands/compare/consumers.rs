@@ -9,8 +9,7 @@ use charter_message::matching::{Matcher, Severity};
 use charter_schema::Engine;
 
 use super::record::Record;
-use super::text::INDENT;
-use super::witness;
+use super::witness::{self, INDENT};
 use crate::commands::matching;
 use crate::console::Failure;
 use crate::load::Common;

@@ -69,9 +69,12 @@ pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
             .help("each [[accepted]] has path, rule, change and reason; charter compare --accept writes them")
     })?;
     if file.format > FORMAT {
-        return Err(Failure::new(format!("the file has the format {}, and this program knows up to {FORMAT}", file.format))
-            .at(shown)
-            .help("take a newer version of the program"));
+        return Err(Failure::new(format!(
+            "the file has the format {}, and this program knows up to {FORMAT}",
+            file.format
+        ))
+        .at(shown)
+        .help("take a newer version of the program"));
     }
     let accepted = |entry: Entry| Accepted {
         path: entry.path,

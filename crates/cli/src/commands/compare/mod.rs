@@ -18,16 +18,17 @@ mod witness;
 use std::path::Path;
 
 use charter_compare::{
-    Change, Options, Policy, Reader, Report, Surface, Usage, Verdict, Version, Versions as Both, What, compare_for,
+    Change, Options, Policy, Reader, Report, Surface, Usage, Verdict, Version, Versions as Both, What,
+    compare_for,
 };
 use charter_contract::{Component, Contract};
 use charter_source::{Location, nearest};
 
-use super::{Outcome, notation_file};
+use super::Outcome;
 use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, ReaderArg, SurfaceArg};
 use crate::console::{Console, Failure, Status, escaped};
 use crate::load::Common;
-use crate::{files, load, paint};
+use crate::{files, load, notation_file, paint};
 use consumers::Affected;
 use policy::Settled;
 use record::Record;

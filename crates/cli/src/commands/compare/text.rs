@@ -5,11 +5,9 @@ use std::collections::BTreeMap;
 
 use charter_compare::{Advice, Beside, Change, Depends, Report, Verdict, Versions};
 
+use super::witness::INDENT;
 use super::{Compared, lines, witness};
 use crate::{load, paint};
-
-/// What stands before everything that belongs to a change.
-pub const INDENT: &str = "       ";
 
 /// Changes that are not counted by kind before they are listed.
 const MANY: usize = 20;
@@ -125,8 +123,12 @@ pub fn advice_words(advice: &Advice) -> Option<String> {
 
 fn in_full(versions: Versions<'_>, change: &Change, width: usize) -> String {
     let indent = INDENT;
-    let mut text =
-        format!("{} {}: {}\n", paint::verdict(change.verdict), paint::path(change.path.as_str()), change.what);
+    let mut text = format!(
+        "{} {}: {}\n",
+        paint::verdict(change.verdict),
+        paint::path(change.path.as_str()),
+        change.what
+    );
     if change.old != change.new {
         let (was, is) = lines::shown(change.old.as_deref(), change.new.as_deref());
         for (line, is_old) in [(was, true), (is, false)] {

@@ -2,8 +2,10 @@
 
 use charter_compare::Witness;
 
-use super::text::INDENT;
 use crate::paint;
+
+/// What stands before everything that belongs to a change.
+pub const INDENT: &str = "       ";
 
 /// Lines of a message that are shown around those in question.
 const AROUND: usize = 2;

@@ -86,4 +86,3 @@ pub fn of_requirement(requirement: &Requirement, format: Format, console: &mut C
     ));
     Status::Yes
 }
-

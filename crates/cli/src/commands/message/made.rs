@@ -3,8 +3,8 @@
 use std::cell::{OnceCell, RefCell};
 use std::rc::Rc;
 
-use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
 use charter_contract::Password;
+use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
 use charter_message::blocks::{Credentials, Occasion, Wanted};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};

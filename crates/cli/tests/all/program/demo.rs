@@ -16,6 +16,27 @@ fn the_whole_story_runs_and_can_be_told_again() {
 }
 
 #[test]
+fn the_story_fits_three_screens_and_all_of_it_is_to_be_had() {
+    let folder = Folder::empty();
+    let short = folder.run("demo").ends(0).out;
+    assert!(short.lines().count() <= 120, "{}", short.lines().count());
+    assert!(short.contains(" more lines\n") && short.contains("charter demo saltmere --all"), "{short}");
+    let whole = folder.run("demo --all").ends(0).out;
+    assert!(!whole.contains(" more lines\n") && whole.lines().count() > 500, "{}", whole.lines().count());
+    // What is cut is the beginning of what is whole.
+    let steps = |text: &str| -> Vec<String> {
+        text.split("\n$ ").skip(1).map(|step| step.lines().next().unwrap().to_owned()).collect()
+    };
+    assert!(steps(&short).iter().all(|step| steps(&whole).contains(step)));
+    for step in short.split("\n$ ").skip(1) {
+        let said = step.split("... ").next().unwrap().split("\n\n").next().unwrap();
+        assert!(whole.contains(said), "{said}");
+    }
+    // What breaks is shown with the message that proves it.
+    assert!(short.contains("the old version accepts"), "{short}");
+}
+
+#[test]
 fn what_it_says_to_try_next_works() {
     let folder = Folder::empty();
     let out = folder.run("demo").ends(0).out;

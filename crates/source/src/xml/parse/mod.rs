@@ -4,16 +4,13 @@ mod tags;
 
 use std::borrow::Cow;
 
-use super::dtd::{self, Dtd, Entity};
+use super::dtd::{self, Dtd, ENTITY_DEPTH, Entity};
 use super::error::{Problem, XmlError};
-use super::node::{AttributeData, DECODED, Document, LAST, NodeData, NodeId, NodeKind};
+use super::node::{AttributeData, Document, NodeData, NodeId, NodeKind};
 use super::scopes::{Current, NONE, Scopes, Stretch};
 use super::stream::{Stream, bad_character};
 use crate::Map;
 use tags::lone_end;
-
-/// How deep entities may refer to each other.
-pub(super) const ENTITY_DEPTH: usize = 40;
 
 /// How much is read at most.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -479,14 +476,6 @@ impl<'s> Parser<'s> {
 fn stretch<'s>(text: &'s str, texts: &'s str, (from, to): Stretch) -> &'s str {
     let (from, to, length) = (from as usize, to as usize, text.len());
     if to <= length { &text[from..to] } else { &texts[from - length..to - length] }
-}
-
-/// The namespace of the prefix `xml`, which needs no declaration.
-pub(super) const XML_NAMESPACE: u32 = u32::MAX - 1;
-
-/// A namespace in the bits that an attribute has for it.
-pub(super) fn packed(namespace: u32) -> u32 {
-    namespace & !(LAST | DECODED)
 }
 
 enum Reference<'s> {

@@ -6,7 +6,9 @@ use super::super::error::{Problem, XmlError};
 use super::super::node::{AttributeData, DECODED, LAST, NodeKind};
 use super::super::scopes::{Declaration, NONE, Stretch};
 use super::super::stream::Stream;
-use super::{Open, Parser, Reference, XML_NAMESPACE, packed, stretch};
+use super::{Open, Parser, Reference, stretch};
+use crate::xml::node::packed;
+use crate::xml::scopes::XML_NAMESPACE;
 use crate::{Set, ns};
 
 /// The namespace of namespace declarations (Namespaces in XML, section 3).

@@ -2,12 +2,12 @@
 //! occurrence a state of its own, and the sets of states that some elements lead to are gone through.
 //!
 //! It is exact where counts stand in counts, and costs too much elsewhere; so it has the last word only on what
-//! `unique` takes for ambiguous.
+//! the attribution takes for ambiguous.
 
 use charter_source::{NameKey, Set};
 
-use crate::engine::{Model, ModelTerm, Symbol, fits};
-use crate::{Compositor, Engine, NamespaceConstraint};
+use crate::engine::{Engine, Model, ModelTerm, Symbol, fits};
+use crate::{Compositor, NamespaceConstraint};
 
 /// States that are written out at most.
 const MOST_STATES: usize = 3_000;
@@ -16,7 +16,7 @@ const MOST_STEPS: usize = 2_000_000;
 
 /// Whether after some elements the next one could belong to two particles; `None` if that takes too much to find out,
 /// or if an `all` group is among them.
-pub(super) fn ambiguous(engine: &Engine<'_>, model: &Model) -> Option<bool> {
+pub(crate) fn is_ambiguous(engine: &Engine<'_>, model: &Model) -> Option<bool> {
     let mut writer = Writer { model, leaves: Vec::new(), next: Vec::new(), steps: 0 };
     let whole = writer.part(model.root?)?;
     writer.search(engine, whole.firsts)

@@ -5,10 +5,13 @@
 //! follow one of its last elements from within. Both are handed on to the part around and never copied except
 //! into a repetition, so a model costs little more than its size.
 
+mod search;
+
 use charter_source::{Map, NameKey};
 
-use super::Judge;
-use crate::engine::{Leaf, Model, ModelNode, ModelTerm};
+pub(crate) use search::is_ambiguous;
+
+use super::{Engine, Model, ModelNode, ModelTerm};
 use crate::{Compositor, NamespaceConstraint};
 
 /// Particles by what they may begin with, so that one which overlaps is found without looking at all.
@@ -42,37 +45,17 @@ impl Some2 {
 
 /// What is known about a part of a model.
 #[derive(Debug, Clone)]
-pub(super) struct Part {
+pub(crate) struct Part {
     first: Begins,
     after: Begins,
     optional: bool,
 }
 
-/// Two particles that overlap.
-pub(super) type Clash = (u32, u32);
-
-impl Judge<'_> {
-    /// cos-nonambig: says that two particles overlap where both may come next.
-    pub(super) fn ambiguous(&mut self, (one, other): Clash) {
-        let place = self.node_place(&self.model, other);
-        let what = |node: u32| match self.model.leaf(node) {
-            Some(Leaf::Element(id)) => super::named(&self.engine.schemas.elements[id].name),
-            _ => "wildcard".to_owned(),
-        };
-        let first = self.node_place(&self.model, one);
-        let first = self.engine.files.get(first.file).text().position(first.span.start);
-        let message = format!(
-            "it is not clear whether an element is this {} or the {} of line {}",
-            what(other),
-            what(one),
-            first.line
-        );
-        self.say("cos-nonambig", place, message, "change the content so that the next element alone decides");
-    }
-}
+/// Two particles that overlap where both may come next, by their nodes.
+pub(crate) type Overlap = (u32, u32);
 
 /// The first two particles of a model that overlap where both may come next.
-pub(crate) fn clash(engine: &crate::Engine<'_>, model: &Model) -> Option<Clash> {
+pub(crate) fn overlap(engine: &Engine<'_>, model: &Model) -> Option<Overlap> {
     let root = model.root?;
     if distinct(engine, &model.nodes).is_some() {
         return None;
@@ -82,7 +65,7 @@ pub(crate) fn clash(engine: &crate::Engine<'_>, model: &Model) -> Option<Clash> 
 
 /// The names of the elements of a model in order, if each stands in it once and nothing else can: most models are
 /// like that, and nothing in them is ambiguous or inconsistent.
-pub(super) fn distinct(engine: &crate::Engine<'_>, nodes: &[ModelNode]) -> Option<Vec<NameKey>> {
+pub(crate) fn distinct(engine: &Engine<'_>, nodes: &[ModelNode]) -> Option<Vec<NameKey>> {
     let mut keys = Vec::with_capacity(nodes.len());
     for node in nodes {
         match &node.term {
@@ -101,7 +84,7 @@ pub(super) fn distinct(engine: &crate::Engine<'_>, nodes: &[ModelNode]) -> Optio
 }
 
 /// Whether an element of a model has nothing to do with substitution groups.
-fn stands_alone(engine: &crate::Engine<'_>, element: crate::ElementId, key: NameKey, global: bool) -> bool {
+fn stands_alone(engine: &Engine<'_>, element: crate::ElementId, key: NameKey, global: bool) -> bool {
     let joins = |id| engine.schemas.elements[id].substitution_group.is_some();
     match global {
         true => !joins(element) && engine.relatives().substitutes(element).is_empty(),
@@ -109,7 +92,7 @@ fn stands_alone(engine: &crate::Engine<'_>, element: crate::ElementId, key: Name
     }
 }
 
-pub(super) struct Attribution<'m> {
+pub(crate) struct Attribution<'m> {
     pub engine: &'m crate::Engine<'m>,
     pub model: &'m Model,
     /// Whether what refers to nothing counts as the wildcard that instances are led through in its place.
@@ -118,7 +101,7 @@ pub(super) struct Attribution<'m> {
 
 impl Attribution<'_> {
     /// Compares what follows something with it, as the next member of a sequence does.
-    pub fn meet(&self, before: &Part, next: &Part) -> Result<(), Clash> {
+    pub fn meet(&self, before: &Part, next: &Part) -> Result<(), Overlap> {
         self.apart(&before.after, &next.first)?;
         match before.optional {
             true => self.disjoint(&before.first, &next.first),
@@ -143,7 +126,7 @@ impl Attribution<'_> {
     }
 
     /// A particle with its occurrence.
-    pub fn part(&self, id: u32) -> Result<Part, Clash> {
+    pub fn part(&self, id: u32) -> Result<Part, Overlap> {
         let node = &self.model.nodes[id as usize];
         let mut part = self.term(id, node)?;
         if node.max > 1 {
@@ -160,9 +143,9 @@ impl Attribution<'_> {
 
     /// Compares what may follow with what may begin again; whether some particle is both, so that the number of
     /// times cannot be told from the elements.
-    fn repeats(&self, part: &Part) -> Result<bool, Clash> {
+    fn repeats(&self, part: &Part) -> Result<bool, Overlap> {
         let mut counted = false;
-        let mut least: Option<Clash> = None;
+        let mut least: Option<Overlap> = None;
         for node in part.first.all() {
             for other in self.overlapping(&part.after, node) {
                 if other == node {
@@ -175,7 +158,7 @@ impl Attribution<'_> {
         least.map_or(Ok(counted), Err)
     }
 
-    fn term(&self, id: u32, node: &ModelNode) -> Result<Part, Clash> {
+    fn term(&self, id: u32, node: &ModelNode) -> Result<Part, Overlap> {
         let ModelTerm::Group(group) = &node.term else {
             let mut first = Begins::default();
             self.add(&mut first, id);
@@ -204,7 +187,7 @@ impl Attribution<'_> {
     }
 
     /// Says so if a particle of one set overlaps one of the other.
-    fn apart(&self, set: &Begins, others: &Begins) -> Result<(), Clash> {
+    fn apart(&self, set: &Begins, others: &Begins) -> Result<(), Overlap> {
         if set.is_empty() {
             return Ok(());
         }
@@ -217,12 +200,12 @@ impl Attribution<'_> {
     }
 
     /// Says so if two sets overlap; the smaller is looked for in the larger.
-    fn disjoint(&self, a: &Begins, b: &Begins) -> Result<(), Clash> {
+    fn disjoint(&self, a: &Begins, b: &Begins) -> Result<(), Overlap> {
         if a.len() < b.len() { self.apart(b, a) } else { self.apart(a, b) }
     }
 
     /// Both sets in one, which must not overlap.
-    fn joined(&self, a: Begins, b: Begins) -> Result<Begins, Clash> {
+    fn joined(&self, a: Begins, b: Begins) -> Result<Begins, Overlap> {
         self.disjoint(&a, &b)?;
         Ok(self.either(a, b))
     }

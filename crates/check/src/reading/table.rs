@@ -6,7 +6,7 @@ use charter_source::nearest;
 use toml::Spanned;
 use toml::de::{DeTable, DeValue};
 
-use super::SettingsError;
+use crate::settings::SettingsError;
 
 /// A table, and what it is called.
 pub(super) struct Table<'t> {

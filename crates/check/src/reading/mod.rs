@@ -1,31 +1,43 @@
 //! Reads settings from TOML.
 
+mod table;
+
 use std::ops::Range;
 
 use charter_contract::{SoapVersion, Style};
 use charter_source::nearest;
 use toml::de::DeTable;
 
-use super::toml::{Table, Value};
-use super::{Exception, House, LevelChange, NamePattern, NamedKind, PathPattern, Settings};
+use self::table::{Table, Value};
+use crate::catalogue::{rule, rules};
+use crate::level::Level;
 use crate::profile::Profile;
-use crate::{Level, rule, rules};
+use crate::settings::{
+    Exception, House, LevelChange, NamePattern, NamedKind, PathPattern, Settings, SettingsError,
+};
 
-/// What makes no sense in a file of settings.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{message}")]
-pub struct SettingsError {
-    /// Where it stands, in bytes.
-    pub span: Range<usize>,
-    /// What is wrong.
-    pub message: String,
-    /// What to do about it.
-    pub help: String,
+impl Settings {
+    /// Reads settings from the text of a `charter.toml`. Its `[names]`, which are about new components, are left alone.
+    ///
+    /// # Errors
+    /// The first thing in it that makes no sense, with its place.
+    ///
+    /// ```
+    /// use charter_check::Settings;
+    ///
+    /// let settings = Settings::read("[check.levels]\naddress-localhost = \"error\"\n").unwrap();
+    /// assert_eq!(settings.levels[0].rule, "address-localhost");
+    /// let error = Settings::read("[check.levels]\naddress-localhots = \"error\"\n").unwrap_err();
+    /// assert_eq!(error.help, "did you mean \"address-localhost\"?");
+    /// ```
+    pub fn read(text: &str) -> Result<Settings, SettingsError> {
+        read(text)
+    }
 }
 
 type Read<T> = Result<T, SettingsError>;
 
-pub(super) fn read(text: &str) -> Read<Settings> {
+fn read(text: &str) -> Read<Settings> {
     let document = DeTable::parse(text).map_err(|error| SettingsError {
         span: error.span().unwrap_or(0..0),
         message: error.message().to_owned(),

@@ -1,17 +1,12 @@
 //! What a team has settled about checks: the profiles it keeps to, the levels of rules, exceptions, what is known already,
 //! and the rules of its own house. `docs/house-rules.md` describes the file that it is read from.
 
-mod baseline;
-mod read;
-mod toml;
-
-pub use baseline::Baseline;
-pub use read::SettingsError;
+use std::ops::Range;
 
 use charter_contract::{SoapVersion, Style};
 
+use crate::level::Level;
 use crate::profile::Profile;
-use crate::{Finding, Level};
 
 /// The settings of a check.
 #[derive(Debug, Clone, Default)]
@@ -196,23 +191,6 @@ impl NamedKind {
 }
 
 impl Settings {
-    /// Reads settings from the text of a `charter.toml`. Its `[names]`, which are about new components, are left alone.
-    ///
-    /// # Errors
-    /// The first thing in it that makes no sense, with its place.
-    ///
-    /// ```
-    /// use charter_check::Settings;
-    ///
-    /// let settings = Settings::read("[check.levels]\naddress-localhost = \"error\"\n").unwrap();
-    /// assert_eq!(settings.levels[0].rule, "address-localhost");
-    /// let error = Settings::read("[check.levels]\naddress-localhots = \"error\"\n").unwrap_err();
-    /// assert_eq!(error.help, "did you mean \"address-localhost\"?");
-    /// ```
-    pub fn read(text: &str) -> Result<Settings, SettingsError> {
-        read::read(text)
-    }
-
     /// Whether any rule of the house is settled.
     pub fn has_house(&self) -> bool {
         let house = &self.house;
@@ -242,10 +220,9 @@ impl Settings {
     }
 
     /// The exception that allows a finding, if it has not ended; or the one that has.
-    pub(crate) fn exception(&self, finding: &Finding) -> Option<(&Exception, bool)> {
-        let mut fitting = self.exceptions.iter().filter(|exception| {
-            exception.rule == finding.name && covers(&exception.paths, finding.path.as_str())
-        });
+    pub(crate) fn exception(&self, rule: &str, path: &str) -> Option<(&Exception, bool)> {
+        let of_rule = |exception: &&Exception| exception.rule == rule && covers(&exception.paths, path);
+        let mut fitting = self.exceptions.iter().filter(of_rule);
         let holds = |exception: &Exception| {
             exception.until.as_ref().is_none_or(|until| self.today.is_empty() || self.today <= *until)
         };
@@ -253,4 +230,16 @@ impl Settings {
         let held = fitting.find(|exception| holds(exception));
         held.map(|exception| (exception, true)).or_else(|| first.map(|exception| (exception, false)))
     }
+}
+
+/// What makes no sense in a file of settings.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{message}")]
+pub struct SettingsError {
+    /// Where it stands, in bytes.
+    pub span: Range<usize>,
+    /// What is wrong.
+    pub message: String,
+    /// What to do about it.
+    pub help: String,
 }

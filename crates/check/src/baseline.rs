@@ -4,7 +4,8 @@
 use charter_source::Map;
 use serde::{Deserialize, Serialize};
 
-use crate::Finding;
+use crate::finding::Finding;
+use crate::settings::SettingsError;
 
 /// Findings that are known already, and how often each of them.
 #[derive(Debug, Clone, Default)]
@@ -96,13 +97,14 @@ impl Baseline {
     ///
     /// # Errors
     /// What makes no sense in it.
-    pub fn read(text: &str) -> Result<Baseline, super::SettingsError> {
-        let document: Document = toml::from_str(text).map_err(|error| super::SettingsError {
+    pub fn read(text: &str) -> Result<Baseline, SettingsError> {
+        let document: Document = toml::from_str(text).map_err(|error| SettingsError {
             span: error.span().unwrap_or(0..0),
             message: error.message().to_owned(),
             help: "write the file anew with --write-baseline".to_owned(),
         })?;
-        let wrong = |message: String, help: &str| super::SettingsError { span: 0..0, message, help: help.to_owned() };
+        let wrong =
+            |message: String, help: &str| SettingsError { span: 0..0, message, help: help.to_owned() };
         if document.format > FORMAT {
             let message =
                 format!("the file has the format {}, and this program knows up to {FORMAT}", document.format);

@@ -1,0 +1,26 @@
+//! How much a sample holds.
+
+use fastrand::Rng;
+
+/// How much a sample holds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Size {
+    /// Nothing that may be left out.
+    Least,
+    /// What is optional once, what repeats twice.
+    Typical,
+    /// Every option once, wildcards included.
+    Most,
+    /// A random choice of everything, drawn from a seed: the same seed gives the same sample.
+    Random(u64),
+}
+
+impl Size {
+    /// Where random choices come from, for a random sample.
+    pub(super) fn rng(self) -> Option<Rng> {
+        match self {
+            Size::Random(seed) => Some(Rng::with_seed(seed)),
+            _ => None,
+        }
+    }
+}
