@@ -1,6 +1,6 @@
 //! Messages of every kind of binding, on the contract of the harbour office.
 
-use crate::program::folder::{Folder, Run};
+use crate::program::folder::{Folder, Run, contract};
 
 const OFFICE: &str = "saltmere/office/harbour.wsdl";
 
@@ -67,6 +67,58 @@ fn policies_ask_for_addressing_and_a_user_name() {
     // What an option adds is no reason to refuse the values that come with it.
     message(&folder, "listBerths depth=4 --user okker").ends(0).says("Username").says(">4<");
     message(&folder, "listBerths").ends(0).lacks("Action>").lacks("Username");
+}
+
+/// The contract of the tides with a policy in its binding, and its address on plain HTTP.
+fn demanding(assertions: &str) -> String {
+    let policy = format!(
+        "<wsp:Policy xmlns:wsp=\"http://www.w3.org/ns/ws-policy\" xmlns:sp=\"http://docs.oasis-open.org/ws-sx/ws-securitypolicy/200702\">{assertions}</wsp:Policy>"
+    );
+    let text = contract(&[]);
+    let at = text.find("<soap:binding").unwrap();
+    format!("{}{policy}{}", &text[..at], &text[at..])
+}
+
+fn user_name(inner: &str) -> String {
+    format!(
+        "<sp:SupportingTokens><wsp:Policy><sp:UsernameToken><wsp:Policy>{inner}</wsp:Policy></sp:UsernameToken></wsp:Policy></sp:SupportingTokens>"
+    )
+}
+
+fn https(inner: &str) -> String {
+    format!(
+        "<sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken><wsp:Policy>{inner}</wsp:Policy></sp:HttpsToken></wsp:Policy></sp:TransportToken></wsp:Policy></sp:TransportBinding>"
+    )
+}
+
+#[test]
+fn a_user_name_without_a_password_gives_nothing_away() {
+    let folder = Folder::empty();
+    let plain = |policy: &str| {
+        let text = demanding(policy).replace("location=\"https://", "location=\"http://");
+        folder.write("tides.wsdl", text);
+        let run = folder.run("check tides.wsdl --format json");
+        let json = run.json();
+        let findings = json["findings"].as_array().unwrap().clone();
+        findings.iter().any(|it| it["message"].as_str().unwrap().contains("credentials"))
+    };
+    assert!(plain(&user_name("")));
+    assert!(plain(&user_name("<sp:HashPassword/>")));
+    assert!(!plain(&user_name("<sp:NoPassword/>")));
+}
+
+#[test]
+fn a_certificate_of_the_client_that_nobody_asks_for_any_more_keeps() {
+    let folder = Folder::empty();
+    folder.write("with.wsdl", demanding(&https("<sp:RequireClientCertificate/>")));
+    folder.write("without.wsdl", demanding(&https("")));
+    let run = folder.run("compare with.wsdl without.wsdl").ends(0);
+    run.says("keeps")
+        .says("requests need no longer have: a certificate of the client")
+        .lacks("must now have");
+    let run = folder.run("compare without.wsdl with.wsdl").ends(1);
+    run.says("requests must now have: a certificate of the client");
+    folder.run("show with.wsdl").says("demands https with a certificate of the client");
 }
 
 #[test]

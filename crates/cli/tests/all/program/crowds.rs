@@ -234,7 +234,7 @@ fn thousands_of_paths_lead_into_as_many_fields() {
     folder.write("cells.csv", cells("field"));
     quick(&folder, "message fields.wsdl moor --values cells.csv -o out").ends(0).says("wrote 1 message");
     let message = folder.read("out/row-2.xml");
-    assert!(message.contains("<field0>7</field0>") && message.contains("<field1999>7</field3999>"));
+    assert!(message.contains("<field0>7</field0>") && message.contains("<field1999>7</field1999>"));
     // In a choice, each takes the place of those before it.
     let contract = with_fields("field")
         .replace("<xs:sequence>", "<xs:choice>")
@@ -243,7 +243,7 @@ fn thousands_of_paths_lead_into_as_many_fields() {
     quick(&folder, "message choice.wsdl moor --values cells.csv -o chosen").ends(0);
     let message = folder.read("chosen/row-2.xml");
     assert!(
-        !message.contains("<field0>") && message.contains("<field1999>7</field3999>"),
+        !message.contains("<field0>") && message.contains("<field1999>7</field1999>"),
         "{}",
         message.len()
     );

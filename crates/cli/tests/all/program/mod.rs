@@ -19,6 +19,7 @@ mod derive;
 mod edits;
 mod explain;
 mod folder;
+mod formats;
 mod forms;
 mod hostile;
 mod matching;
