@@ -5,8 +5,8 @@ use charter_schema::Engine;
 use charter_source::Set;
 
 use crate::comparison::Comparison;
-use crate::consumers::{Consequence, Usage};
 use crate::report::{Options, Reader, Report, Surface, Touched, Verdict};
+use crate::tell::consumers::{Consequence, Usage};
 use crate::versions::Version;
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.

@@ -4,11 +4,11 @@ use charter_contract::{Contract, OperationId, PortId, Side};
 use charter_schema::Engine;
 use charter_source::Map;
 
+use crate::decide::survey::{Direction, Root};
+use crate::describe::renames::{self, Paired};
 use crate::effect::Way;
 use crate::ledger::Ledger;
-use crate::renames::{self, Paired};
 use crate::report::Reader;
-use crate::survey::{Direction, Root};
 use crate::versions::{SideOf, Version, Versions};
 
 /// The versions of one operation.

@@ -5,11 +5,11 @@ use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Judged, Pair as Met, Reached};
 use charter_source::{Map, Set};
 
+use crate::decide::resolve::Charged;
+use crate::decide::survey::{Direction, Finding, Root, Spot, Survey};
+use crate::describe::types::Types;
 use crate::difference::Aspect;
 use crate::effect::Way;
-use crate::resolve::Charged;
-use crate::survey::{Direction, Finding, Root, Spot, Survey};
-use crate::types::Types;
 
 /// The first step of wire paths into a fault; the next is its name.
 pub const FAULT: &str = "$fault";

@@ -7,7 +7,7 @@ use charter_contract::{Body, Carrier, Contract, OperationId, PortId, Side};
 use charter_schema::{Inclusion, TypeId};
 use charter_source::{Map, QName, Set};
 
-use crate::names::{borrow, pair};
+use crate::describe::names::{borrow, pair};
 
 /// Components of two versions.
 #[derive(Debug, Clone)]

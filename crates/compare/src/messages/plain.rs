@@ -5,10 +5,10 @@ use charter_schema::Judged;
 use charter_source::QName;
 
 use crate::comparison::{Both, Comparison, side_of_new};
+use crate::decide::survey::{Root, judged};
+use crate::describe::names::pair;
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::names::pair;
-use crate::survey::{Root, judged};
 use crate::versions::{Subject, Version};
 use crate::what::{Media, Thing, What};
 
@@ -96,7 +96,8 @@ impl Comparison<'_> {
         let key = |part: &MediaPart| if alone { String::new() } else { part.name.clone() };
         let old_keys: Vec<(String, usize)> = a.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
         let new_keys: Vec<(String, usize)> = b.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
-        let (kept, gone, come) = pair(&crate::names::borrow(&old_keys), &crate::names::borrow(&new_keys));
+        let (kept, gone, come) =
+            pair(&crate::describe::names::borrow(&old_keys), &crate::describe::names::borrow(&new_keys));
         let mut roots = Vec::new();
         for (was, is) in kept {
             let (was, is) = (&a[was], &b[is]);

@@ -8,11 +8,11 @@ use charter_schema::{Judged, TypeId};
 use charter_source::{Place, QName};
 
 use crate::comparison::{Both, Comparison, side_of_new};
+use crate::decide::survey::{Root, judged};
+use crate::describe::names::{borrow, pair};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::names::{borrow, pair};
-use crate::survey::{Root, judged};
 use crate::versions::{Subject, Version};
 use crate::what::{Thing, What};
 

@@ -5,7 +5,7 @@ use charter_schema::Engine;
 use charter_schema::sample::{Element, Familiar, Node, Sampler, Size};
 use charter_source::{Place, QName};
 
-use crate::paths;
+use crate::decide::paths;
 
 /// The first element that the body holds, with all that stands in it, or what stands for it in a message without an
 /// envelope; made of what is sent by these wire paths, as far as there is a choice.

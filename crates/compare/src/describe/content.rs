@@ -7,13 +7,13 @@ use charter_notation as notation;
 use charter_schema::{Compositor, ElementId, Occurs};
 use charter_source::{QName, Set};
 
+use crate::describe::model::{Model, content};
+use crate::describe::names::{borrow, pair};
+use crate::describe::types::{Described, Pair, Types};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::model::{Model, content};
-use crate::names::{borrow, pair};
 use crate::report::Confidence;
-use crate::types::{Described, Pair, Types};
 use crate::versions::Subject;
 use crate::what::{Occurring, Thing, What};
 

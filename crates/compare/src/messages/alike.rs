@@ -5,11 +5,11 @@ use charter_schema::ElementId;
 use charter_source::{QName, nearest};
 
 use crate::comparison::{Both, Comparison};
+use crate::describe::names::{Alike, MOST_LOOKED_AT, renamed};
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::names::{Alike, MOST_LOOKED_AT, renamed};
+use crate::messages::shapes::element_name;
 use crate::report::{Because, Confidence, Verdict, Witness};
-use crate::shapes::element_name;
 use crate::versions::{SideOf, Version};
 use crate::what::{Thing, What};
 

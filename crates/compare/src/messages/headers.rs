@@ -3,12 +3,12 @@
 use charter_contract::{Bound, Carrier, Component, Contract, HeaderBlock, Side, WireElement};
 
 use crate::comparison::{Both, Comparison};
+use crate::describe::names::{borrow, pair};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::names::{borrow, pair};
+use crate::messages::shapes::{Enveloped, element_name};
 use crate::report::Confidence;
-use crate::shapes::{Enveloped, element_name};
 use crate::versions::Subject;
 use crate::what::{Thing, What};
 

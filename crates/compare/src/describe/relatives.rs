@@ -5,11 +5,11 @@ use charter_contract::{Component, Contract};
 use charter_schema::{ConstraintKind, ElementId, Occurs, TypeId};
 use charter_source::QName;
 
+use crate::describe::names::{Alike, MOST_LOOKED_AT, pair, renamed, renamed_by_key};
+use crate::describe::types::{Described, Pair, Types};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::names::{Alike, MOST_LOOKED_AT, pair, renamed, renamed_by_key};
-use crate::types::{Described, Pair, Types};
 use crate::what::{InPlace, Renaming, Thing, What};
 
 impl Types<'_> {
@@ -156,5 +156,5 @@ fn local(contract: &Contract, id: TypeId) -> String {
 }
 
 fn pair_by_name<T: Copy>(old: &[(String, T)], new: &[(String, T)]) -> (Vec<(T, T)>, Vec<T>, Vec<T>) {
-    pair(&crate::names::borrow(old), &crate::names::borrow(new))
+    pair(&crate::describe::names::borrow(old), &crate::describe::names::borrow(new))
 }

@@ -8,9 +8,9 @@ use charter_schema::Owner;
 use charter_source::{QName, Set};
 
 use crate::comparison::Comparison;
+use crate::describe::names::{Alike, apart, renamed_by_key};
+use crate::describe::renames;
 use crate::kind::Kind;
-use crate::names::{Alike, apart, renamed_by_key};
-use crate::renames;
 use crate::report::{Confidence, Verdict};
 use crate::what::{Renaming, Thing, What};
 

@@ -7,10 +7,10 @@ use charter_schema::{
     Bound, Builtin, Derivation, Facets, Simple, SimpleDerivation, TypeId, TypeKind, Variety, compare_values,
 };
 
+use crate::describe::types::{Described, Pair, Types};
 use crate::difference::Aspect;
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::types::{Described, Pair, Types};
 use crate::what::{Bounds, Digits, End, Length, OneOf, Unit, Values, What};
 
 /// How deep lists and unions of each other are followed.

@@ -10,11 +10,11 @@ use charter_contract::{Component, ComponentPath};
 use charter_schema::{Builtin, Clash, ClashKind, Judged, Undecided, Weight};
 use charter_source::{Map, QName};
 
+use crate::describe::types::{Pair, Types};
 use crate::difference::{Aspect, Difference};
 use crate::effect::{Effect, Way};
 use crate::kind::Kind;
 use crate::report::Depends;
-use crate::types::{Pair, Types};
 use crate::versions::Subject;
 use crate::what::{Doubt, What};
 

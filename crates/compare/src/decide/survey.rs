@@ -9,12 +9,12 @@ use charter_schema::sample::Familiar;
 use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weight};
 use charter_source::{Map, QName};
 
+use crate::decide::graph::{Graph, Looked};
+use crate::decide::resolve::{Charged, Site, charge};
+use crate::describe::types::{Described, Names, Pair, Types};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Way;
-use crate::graph::{Graph, Looked};
 use crate::report::Depends;
-use crate::resolve::{Charged, Site, charge};
-use crate::types::{Described, Names, Pair, Types};
 use crate::versions::{SideOf, Version};
 use crate::what::Doubt;
 

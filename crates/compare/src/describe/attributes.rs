@@ -5,12 +5,12 @@ use charter_notation as notation;
 use charter_schema::{Attribute, Builtin, Wildcard};
 use charter_source::{QName, nearest};
 
+use crate::describe::names::{self, Alike, borrow, renamed};
+use crate::describe::types::{Described, Pair, Types, value_change};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
-use crate::names::{self, Alike, borrow, renamed};
 use crate::report::Confidence;
-use crate::types::{Described, Pair, Types, value_change};
 use crate::versions::Subject;
 use crate::what::{Missing, Thing, What};
 

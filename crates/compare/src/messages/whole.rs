@@ -3,8 +3,8 @@
 use charter_contract::{Component, Label, PortId};
 
 use crate::comparison::Comparison;
+use crate::describe::renames::Paired;
 use crate::kind::Kind;
-use crate::renames::Paired;
 use crate::report::{Confidence, Verdict};
 use crate::what::{Addresses, Thing, What};
 

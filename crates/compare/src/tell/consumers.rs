@@ -5,12 +5,12 @@ use std::fmt;
 use charter_contract::{Component, ComponentPath, PortId, Side};
 use charter_source::Map;
 
-use crate::alike::fault_name;
 use crate::comparison::{Both, Comparison};
+use crate::decide::paths::{self, FAULT, HEADER};
+use crate::decide::survey::{Decided, Finding, Root};
 use crate::kind::Kind;
-use crate::paths::{self, FAULT, HEADER};
+use crate::messages::alike::fault_name;
 use crate::report::{Change, Depends, Verdict, Witness};
-use crate::survey::{Decided, Finding, Root};
 use crate::versions::{SideOf, Version};
 use crate::what::What;
 

@@ -9,13 +9,13 @@ use charter_schema::sample::to_fragment;
 use charter_source::Place;
 
 use crate::comparison::{Both, Comparison, Held, side_of_new};
+use crate::decide::survey::{Decided, Direction, Finding, Proof, Root};
+use crate::describe::names::{borrow, pair};
+use crate::describe::renames::{self, Paired};
 use crate::difference::{Aspect, Difference};
 use crate::effect::{Effect, Way};
 use crate::kind::Kind;
-use crate::names::{borrow, pair};
-use crate::renames::{self, Paired};
 use crate::report::{Because, Confidence, Depends, Reader, Touched, Verdict, Witness};
-use crate::survey::{Decided, Direction, Finding, Proof, Root};
 use crate::versions::{SideOf, Subject, Version};
 use crate::what::{Doubt, Thing, Unsaid, What};
 
@@ -303,7 +303,7 @@ impl Comparison<'_> {
         let (contract, engine) = self.version(at.version);
         let offer = contract.bound(at.operation).next()?;
         let shape = contract.shape_of(at.operation, at.side, offer).ok()?;
-        Some(crate::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)))
+        Some(crate::messages::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)))
     }
 }
 

@@ -1,0 +1,10 @@
+//! What goes around the schemas: operations and their sides, envelopes and plain HTTP, header blocks, policies, ports.
+
+pub(crate) mod alike;
+pub(crate) mod demands;
+pub(crate) mod headers;
+pub(crate) mod least;
+pub(crate) mod operations;
+pub(crate) mod plain;
+pub(crate) mod shapes;
+pub(crate) mod whole;
