@@ -49,8 +49,8 @@ impl Comparison<'_> {
     /// The change that stands for some.
     fn gathered(&self, (from, to): &Namespaces, members: &[usize]) -> Change {
         let all = || members.iter().map(|at| &self.ledger.all[*at]);
-        let names = all().filter_map(|change| Some(&*change.what.as_move()?.0.local));
-        let names = Together::of(names, from, to);
+        let names: Vec<String> = all().filter_map(|change| change.what.moved_name()).collect();
+        let names = Together::of(names.iter().map(String::as_str), from, to);
         let verdict = all().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
         let worst = || all().filter(|change| change.verdict == verdict);
         let witness = worst().filter_map(|change| change.witness.as_ref());

@@ -346,6 +346,14 @@ impl What {
         (renaming.was.local == renaming.is.local).then_some((&renaming.was, &renaming.is))
     }
 
+    /// The local name that went to another namespace, as it is spoken of.
+    pub(crate) fn moved_name(&self) -> Option<String> {
+        let (name, _) = self.as_move()?;
+        let (What::Renamed { renaming } | What::RenamedInPlace { renaming, .. }) = self else { return None };
+        let at = if renaming.thing == Thing::Attribute { "@" } else { "" };
+        Some(format!("{at}{}", name.local))
+    }
+
     /// Another occurrence.
     pub(crate) fn occurs(what: Occurring, was: Occurs, is: Occurs) -> What {
         What::Occurs { what, change: Occurrence { was, is } }

@@ -619,3 +619,22 @@ fn what_changed_in_a_base_is_told_at_the_base_and_once() {
     assert!(both.contains(&("type/Depth".to_owned(), "digits-changed")), "{both:?}");
     assert!(both.contains(&("type/Metres".to_owned(), "range-narrowed")), "{both:?}");
 }
+
+#[test]
+fn attributes_that_move_together_are_named_as_attributes() {
+    let types = |form: &str| {
+        format!(
+            "<x:complexType name='T'><x:attribute name='quay' type='x:int' form='{form}'/><x:attribute name='pier' type='x:date' form='{form}'/></x:complexType>"
+        )
+    };
+    let report = compare(&contract(&types("qualified")), &contract(&types("unqualified")), Reader::Unknown);
+    let said: Vec<String> = report.changes.iter().map(|it| it.what.to_string()).collect();
+    assert_eq!(
+        said,
+        ["\"@quay\" and \"@pier\" are in no namespace now, and no longer in \"urn:t\""],
+        "{:#?}",
+        report.changes
+    );
+    // The names are no facts of the move, so a mark outlasts one more of them; the namespaces are.
+    assert_eq!(report.changes[0].what.facts(), ["5:urn:t0:"]);
+}

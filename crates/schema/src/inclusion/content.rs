@@ -123,6 +123,8 @@ struct Search<'i, 'e, 'm, 'o> {
     ty: TypeId,
     /// The names in the second model.
     theirs: Set<QName>,
+    /// The same in the order of the model, so that the same example is found each time.
+    theirs_in_order: Vec<QName>,
     start: Spot<'m>,
     outcome: &'o mut Outcome,
     /// The elements that each leaf of the first model stands for.
@@ -147,10 +149,12 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         outcome: &'o mut Outcome,
     ) -> Self {
         let start = Spot { a: Walk::new(a), b: Walk::new(b), at: None, mended: false };
+        let theirs_in_order = names(inclusion.sup, b);
         Search {
             inclusion,
             ty,
-            theirs: names(inclusion.sup, b),
+            theirs: theirs_in_order.iter().cloned().collect(),
+            theirs_in_order,
             start,
             outcome,
             symbols: Map::default(),
@@ -231,7 +235,8 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             Leaf::Any(wildcard) => {
                 let sub = self.inclusion.sub;
                 let mut found = self.inclusion.strangers(wildcard, &self.theirs);
-                for name in self.theirs.iter().filter(|name| wildcard.namespaces.allows(&name.namespace)) {
+                let allowed = |name: &&QName| wildcard.namespaces.allows(&name.namespace);
+                for name in self.theirs_in_order.iter().filter(allowed) {
                     let judged = let_in(sub, wildcard.process, name);
                     if judged != Judged::Unknown
                         && !is_abstract(sub, judged)
@@ -408,17 +413,18 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
 }
 
 /// The names of all elements that may stand in a model by a declaration.
-fn names(engine: &Engine<'_>, model: &Model) -> Set<QName> {
-    let (mut found, mut met) = (Set::default(), Set::default());
+fn names(engine: &Engine<'_>, model: &Model) -> Vec<QName> {
+    let (mut found, mut known, mut met) = (Vec::new(), Set::default(), Set::default());
     for node in 0..model.nodes.len() as u32 {
         if let Some(Leaf::Element(id)) = model.leaf(node)
             && met.insert(id)
         {
-            found.insert(engine.schemas.elements[id].name.clone());
+            let mut all = vec![id];
             if engine.schemas.elements[id].owner == Owner::Schema {
-                let others = stand_ins(engine, id).into_iter();
-                found.extend(others.map(|id| engine.schemas.elements[id].name.clone()));
+                all.extend(stand_ins(engine, id));
             }
+            let names = all.into_iter().map(|id| engine.schemas.elements[id].name.clone());
+            found.extend(names.filter(|name| known.insert(name.clone())));
         }
     }
     found
