@@ -11,57 +11,19 @@ pub(super) const KINDS: &[Entry] = &[
         "No consumer calls it yet.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{abstract}
+{concrete}"#,
+            r#"{messages}
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
+  {operation leaveBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
+  {bound leaveBerth}
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:leaveBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -71,57 +33,19 @@ pub(super) const KINDS: &[Entry] = &[
         "Whoever calls it gets a fault. Keep it until nobody calls it any more; consumer records say who does.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
+  {operation leaveBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:leaveBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
+  {bound leaveBerth}
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
+            r#"{abstract}
+{concrete}"#,
         ),
     ),
     entry(
@@ -131,34 +55,11 @@ pub(super) const KINDS: &[Entry] = &[
         "Where its elements and actions go by another name too, nobody who calls it by the old one is answered. Where they do not, only code sees it.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{abstract}
+{concrete}"#,
+            r#"{messages}
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="seekBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation seekBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -168,11 +69,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -182,43 +79,20 @@ pub(super) const KINDS: &[Entry] = &[
         "The operation is still described, but whoever calls it at that port gets a fault.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
+  {operation leaveBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:leaveBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
+  {bound leaveBerth}
 </w:binding>
 <w:binding name="NorthOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:leaveBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
+  {bound leaveBerth}
 </w:binding>
 <w:service name="BerthsService">
   <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
@@ -228,38 +102,19 @@ pub(super) const KINDS: &[Entry] = &[
     <soap:address location="https://north.saltmere.example/1"/>
   </w:port>
 </w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
+  {operation leaveBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-  <w:operation name="leaveBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:leaveBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
+  {bound leaveBerth}
 </w:binding>
 <w:binding name="NorthOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
 </w:binding>
 <w:service name="BerthsService">
   <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
@@ -278,8 +133,7 @@ pub(super) const KINDS: &[Entry] = &[
         "A call that was not answered is answered now, or an answer is asked for that consumers do not know: the exchange is another (WSDL 1.1, 2.4).",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:portType name="Berths">
   <w:operation name="findBerth">
     <w:input message="t:findBerthInput"/>
@@ -292,32 +146,9 @@ pub(super) const KINDS: &[Entry] = &[
     <w:input><soap:body use="literal"/></w:input>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
+            r#"{abstract}
+{concrete}"#,
         ),
     ),
     entry(
@@ -327,29 +158,9 @@ pub(super) const KINDS: &[Entry] = &[
         "Whoever waits for the answer waits in vain.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{abstract}
+{concrete}"#,
+            r#"{messages}
 <w:portType name="Berths">
   <w:operation name="findBerth">
     <w:input message="t:findBerthInput"/>
@@ -362,11 +173,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:input><soap:body use="literal"/></w:input>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -376,29 +183,9 @@ pub(super) const KINDS: &[Entry] = &[
         "Every consumer must be ready for a fault, but none knows this one by name: it is handled like any failure.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{abstract}
+{concrete}"#,
+            r#"{messages}
 <w:message name="harbourClosed"><w:part name="detail" element="t:harbourClosed"/></w:message>
 <w:portType name="Berths">
   <w:operation name="findBerth">
@@ -416,11 +203,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:fault name="harbourClosed"><soap:fault name="harbourClosed" use="literal"/></w:fault>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -430,8 +213,7 @@ pub(super) const KINDS: &[Entry] = &[
         "Consumers keep a case for it that never comes.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:message name="harbourClosed"><w:part name="detail" element="t:harbourClosed"/></w:message>
 <w:portType name="Berths">
   <w:operation name="findBerth">
@@ -449,32 +231,9 @@ pub(super) const KINDS: &[Entry] = &[
     <w:fault name="harbourClosed"><soap:fault name="harbourClosed" use="literal"/></w:fault>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
+            r#"{abstract}
+{concrete}"#,
         ),
     ),
     entry(
@@ -484,8 +243,7 @@ pub(super) const KINDS: &[Entry] = &[
         "The name of a fault is not on the wire, but code has a class of that name.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:message name="harbourClosed"><w:part name="detail" element="t:findBerthResponse"/></w:message>
 <w:portType name="Berths">
   <w:operation name="findBerth">
@@ -503,13 +261,8 @@ pub(super) const KINDS: &[Entry] = &[
     <w:fault name="harbourClosed"><soap:fault name="harbourClosed" use="literal"/></w:fault>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+{offer}"#,
+            r#"{messages}
 <w:message name="harbourClosed"><w:part name="detail" element="t:findBerthResponse"/></w:message>
 <w:portType name="Berths">
   <w:operation name="findBerth">
@@ -527,11 +280,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:fault name="portClosed"><soap:fault name="portClosed" use="literal"/></w:fault>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -607,42 +356,12 @@ pub(super) const KINDS: &[Entry] = &[
         "Its name is not on the wire, but code has a class of that name.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{abstract}
+{concrete}"#,
+            r#"{abstract}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
 </w:binding>
 <w:service name="BerthingService">
   <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
@@ -711,14 +430,7 @@ pub(super) const KINDS: &[Entry] = &[
 <x:element name="findBerth" type="x:string"/>
 <x:element name="findBerthResponse" type="x:string"/>
 </x:schema></w:types>
-<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+{abstract}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -727,11 +439,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>
+{offer}
 </w:definitions>"#,
             r#"<w:definitions targetNamespace="urn:saltmere:berths:2" xmlns:t="urn:saltmere:berths:2"
     xmlns:x="http://www.w3.org/2001/XMLSchema" xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/">
@@ -739,14 +447,7 @@ pub(super) const KINDS: &[Entry] = &[
 <x:element name="findBerth" type="x:string"/>
 <x:element name="findBerthResponse" type="x:string"/>
 </x:schema></w:types>
-<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+{abstract}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -755,11 +456,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>
+{offer}
 </w:definitions>"#,
         ),
     ),

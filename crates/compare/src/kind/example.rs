@@ -30,10 +30,10 @@ pub enum Slot {
 pub struct Example {
     /// Where the pieces stand.
     pub slot: Slot,
-    /// The piece of the old version.
-    pub old: &'static str,
+    /// The piece of the old version; words in braces stand for what examples have in common.
+    old: &'static str,
     /// The piece of the new version.
-    pub new: &'static str,
+    new: &'static str,
 }
 
 impl Example {
@@ -41,14 +41,24 @@ impl Example {
         Example { slot, old, new }
     }
 
+    /// The piece of the old version, with all that it stands for.
+    pub fn old_piece(&self) -> String {
+        opened(self.old)
+    }
+
+    /// The piece of the new version, with all that it stands for.
+    pub fn new_piece(&self) -> String {
+        opened(self.new)
+    }
+
     /// The whole old version.
     pub fn old_whole(&self) -> String {
-        whole(self.slot, self.old)
+        whole(self.slot, &self.old_piece())
     }
 
     /// The whole new version.
     pub fn new_whole(&self) -> String {
-        whole(self.slot, self.new)
+        whole(self.slot, &self.new_piece())
     }
 }
 
@@ -76,14 +86,27 @@ const REQUEST: &str =
 const VALUE: &str = r#"<x:restriction base="x:decimal"/>"#;
 const REPLY: &str = r#"<x:sequence><x:element name="berth" type="x:string"/></x:sequence>"#;
 
-const ABSTRACT: &str = r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
+const MESSAGES: &str = r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
+<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>"#;
+
+/// The same where their parts have types, as rpc style and plain HTTP have it.
+const VALUES: &str = r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
+<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>"#;
+
+const PORT_TYPE: &str = r#"<w:portType name="Berths">
+  {operation findBerth}
+</w:portType>"#;
+
+const OPERATION: &str = r#"<w:operation name="NAME">
     <w:input message="t:findBerthInput"/>
     <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>"#;
+  </w:operation>"#;
+
+const BOUND: &str = r#"<w:operation name="NAME">
+    <soap:operation soapAction="urn:saltmere:berths:1:NAME"/>
+    <w:input><soap:body use="literal"/></w:input>
+    <w:output><soap:body use="literal"/></w:output>
+  </w:operation>"#;
 
 const CONCRETE: &str = r#"<w:binding name="BerthsOverSoap11" type="t:Berths">
   {binding}
@@ -93,20 +116,37 @@ const CONCRETE: &str = r#"<w:binding name="BerthsOverSoap11" type="t:Berths">
 </w:service>"#;
 
 const BINDING: &str = r#"<soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#;
+  {bound findBerth}"#;
 
 const SERVICE: &str = r#"<w:port name="BerthsPort" binding="t:BerthsOverSoap11">
     <soap:address location="https://berths.saltmere.example/1"/>
   </w:port>"#;
 
+/// A piece with all that the words in braces stand for.
+fn opened(piece: &str) -> String {
+    let offer = format!("<w:service name=\"BerthsService\">\n  {SERVICE}\n</w:service>");
+    let mut text = piece
+        .replace("{abstract}", &format!("{MESSAGES}\n{PORT_TYPE}"))
+        .replace("{rpc}", &format!("{VALUES}\n{PORT_TYPE}"))
+        .replace("{messages}", MESSAGES)
+        .replace("{values}", VALUES)
+        .replace("{concrete}", CONCRETE)
+        .replace("{offer}", &offer)
+        .replace("{binding}", BINDING)
+        .replace("{service}", SERVICE);
+    for (word, template) in [("{operation ", OPERATION), ("{bound ", BOUND)] {
+        while let Some((before, rest)) = text.split_once(word) {
+            let (name, after) = rest.split_once('}').unwrap_or((rest, ""));
+            text = format!("{before}{}{after}", template.replace("NAME", name));
+        }
+    }
+    text
+}
+
 /// A piece set into the small contract.
 fn whole(slot: Slot, piece: &str) -> String {
     if slot == Slot::File {
-        return piece.to_owned();
+        return opened(piece);
     }
     let at = |this: Slot, default: &str| if this == slot { piece.to_owned() } else { default.to_owned() };
     let request = at(Slot::Request, REQUEST).replace("{value}", &at(Slot::Value, VALUE));
@@ -114,6 +154,6 @@ fn whole(slot: Slot, piece: &str) -> String {
     let schema = schema.replace("{reply}", &at(Slot::Reply, REPLY));
     let concrete = at(Slot::Concrete, CONCRETE).replace("{binding}", &at(Slot::Binding, BINDING));
     let concrete = concrete.replace("{service}", &at(Slot::Service, SERVICE));
-    let contract = at(Slot::Contract, &format!("{}\n{concrete}", at(Slot::Abstract, ABSTRACT)));
-    FILE.replace("{schema}", &schema).replace("{contract}", &contract)
+    let contract = at(Slot::Contract, &format!("{}\n{concrete}", at(Slot::Abstract, "{abstract}")));
+    opened(&FILE.replace("{schema}", &schema).replace("{contract}", &contract))
 }

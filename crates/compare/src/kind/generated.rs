@@ -11,48 +11,14 @@ pub(super) const KINDS: &[Entry] = &[
         "The name of such a part is not on the wire, but code has a parameter of that name.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+            r#"{abstract}
+{concrete}"#,
             r#"<w:message name="findBerthInput"><w:part name="request" element="t:findBerth"/></w:message>
 <w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{concrete}"#,
         ),
     ),
     entry(
@@ -62,48 +28,17 @@ pub(super) const KINDS: &[Entry] = &[
         "Its name is not on the wire, but code has an interface of that name.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{abstract}
+{concrete}"#,
+            r#"{messages}
 <w:portType name="Quays">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Quays">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
+  {bound findBerth}
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -122,24 +57,9 @@ pub(super) const KINDS: &[Entry] = &[
 <w:message name="findBerthInput"><w:part name="parameters" element="s:findBerth"/></w:message>
 <w:message name="findBerthOutput"><w:part name="parameters" element="s:findBerthResponse"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>
+{concrete}
 </w:definitions>"#,
             r#"<w:definitions targetNamespace="urn:saltmere:berths:2" xmlns:t="urn:saltmere:berths:2" xmlns:s="urn:saltmere:berths:types"
     xmlns:x="http://www.w3.org/2001/XMLSchema" xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/">
@@ -150,24 +70,9 @@ pub(super) const KINDS: &[Entry] = &[
 <w:message name="findBerthInput"><w:part name="parameters" element="s:findBerth"/></w:message>
 <w:message name="findBerthOutput"><w:part name="parameters" element="s:findBerthResponse"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>
+{concrete}
 </w:definitions>"#,
         ),
     ),

@@ -11,19 +11,7 @@ pub(super) const KINDS: &[Entry] = &[
         "Envelope, media type and the place of the action are others: a request of the old version is refused (SOAP 1.2 Part 1, appendix A).",
         Example::of(
             Slot::Concrete,
-            r#"<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+            r#"{concrete}"#,
             r#"<w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap12:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -46,14 +34,7 @@ pub(super) const KINDS: &[Entry] = &[
         "In rpc style the body begins with the name of the operation, in document style with the element of the message.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -62,19 +43,8 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+{offer}"#,
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -83,11 +53,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -98,17 +64,9 @@ pub(super) const KINDS: &[Entry] = &[
         Example::of(
             Slot::Binding,
             r#"<soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
             r#"<soap:binding transport="urn:saltmere:radio"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
         ),
     ),
     entry(
@@ -119,11 +77,7 @@ pub(super) const KINDS: &[Entry] = &[
         Example::of(
             Slot::Binding,
             r#"<soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
             r#"<soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
     <soap:operation soapAction="urn:saltmere:berths:1:seekBerth"/>
@@ -139,14 +93,7 @@ pub(super) const KINDS: &[Entry] = &[
         "All messages are others.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverGet" type="t:Berths">
   <http:binding verb="GET"/>
   <w:operation name="findBerth">
@@ -160,14 +107,7 @@ pub(super) const KINDS: &[Entry] = &[
     <http:address location="https://berths.saltmere.example/1"/>
   </w:port>
 </w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -176,11 +116,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -190,14 +126,7 @@ pub(super) const KINDS: &[Entry] = &[
         "An encoding adds types and references that a reader of the schema does not expect.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -206,19 +135,8 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+{offer}"#,
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -227,11 +145,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -241,14 +155,7 @@ pub(super) const KINDS: &[Entry] = &[
         "No message of the old version fits the new one.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -257,19 +164,8 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+{offer}"#,
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -278,11 +174,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -292,14 +184,7 @@ pub(super) const KINDS: &[Entry] = &[
         "In rpc style each part is an accessor that must be there.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -308,18 +193,11 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
             r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/><w:part name="agent" type="x:string"/></w:message>
 <w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -329,11 +207,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -346,10 +220,7 @@ pub(super) const KINDS: &[Entry] = &[
             r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/><w:part name="agent" type="x:string"/></w:message>
 <w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -359,19 +230,8 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+{offer}"#,
+            r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <w:operation name="findBerth">
@@ -380,11 +240,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -394,14 +250,7 @@ pub(super) const KINDS: &[Entry] = &[
         "A server answers the old one with status 405.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverGet" type="t:Berths">
   <http:binding verb="GET"/>
   <w:operation name="findBerth">
@@ -415,14 +264,7 @@ pub(super) const KINDS: &[Entry] = &[
     <http:address location="https://berths.saltmere.example/1"/>
   </w:port>
 </w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverGet" type="t:Berths">
   <http:binding verb="POST"/>
   <w:operation name="findBerth">
@@ -445,14 +287,7 @@ pub(super) const KINDS: &[Entry] = &[
         "A server answers the old one with status 404.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverGet" type="t:Berths">
   <http:binding verb="GET"/>
   <w:operation name="findBerth">
@@ -466,14 +301,7 @@ pub(super) const KINDS: &[Entry] = &[
     <http:address location="https://berths.saltmere.example/1"/>
   </w:port>
 </w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverGet" type="t:Berths">
   <http:binding verb="GET"/>
   <w:operation name="findBerth">
@@ -496,14 +324,7 @@ pub(super) const KINDS: &[Entry] = &[
         "Consumers that cannot read the new one are left without it.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverGet" type="t:Berths">
   <http:binding verb="GET"/>
   <w:operation name="findBerth">
@@ -517,14 +338,7 @@ pub(super) const KINDS: &[Entry] = &[
     <http:address location="https://berths.saltmere.example/1"/>
   </w:port>
 </w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
-</w:portType>
+            r#"{rpc}
 <w:binding name="BerthsOverGet" type="t:Berths">
   <http:binding verb="GET"/>
   <w:operation name="findBerth">
@@ -547,36 +361,16 @@ pub(super) const KINDS: &[Entry] = &[
         "In a request it must be sent from now on: no consumer does so yet.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+{concrete}"#,
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -586,11 +380,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -600,14 +390,10 @@ pub(super) const KINDS: &[Entry] = &[
         "Whoever still sends it depends on whether the provider takes what it does not ask for; whoever reads it misses it.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -617,33 +403,13 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+{offer}"#,
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{concrete}"#,
         ),
     ),
     entry(
@@ -660,14 +426,10 @@ pub(super) const KINDS: &[Entry] = &[
 <x:element name="findBerthResponse" type="x:string"/>
 <x:element name="agent"><x:complexType><x:sequence><x:element name="name" type="x:string"/></x:sequence></x:complexType></x:element>
 </x:schema></w:types>
-<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -677,11 +439,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>
+{offer}
 </w:definitions>"#,
             r#"<w:definitions targetNamespace="urn:saltmere:berths:1" xmlns:t="urn:saltmere:berths:1"
     xmlns:x="http://www.w3.org/2001/XMLSchema" xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/">
@@ -690,14 +448,10 @@ pub(super) const KINDS: &[Entry] = &[
 <x:element name="findBerthResponse" type="x:string"/>
 <x:element name="broker"><x:complexType><x:sequence><x:element name="name" type="x:string"/></x:sequence></x:complexType></x:element>
 </x:schema></w:types>
-<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:broker"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -707,11 +461,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>
+{offer}
 </w:definitions>"#,
         ),
     ),
@@ -722,14 +472,10 @@ pub(super) const KINDS: &[Entry] = &[
         "Consumers do not know it by name (WSDL 1.1, 3.7).",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -739,19 +485,11 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+{offer}"#,
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -761,11 +499,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -775,14 +509,10 @@ pub(super) const KINDS: &[Entry] = &[
         "Consumers keep a case for it that never comes.",
         Example::of(
             Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -792,19 +522,11 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"<w:message name="findBerthInput"><w:part name="parameters" element="t:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="t:findBerthResponse"/></w:message>
+{offer}"#,
+            r#"{messages}
 <w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
 <w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-  </w:operation>
+  {operation findBerth}
 </w:portType>
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -814,11 +536,7 @@ pub(super) const KINDS: &[Entry] = &[
     <w:output><soap:body use="literal"/></w:output>
   </w:operation>
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+{offer}"#,
         ),
     ),
     entry(
@@ -830,18 +548,10 @@ pub(super) const KINDS: &[Entry] = &[
             Slot::Binding,
             r#"<wsp:Policy><sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken/></wsp:Policy></sp:TransportToken></wsp:Policy></sp:TransportBinding></wsp:Policy>
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
             r#"<wsp:Policy><sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken/></wsp:Policy></sp:TransportToken><sp:IncludeTimestamp/></wsp:Policy></sp:TransportBinding></wsp:Policy>
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
         ),
     ),
     entry(
@@ -853,18 +563,10 @@ pub(super) const KINDS: &[Entry] = &[
             Slot::Binding,
             r#"<wsp:Policy><sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken/></wsp:Policy></sp:TransportToken><sp:IncludeTimestamp/></wsp:Policy></sp:TransportBinding></wsp:Policy>
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
             r#"<wsp:Policy><sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken/></wsp:Policy></sp:TransportToken></wsp:Policy></sp:TransportBinding></wsp:Policy>
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
         ),
     ),
     entry(
@@ -876,18 +578,10 @@ pub(super) const KINDS: &[Entry] = &[
             Slot::Binding,
             r#"<wsp:Policy><sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken/></wsp:Policy></sp:TransportToken></wsp:Policy></sp:TransportBinding></wsp:Policy>
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
             r#"<wsp:Policy><wsp:ExactlyOne><wsp:All><sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken/></wsp:Policy></sp:TransportToken></wsp:Policy></sp:TransportBinding></wsp:All><wsp:All/></wsp:ExactlyOne></wsp:Policy>
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
         ),
     ),
 ];

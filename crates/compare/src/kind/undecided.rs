@@ -12,18 +12,10 @@ pub(super) const KINDS: &[Entry] = &[
         Example::of(
             Slot::Binding,
             r#"<soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"#,
+  {bound findBerth}"#,
             r##"<wsp:PolicyReference URI="#signed"/>
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>"##,
+  {bound findBerth}"##,
         ),
     ),
     entry(

@@ -15,8 +15,8 @@ pub struct Entry {
     concerns: &'static str,
     says: &'static str,
     why: &'static str,
-    old: &'static str,
-    new: &'static str,
+    old: String,
+    new: String,
 }
 
 impl Entry {
@@ -27,8 +27,8 @@ impl Entry {
             concerns: entry.concerns.words(),
             says: entry.says,
             why: entry.why,
-            old: entry.example.old,
-            new: entry.example.new,
+            old: entry.example.old_piece(),
+            new: entry.example.new_piece(),
         }
     }
 }
@@ -61,10 +61,11 @@ const AROUND: usize = 2;
 
 /// The two pieces of an example, where they differ.
 fn example(entry: &KindEntry) -> String {
-    if entry.example.old == entry.example.new {
-        return entry.example.old.lines().map(|line| format!("    {line}\n")).collect();
+    let (old, new) = (entry.example.old_piece(), entry.example.new_piece());
+    if old == new {
+        return old.lines().map(|line| format!("    {line}\n")).collect();
     }
-    let diff = TextDiff::from_lines(entry.example.old, entry.example.new);
+    let diff = TextDiff::from_lines(&old, &new);
     let line = |tag: ChangeTag, line: &str| match tag {
         ChangeTag::Delete => format!("  {}\n", paint::removed(&format!("- {line}"))),
         ChangeTag::Insert => format!("  {}\n", paint::added(&format!("+ {line}"))),
