@@ -46,19 +46,7 @@ pub fn failure(shown: &str, text: &str, error: &SettingsError) -> Failure {
 
 /// Today in the calendar of the world, as `2026-11-23`.
 fn today() -> String {
-    let since = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH);
-    let days = since.map_or(0, |since| since.as_secs() / 86_400) as i64;
-    // Years are counted from March, so that the day that some of them have more comes last.
-    let shifted = days + 719_468;
-    let era = shifted.div_euclid(146_097);
-    let day_of_era = shifted.rem_euclid(146_097);
-    let year_of_era = (day_of_era - day_of_era / 1_460 + day_of_era / 36_524 - day_of_era / 146_096) / 365;
-    let day_of_year = day_of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
-    let month_from_march = (5 * day_of_year + 2) / 153;
-    let day = day_of_year - (153 * month_from_march + 2) / 5 + 1;
-    let month = if month_from_march < 10 { month_from_march + 3 } else { month_from_march - 9 };
-    let year = year_of_era + era * 400 + i64::from(month <= 2);
-    format!("{year:04}-{month:02}-{day:02}")
+    jiff::Timestamp::now().strftime("%Y-%m-%d").to_string()
 }
 
 /// The naming convention that holds for a file.

@@ -22,7 +22,7 @@ mod messages;
 mod report;
 mod tell;
 mod versions;
-mod what;
+pub mod what;
 
 pub use compare::{compare, compare_by, compare_for};
 pub use decide::paths::FAULT;

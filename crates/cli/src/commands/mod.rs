@@ -16,6 +16,8 @@ mod rename;
 mod set;
 mod show;
 
+use percent_encoding::{AsciiSet, NON_ALPHANUMERIC, utf8_percent_encode};
+
 use crate::args::{Args, Command, Format};
 use crate::console::{Console, Failure, Status};
 use crate::load::Common;
@@ -68,21 +70,13 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
     }
 }
 
+/// Characters that stand in the path of a URI as they are (RFC 3986, 3.3). An address that was imported has a scheme; a
+/// colon elsewhere does no harm.
+const IN_PATH: &AsciiSet =
+    &NON_ALPHANUMERIC.remove(b'-').remove(b'.').remove(b'_').remove(b'~').remove(b'/').remove(b':');
+
 /// A path as a relative or absolute URI reference (RFC 3986).
 pub fn uri(path: &str) -> String {
-    let mut uri = String::with_capacity(path.len());
-    if path.starts_with('/') {
-        uri.push_str("file://");
-    }
-    for byte in path.replace('\\', "/").bytes() {
-        match byte {
-            b'A'..=b'Z' | b'a'..=b'z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => {
-                uri.push(byte as char)
-            }
-            // An address that was imported has a scheme; a colon elsewhere does no harm.
-            b':' => uri.push(':'),
-            other => uri.push_str(&format!("%{other:02X}")),
-        }
-    }
-    uri
+    let scheme = if path.starts_with('/') { "file://" } else { "" };
+    format!("{scheme}{}", utf8_percent_encode(&path.replace('\\', "/"), IN_PATH))
 }

@@ -4,4 +4,5 @@ mod catalogue;
 mod changes;
 mod laws;
 mod operations;
+mod statements;
 mod unproven;
