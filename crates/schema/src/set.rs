@@ -82,29 +82,38 @@ pub(crate) struct GlobalNames {
 
 /// Global components of one kind. All names are interned, so their keys tell them apart.
 #[derive(Debug)]
-pub(crate) struct Names<T>(Map<NameKey, (QName, Id<T>)>);
+pub(crate) struct Names<T> {
+    by_key: Map<NameKey, Id<T>>,
+    /// The names as they came: whoever goes through all of them finds the same first each time.
+    in_order: Vec<QName>,
+}
 
 impl<T> Default for Names<T> {
     fn default() -> Self {
-        Names(Map::default())
+        Names { by_key: Map::default(), in_order: Vec::new() }
     }
 }
 
 impl<T> Names<T> {
     pub fn get(&self, key: NameKey) -> Option<Id<T>> {
-        self.0.get(&key).map(|(_, id)| *id)
+        self.by_key.get(&key).copied()
     }
 
     /// Makes a component known by a name; the one that was known by it before.
     pub fn insert(&mut self, name: QName, id: Id<T>) -> Option<Id<T>> {
-        self.0.insert(name.key(), (name, id)).map(|(_, before)| before)
+        let before = self.by_key.insert(name.key(), id);
+        if before.is_none() {
+            self.in_order.push(name);
+        }
+        before
     }
 
     /// Makes a component known by a name that is free; whether it was.
     pub fn insert_new(&mut self, name: QName, id: Id<T>) -> bool {
-        match self.0.entry(name.key()) {
+        match self.by_key.entry(name.key()) {
             Entry::Vacant(free) => {
-                free.insert((name, id));
+                free.insert(id);
+                self.in_order.push(name);
                 true
             }
             Entry::Occupied(_) => false,
@@ -112,7 +121,7 @@ impl<T> Names<T> {
     }
 
     pub fn iter(&self) -> impl Iterator<Item = &QName> {
-        self.0.values().map(|(name, _)| name)
+        self.in_order.iter()
     }
 }
 
