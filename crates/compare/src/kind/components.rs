@@ -3,17 +3,11 @@
 use super::Concerns::{Both, Code, Wire};
 use super::{Concerns, Entry, Example, Kind, Slot, Topic};
 
-pub(super) const KINDS: &[Entry] = &[
-    entry(
-        Kind::OperationAdded,
-        Both,
-        "An operation is new.",
-        "No consumer calls it yet.",
-        Example::of(
-            Slot::Contract,
-            r#"{abstract}
+const OPERATION_ADDED: Example = Example::of(
+    Slot::Contract,
+    r#"{abstract}
 {concrete}"#,
-            r#"{messages}
+    r#"{messages}
 <w:portType name="Berths">
   {operation findBerth}
   {operation leaveBerth}
@@ -24,29 +18,61 @@ pub(super) const KINDS: &[Entry] = &[
   {bound leaveBerth}
 </w:binding>
 {offer}"#,
-        ),
-    ),
+);
+
+const SIDE_ADDED: Example = Example::of(
+    Slot::Contract,
+    r#"{messages}
+<w:portType name="Berths">
+  <w:operation name="findBerth">
+    <w:input message="t:findBerthInput"/>
+  </w:operation>
+</w:portType>
+<w:binding name="BerthsOverSoap11" type="t:Berths">
+  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+  <w:operation name="findBerth">
+    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <w:input><soap:body use="literal"/></w:input>
+  </w:operation>
+</w:binding>
+{offer}"#,
+    r#"{abstract}
+{concrete}"#,
+);
+
+const FAULT_ADDED: Example = Example::of(
+    Slot::Contract,
+    r#"{abstract}
+{concrete}"#,
+    r#"{messages}
+<w:message name="harbourClosed"><w:part name="detail" element="t:harbourClosed"/></w:message>
+<w:portType name="Berths">
+  <w:operation name="findBerth">
+    <w:input message="t:findBerthInput"/>
+    <w:output message="t:findBerthOutput"/>
+    <w:fault name="harbourClosed" message="t:harbourClosed"/>
+  </w:operation>
+</w:portType>
+<w:binding name="BerthsOverSoap11" type="t:Berths">
+  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+  <w:operation name="findBerth">
+    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <w:input><soap:body use="literal"/></w:input>
+    <w:output><soap:body use="literal"/></w:output>
+    <w:fault name="harbourClosed"><soap:fault name="harbourClosed" use="literal"/></w:fault>
+  </w:operation>
+</w:binding>
+{offer}"#,
+);
+
+pub(super) const KINDS: &[Entry] = &[
+    entry(Kind::OperationAdded, Both, "An operation is new.", "No consumer calls it yet.", OPERATION_ADDED),
     entry(
         Kind::OperationRemoved,
         Both,
         "An operation is gone.",
         "Whoever calls it gets a fault. Keep it until nobody calls it any more; consumer records say who does.",
-        Example::of(
-            Slot::Contract,
-            r#"{messages}
-<w:portType name="Berths">
-  {operation findBerth}
-  {operation leaveBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  {bound findBerth}
-  {bound leaveBerth}
-</w:binding>
-{offer}"#,
-            r#"{abstract}
-{concrete}"#,
-        ),
+        OPERATION_ADDED.reversed(),
     ),
     entry(
         Kind::OperationRenamed,
@@ -77,7 +103,7 @@ pub(super) const KINDS: &[Entry] = &[
         Wire,
         "A port no longer offers an operation.",
         "The operation is still described, but whoever calls it at that port gets a fault.",
-        Example::of(
+        Example::edited(
             Slot::Contract,
             r#"{messages}
 <w:portType name="Berths">
@@ -102,28 +128,13 @@ pub(super) const KINDS: &[Entry] = &[
     <soap:address location="https://north.saltmere.example/1"/>
   </w:port>
 </w:service>"#,
-            r#"{messages}
-<w:portType name="Berths">
-  {operation findBerth}
-  {operation leaveBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  {bound findBerth}
+            r#"bound findBerth}
   {bound leaveBerth}
 </w:binding>
-<w:binding name="NorthOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  {bound findBerth}
+<w:s"#,
+            r#"bound findBerth}
 </w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-  <w:port name="NorthPort" binding="t:NorthOverSoap11">
-    <soap:address location="https://north.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+<w:s"#,
         ),
     ),
     entry(
@@ -131,110 +142,28 @@ pub(super) const KINDS: &[Entry] = &[
         Both,
         "An operation has an input or an output that it had not.",
         "A call that was not answered is answered now, or an answer is asked for that consumers do not know: the exchange is another (WSDL 1.1, 2.4).",
-        Example::of(
-            Slot::Contract,
-            r#"{messages}
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{abstract}
-{concrete}"#,
-        ),
+        SIDE_ADDED,
     ),
     entry(
         Kind::SideRemoved,
         Both,
         "An operation has no input or no output any more.",
         "Whoever waits for the answer waits in vain.",
-        Example::of(
-            Slot::Contract,
-            r#"{abstract}
-{concrete}"#,
-            r#"{messages}
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        SIDE_ADDED.reversed(),
     ),
     entry(
         Kind::FaultAdded,
         Both,
         "An operation may answer with a fault that was not declared.",
         "Every consumer must be ready for a fault, but none knows this one by name: it is handled like any failure.",
-        Example::of(
-            Slot::Contract,
-            r#"{abstract}
-{concrete}"#,
-            r#"{messages}
-<w:message name="harbourClosed"><w:part name="detail" element="t:harbourClosed"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-    <w:fault name="harbourClosed" message="t:harbourClosed"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-    <w:fault name="harbourClosed"><soap:fault name="harbourClosed" use="literal"/></w:fault>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        FAULT_ADDED,
     ),
     entry(
         Kind::FaultRemoved,
         Both,
         "A fault is no longer declared.",
         "Consumers keep a case for it that never comes.",
-        Example::of(
-            Slot::Contract,
-            r#"{messages}
-<w:message name="harbourClosed"><w:part name="detail" element="t:harbourClosed"/></w:message>
-<w:portType name="Berths">
-  <w:operation name="findBerth">
-    <w:input message="t:findBerthInput"/>
-    <w:output message="t:findBerthOutput"/>
-    <w:fault name="harbourClosed" message="t:harbourClosed"/>
-  </w:operation>
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-    <w:fault name="harbourClosed"><soap:fault name="harbourClosed" use="literal"/></w:fault>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{abstract}
-{concrete}"#,
-        ),
+        FAULT_ADDED.reversed(),
     ),
     entry(
         Kind::FaultRenamed,

@@ -32,23 +32,50 @@ pub struct Example {
     pub slot: Slot,
     /// The piece of the old version; words in braces stand for what examples have in common.
     old: &'static str,
-    /// The piece of the new version.
-    new: &'static str,
+    /// The piece of the new version; none if it is the old one with some words in the place of others.
+    new: Option<&'static str>,
+    /// Those words.
+    edit: (&'static str, &'static str),
+    /// Whether the two are the other way round.
+    reversed: bool,
 }
 
 impl Example {
     pub(super) const fn of(slot: Slot, old: &'static str, new: &'static str) -> Example {
-        Example { slot, old, new }
+        Example { slot, old, new: Some(new), edit: ("", ""), reversed: false }
+    }
+
+    /// A piece, and the same with some words in the place of others.
+    pub(super) const fn edited(
+        slot: Slot,
+        old: &'static str,
+        from: &'static str,
+        to: &'static str,
+    ) -> Example {
+        Example { slot, old, new: None, edit: (from, to), reversed: false }
+    }
+
+    /// The same the other way round.
+    pub(super) const fn reversed(self) -> Example {
+        Example { reversed: !self.reversed, ..self }
+    }
+
+    fn first(&self) -> String {
+        opened(self.old)
+    }
+
+    fn second(&self) -> String {
+        self.new.map_or_else(|| opened(&self.old.replacen(self.edit.0, self.edit.1, 1)), opened)
     }
 
     /// The piece of the old version, with all that it stands for.
     pub fn old_piece(&self) -> String {
-        opened(self.old)
+        if self.reversed { self.second() } else { self.first() }
     }
 
     /// The piece of the new version, with all that it stands for.
     pub fn new_piece(&self) -> String {
-        opened(self.new)
+        if self.reversed { self.first() } else { self.second() }
     }
 
     /// The whole old version.

@@ -46,7 +46,7 @@ pub(super) const KINDS: &[Entry] = &[
         Code,
         "Port types and services are in another namespace, though no message is.",
         "Code is sorted into packages by it.",
-        Example::of(
+        Example::edited(
             Slot::File,
             r#"<w:definitions targetNamespace="urn:saltmere:berths:1" xmlns:t="urn:saltmere:berths:1" xmlns:s="urn:saltmere:berths:types"
     xmlns:x="http://www.w3.org/2001/XMLSchema" xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/">
@@ -61,19 +61,8 @@ pub(super) const KINDS: &[Entry] = &[
 </w:portType>
 {concrete}
 </w:definitions>"#,
-            r#"<w:definitions targetNamespace="urn:saltmere:berths:2" xmlns:t="urn:saltmere:berths:2" xmlns:s="urn:saltmere:berths:types"
-    xmlns:x="http://www.w3.org/2001/XMLSchema" xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/">
-<w:types><x:schema targetNamespace="urn:saltmere:berths:types">
-<x:element name="findBerth" type="x:string"/>
-<x:element name="findBerthResponse" type="x:string"/>
-</x:schema></w:types>
-<w:message name="findBerthInput"><w:part name="parameters" element="s:findBerth"/></w:message>
-<w:message name="findBerthOutput"><w:part name="parameters" element="s:findBerthResponse"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-{concrete}
-</w:definitions>"#,
+            r#"urn:saltmere:berths:1" xmlns:t="urn:saltmere:berths:1"#,
+            r#"urn:saltmere:berths:2" xmlns:t="urn:saltmere:berths:2"#,
         ),
     ),
     entry(

@@ -3,6 +3,95 @@
 use super::Concerns::{Both, Wire};
 use super::{Concerns, Entry, Example, Kind, Slot, Topic};
 
+const RPC: &str = r#"{rpc}
+<w:binding name="BerthsOverSoap11" type="t:Berths">
+  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <w:operation name="findBerth">
+    <soap:operation soapAction=""/>
+    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
+    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
+  </w:operation>
+</w:binding>
+{offer}"#;
+
+const OVER_GET: &str = r#"{rpc}
+<w:binding name="BerthsOverGet" type="t:Berths">
+  <http:binding verb="GET"/>
+  <w:operation name="findBerth">
+    <http:operation location="/berths"/>
+    <w:input><http:urlEncoded/></w:input>
+    <w:output><mime:content part="berth" type="text/plain"/></w:output>
+  </w:operation>
+</w:binding>
+<w:service name="BerthsService">
+  <w:port name="BerthsPort" binding="t:BerthsOverGet">
+    <http:address location="https://berths.saltmere.example/1"/>
+  </w:port>
+</w:service>"#;
+
+const PART_ADDED: Example = Example::of(
+    Slot::Contract,
+    RPC,
+    r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/><w:part name="agent" type="x:string"/></w:message>
+<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
+<w:portType name="Berths">
+  {operation findBerth}
+</w:portType>
+<w:binding name="BerthsOverSoap11" type="t:Berths">
+  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <w:operation name="findBerth">
+    <soap:operation soapAction=""/>
+    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
+    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
+  </w:operation>
+</w:binding>
+{offer}"#,
+);
+
+const HEADER_ADDED: Example = Example::of(
+    Slot::Contract,
+    r#"{messages}
+<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
+<w:portType name="Berths">
+  {operation findBerth}
+</w:portType>
+{concrete}"#,
+    r#"{messages}
+<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
+<w:portType name="Berths">
+  {operation findBerth}
+</w:portType>
+<w:binding name="BerthsOverSoap11" type="t:Berths">
+  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+  <w:operation name="findBerth">
+    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"/><soap:body use="literal"/></w:input>
+    <w:output><soap:body use="literal"/></w:output>
+  </w:operation>
+</w:binding>
+{offer}"#,
+);
+
+const HEADER_FAULT_ADDED: Example = Example::edited(
+    Slot::Contract,
+    r#"{messages}
+<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
+<w:portType name="Berths">
+  {operation findBerth}
+</w:portType>
+<w:binding name="BerthsOverSoap11" type="t:Berths">
+  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+  <w:operation name="findBerth">
+    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
+    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"></soap:header><soap:body use="literal"/></w:input>
+    <w:output><soap:body use="literal"/></w:output>
+  </w:operation>
+</w:binding>
+{offer}"#,
+    r#"></s"#,
+    r#"><soap:headerfault message="t:findBerthInput2" part="agent" use="literal"/></s"#,
+);
+
 pub(super) const KINDS: &[Entry] = &[
     entry(
         Kind::SoapVersionChanged,
@@ -32,29 +121,7 @@ pub(super) const KINDS: &[Entry] = &[
         Wire,
         "The style of a binding is another: document or rpc.",
         "In rpc style the body begins with the name of the operation, in document style with the element of the message.",
-        Example::of(
-            Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        Example::edited(Slot::Contract, RPC, r#""rpc"#, r#""document"#),
     ),
     entry(
         Kind::TransportChanged,
@@ -93,20 +160,7 @@ pub(super) const KINDS: &[Entry] = &[
         "All messages are others.",
         Example::of(
             Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverGet" type="t:Berths">
-  <http:binding verb="GET"/>
-  <w:operation name="findBerth">
-    <http:operation location="/berths"/>
-    <w:input><http:urlEncoded/></w:input>
-    <w:output><mime:content part="berth" type="text/plain"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverGet">
-    <http:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
+            OVER_GET,
             r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
@@ -124,28 +178,11 @@ pub(super) const KINDS: &[Entry] = &[
         Wire,
         "A body or a header block is written by an encoding, or by its schema, or by another encoding.",
         "An encoding adds types and references that a reader of the schema does not expect.",
-        Example::of(
+        Example::edited(
             Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="encoded" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
+            RPC,
+            r#"nput><soap:body use="literal" namespace="urn:sal"#,
+            r#"nput><soap:body use="encoded" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/" namespace="urn:sal"#,
         ),
     ),
     entry(
@@ -153,28 +190,11 @@ pub(super) const KINDS: &[Entry] = &[
         Wire,
         "The body is made in another way: another first element, more elements, or parts held otherwise.",
         "No message of the old version fits the new one.",
-        Example::of(
+        Example::edited(
             Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:2"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
+            RPC,
+            r#"espace="urn:saltmere:berths:1"/></w:i"#,
+            r#"espace="urn:saltmere:berths:2"/></w:i"#,
         ),
     ),
     entry(
@@ -182,235 +202,49 @@ pub(super) const KINDS: &[Entry] = &[
         Both,
         "A message part is new.",
         "In rpc style each part is an accessor that must be there.",
-        Example::of(
-            Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/><w:part name="agent" type="x:string"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        PART_ADDED,
     ),
     entry(
         Kind::PartRemoved,
         Both,
         "A message part is gone.",
         "What consumers send in it is refused, and what they read in it is missed.",
-        Example::of(
-            Slot::Contract,
-            r#"<w:message name="findBerthInput"><w:part name="draught" type="x:decimal"/><w:part name="agent" type="x:string"/></w:message>
-<w:message name="findBerthOutput"><w:part name="berth" type="x:string"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{rpc}
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction=""/>
-    <w:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:input>
-    <w:output><soap:body use="literal" namespace="urn:saltmere:berths:1"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        PART_ADDED.reversed(),
     ),
     entry(
         Kind::MethodChanged,
         Wire,
         "An operation over plain HTTP has another method.",
         "A server answers the old one with status 405.",
-        Example::of(
-            Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverGet" type="t:Berths">
-  <http:binding verb="GET"/>
-  <w:operation name="findBerth">
-    <http:operation location="/berths"/>
-    <w:input><http:urlEncoded/></w:input>
-    <w:output><mime:content part="berth" type="text/plain"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverGet">
-    <http:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"{rpc}
-<w:binding name="BerthsOverGet" type="t:Berths">
-  <http:binding verb="POST"/>
-  <w:operation name="findBerth">
-    <http:operation location="/berths"/>
-    <w:input><http:urlEncoded/></w:input>
-    <w:output><mime:content part="berth" type="text/plain"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverGet">
-    <http:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-        ),
+        Example::edited(Slot::Contract, OVER_GET, r#"GET"#, r#"POST"#),
     ),
     entry(
         Kind::PathChanged,
         Wire,
         "An operation over plain HTTP has another path.",
         "A server answers the old one with status 404.",
-        Example::of(
-            Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverGet" type="t:Berths">
-  <http:binding verb="GET"/>
-  <w:operation name="findBerth">
-    <http:operation location="/berths"/>
-    <w:input><http:urlEncoded/></w:input>
-    <w:output><mime:content part="berth" type="text/plain"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverGet">
-    <http:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"{rpc}
-<w:binding name="BerthsOverGet" type="t:Berths">
-  <http:binding verb="GET"/>
-  <w:operation name="findBerth">
-    <http:operation location="/quays"/>
-    <w:input><http:urlEncoded/></w:input>
-    <w:output><mime:content part="berth" type="text/plain"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverGet">
-    <http:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-        ),
+        Example::edited(Slot::Contract, OVER_GET, r#""/berths"#, r#""/quays"#),
     ),
     entry(
         Kind::MediaTypeChanged,
         Wire,
         "A part may be of other media types.",
         "Consumers that cannot read the new one are left without it.",
-        Example::of(
-            Slot::Contract,
-            r#"{rpc}
-<w:binding name="BerthsOverGet" type="t:Berths">
-  <http:binding verb="GET"/>
-  <w:operation name="findBerth">
-    <http:operation location="/berths"/>
-    <w:input><http:urlEncoded/></w:input>
-    <w:output><mime:content part="berth" type="text/plain"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverGet">
-    <http:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-            r#"{rpc}
-<w:binding name="BerthsOverGet" type="t:Berths">
-  <http:binding verb="GET"/>
-  <w:operation name="findBerth">
-    <http:operation location="/berths"/>
-    <w:input><http:urlEncoded/></w:input>
-    <w:output><mime:content part="berth" type="text/csv"/></w:output>
-  </w:operation>
-</w:binding>
-<w:service name="BerthsService">
-  <w:port name="BerthsPort" binding="t:BerthsOverGet">
-    <http:address location="https://berths.saltmere.example/1"/>
-  </w:port>
-</w:service>"#,
-        ),
+        Example::edited(Slot::Contract, OVER_GET, r#"text/plain"#, r#"text/csv"#),
     ),
     entry(
         Kind::HeaderAdded,
         Wire,
         "A header block is new.",
         "In a request it must be sent from now on: no consumer does so yet.",
-        Example::of(
-            Slot::Contract,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-{concrete}"#,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"/><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        HEADER_ADDED,
     ),
     entry(
         Kind::HeaderRemoved,
         Wire,
         "A header block is gone.",
         "Whoever still sends it depends on whether the provider takes what it does not ask for; whoever reads it misses it.",
-        Example::of(
-            Slot::Contract,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"/><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-{concrete}"#,
-        ),
+        HEADER_ADDED.reversed(),
     ),
     entry(
         Kind::HeaderRenamed,
@@ -470,74 +304,14 @@ pub(super) const KINDS: &[Entry] = &[
         Wire,
         "Requests may be answered by a fault about a header block that was not declared.",
         "Consumers do not know it by name (WSDL 1.1, 3.7).",
-        Example::of(
-            Slot::Contract,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"></soap:header><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"><soap:headerfault message="t:findBerthInput2" part="agent" use="literal"/></soap:header><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        HEADER_FAULT_ADDED,
     ),
     entry(
         Kind::HeaderFaultRemoved,
         Wire,
         "A fault about a header block is no longer declared.",
         "Consumers keep a case for it that never comes.",
-        Example::of(
-            Slot::Contract,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"><soap:headerfault message="t:findBerthInput2" part="agent" use="literal"/></soap:header><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-            r#"{messages}
-<w:message name="findBerthInput2"><w:part name="agent" element="t:agent"/></w:message>
-<w:portType name="Berths">
-  {operation findBerth}
-</w:portType>
-<w:binding name="BerthsOverSoap11" type="t:Berths">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <w:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <w:input><soap:header message="t:findBerthInput2" part="agent" use="literal"></soap:header><soap:body use="literal"/></w:input>
-    <w:output><soap:body use="literal"/></w:output>
-  </w:operation>
-</w:binding>
-{offer}"#,
-        ),
+        HEADER_FAULT_ADDED.reversed(),
     ),
     entry(
         Kind::DemandAdded,
