@@ -1,6 +1,6 @@
 //! Begins a contract: everything it needs, under one naming convention.
 
-use charter_notation::{Child, Convention, Form, Prefixes, Value, Written, read};
+use charter_notation::{Child, Convention, Form, Prefixes, Value, Written, quoted, read};
 use charter_source::xml::{Bounds, Document};
 use charter_source::{QName, Set, Span, is_ncname, ns};
 
@@ -74,7 +74,7 @@ pub fn new_contract(beginning: &Beginning<'_>) -> Result<Vec<NewFile>, EditFailu
         names.push(signature.name);
         body.push_str(&signature.checked(text, beginning)?);
     }
-    let text = format!("contract {name} {namespace:?} {{\n{body}{}}}\n", offers(beginning));
+    let text = format!("contract {name} {} {{\n{body}{}}}\n", quoted(namespace), offers(beginning));
     let mut written = read(&text, beginning.convention).map_err(EditFailure::Notation)?;
     define_missing(&mut written.form, namespace);
     Ok(fresh(written.form, &Prefixes::new(namespace), beginning.schema))
@@ -116,7 +116,7 @@ fn offers(beginning: &Beginning<'_>) -> String {
         if soap.len() > 1 && version == "1.2" {
             port.push_str("12");
         }
-        ports.push_str(&format!("port {port} = {binding} at {address:?}\n"));
+        ports.push_str(&format!("port {port} = {binding} at {}\n", quoted(address)));
     }
     format!("{bindings}service {} {{\n{ports}}}\n", Convention::apply(&convention.service, name))
 }
@@ -184,7 +184,7 @@ impl<'t> Signature<'t> {
             words.push_str(&format!("{output}{close}\n"));
         }
         words.push_str("}\n");
-        let head = format!("contract C {:?} {{\n", beginning.namespace);
+        let head = format!("contract C {} {{\n", quoted(beginning.namespace));
         let whole = format!("{head}{words}}}\n");
         match read(&whole, beginning.convention) {
             Ok(_) => Ok(words),

@@ -129,8 +129,8 @@ fn indent(depth: usize, page: &mut String) {
     page.extend(std::iter::repeat_n("  ", depth));
 }
 
-/// Text in quotes, every character kept.
-pub(crate) fn quoted(text: &str) -> String {
+/// Text in quotes as the notation has it, every character kept.
+pub fn quoted(text: &str) -> String {
     let mut result = String::with_capacity(text.len() + 2);
     result.push('"');
     for c in text.chars() {

@@ -30,6 +30,7 @@ use charter_source::Place;
 pub use addition::{Addition, AdditionError, addition};
 pub use convention::{Convention, SideKind};
 pub use form::{Child, Form, Origin, Value};
+pub use layout::quoted;
 pub use merge::merged;
 pub use parse::cursor::NotationError;
 pub use piece::Piece;

@@ -181,3 +181,17 @@ fn schemas_stand_where_those_of_the_other_do() {
     folder.run(&format!("{begin} --schema embedded -o quays.wsdl")).ends(0);
     assert!(folder.read("quays.wsdl").contains("complexType"));
 }
+
+#[test]
+fn namespaces_and_addresses_are_quoted_as_the_notation_quotes() {
+    let folder = Folder::empty();
+    // A letter with a mark of its own, which other ways of quoting would write as a number.
+    let namespace = "urn:saltmere:quai-e\u{301}troit";
+    let address = "https://tides.saltmere.example/e\u{301}";
+    folder
+        .run(&format!("new Tides --namespace {namespace} --operation next --address {address} -o tides.wsdl"))
+        .ends(0);
+    let text = folder.read("tides.wsdl");
+    assert!(text.contains(&format!("targetNamespace=\"{namespace}\"")), "{text}");
+    assert!(text.contains(&format!("location=\"{address}\"")), "{text}");
+}
