@@ -156,7 +156,7 @@ fn judge(
     counts: &mut Counts,
 ) {
     let message = assemble(engine, shape, filling.clone(), &[]);
-    let bytes = message.http(contract);
+    let bytes = message.http(contract).to_bytes();
     let captured = split("message", &bytes)[0].open();
     let matched = matcher.judge(&captured);
     if !matched.is_valid() {
@@ -197,7 +197,7 @@ fn refused(
 ) {
     for it in hostile(engine, shape, &[]).unwrap_or_default() {
         counts.hostile += 1;
-        let bytes = it.message.http(contract);
+        let bytes = it.message.http(contract).to_bytes();
         let captured = split("hostile", &bytes)[0].open();
         let matched = matcher.judge(&captured);
         let rules: Vec<&str> = matched

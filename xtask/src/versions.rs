@@ -472,7 +472,7 @@ impl Versions<'_> {
             let mut refused = None;
             for size in sizes {
                 let Ok(filling) = sample(engine, shape, size) else { break };
-                let bytes = assemble(engine, shape, filling.clone(), &[]).http(from);
+                let bytes = assemble(engine, shape, filling.clone(), &[]).http(from).to_bytes();
                 let captured = split("message", &bytes)[0].open();
                 let matched = other.judge(&captured);
                 let first = matched.found.iter().find(|it| it.severity == Severity::Error);

@@ -5,6 +5,7 @@ use charter_schema::Engine;
 use charter_source::{QName, ns};
 
 use crate::encode::encoded;
+use crate::http::{Headers, Start};
 use crate::message::{Message, Payload, Piece};
 use crate::{Element, Filling, Node, Text, form, multipart};
 
@@ -13,13 +14,14 @@ use crate::{Element, Filling, Node, Text, form, multipart};
 pub fn assemble(engine: &Engine<'_>, shape: &WireShape, filling: Filling, extra: &[Element]) -> Message {
     let request = shape.is_request();
     let fault = shape.fault().is_some();
-    let mut message = Message {
-        method: request.then_some(shape.method),
-        address: shape.address.clone().filter(|_| request),
-        status: (!request).then_some(if fault { 500 } else { 200 }),
-        headers: Vec::new(),
-        payload: Payload::Empty,
+    let start = match request {
+        true => Start::Request {
+            method: shape.method.to_owned(),
+            target: shape.address.clone().unwrap_or_default(),
+        },
+        false => Start::Reply { status: if fault { 500 } else { 200 } },
     };
+    let mut message = Message { start, headers: Headers::default(), payload: Payload::Empty };
     let mut contents = filling.contents;
     match &shape.carrier {
         Carrier::Soap(soap) => {
@@ -102,21 +104,25 @@ fn fill_body(engine: &Engine<'_>, soap: &SoapShape, filling: Vec<Element>, into:
 }
 
 /// Content type and action (SOAP 1.1, section 6; SOAP 1.2 part 2, section 7).
-fn envelope_headers(soap: &SoapShape, request: bool) -> Vec<(&'static str, String)> {
+fn envelope_headers(soap: &SoapShape, request: bool) -> Headers {
     let action = soap.action.as_deref().unwrap_or("");
+    let mut headers = Headers::default();
     match soap.version {
         SoapVersion::V11 => {
-            let mut headers = vec![("Content-Type", "text/xml; charset=utf-8".to_owned())];
+            headers.push("Content-Type", "text/xml; charset=utf-8");
             if request {
-                headers.push(("SOAPAction", format!("\"{action}\"")));
+                headers.push("SOAPAction", format!("\"{action}\""));
             }
-            headers
         }
-        SoapVersion::V12 if request && !action.is_empty() => {
-            vec![("Content-Type", format!("application/soap+xml; charset=utf-8; action=\"{action}\""))]
+        SoapVersion::V12 => {
+            let mut media_type = "application/soap+xml; charset=utf-8".to_owned();
+            if request && !action.is_empty() {
+                media_type.push_str(&format!("; action=\"{action}\""));
+            }
+            headers.push("Content-Type", media_type);
         }
-        SoapVersion::V12 => vec![("Content-Type", "application/soap+xml; charset=utf-8".to_owned())],
     }
+    headers
 }
 
 /// `Fault` (SOAP 1.1, section 4.4; SOAP 1.2 part 1, section 5.4).
@@ -149,29 +155,37 @@ fn over_http(engine: &Engine<'_>, shape: &HttpShape, mut contents: Vec<Element>,
         || -> Vec<(&str, String)> { contents.iter().map(|it| (&*it.name.local, it.value())).collect() };
     match &shape.content {
         HttpContent::Empty => {}
-        HttpContent::Form(_) if message.method == Some("GET") => {
-            if let Some(address) = &mut message.address {
+        HttpContent::Form(_) if message.start.method() == Some("GET") => {
+            if let Some(address) = address(message) {
                 form::add_query(address, &values());
             }
         }
         HttpContent::Form(_) => {
-            message.headers.push(("Content-Type", "application/x-www-form-urlencoded".to_owned()));
+            message.headers.push("Content-Type", "application/x-www-form-urlencoded");
             message.payload = Payload::Plain(form::encode(&values()).into_bytes());
         }
         HttpContent::InPath(_) => {
-            if let Some(address) = &mut message.address {
+            if let Some(address) = address(message) {
                 *address = form::replaced(address, &values());
             }
         }
         HttpContent::Part(part) => {
             let content = contents.swap_remove(0);
-            message.headers.push(("Content-Type", content_type(part)));
+            message.headers.push("Content-Type", content_type(part));
             message.payload = payload(engine, part, content);
         }
         HttpContent::Multipart(parts) => {
             let pieces = pieces(engine, parts, contents);
             multipart::mixed(message, pieces);
         }
+    }
+}
+
+/// The address of a request, to be changed.
+fn address(message: &mut Message) -> Option<&mut String> {
+    match &mut message.start {
+        Start::Request { target, .. } if !target.is_empty() => Some(target),
+        _ => None,
     }
 }
 
@@ -193,13 +207,14 @@ fn payload(engine: &Engine<'_>, part: &MediaPart, content: Element) -> Payload {
 fn pieces(engine: &Engine<'_>, parts: &[MediaPart], contents: Vec<Element>) -> Vec<Piece> {
     let piece = |(part, content): (&MediaPart, Element)| {
         let payload = payload(engine, part, content);
-        let mut headers =
-            vec![("Content-Type", content_type(part)), ("Content-ID", multipart::content_id(&part.name))];
+        let mut headers = Headers::default();
+        headers.push("Content-Type", content_type(part));
+        headers.push("Content-ID", multipart::content_id(&part.name));
         let encoding = match &payload {
             Payload::Plain(bytes) if std::str::from_utf8(bytes).is_err() => "base64",
             _ => "8bit",
         };
-        headers.push(("Content-Transfer-Encoding", encoding.to_owned()));
+        headers.push("Content-Transfer-Encoding", encoding);
         Piece { headers, payload }
     };
     parts.iter().zip(contents).map(piece).collect()

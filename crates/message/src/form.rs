@@ -48,12 +48,12 @@ pub(crate) fn in_path(pattern: &str, path: &str) -> Option<Vec<(String, String)>
     while let Some(open) = pattern.find('(') {
         rest = rest.strip_prefix(&pattern[..open])?;
         let close = open + pattern[open..].find(')')?;
-        let name = &pattern[open + 1..close];
+        let name = percent_decode_str(&pattern[open + 1..close]).decode_utf8_lossy().into_owned();
         pattern = &pattern[close + 1..];
         let next = pattern.find('(').map_or(pattern, |open| &pattern[..open]);
         let end = if next.is_empty() { rest.len() } else { rest.find(next)? };
         let value = percent_decode_str(&rest[..end]).decode_utf8_lossy().into_owned();
-        found.push((name.to_owned(), value));
+        found.push((name, value));
         rest = &rest[end..];
     }
     (pattern == rest).then_some(found)

@@ -12,6 +12,7 @@ mod encode;
 mod fill;
 mod form;
 mod hostile;
+pub mod http;
 pub mod matching;
 mod message;
 mod multipart;

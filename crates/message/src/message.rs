@@ -1,23 +1,28 @@
-//! A message as it goes over the wire: HTTP head and what it holds.
+//! A message as it goes over the wire, before it is text: its first line, its header fields and what it holds.
 
 use crate::Element;
+use crate::http::{Headers, Start};
 
-/// A message as it goes over the wire.
+/// A message as it goes over the wire. [`Message::http`] makes bytes of it.
 #[derive(Debug, Clone)]
 pub struct Message {
-    /// The HTTP method of a request; `None` for a reply.
-    pub method: Option<&'static str>,
-    /// Where a request goes, its query included.
-    pub address: Option<String>,
-    /// The HTTP status of a reply.
-    pub status: Option<u16>,
-    /// The HTTP headers, without those about length and host.
-    pub headers: Vec<(&'static str, String)>,
+    /// How it begins. The target of a request is its whole address, or nothing if the contract has none.
+    pub start: Start,
+    /// The header fields, without those about length and host.
+    pub headers: Headers,
     /// What it holds.
     pub payload: Payload,
 }
 
 impl Message {
+    /// Where a request goes, its query included.
+    pub fn address(&self) -> Option<&str> {
+        match &self.start {
+            Start::Request { target, .. } => Some(target.as_str()).filter(|address| !address.is_empty()),
+            Start::Reply { .. } => None,
+        }
+    }
+
     /// The envelope, if there is one.
     pub fn envelope(&self) -> Option<&Element> {
         let first = match &self.payload {
@@ -52,8 +57,8 @@ pub enum Payload {
 /// A part of a multipart message.
 #[derive(Debug, Clone)]
 pub struct Piece {
-    /// Its headers.
-    pub headers: Vec<(&'static str, String)>,
+    /// Its header fields.
+    pub headers: Headers,
     /// What it holds: no parts again.
     pub payload: Payload,
 }

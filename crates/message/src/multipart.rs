@@ -6,6 +6,7 @@ use base64::engine::general_purpose::STANDARD;
 use charter_contract::{MediaPart, SoapShape, SoapVersion};
 use charter_schema::{Builtin, Engine};
 
+use crate::http::{Headers, media_type};
 use crate::{Element, Message, Payload, Piece};
 
 /// The line between parts. It holds characters that no base64 has and no XML begins a line with.
@@ -22,7 +23,7 @@ pub(crate) fn content_id(part: &str) -> String {
 pub(crate) fn related(
     message: &mut Message,
     soap: &SoapShape,
-    headers: Vec<(&'static str, String)>,
+    mut headers: Headers,
     envelope: Element,
     mut pieces: Vec<Piece>,
 ) {
@@ -30,30 +31,24 @@ pub(crate) fn related(
         SoapVersion::V11 => "text/xml",
         SoapVersion::V12 => "application/soap+xml",
     };
-    let is_type = |name: &str| name == "Content-Type";
-    let of_root =
-        headers.iter().find(|(name, _)| is_type(name)).map_or(String::new(), |(_, value)| value.clone());
+    let of_root = headers.get("Content-Type").unwrap_or_default().to_owned();
     let whole = format!("multipart/related; type=\"{kind}\"; start=\"{ROOT}\"; boundary=\"{BOUNDARY}\"");
-    message.headers = vec![("Content-Type", whole)];
-    message.headers.extend(headers.into_iter().filter(|(name, _)| !is_type(name)));
-    let root = Piece {
-        headers: vec![
-            ("Content-Type", of_root),
-            ("Content-ID", ROOT.to_owned()),
-            ("Content-Transfer-Encoding", "8bit".to_owned()),
-        ],
-        payload: Payload::Xml(envelope),
-    };
+    headers.set("Content-Type", whole);
+    message.headers = headers;
+    let of_root =
+        [("Content-Type", of_root.as_str()), ("Content-ID", ROOT), ("Content-Transfer-Encoding", "8bit")];
+    let root = Piece { headers: of_root.into_iter().collect(), payload: Payload::Xml(envelope) };
     pieces.insert(0, root);
     message.payload = Payload::Parts { boundary: BOUNDARY.to_owned(), pieces };
 }
 
 /// Makes parts without an envelope a `multipart/related` message; the first is its root.
 pub(crate) fn mixed(message: &mut Message, pieces: Vec<Piece>) {
-    let first = pieces.first().and_then(|piece| piece.headers.first());
-    let kind = first.map_or("text/plain", |(_, value)| value.split(';').next().unwrap_or(value));
-    let whole = format!("multipart/related; type=\"{kind}\"; boundary=\"{BOUNDARY}\"");
-    message.headers = vec![("Content-Type", whole)];
+    let first = pieces.first().and_then(|piece| piece.headers.get("Content-Type"));
+    let kind = first.map_or("text/plain".to_owned(), media_type);
+    message
+        .headers
+        .set("Content-Type", format!("multipart/related; type=\"{kind}\"; boundary=\"{BOUNDARY}\""));
     message.payload = Payload::Parts { boundary: BOUNDARY.to_owned(), pieces };
 }
 

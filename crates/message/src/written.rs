@@ -1,10 +1,12 @@
-//! A message as text: the body alone, and the whole HTTP message with its headers.
+//! A message as text: the body alone, the whole HTTP message, and a line for a shell.
 
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use charter_contract::Contract;
 use charter_schema::sample::{to_fragment, to_xml};
+use charter_source::Address;
 
+use crate::http::{Headers, HttpMessage, Start, field};
 use crate::notes::as_comments;
 use crate::{Element, Message, Payload, Piece};
 
@@ -33,43 +35,36 @@ impl Message {
         String::from_utf8(self.body(contract)).unwrap_or_else(|error| STANDARD.encode(error.as_bytes()))
     }
 
-    /// The whole HTTP message (RFC 9112): the first line, the headers, and the body.
-    pub fn http(&self, contract: &Contract) -> Vec<u8> {
+    /// The whole HTTP message, as it is sent.
+    pub fn http(&self, contract: &Contract) -> HttpMessage {
         let body = self.body(contract);
-        let mut head = match (self.method, self.status) {
-            (Some(method), _) => {
-                let (host, target) = split_address(self.address.as_deref().unwrap_or(""));
-                format!("{method} {} HTTP/1.1\r\nHost: {}\r\n", in_target(&target), field(host))
+        let mut headers = Headers::default();
+        let start = match &self.start {
+            Start::Request { method, target } => {
+                let (host, target) = host_and_target(target);
+                headers.push("Host", host);
+                Start::Request { method: method.clone(), target }
             }
-            (None, status) => {
-                let status = status.unwrap_or(200);
-                format!(
-                    "HTTP/1.1 {status} {}\r\n",
-                    if status == 200 { "OK" } else { "Internal Server Error" }
-                )
-            }
+            reply => reply.clone(),
         };
-        for (name, value) in &self.headers {
-            head.push_str(&format!("{name}: {}\r\n", field(value)));
+        for (name, value) in self.headers.iter() {
+            headers.push(name, value);
         }
-        if !body.is_empty() || self.method != Some("GET") {
-            head.push_str(&format!("Content-Length: {}\r\n", body.len()));
+        if !body.is_empty() || start.method() != Some("GET") {
+            headers.push("Content-Length", body.len().to_string());
         }
-        head.push_str("\r\n");
-        let mut bytes = head.into_bytes();
-        bytes.extend(body);
-        bytes
+        HttpMessage { start, headers, body }
     }
 
     /// A line for a shell that sends the request with curl.
     pub fn curl(&self, contract: &Contract) -> String {
         let mut words = vec!["curl".to_owned()];
-        let method = self.method.unwrap_or("POST");
+        let method = self.start.method().unwrap_or("POST");
         let body = self.body(contract);
         if method != if body.is_empty() { "GET" } else { "POST" } {
             words.push(format!("--request {method}"));
         }
-        for (name, value) in &self.headers {
+        for (name, value) in self.headers.iter() {
             words.push(format!("--header {}", quoted(&format!("{name}: {}", field(value)))));
         }
         let mut before = String::new();
@@ -84,7 +79,7 @@ impl Message {
             }
         }
         // Brackets and braces in an address would mean several addresses.
-        let address = self.address.as_deref().unwrap_or("http://localhost/");
+        let address = self.address().unwrap_or("http://localhost/");
         if address.contains(['[', ']', '{', '}']) {
             words.push("--globoff".to_owned());
         }
@@ -100,7 +95,7 @@ impl Message {
 /// A part with its headers.
 fn piece_text(piece: &Piece, contract: &Contract) -> Vec<u8> {
     let mut head = String::new();
-    for (name, value) in &piece.headers {
+    for (name, value) in piece.headers.iter() {
         head.push_str(&format!("{name}: {}\r\n", field(value)));
     }
     head.push_str("\r\n");
@@ -148,19 +143,14 @@ fn contract_prefix(contract: &Contract, namespace: &str) -> Option<String> {
     })
 }
 
-/// The host and the target of an address.
-fn split_address(address: &str) -> (&str, String) {
-    let rest = address.split_once("://").map_or(address, |(_, rest)| rest);
-    match rest.find(['/', '?']) {
-        Some(at) if rest[at..].starts_with('/') => (&rest[..at], rest[at..].to_owned()),
-        Some(at) => (&rest[..at], format!("/{}", &rest[at..])),
-        None => (rest, "/".to_owned()),
+/// The host and the target of an address. One that is not written as an address is sent as it stands.
+fn host_and_target(address: &str) -> (String, String) {
+    let parsed = Address::parse(address);
+    match parsed.or_else(|| Address::parse(&format!("http://{address}"))) {
+        Some(address) => (address.authority().to_owned(), address.target().to_owned()),
+        None if address.is_empty() => (String::new(), "/".to_owned()),
+        None => (String::new(), in_target(address)),
     }
-}
-
-/// The value of a header field: what would end it is a space (RFC 9110, section 5.5).
-fn field(value: &str) -> String {
-    value.chars().map(|c| if c.is_control() && c != '\t' { ' ' } else { c }).collect()
 }
 
 /// An address or a target, in which nothing ends it: white space and controls are escaped (RFC 3986, section 2.1).

@@ -7,6 +7,7 @@
 //!
 //! What the files *mean* is left to the crates above: nothing here knows a message or a type.
 
+mod address;
 mod catalog;
 mod dangling;
 mod edit;
@@ -30,6 +31,7 @@ mod wanted;
 mod wellformed;
 pub mod xml;
 
+pub use address::Address;
 pub use catalog::{CatalogError, Catalogs, Catalogued};
 pub use dangling::Dangling;
 pub use edit::{EditError, TextEdit, apply};

@@ -4,6 +4,10 @@ use std::fmt;
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
+use percent_encoding::percent_decode_str;
+
+use crate::Address;
+
 /// Where a text comes from.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum Location {
@@ -70,23 +74,9 @@ impl Location {
     }
 }
 
-/// A relative reference at an address (RFC 3986, section 5.2), so that a file is the same however it is called for.
+/// A relative reference at an address, so that a file is the same however it is called for.
 fn joined(base: &str, reference: &str) -> String {
-    let base = base.split(['?', '#']).next().unwrap_or("");
-    let (scheme, rest) = base.split_once("://").unwrap_or(("http", base));
-    let (host, path) = rest.split_at(rest.find('/').unwrap_or(rest.len()));
-    if let Some(other_host) = reference.strip_prefix("//") {
-        return format!("{scheme}://{other_host}");
-    }
-    let folder = if reference.starts_with('/') { "" } else { path.rfind('/').map_or("", |at| &path[..at]) };
-    let mut steps: Vec<&str> = Vec::new();
-    for step in folder.split('/').chain(reference.split('/')).filter(|step| !matches!(*step, "" | ".")) {
-        match step {
-            ".." => _ = steps.pop(),
-            step => steps.push(step),
-        }
-    }
-    format!("{scheme}://{host}/{}", steps.join("/"))
+    Address::parse(base).and_then(|base| base.join(reference)).unwrap_or_else(|| reference.to_owned())
 }
 
 impl fmt::Display for Location {
@@ -109,24 +99,9 @@ fn scheme(reference: &str) -> Option<&str> {
         .then_some(scheme)
 }
 
+/// A text without percent escapes (RFC 3986, section 2.1); what is none of a character stays.
 fn unescape(text: &str) -> String {
-    let bytes = text.as_bytes();
-    let mut result = Vec::with_capacity(bytes.len());
-    let mut at = 0;
-    while at < bytes.len() {
-        let code = text.get(at + 1..at + 3).and_then(|hex| u8::from_str_radix(hex, 16).ok());
-        match (bytes[at], code) {
-            (b'%', Some(byte)) => {
-                result.push(byte);
-                at += 3;
-            }
-            (byte, _) => {
-                result.push(byte);
-                at += 1;
-            }
-        }
-    }
-    String::from_utf8(result).unwrap_or_else(|_| text.to_owned())
+    percent_decode_str(text).decode_utf8().map_or_else(|_| text.to_owned(), |text| text.into_owned())
 }
 
 /// The path without `.` and without `name/..`, so that messages show it as a person would write it.

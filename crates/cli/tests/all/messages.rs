@@ -28,7 +28,7 @@ fn sizes() -> impl Strategy<Value = Size> {
 
 /// The message of a filling as it is caught on the wire.
 fn wire(contract: &Contract, engine: &Engine<'_>, shape: &WireShape, filling: &Filling) -> Vec<u8> {
-    assemble(engine, shape, filling.clone(), &[]).http(contract)
+    assemble(engine, shape, filling.clone(), &[]).http(contract).to_bytes()
 }
 
 proptest! {
@@ -80,7 +80,7 @@ proptest! {
         let matcher = Matcher::new(&contract, &engine, 10);
         for known in matcher.known() {
             for it in hostile(&engine, &known.shape, &[]).unwrap() {
-                let bytes = it.message.http(&contract);
+                let bytes = it.message.http(&contract).to_bytes();
                 let matched = matcher.judge(&split("m", &bytes)[0].open());
                 let errors: Vec<&str> = matched
                     .found

@@ -5,58 +5,8 @@ use base64::engine::general_purpose::STANDARD;
 
 use charter_source::{Fault, FileId, Place};
 
-use super::{Attachment, Captured, Form, Raw, Start, numbered, packed, parameter};
-
-/// Whether a first line of HTTP begins at an offset.
-pub(super) fn starts_at(bytes: &[u8], at: usize) -> bool {
-    let end = memchr::memchr(b'\n', &bytes[at..]).map_or(bytes.len(), |end| at + end);
-    std::str::from_utf8(&bytes[at..end]).is_ok_and(|line| start(line.trim_end()).is_some())
-}
-
-/// What a first line says.
-fn start(line: &str) -> Option<Start> {
-    if let Some(rest) = line.strip_prefix("HTTP/") {
-        let status = rest.split(' ').nth(1)?.parse().ok()?;
-        return Some(Start::Reply { status });
-    }
-    let mut words = line.split(' ');
-    let (method, target, version) = (words.next()?, words.next()?, words.next()?);
-    let is_method = !method.is_empty() && method.bytes().all(|byte| byte.is_ascii_uppercase());
-    let fits = is_method && version.starts_with("HTTP/") && words.next().is_none();
-    fits.then(|| Start::Request { method: method.to_owned(), target: target.to_owned() })
-}
-
-/// Where the body begins after the head at `from`: behind the first empty line.
-fn body_after(bytes: &[u8], from: usize) -> usize {
-    let mut at = from;
-    while at < bytes.len() {
-        let end = memchr::memchr(b'\n', &bytes[at..]).map_or(bytes.len(), |end| at + end + 1);
-        if bytes[at..end].iter().all(u8::is_ascii_whitespace) {
-            return end;
-        }
-        at = end;
-    }
-    bytes.len()
-}
-
-fn headers(head: &str) -> Vec<(String, String)> {
-    let mut found: Vec<(String, String)> = Vec::new();
-    for line in head.lines().skip(1) {
-        match (line.starts_with([' ', '\t']), found.last_mut()) {
-            // A long value may go on in the next line.
-            (true, Some((_, value))) => {
-                value.push(' ');
-                value.push_str(line.trim());
-            }
-            _ => {
-                if let Some((name, value)) = line.split_once(':') {
-                    found.push((name.trim().to_owned(), value.trim().to_owned()));
-                }
-            }
-        }
-    }
-    found
-}
+use super::{Attachment, Captured, Form, Raw, numbered};
+use crate::http::{HttpMessage, NotDecoded, after, bare, begins_at, parts, read};
 
 /// The messages of a file: each ends where its length says, or where the next begins.
 pub(super) fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
@@ -64,15 +14,13 @@ pub(super) fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
     let mut from = skip_space(bytes, 0);
     let mut lines = line_ends(&bytes[..from]);
     while from < bytes.len() {
-        let body = body_after(bytes, from);
-        let head = String::from_utf8_lossy(&bytes[from..body]);
-        let length = headers(&head).iter().find_map(|(name, value)| {
-            name.eq_ignore_ascii_case("Content-Length").then(|| value.parse::<usize>().ok()).flatten()
-        });
+        let body = after(bytes, from);
+        let (_, headers) = read(&bytes[from..body]);
+        let length = headers.get("Content-Length").and_then(|value| value.parse::<usize>().ok());
         let by_length = length.map(|length| body.saturating_add(length)).filter(|end| {
             // A length that an editor has made wrong leads into the middle of something.
             let after = skip_space(bytes, (*end).min(bytes.len()));
-            *end <= bytes.len() && (after == bytes.len() || starts_at(bytes, after))
+            *end <= bytes.len() && (after == bytes.len() || begins_at(bytes, after))
         });
         let to = by_length.unwrap_or_else(|| next_start(bytes, body));
         found.push((from, lines, body, to));
@@ -97,7 +45,7 @@ fn next_start(bytes: &[u8], from: usize) -> usize {
     let mut at = from;
     while let Some(end) = memchr::memchr(b'\n', &bytes[at..]) {
         at += end + 1;
-        if starts_at(bytes, at) {
+        if begins_at(bytes, at) {
             return at;
         }
     }
@@ -112,58 +60,48 @@ pub(super) fn open(
     body: usize,
     to: usize,
 ) -> Captured {
-    let head = String::from_utf8_lossy(&whole[from..body]);
-    let headers = headers(&head);
-    let first = start(head.lines().next().unwrap_or("").trim_end());
-    let value = |name: &str| {
-        let found = headers.iter().find(|(known, _)| known.eq_ignore_ascii_case(name));
-        found.map(|(_, value)| value.clone())
-    };
-    let chunked =
-        value("Transfer-Encoding").is_some_and(|value| value.to_ascii_lowercase().contains("chunked"));
-    let content_type = value("Content-Type").unwrap_or_default();
-    let coding = value("Content-Encoding").unwrap_or_default();
-    let boundary = parameter(&content_type, "boundary")
-        .filter(|_| content_type.trim().to_ascii_lowercase().starts_with("multipart/"));
-    let mut captured = match (chunked, boundary) {
-        (true, _) => {
-            let (joined, begins) = joined_chunks(&whole[body..to]);
-            let lines = lines + line_ends(&whole[from..body + begins]);
-            unpacked_body(label, (joined, lines), &coding, &content_type)
-        }
-        (false, None) if !coding.is_empty() => {
-            let lines = lines + line_ends(&whole[from..body]);
-            unpacked_body(label, (whole[body..to].to_vec(), lines), &coding, &content_type)
-        }
-        (false, None) => body_of(label, stretch(whole, (from, lines), body, to), &content_type),
-        (false, Some(boundary)) => {
-            let pieces = pieces(whole, body, to, &boundary);
-            let start = parameter(&content_type, "start");
-            of_pieces(label, whole, (from, lines), pieces, start.as_deref())
-        }
-    };
-    captured.start = first;
-    captured.headers = headers;
-    captured
+    let lines = lines + line_ends(&whole[from..body]);
+    match HttpMessage::read(&whole[from..to]) {
+        Some(message) => received(label, message, lines),
+        None => Captured::behind(label, whole[body..to].to_vec(), lines, false),
+    }
 }
 
-/// A body that may have been sent compressed.
-fn unpacked_body(
-    label: &str,
-    (bytes, lines): (Vec<u8>, usize),
-    coding: &str,
-    content_type: &str,
-) -> Captured {
-    match packed::unpacked(&bytes, coding) {
-        Ok(unpacked) => body_of(label, (unpacked, lines), content_type),
-        Err(message) => {
-            let mut captured = Captured::behind(label, Vec::new(), lines, true);
-            let place = Place { file: FileId(0), span: charter_source::Span::default() };
-            let help = "keep messages as they were before they were compressed";
-            captured.fault = Some(Fault::new("message-unreadable", place, message).help(help));
-            captured
+/// Takes apart a message whose body has so many lines before it.
+pub(super) fn received(label: &str, message: HttpMessage, lines: usize) -> Captured {
+    let HttpMessage { start, headers, .. } = &message;
+    let (start, headers) = (start.clone(), headers.clone());
+    // What was done to the body on its way is undone; lines are counted in it as it came.
+    let plain = headers.get("Transfer-Encoding").is_none() && headers.get("Content-Encoding").is_none();
+    let (octets, lines) = match plain {
+        true => (message.body, lines),
+        false => {
+            let body = message.body.clone();
+            match message.content() {
+                Ok(content) => (content.octets, lines + line_ends(&body[..content.from])),
+                Err(error) => return refused(label, lines, &error).with(start, headers),
+            }
         }
-    }
+    };
+    let is_multipart = headers.media_type().is_some_and(|kind| kind.starts_with("multipart/"));
+    let boundary = headers.media_parameter("boundary").filter(|_| is_multipart);
+    let captured = match boundary {
+        None => {
+            let media_type = headers.get("Content-Type").unwrap_or_default();
+            body_of(label, stretch(&octets, lines, 0, octets.len()), media_type)
+        }
+        Some(boundary) => of_parts(label, &octets, lines, &boundary, headers.media_parameter("start")),
+    };
+    captured.with(start, headers)
+}
+
+/// A message whose body cannot be had as it was.
+fn refused(label: &str, lines: usize, error: &NotDecoded) -> Captured {
+    let mut captured = Captured::behind(label, Vec::new(), lines, true);
+    let place = Place { file: FileId(0), span: charter_source::Span::default() };
+    let help = "keep messages as they were before they were compressed";
+    captured.fault = Some(Fault::new("message-unreadable", place, error.to_string()).help(help));
+    captured
 }
 
 fn body_of(label: &str, (bytes, lines): (Vec<u8>, usize), content_type: &str) -> Captured {
@@ -175,115 +113,39 @@ fn body_of(label: &str, (bytes, lines): (Vec<u8>, usize), content_type: &str) ->
     captured
 }
 
-/// A stretch of a file, and how many lines of the file stand before it, if `lines` stand before `from`. White space before a
-/// declaration of XML is left out, which may only stand at the very beginning.
-fn stretch(whole: &[u8], (from, lines): (usize, usize), body: usize, to: usize) -> (Vec<u8>, usize) {
-    let begin = skip_space(&whole[..to], body);
-    let body = if whole[begin..to].starts_with(b"<?xml") { begin } else { body };
-    (whole[body..to].to_vec(), lines + line_ends(&whole[from.min(body)..body]))
+/// A stretch of a body, and how many lines of the file stand before it, if `lines` stand before the body. White space before
+/// a declaration of XML is left out, which may only stand at the very beginning.
+fn stretch(body: &[u8], lines: usize, from: usize, to: usize) -> (Vec<u8>, usize) {
+    let begin = skip_space(&body[..to], from);
+    let from = if body[begin..to].starts_with(b"<?xml") { begin } else { from };
+    (body[from..to].to_vec(), lines + line_ends(&body[..from]))
 }
 
 fn line_ends(bytes: &[u8]) -> usize {
     memchr::memchr_iter(b'\n', bytes).count()
 }
 
-/// The body of a message that was sent in chunks (RFC 9112, 7.1), and where its first chunk begins.
-fn joined_chunks(mut bytes: &[u8]) -> (Vec<u8>, usize) {
-    let whole = bytes;
-    let mut joined = Vec::new();
-    let mut begins = 0;
-    while let Some(end) = memchr::memchr(b'\n', bytes) {
-        let line = String::from_utf8_lossy(&bytes[..end]);
-        let size = line.trim().split(';').next().unwrap_or("").trim();
-        let Ok(size) = usize::from_str_radix(size, 16) else { break };
-        let from = end + 1;
-        if size == 0 || from >= bytes.len() {
-            return (joined, begins);
-        }
-        if joined.is_empty() {
-            begins = from;
-        }
-        // A size may be any number: what is there is what there is.
-        let to = from.saturating_add(size).min(bytes.len());
-        joined.extend(&bytes[from..to]);
-        bytes = &bytes[to..];
-        let line_end = memchr::memchr(b'\n', bytes).map_or(bytes.len(), |at| at + 1);
-        bytes = &bytes[line_end..];
-    }
-    // Whoever kept the message may have put the chunks together already.
-    if joined.is_empty() { (whole.to_vec(), 0) } else { (joined, begins) }
-}
-
-/// A part of a multipart message: its headers, and where its content stands.
-struct Stretch {
-    headers: Vec<(String, String)>,
-    from: usize,
-    to: usize,
-}
-
-/// The parts of a multipart body (RFC 2046, 5.1).
-fn pieces(whole: &[u8], body: usize, to: usize, boundary: &str) -> Vec<Stretch> {
-    let line = format!("--{boundary}");
-    let mut found = Vec::new();
-    let mut open: Option<usize> = None;
-    let mut at = body;
-    while at < to {
-        let end = memchr::memchr(b'\n', &whole[at..to]).map_or(to, |end| at + end + 1);
-        if whole[at..end].starts_with(line.as_bytes()) {
-            if let Some(from) = open {
-                let content = body_after(&whole[..at], from);
-                let head = format!("part\n{}", String::from_utf8_lossy(&whole[from..content]));
-                // The line end before the boundary belongs to the boundary.
-                let mut stop = at;
-                for byte in [b'\n', b'\r'] {
-                    if stop > content && whole[stop - 1] == byte {
-                        stop -= 1;
-                    }
-                }
-                found.push(Stretch { headers: headers(&head), from: content, to: stop });
-            }
-            let last = whole[at..end].starts_with(format!("{line}--").as_bytes());
-            open = (!last).then_some(end);
-        }
-        at = end;
-    }
-    found
-}
-
 /// The message of several parts: the one that `start` names is its root, or else the first.
-fn of_pieces(
-    label: &str,
-    whole: &[u8],
-    begins: (usize, usize),
-    pieces: Vec<Stretch>,
-    start: Option<&str>,
-) -> Captured {
-    let value = |piece: &Stretch, name: &str| {
-        let found = piece.headers.iter().find(|(known, _)| known.eq_ignore_ascii_case(name));
-        found.map_or(String::new(), |(_, value)| value.clone())
-    };
-    let id = |piece: &Stretch| value(piece, "Content-ID").trim_matches(['<', '>', ' ']).to_owned();
-    let root = start.and_then(|start| {
-        let start = start.trim_matches(['<', '>', ' ']);
-        pieces.iter().position(|piece| id(piece) == start)
-    });
+fn of_parts(label: &str, body: &[u8], lines: usize, boundary: &str, start: Option<String>) -> Captured {
+    let parts = parts(body, boundary);
+    let root = start.and_then(|start| parts.iter().position(|part| part.id() == bare(&start)));
     let root = root.unwrap_or(0);
-    let Some(first) = pieces.get(root) else { return Captured::of(label, Vec::new(), true) };
-    let mut captured =
-        body_of(label, stretch(whole, begins, first.from, first.to), &value(first, "Content-Type"));
-    for piece in pieces.iter().enumerate().filter(|(at, _)| *at != root).map(|(_, piece)| piece) {
-        let content = &whole[piece.from..piece.to];
-        let octets = match value(piece, "Content-Transfer-Encoding").to_ascii_lowercase().as_str() {
-            "base64" => {
+    let Some(first) = parts.get(root) else { return Captured::of(label, Vec::new(), true) };
+    let media_type = first.headers.get("Content-Type").unwrap_or_default();
+    let mut captured = body_of(label, stretch(body, lines, first.from, first.to), media_type);
+    for part in parts.iter().enumerate().filter(|(at, _)| *at != root).map(|(_, part)| part) {
+        let content = &body[part.from..part.to];
+        let encoding = part.headers.get("Content-Transfer-Encoding").unwrap_or_default();
+        let octets = match encoding.eq_ignore_ascii_case("base64") {
+            true => {
                 let bare: Vec<u8> =
                     content.iter().copied().filter(|byte| !byte.is_ascii_whitespace()).collect();
                 STANDARD.decode(bare).unwrap_or_else(|_| content.to_vec())
             }
-            _ => content.to_vec(),
+            false => content.to_vec(),
         };
-        let media_type = value(piece, "Content-Type");
-        let media_type = media_type.split(';').next().unwrap_or("").trim().to_ascii_lowercase();
-        captured.attachments.push(Attachment { id: id(piece), media_type, octets });
+        let media_type = part.headers.media_type().unwrap_or_default();
+        captured.attachments.push(Attachment { id: part.id().to_owned(), media_type, octets });
     }
     captured
 }
@@ -292,6 +154,7 @@ fn of_pieces(
 mod tests {
     use super::super::split;
     use super::*;
+    use crate::http::Start;
 
     #[test]
     fn an_exchange_is_two_messages_whose_lines_stay() {
@@ -300,7 +163,7 @@ mod tests {
         assert_eq!(raw.iter().map(|raw| raw.label.as_str()).collect::<Vec<_>>(), ["x#1", "x#2"]);
         let (request, reply) = (raw[0].open(), raw[1].open());
         assert_eq!(request.start, Some(Start::Request { method: "POST".into(), target: "/1".into() }));
-        assert_eq!(request.header("host"), Some("a"));
+        assert_eq!(request.headers.get("host"), Some("a"));
         assert_eq!(reply.start, Some(Start::Reply { status: 200 }));
         let root = reply.file.root().unwrap();
         assert_eq!(reply.file.text().position(root.range().start as u32).line, 10);

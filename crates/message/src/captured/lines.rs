@@ -4,7 +4,8 @@
 use charter_source::{Fault, FileId, Place};
 use serde_json::Value as Json;
 
-use super::{Captured, Form, Raw, Start};
+use super::{Captured, Form, Raw};
+use crate::http::{Headers, Start};
 
 /// The lines that hold something.
 pub(super) fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
@@ -37,8 +38,7 @@ pub(super) fn open(label: &str, line: &[u8]) -> Captured {
         );
     };
     let headers = headers(object.get("headers"));
-    let kind = headers.iter().find(|(name, _)| name.eq_ignore_ascii_case("Content-Type"));
-    let must_be_xml = !body.is_empty() && kind.is_none_or(|(_, kind)| kind.contains("xml"));
+    let must_be_xml = !body.is_empty() && headers.get("Content-Type").is_none_or(|kind| kind.contains("xml"));
     let mut captured = Captured::of(label, body.as_bytes().to_vec(), must_be_xml);
     let target = text("target").or_else(|| text("address")).or_else(|| text("url"));
     captured.start = match (method, status) {
@@ -53,7 +53,7 @@ pub(super) fn open(label: &str, line: &[u8]) -> Captured {
 }
 
 /// Headers as an object, or as a list of names and values.
-fn headers(value: Option<&Json>) -> Vec<(String, String)> {
+fn headers(value: Option<&Json>) -> Headers {
     let text = |value: &Json| value.as_str().map_or_else(|| value.to_string(), str::to_owned);
     match value {
         Some(Json::Object(object)) => {
@@ -63,7 +63,7 @@ fn headers(value: Option<&Json>) -> Vec<(String, String)> {
             .iter()
             .filter_map(|entry| Some((entry.get("name")?.as_str()?.to_owned(), text(entry.get("value")?))))
             .collect(),
-        _ => Vec::new(),
+        _ => Headers::default(),
     }
 }
 

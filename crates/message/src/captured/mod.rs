@@ -5,28 +5,12 @@
 
 mod http;
 mod lines;
-mod packed;
 
 use std::path::PathBuf;
 
 use charter_source::{Fault, File, FileId, Limits, Location, Text, Tree};
 
-/// How a message begins.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Start {
-    /// A request.
-    Request {
-        /// The HTTP method.
-        method: String,
-        /// Its target: the path and the query, or the whole address.
-        target: String,
-    },
-    /// A reply.
-    Reply {
-        /// The HTTP status.
-        status: u16,
-    },
-}
+use crate::http::{Headers, HttpMessage, Start};
 
 /// A message in a file, not yet taken apart.
 #[derive(Debug, Clone)]
@@ -50,8 +34,8 @@ enum Form<'b> {
 pub struct Captured {
     /// The first line, if it was caught with its HTTP headers.
     pub start: Option<Start>,
-    /// The HTTP headers.
-    pub headers: Vec<(String, String)>,
+    /// The header fields.
+    pub headers: Headers,
     /// The text that holds the body, with its tree if it is XML.
     pub file: File,
     /// Why it is no XML, if it looks as if it were meant to be.
@@ -81,7 +65,7 @@ pub fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
         return lines::split(name, shown);
     }
     let begin = bytes.iter().position(|byte| !byte.is_ascii_whitespace()).unwrap_or(0);
-    if http::starts_at(bytes, begin) {
+    if crate::http::begins_at(bytes, begin) {
         return http::split(name, bytes);
     }
     vec![Raw { label: name.to_owned(), form: Form::Document(bytes) }]
@@ -125,7 +109,7 @@ impl Captured {
         let (tree, fault) = Tree::parse(text, FileId(0), Limits::default().depth);
         Captured {
             start: None,
-            headers: Vec::new(),
+            headers: Headers::default(),
             file: File { id: FileId(0), location, tree },
             fault: fault.filter(|_| looks_like_xml),
             octets,
@@ -133,16 +117,16 @@ impl Captured {
         }
     }
 
-    /// The value of an HTTP header.
-    pub fn header(&self, name: &str) -> Option<&str> {
-        let found = self.headers.iter().find(|(known, _)| known.eq_ignore_ascii_case(name));
-        found.map(|(_, value)| value.as_str())
+    /// The same with its first line and its header fields.
+    fn with(mut self, start: Start, headers: Headers) -> Captured {
+        self.start = Some(start);
+        self.headers = headers;
+        self
     }
 
-    /// The media type of the body, without its parameters.
-    pub fn media_type(&self) -> Option<String> {
-        let value = self.header("Content-Type")?;
-        Some(value.split(';').next().unwrap_or(value).trim().to_ascii_lowercase())
+    /// A message that was received, whose body begins in line 1. What was done to the body on its way is undone.
+    pub fn received(label: &str, message: HttpMessage) -> Captured {
+        http::received(label, message, 0)
     }
 
     /// Whether the text declares a document type.
@@ -150,41 +134,5 @@ impl Captured {
         let text = self.file.text().content();
         let root = self.file.root().map_or(text.len(), |root| root.range().start);
         text[..root].contains("<!DOCTYPE")
-    }
-}
-
-/// A parameter of a header's value: `boundary` in `multipart/related; boundary="x"`.
-pub(crate) fn parameter(value: &str, name: &str) -> Option<String> {
-    let mut rest = value.split_once(';')?.1;
-    loop {
-        let (key, after) = rest.split_once('=')?;
-        let after = after.trim_start();
-        let (content, next) = match after.strip_prefix('"') {
-            Some(quoted) => {
-                let end = quoted.find('"')?;
-                (&quoted[..end], quoted[end + 1..].split_once(';').map(|(_, next)| next))
-            }
-            None => match after.split_once(';') {
-                Some((content, next)) => (content, Some(next)),
-                None => (after, None),
-            },
-        };
-        if key.trim().eq_ignore_ascii_case(name) {
-            return Some(content.trim().to_owned());
-        }
-        rest = next?;
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn parameters_are_found_quoted_or_not() {
-        let value = "multipart/related; type=\"text/xml; a=b\"; start=\"<e@s>\"; Boundary=x-1";
-        assert_eq!(parameter(value, "type").as_deref(), Some("text/xml; a=b"));
-        assert_eq!(parameter(value, "boundary").as_deref(), Some("x-1"));
-        assert_eq!(parameter(value, "charset"), None);
     }
 }

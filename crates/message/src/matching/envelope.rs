@@ -5,7 +5,8 @@ use charter_source::{Node, elements, tag_place};
 
 use super::names::name_of;
 use super::{Matched, Matcher};
-use crate::captured::{Captured, Start};
+use crate::captured::Captured;
+use crate::http::Start;
 
 /// The version of an envelope; `None` if the element is none.
 pub(super) fn version(root: Node<'_>) -> Option<SoapVersion> {

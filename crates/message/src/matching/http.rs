@@ -6,19 +6,20 @@ use charter_contract::{
     Carrier, HttpContent, MediaPart, RpcPart, SoapShape, SoapVersion, WireElement, WireShape,
 };
 use charter_schema::{Builtin, Engine};
-use charter_source::{FileId, Map, Node, Place, Set, tag_place};
+use charter_source::{Address, FileId, Map, Node, Place, Set, tag_place};
 
 use super::{Matched, Matcher, Severity, some};
-use crate::captured::{Captured, Start, parameter};
+use crate::captured::Captured;
+use crate::http::{Start, media_type};
 use crate::{Element, form};
 
 /// The action that the HTTP headers name (SOAP 1.1, 6.1.1; SOAP 1.2 Part 2, 6.5.3).
 pub(super) fn action(message: &Captured, version: SoapVersion) -> Option<String> {
     match version {
         SoapVersion::V11 => {
-            message.header("SOAPAction").map(|value| value.trim().trim_matches('"').to_owned())
+            message.headers.get("SOAPAction").map(|value| value.trim().trim_matches('"').to_owned())
         }
-        SoapVersion::V12 => message.header("Content-Type").and_then(|value| parameter(value, "action")),
+        SoapVersion::V12 => message.headers.media_parameter("action"),
     }
 }
 
@@ -63,17 +64,15 @@ impl Matcher<'_> {
     }
 
     fn media_type(&self, message: &Captured, root: Node<'_>, soap: &SoapShape, matched: &mut Matched) {
-        let Some(found) = message.media_type() else { return };
+        let Some(found) = message.headers.media_type() else { return };
         let expected = match soap.version {
             SoapVersion::V11 => "text/xml",
             SoapVersion::V12 => "application/soap+xml",
         };
-        let whole = message.header("Content-Type").unwrap_or("");
         let found = match found.starts_with("multipart/") {
-            true => parameter(whole, "type").map_or(found, |inner| inner.to_ascii_lowercase()),
+            true => message.headers.media_parameter("type").map_or(found, |inner| media_type(&inner)),
             false => found,
         };
-        let found = found.split(';').next().unwrap_or("").trim().to_owned();
         let packed = found == "application/xop+xml";
         if found != expected && !packed {
             let words = format!("the content type is {found}");
@@ -206,7 +205,7 @@ impl Matcher<'_> {
         let shapes = self.shapes.plain.iter().map(|at| &self.shapes.all[*at].shape);
         let requests = shapes.filter(|shape| shape.is_request());
         let all = requests
-            .filter_map(|shape| Some(format!("{} {}", shape.method, path(shape.address.as_deref()?))));
+            .filter_map(|shape| Some(format!("{} {}", shape.method, target(shape.address.as_deref()?))));
         let all: Vec<String> = all.take(6).collect();
         if all.is_empty() {
             "all operations take envelopes, sent with POST".to_owned()
@@ -219,16 +218,16 @@ impl Matcher<'_> {
     fn plain(&self, message: &Captured, shape: &WireShape) -> Option<Matched> {
         let Carrier::Http(http) = &shape.carrier else { return None };
         let mut matched = Matched::default();
-        let mut query = "";
+        let mut query = String::new();
         match (&message.start, shape.is_request()) {
-            (Some(Start::Request { method, target }), true) => {
+            (Some(Start::Request { method, target: found }), true) => {
                 if method != shape.method {
                     return None;
                 }
-                let target = path(target);
-                let (bare, after) = target.split_once('?').unwrap_or((target, ""));
-                query = after;
-                let wanted = path(shape.address.as_deref().unwrap_or("/"));
+                let found = target(found);
+                let (bare, after) = found.split_once('?').unwrap_or((&found, ""));
+                query = after.to_owned();
+                let wanted = target(shape.address.as_deref().unwrap_or("/"));
                 let wanted = wanted.split('?').next().unwrap_or("");
                 if let HttpContent::InPath(parts) = &http.content {
                     let values = form::in_path(wanted, bare)?;
@@ -247,7 +246,7 @@ impl Matcher<'_> {
                 let body = String::from_utf8_lossy(&message.octets);
                 let get = shape.method == "GET";
                 message.start.as_ref()?;
-                self.fields(parts, &form::decode(if get { query } else { &body }), &mut matched);
+                self.fields(parts, &form::decode(if get { &query } else { &body }), &mut matched);
             }
             HttpContent::Part(part) => self.part(message, part, &mut matched)?,
             HttpContent::Empty => {
@@ -283,8 +282,8 @@ impl Matcher<'_> {
             return Some(());
         }
         message.start.as_ref()?;
-        let expected = part.media_type.split(';').next().unwrap_or("").trim().to_ascii_lowercase();
-        (message.media_type()? == expected && message.file.root().is_none()).then_some(())
+        let expected = media_type(&part.media_type);
+        (message.headers.media_type()? == expected && message.file.root().is_none()).then_some(())
     }
 
     /// Judges the values of a form or of an address.
@@ -320,12 +319,13 @@ impl Matcher<'_> {
     }
 }
 
-/// The path and the query of a target or an address.
-fn path(target: &str) -> &str {
-    match target.split_once("://") {
-        Some((_, rest)) => rest.find('/').map_or("/", |at| &rest[at..]),
-        None => target,
-    }
+/// The path and the query of a target or an address, written as a request has them.
+fn target(text: &str) -> String {
+    let address = match text.starts_with('/') {
+        true => Address::parse(&format!("http://host{text}")),
+        false => Address::parse(text),
+    };
+    address.map_or_else(|| text.to_owned(), |address| address.target().to_owned())
 }
 
 /// The attachment of a message part, by its name (Attachments Profile 1.0, R2933).

@@ -228,8 +228,8 @@ impl<'c> Matcher<'c> {
         if let Some(start) = &message.start {
             let place = tag_place(message.file.id, root);
             let direction = match start {
-                crate::captured::Start::Request { .. } => "request",
-                crate::captured::Start::Reply { .. } => "reply",
+                crate::http::Start::Request { .. } => "request",
+                crate::http::Start::Reply { .. } => "reply",
             };
             let words = format!("this {direction} has no envelope");
             matched.error(

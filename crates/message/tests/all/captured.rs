@@ -2,7 +2,8 @@
 
 use std::io::Write as _;
 
-use charter_message::captured::{Captured, Start, split};
+use charter_message::captured::{Captured, split};
+use charter_message::http::{HttpMessage, Start};
 use flate2::Compression;
 use flate2::write::{GzEncoder, ZlibEncoder};
 
@@ -71,10 +72,10 @@ fn heads_are_read_with_whatever_case_and_folding_they_have() {
     let captured = open(request.as_bytes());
     let target = "/tides?day=2026-03-14".to_owned();
     assert_eq!(captured.start, Some(Start::Request { method: "POST".into(), target }));
-    assert_eq!(captured.header("HOST"), Some("tides.saltmere.example"));
-    assert_eq!(captured.header("soapaction"), Some("\"next\""));
-    assert_eq!(captured.header("x-note"), Some("first and second"));
-    assert_eq!(captured.header("no colon here"), None);
+    assert_eq!(captured.headers.get("HOST"), Some("tides.saltmere.example"));
+    assert_eq!(captured.headers.get("soapaction"), Some("\"next\""));
+    assert_eq!(captured.headers.get("x-note"), Some("first and second"));
+    assert_eq!(captured.headers.get("no colon here"), None);
 }
 
 #[test]
@@ -136,4 +137,20 @@ fn messages_that_follow_each_other_are_parted_by_length_or_by_their_first_lines(
     let inner = "POST / HTTP/1.1\r\nContent-Length: 31\r\n\r\n<a>\nHTTP/1.1 200 OK\nmore text</a>";
     let inner = inner.replace("Content-Length: 31", "Content-Length: 33");
     assert_eq!(split("log", inner.as_bytes()).len(), 1);
+}
+
+#[test]
+fn a_message_that_was_received_is_read_like_one_that_was_kept() {
+    let mut gzip = GzEncoder::new(Vec::new(), Compression::default());
+    gzip.write_all(b"<tide/>").unwrap();
+    let fields =
+        [("Content-Type", "text/xml"), ("Content-Encoding", "gzip"), ("Transfer-Encoding", "Chunked")];
+    let packed = gzip.finish().unwrap();
+    let body = [format!("{:x}\r\n", packed.len()).as_bytes(), &packed, b"\r\n0\r\n\r\n"].concat();
+    let message =
+        HttpMessage { start: Start::Reply { status: 200 }, headers: fields.into_iter().collect(), body };
+    let kept = open(&message.to_bytes());
+    let received = Captured::received("tide", message);
+    assert!(is_tide(&kept) && is_tide(&received));
+    assert_eq!((kept.start, kept.headers), (received.start, received.headers));
 }

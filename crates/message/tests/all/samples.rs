@@ -1,6 +1,7 @@
 //! Samples: values within their types, elements in their places, envelopes as SOAP asks.
 
 use charter_contract::{Contract, Side, WireShape};
+use charter_message::http::Start;
 use charter_message::{Element, Message, Node, SampleError, Size, Text, assemble, sample, to_xml};
 use charter_schema::Engine;
 use charter_schema::sample::Sampler;
@@ -350,8 +351,11 @@ fn envelopes_carry_what_the_shape_says() {
         (message.text(&contract), message)
     };
     let (xml, request) = shown(Side::Input);
-    assert_eq!((request.method, request.status, request.address), (Some("POST"), None, None));
-    assert_eq!(request.headers, [("Content-Type", "application/soap+xml; charset=utf-8".to_owned())]);
+    assert_eq!((request.start.method(), request.address()), (Some("POST"), None));
+    assert_eq!(
+        request.headers.iter().collect::<Vec<_>>(),
+        [("Content-Type", "application/soap+xml; charset=utf-8")]
+    );
     assert_eq!(
         xml,
         "<env:Envelope xmlns:env=\"http://www.w3.org/2003/05/soap-envelope\">
@@ -367,7 +371,7 @@ fn envelopes_carry_what_the_shape_says() {
 "
     );
     let (_, reply) = shown(Side::Output);
-    assert_eq!((reply.method, reply.status), (None, Some(200)));
+    assert_eq!(reply.start, Start::Reply { status: 200 });
 }
 
 #[test]

@@ -1,34 +1,15 @@
 //! Addresses that work only for some, or show too much.
 
 use charter_contract::{BindingId, Contract};
-use charter_source::{Fault, Set};
+use charter_source::{Address, Fault, Set};
 
 use crate::rules::bound;
 
-/// The host that an address names.
-fn host(address: &str) -> &str {
-    let rest = address.split_once("://").map_or("", |(_, rest)| rest);
-    let authority = rest.split(['/', '?', '#']).next().unwrap_or("");
-    let host = authority.rsplit('@').next().unwrap_or("");
-    match host.strip_prefix('[') {
-        Some(numeric) => numeric.split(']').next().unwrap_or(""),
-        None => host.split(':').next().unwrap_or(""),
-    }
-}
-
-fn is_local(host: &str) -> bool {
-    let host = host.to_ascii_lowercase();
-    host == "localhost"
-        || host.ends_with(".localhost")
-        || host.starts_with("127.")
-        || ["::1", "0.0.0.0"].contains(&&*host)
-}
-
 pub(super) fn local(contract: &Contract, faults: &mut Vec<Fault>) {
     for address in contract.ports().filter_map(|(_, port)| port.address()) {
-        let host = host(&address.text);
-        if is_local(host) {
-            let message = format!("{host} is each consumer's own machine");
+        let Some(found) = Address::parse(&address.text) else { continue };
+        if found.is_local() {
+            let message = format!("{} is each consumer's own machine", found.host());
             let fault = Fault::new("address-localhost", address.place, message);
             faults.push(fault.help("write the address that consumers can reach"));
         }
@@ -62,7 +43,7 @@ pub(super) fn open(contract: &Contract, faults: &mut Vec<Fault>) {
         let carries = port.binding.target.is_some_and(|id| {
             secret.contains(&id) || crate::rules::policy::demands_credentials(contract, id)
         });
-        if plain && carries && !is_local(host(&address.text)) {
+        if plain && carries && !Address::parse(&address.text).is_some_and(|address| address.is_local()) {
             let message = "credentials travel to this address in the clear";
             let fault = Fault::new("address-open", address.place, message);
             faults.push(fault.help("offer the service by https alone"));

@@ -55,6 +55,6 @@ fn typical(contract: &Contract, engine: &Engine<'_>, id: OperationId, side: &str
     let message = assemble(engine, &shape, filling, &[]);
     Some(match message.envelope() {
         Some(envelope) => as_document(envelope, contract),
-        None => String::from_utf8_lossy(&message.http(contract)).replace('\r', ""),
+        None => String::from_utf8_lossy(&message.http(contract).to_bytes()).replace('\r', ""),
     })
 }

@@ -85,7 +85,7 @@ fn text(making: &Making<'_>, shape: &WireShape) -> Result<String, crate::console
     let message = making.message(shape, filling);
     Ok(match message.envelope() {
         Some(envelope) => as_document(envelope, making.contract),
-        None => String::from_utf8_lossy(&message.http(making.contract)).replace('\r', ""),
+        None => String::from_utf8_lossy(&message.http(making.contract).to_bytes()).replace('\r', ""),
     })
 }
 

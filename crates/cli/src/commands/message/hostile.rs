@@ -63,7 +63,7 @@ pub fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) 
 fn text(making: &Making<'_>, message: &Message) -> String {
     match message.envelope() {
         Some(envelope) => as_document(envelope, making.contract),
-        None => String::from_utf8_lossy(&message.http(making.contract)).into_owned(),
+        None => String::from_utf8_lossy(&message.http(making.contract).to_bytes()).into_owned(),
     }
 }
 

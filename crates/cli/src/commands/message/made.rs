@@ -6,7 +6,7 @@ use std::rc::Rc;
 use charter_contract::Password;
 use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
 use charter_message::blocks::{Credentials, Occasion, Wanted};
-use charter_message::captured::split;
+use charter_message::captured::Captured;
 use charter_message::matching::{Matcher, Severity};
 use charter_message::values::{self, ByPath, ValueError};
 use charter_message::{
@@ -180,10 +180,9 @@ impl<'m> Making<'m> {
     fn must_match(&self, shape: &WireShape, filling: &Filling, source: &str) -> Result<(), Failure> {
         // What an option adds, the contract does not know.
         let blocks = Wanted::of(self.contract, shape).blocks(self.contract, shape, &self.occasion);
-        let bytes = assemble(self.engine, shape, filling.clone(), &blocks).http(self.contract);
-        let Some(raw) = split("values", &bytes).into_iter().next() else { return Ok(()) };
+        let message = assemble(self.engine, shape, filling.clone(), &blocks).http(self.contract);
         let matcher = self.matcher.get_or_init(|| Matcher::new(self.contract, self.engine, 5));
-        let matched = matcher.judge(&raw.open());
+        let matched = matcher.judge(&Captured::received("values", message));
         match matched.found.iter().find(|found| found.severity == Severity::Error) {
             None => Ok(()),
             Some(found) => {
@@ -225,9 +224,9 @@ impl<'m> Making<'m> {
             message = comments::noted(self.contract, message);
         }
         Ok(match form {
-            FormArg::Http => message.http(self.contract),
+            FormArg::Http => message.http(self.contract).to_bytes(),
             FormArg::Curl => {
-                if message.method.is_none() {
+                if !message.start.is_request() {
                     let failure =
                         Failure::new("a reply cannot be sent").of(super::chosen::path(self.contract, shape));
                     return Err(failure.help("--as curl is for what begins an exchange: --side input"));

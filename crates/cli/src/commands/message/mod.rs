@@ -12,6 +12,7 @@ mod many;
 use std::path::Path;
 
 use charter_contract::{Component, Contract, WireShape};
+use charter_message::http::Start;
 use charter_message::{Message, Size};
 use charter_schema::Engine;
 use serde::Serialize;
@@ -42,7 +43,7 @@ struct Shown {
     soap: Option<&'static str>,
     style: Option<&'static str>,
     encoding: Option<String>,
-    method: Option<&'static str>,
+    method: Option<String>,
     address: Option<String>,
     status: Option<u16>,
     headers: Vec<Header>,
@@ -53,7 +54,7 @@ struct Shown {
 
 #[derive(Serialize)]
 struct Header {
-    name: &'static str,
+    name: String,
     value: String,
 }
 
@@ -123,7 +124,8 @@ fn shown(
 ) -> Shown {
     let contract = making.contract;
     let soap = shape.soap();
-    let headers = message.headers.iter().map(|(name, value)| Header { name, value: value.clone() });
+    let headers = message.headers.iter();
+    let headers = headers.map(|(name, value)| Header { name: name.to_owned(), value: value.to_owned() });
     let body = message.text(contract);
     Shown {
         operation: contract.operation(shape.operation).name.text.to_string(),
@@ -132,9 +134,9 @@ fn shown(
         soap: soap.map(|soap| soap.version.number()),
         style: soap.map(|soap| soap.style.name()),
         encoding: soap.and_then(|soap| soap.encoding.clone()),
-        method: message.method,
-        address: message.address.clone(),
-        status: message.status,
+        method: message.start.method().map(str::to_owned),
+        address: message.address().map(str::to_owned),
+        status: message.start.status(),
         headers: headers.collect(),
         envelope: message.envelope().map(|envelope| charter_message::as_document(envelope, contract)),
         body,
@@ -197,12 +199,12 @@ fn summary(contract: &Contract, shape: &WireShape, message: &Message, form: Form
     if matches!(form, FormArg::Http | FormArg::Curl) {
         return first;
     }
-    let start = match (message.method, message.status) {
-        (Some(method), _) => format!("{method} {}", message.address.as_deref().unwrap_or("(no address)")),
-        (None, status) => format!("HTTP {}", status.unwrap_or(200)),
+    let start = match &message.start {
+        Start::Request { method, .. } => format!("{method} {}", message.address().unwrap_or("(no address)")),
+        Start::Reply { status } => format!("HTTP {status}"),
     };
     if let Some(transport) = shape.other_transport() {
-        let to = message.address.as_deref().map(|address| format!(" to {address}")).unwrap_or_default();
+        let to = message.address().map(|address| format!(" to {address}")).unwrap_or_default();
         return format!("{first}{}\n", paint::faint(&format!("by {transport}{to}")));
     }
     let headers: Vec<String> =

@@ -22,6 +22,7 @@ mod folder;
 mod formats;
 mod forms;
 mod hostile;
+mod http;
 mod matching;
 mod mending;
 mod message;
