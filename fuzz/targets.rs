@@ -113,9 +113,9 @@ pub fn notation(bytes: &[u8]) {
 /// Any text as the settings of a house, by which a contract is checked.
 pub fn settings(bytes: &[u8]) {
     let Ok(text) = std::str::from_utf8(bytes) else { return };
-    match charter_check::Settings::read(text) {
+    match charter_session::Settings::read(text) {
         Err(error) => assert!(error.span.start <= text.len() && !error.message.is_empty()),
-        Ok(settings) => drop(charter_check::check_by(&TIDES_LOADED, &settings)),
+        Ok(settings) => drop(charter_check::check_by(&TIDES_LOADED, &settings.check)),
     }
     let _ = charter_check::Baseline::read(text);
 }

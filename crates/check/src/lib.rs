@@ -13,7 +13,6 @@ mod fixes;
 mod fixing;
 mod level;
 mod profile;
-mod reading;
 mod rule;
 mod rules;
 mod settings;

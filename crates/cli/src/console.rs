@@ -3,8 +3,11 @@
 use std::io::{BufWriter, IsTerminal, Write};
 use std::process::ExitCode;
 
+pub use charter_session::Failure;
+
 use crate::args::Color;
 use crate::paint::{self, Manner};
+use crate::slips;
 
 /// What a command ends with.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -24,44 +27,6 @@ impl From<Status> for ExitCode {
             Status::No => 1,
             Status::NoAnswer => 2,
         })
-    }
-}
-
-/// Why there is no answer.
-#[derive(Debug)]
-pub struct Failure {
-    /// The file, with line and column where there are any.
-    pub place: Option<String>,
-    /// The component path.
-    pub path: Option<String>,
-    /// What is wrong, in one line.
-    pub message: String,
-    /// What to do about it, in one line.
-    pub help: Option<String>,
-}
-
-impl Failure {
-    /// A failure that stands nowhere.
-    pub fn new(message: impl Into<String>) -> Self {
-        Failure { place: None, path: None, message: message.into(), help: None }
-    }
-
-    /// The same failure at a place.
-    pub fn at(mut self, place: impl Into<String>) -> Self {
-        self.place = Some(place.into());
-        self
-    }
-
-    /// The same failure, with the component that it is about.
-    pub fn of(mut self, path: impl Into<String>) -> Self {
-        self.path = Some(path.into());
-        self
-    }
-
-    /// The same failure, with advice.
-    pub fn help(mut self, help: impl Into<String>) -> Self {
-        self.help = Some(help.into());
-        self
     }
 }
 
@@ -227,6 +192,9 @@ impl Console {
         if let Some(help) = &failure.help {
             text.push_str(&format!("         {help}\n"));
         }
+        if let Some(slips) = &failure.slips {
+            text.push_str(&slips::errors_in_file(&slips.name, &slips.text, &slips.errors));
+        }
         self.note(&text);
         Status::NoAnswer
     }
@@ -246,12 +214,13 @@ impl Console {
         }
     }
 
-    /// How wide lines may be.
+    /// How wide lines may be: as wide as the terminal, if there is one.
     pub fn width(&self) -> usize {
-        let wide = std::env::var("COLUMNS").ok().and_then(|columns| columns.parse().ok());
-        match wide {
-            Some(columns) if std::io::stdout().is_terminal() => columns,
-            _ => 110,
+        let terminal = || terminal_size::terminal_size_of(std::io::stdout());
+        let said = || std::env::var("COLUMNS").ok()?.parse().ok();
+        match terminal() {
+            Some((width, _)) => said().unwrap_or(usize::from(width.0)),
+            None => 110,
         }
     }
 }

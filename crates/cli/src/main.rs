@@ -4,19 +4,13 @@
 
 mod args;
 mod commands;
-mod config;
+mod common;
 mod console;
 mod demo_data;
 mod escape;
-mod files;
 mod findings;
-mod git;
-mod load;
-mod notation_file;
-mod online;
 mod paint;
 mod progress;
-mod read;
 mod slips;
 
 use std::process::ExitCode;

@@ -4,8 +4,8 @@ use charter_author::add;
 
 use super::{Outcome, change};
 use crate::args::EditArgs;
+use crate::common::Common;
 use crate::console::Console;
-use crate::load::Common;
 
 pub fn run(
     file: &str,
@@ -16,6 +16,6 @@ pub fn run(
     console: &mut Console,
 ) -> Outcome {
     let opened = change::Opened::at(file, to, options, common)?;
-    let result = add(opened.editing(options, common), opened.component, notation);
+    let result = add(opened.editing(options), opened.component, notation);
     change::end(opened, result, ("notation", notation), options, common, console)
 }

@@ -1,20 +1,18 @@
 //! What all commands that change files have in common: how the change is shown, written and told.
 
 use std::mem::ManuallyDrop;
-use std::path::PathBuf;
 
 use charter_author::{Change, EditFailure, Editing};
 use charter_contract::{Component, Contract};
-use charter_notation::Convention;
-use charter_source::{Location, Store};
+use charter_session::{NotationFile, Spot, files, find};
+use charter_source::Location;
 use serde::Serialize;
 
 use super::Outcome;
 use crate::args::{EditArgs, Format};
-use crate::console::{Console, Failure, Status, note};
-use crate::load::Common;
-use crate::notation_file::{self, NotationFile};
-use crate::{files, load, paint, slips};
+use crate::common::Common;
+use crate::console::{Console, Failure, Status};
+use crate::{paint, slips};
 
 #[derive(Serialize)]
 struct Edited<'c> {
@@ -86,7 +84,7 @@ pub fn write(
         let failure = Failure::new("standard output cannot hold both the contract and JSON");
         return Err(failure.help("leave out --format json, or use --dry-run for the change as a diff"));
     }
-    files::replace(&common.writers, &stored)?;
+    files::replace(&common.session.writers, &stored)?;
     streamed.iter().for_each(|file| console.bytes(&file.after.bytes()));
     Ok(!streamed.is_empty())
 }
@@ -125,87 +123,47 @@ pub fn finish(carried: &Carried, options: &EditArgs, common: &Common, console: &
     Ok(Status::Yes)
 }
 
-/// Loads a contract that is to be edited: others are kept from it first, and what an edit that was cut off has left is finished
-/// or undone. What is only to be shown is only read.
-pub fn settled<'s>(
-    file: &str,
-    common: &'s Common,
-    dry_run: bool,
-    mut load: impl FnMut(&'s Common, &str) -> Result<Contract, Failure>,
-) -> Result<Contract, Failure> {
-    if dry_run || file == "-" {
-        return load(common, file);
-    }
-    let (words, changed) = files::settle(&common.writers, &[PathBuf::from(file)])?;
-    // What is about files that are not known yet is looked at once they are.
-    let mut told = if changed { words } else { Vec::new() };
-    let mut contract = load(common, file)?;
-    // An edit that was cut off may be about any of the files; so may the one that comes.
-    let all = |contract: &Contract| -> Vec<PathBuf> {
-        let paths = contract.files.iter().filter_map(|file| file.location.path());
-        paths.map(std::path::Path::to_owned).collect()
-    };
-    let (words, changed_too) = files::settle(&common.writers, &all(&contract))?;
-    told.extend(words);
-    if changed || changed_too {
-        contract = load(common, file)?;
-    }
-    told.dedup();
-    for words in told {
-        note(&words);
-    }
-    Ok(contract)
-}
-
 /// A contract that is to be changed, and the component that the change is about.
 pub struct Opened<'s> {
-    pub contract: ManuallyDrop<Contract>,
+    /// The program ends with the command, and its memory with it.
+    opened: ManuallyDrop<charter_session::Opened<'s>>,
     pub component: Component,
     pub path: String,
-    pub convention: Convention,
-    /// The file of notation that the contract is kept in, if it is.
-    pub notation: Option<NotationFile<'s>>,
 }
 
 impl<'s> Opened<'s> {
-    /// Loads a contract, and finds a component in it; the contract as a whole without a path. From now on nobody else edits
-    /// it, if it is to be written.
+    /// Loads a contract, and finds a component in it; the contract as a whole without a path.
     pub fn at(
         file: &str,
         path: Option<&str>,
         options: &EditArgs,
         common: &'s Common,
     ) -> Result<Opened<'s>, Failure> {
-        let convention = common.convention(file)?;
-        let mut notation = None;
-        let contract = settled(file, common, options.dry_run, |common, file| {
-            if notation_file::is_notation(file) {
-                let (opened, contract) = NotationFile::open(file, &common.store, &convention)?;
-                notation = Some(opened);
-                return Ok(contract);
-            }
-            load::load_readable(common, file)
-        })?;
+        let opened = common.session.edit(file, !options.dry_run)?;
         let component = match path {
-            Some(path) => load::find(&contract, path).map_err(|failure| match notation {
+            Some(path) => find(&opened.contract, path).map_err(|failure| match opened.notation {
                 // A file of notation shows itself.
                 Some(_) => failure.help(format!("{file} says what there is")),
                 None => failure,
             })?,
             None => Component::Contract,
         };
-        let path = contract.path(component).to_string();
-        // The program ends with the command, and its memory with it.
-        Ok(Opened { contract: ManuallyDrop::new(contract), component, path, convention, notation })
+        let path = opened.contract.path(component).to_string();
+        Ok(Opened { opened: ManuallyDrop::new(opened), component, path })
+    }
+
+    pub fn contract(&self) -> &Contract {
+        &self.opened.contract
+    }
+
+    /// The file of notation that the contract is kept in, if it is.
+    pub fn notation(&self) -> Option<&NotationFile<'s>> {
+        self.opened.notation.as_ref()
     }
 
     /// What every edit of it needs to know.
-    pub fn editing<'o>(&'o self, options: &EditArgs, common: &'o Common) -> Editing<'o> {
-        let store: &dyn Store = match &self.notation {
-            Some(notation) => &notation.store,
-            None => &common.store,
-        };
-        Editing { force: options.force, ..Editing::of(&self.contract, store, &self.convention) }
+    pub fn editing(&self, options: &EditArgs) -> Editing<'_> {
+        self.opened.editing(options.force)
     }
 
     /// The change as it is to be written; `whole` is the text of all of it, if that was given.
@@ -213,15 +171,12 @@ impl<'s> Opened<'s> {
     /// # Errors
     /// If it cannot be carried into the notation that the contract is kept in.
     pub fn carried(self, change: Change, whole: Option<&str>) -> Result<Carried, Failure> {
-        let Opened { contract, path, convention, notation, .. } = self;
-        let Some(notation) = notation else { return Ok(Carried { change, path, before: Some(contract) }) };
-        let here = contract.files.first().location.to_string();
-        // The contract that comes of it is as large.
-        drop(ManuallyDrop::into_inner(contract));
-        let change = notation.carried(change, &convention, whole).map_err(|error| {
+        let Opened { opened, path, .. } = self;
+        let here = opened.contract.files.first().location.to_string();
+        let (change, before) = ManuallyDrop::into_inner(opened).carried(change, whole).map_err(|error| {
             Failure::new(error.to_string()).at(here).of(&*path).help("nothing was changed")
         })?;
-        Ok(Carried { change, path, before: None })
+        Ok(Carried { change, path, before: before.map(ManuallyDrop::new) })
     }
 
     /// The change of nothing but how its notation is written.
@@ -231,14 +186,14 @@ impl<'s> Opened<'s> {
 
     /// Why an edit was not made, in words for the user.
     pub fn failure(&self, error: &EditFailure) -> Failure {
-        let contract = &self.contract;
+        let contract = self.contract();
         // The places of a contract that is kept as notation are in no file.
-        let place = |place| match &self.notation {
+        let place = |place| match self.notation() {
             Some(_) => String::new(),
-            None => load::place(contract, place),
+            None => Spot::of(contract, place).to_string(),
         };
         let here = match error {
-            EditFailure::Disguised(at) if self.notation.is_none() => place(*at),
+            EditFailure::Disguised(at) if self.notation().is_none() => place(*at),
             _ => contract.files.first().location.to_string(),
         };
         let help = match error {

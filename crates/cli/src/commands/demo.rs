@@ -5,14 +5,15 @@ use std::path::Path;
 
 use charter_author::{Beginning, SchemaPlace, new_contract};
 use charter_notation::Convention;
+use charter_session::files;
+use charter_session::files::Writers;
 use charter_source::{ReadError, read_file};
 use clap::Parser;
 
 use super::Outcome;
 use crate::args::{Args, Format};
 use crate::console::{Console, Failure, Status};
-use crate::files::Writers;
-use crate::{demo_data, files, paint};
+use crate::{demo_data, paint};
 
 /// A step of the story.
 struct Step {

@@ -8,8 +8,8 @@ use serde::Serialize;
 
 use super::Outcome;
 use crate::args::{Format, KindArg};
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::load::{self, Common};
 
 #[derive(Serialize)]
 struct Shown {
@@ -51,7 +51,7 @@ fn kind_of(argument: &str) -> KindArg {
 fn messages(arguments: &[String], common: &Common) -> Result<(String, Vec<String>), Failure> {
     let mut all: Vec<Files> = Vec::new();
     for argument in arguments {
-        let files = load::files(common, argument)?;
+        let files = common.session.files(argument)?;
         if let Some(fault) = files.faults().first().filter(|_| files.first().root().is_none()) {
             let position = files.first().text().position(fault.place.span.start);
             let place = format!("{}:{}:{}", files.first().location, position.line, position.column);
@@ -77,7 +77,7 @@ fn texts(
 ) -> Result<String, Failure> {
     let mut notation = String::new();
     for argument in arguments {
-        let text = load::notation(common, argument)?;
+        let text = common.session.notation(argument)?;
         let stem = Path::new(argument).file_stem().and_then(|it| it.to_str()).filter(|it| *it != "-");
         let derived: Result<Derived, DeriveError> = match kind {
             KindArg::Sql => from_table_definitions(&text),

@@ -6,13 +6,13 @@ use std::process::Command;
 use charter_author::{Change, EditFailure, edit, text_of};
 use charter_contract::Component;
 use charter_notation::NotationError;
+use charter_session::read;
 use charter_source::{Store, Text};
 
 use super::{Outcome, change};
 use crate::args::EditArgs;
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::load::{self, Common};
-use crate::read;
 use crate::slips;
 
 /// Begins a line that tells of an error, and is no part of the text.
@@ -30,9 +30,9 @@ pub fn run(
     let Some(with) = with else {
         return in_editor(opened, options, common, console);
     };
-    let text = load::notation(common, with)?;
+    let text = common.session.notation(with)?;
     let name = if with == "-" { "standard input" } else { with };
-    match made(&opened, &text, options, common) {
+    match made(&opened, &text, options) {
         Ok(made) => change::finish(&carried(opened, made, &text)?, options, common, console),
         Err(EditFailure::Notation(errors)) => {
             console.note(&slips::errors_in_file(name, &text, &errors));
@@ -50,14 +50,9 @@ struct Made {
 }
 
 /// The change that the text makes; all of a file of notation is replaced by it, comments included.
-fn made(
-    opened: &change::Opened<'_>,
-    text: &str,
-    options: &EditArgs,
-    common: &Common,
-) -> Result<Made, EditFailure> {
+fn made(opened: &change::Opened<'_>, text: &str, options: &EditArgs) -> Result<Made, EditFailure> {
     let whole = opened.component == Component::Contract;
-    match (edit(opened.editing(options, common), opened.component, text), &opened.notation) {
+    match (edit(opened.editing(options), opened.component, text), opened.notation()) {
         (Err(EditFailure::Nothing), Some(notation)) if whole && text != notation.text() => {
             Ok(Made { change: notation.rewritten(text)?, layout: true })
         }
@@ -81,16 +76,15 @@ fn in_editor(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let before = match &opened.notation {
+    let before = match opened.notation() {
         Some(notation) if opened.component == Component::Contract => notation.text().to_owned(),
-        _ => text_of(opened.editing(options, common), opened.component)
-            .map_err(|error| opened.failure(&error))?,
+        _ => text_of(opened.editing(options), opened.component).map_err(|error| opened.failure(&error))?,
     };
     let mut shown = before.clone();
     let broken = |error: std::io::Error| Failure::new(format!("the editor cannot be used: {error}"));
     let folder = tempfile::tempdir().map_err(broken)?;
     // The editor may be open for hours; whether somebody else edits meanwhile is seen in the end.
-    common.writers.leave();
+    common.session.writers.leave();
     let name: String =
         opened.path.chars().take(60).map(|c| if c.is_alphanumeric() { c } else { '-' }).collect();
     let place = folder.path().join(format!("{name}.charter"));
@@ -101,7 +95,7 @@ fn in_editor(
             let touched = read::small(&place).map_or(place.exists(), |left| left != shown);
             return Err(if touched { kept(failure, folder, &place, None) } else { failure });
         }
-        let left = match read::text(&place.to_string_lossy(), common.store.limits()) {
+        let left = match read::text(&place.to_string_lossy(), common.session.store.limits()) {
             Ok(left) => left,
             Err(error) => {
                 let failure = Failure::new(format!("what the editor left cannot be read: {error}"));
@@ -113,7 +107,7 @@ fn in_editor(
             console.note("nothing changes\n");
             return Ok(Status::Yes);
         }
-        match made(&opened, &text, options, common) {
+        match made(&opened, &text, options) {
             Err(EditFailure::Notation(errors)) if left != shown => shown = with_remarks(&text, &errors),
             Ok(made) => {
                 return carried(opened, made, &text)

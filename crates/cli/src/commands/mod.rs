@@ -19,8 +19,8 @@ mod show;
 use percent_encoding::{AsciiSet, NON_ALPHANUMERIC, utf8_percent_encode};
 
 use crate::args::{Args, Command, Format};
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::load::Common;
 
 /// What a command comes to.
 type Outcome = Result<Status, Failure>;

@@ -6,14 +6,16 @@ use charter_author::{
     Beginning, EditFailure, Likeness, NewFile, SchemaPlace, like, new_contract, written_contract,
 };
 use charter_notation::NotationError;
+use charter_session::Spot;
+use charter_session::files;
 use serde::Serialize;
 
 use super::Outcome;
 use crate::args::{Format, NewArgs, SchemaArg, StyleArg};
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::load::{self, Common};
+use crate::paint;
 use crate::slips;
-use crate::{files, paint};
 
 #[derive(Serialize)]
 struct Begun<'b> {
@@ -83,8 +85,8 @@ impl Made {
 
 /// The contract that a file of notation stands for.
 fn written(from: &str, schema: Option<SchemaPlace>, common: &Common) -> Result<Made, Failure> {
-    let text = load::notation(common, from)?;
-    let convention = common.convention(from)?;
+    let text = common.session.notation(from)?;
+    let convention = common.session.settings(from)?.names.clone();
     let name = if from == "-" { "standard input" } else { from };
     Made::of(written_contract(&text, &convention, schema.unwrap_or(SchemaPlace::Embedded)), name, &text)
 }
@@ -97,7 +99,7 @@ fn like_other(
     common: &Common,
 ) -> Result<Made, Failure> {
     let (name, namespace) = named(args)?;
-    let contract = load::load_contract(common, other)?;
+    let contract = common.session.contract(other)?;
     let folder = args.output.as_deref().and_then(Path::parent).unwrap_or(Path::new(""));
     let folder = if folder.as_os_str().is_empty() { Path::new(".") } else { folder };
     let likeness = Likeness { name, namespace, keep_operations: args.keep_operations, schema, folder };
@@ -107,7 +109,7 @@ fn like_other(
 /// A contract from the words of the command line.
 fn begun(schema: Option<SchemaPlace>, args: &NewArgs, common: &Common) -> Result<Made, Failure> {
     let (name, namespace) = named(args)?;
-    let convention = common.convention(".")?;
+    let convention = common.session.settings(".")?.names.clone();
     let beginning = Beginning {
         name,
         namespace,
@@ -127,9 +129,9 @@ fn tell_faults(path: &Path, common: &Common, console: &mut Console) -> Result<()
     if name == "-" {
         return Ok(());
     }
-    let contract = load::load(common, &name)?;
+    let contract = common.session.load(&name)?;
     if let Some(fault) = contract.faults().first() {
-        let place = load::place(&contract, fault.place);
+        let place = Spot::of(&contract, fault.place);
         console.note(&format!("{place}: {}\nmore: charter check {name}\n", fault.message));
     }
     Ok(())
@@ -159,7 +161,7 @@ fn finish(made: &[NewFile], args: &NewArgs, common: &Common, console: &mut Conso
         )
         .collect();
     if !args.dry_run {
-        files::create_all(&common.writers, &all)?;
+        files::create_all(&common.session.writers, &all)?;
     }
     let name = output.map(|path| path.display().to_string());
     if common.format == Format::Json {

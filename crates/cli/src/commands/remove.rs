@@ -4,8 +4,8 @@ use charter_author::{remove, remove_unused};
 
 use super::{Outcome, change};
 use crate::args::EditArgs;
+use crate::common::Common;
 use crate::console::{Console, Failure};
-use crate::load::Common;
 
 /// What is to be removed.
 pub struct Wanted<'w> {
@@ -24,7 +24,7 @@ pub fn run(
     console: &mut Console,
 ) -> Outcome {
     let opened = change::Opened::at(file, wanted.path, options, common)?;
-    let editing = opened.editing(options, common);
+    let editing = opened.editing(options);
     let result = match (wanted.path, wanted.unused) {
         (_, true) => remove_unused(editing),
         (Some(_), false) => remove(editing, opened.component, wanted.references),

@@ -5,8 +5,8 @@ use serde::Serialize;
 
 use super::{Outcome, change};
 use crate::args::{EditArgs, Format};
+use crate::common::Common;
 use crate::console::{Console, Status};
-use crate::load::Common;
 use crate::paint;
 
 #[derive(Serialize)]
@@ -30,7 +30,7 @@ pub fn run(
     console: &mut Console,
 ) -> Outcome {
     let opened = change::Opened::at(file, Some(path), options, common)?;
-    let made = rename(opened.editing(options, common), opened.component, Renaming { name, only })
+    let made = rename(opened.editing(options), opened.component, Renaming { name, only })
         .map_err(|error| opened.failure(&error))?;
     let carried = opened.carried(made, None)?;
     let (places, made) = (carried.places(), &carried.change);

@@ -4,8 +4,8 @@ use charter_author::set;
 
 use super::{Outcome, change};
 use crate::args::EditArgs;
+use crate::common::Common;
 use crate::console::{Console, Failure};
-use crate::load::Common;
 
 pub fn run(
     file: &str,
@@ -24,6 +24,6 @@ pub fn run(
         };
         pairs.push((key.trim(), value));
     }
-    let result = set(opened.editing(options, common), opened.component, &pairs);
+    let result = set(opened.editing(options), opened.component, &pairs);
     change::end(opened, result, ("", ""), options, common, console)
 }

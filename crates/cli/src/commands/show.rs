@@ -6,9 +6,9 @@ use serde::Serialize;
 
 use super::Outcome;
 use crate::args::Format;
+use crate::common::Common;
 use crate::console::{Console, Status};
-use crate::load::Common;
-use crate::{load, paint};
+use crate::paint;
 
 #[derive(Serialize)]
 struct Shown {
@@ -30,9 +30,9 @@ struct Demanded {
 }
 
 pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Console) -> Outcome {
-    let contract = load::load_readable(common, file)?;
-    let component = load::find(&contract, path.unwrap_or("contract"))?;
-    let convention = common.convention(file)?;
+    let contract = common.session.readable(file)?;
+    let component = charter_session::find(&contract, path.unwrap_or("contract"))?;
+    let convention = common.session.settings(file)?.names.clone();
     let demands = demands(&contract, component);
     let (path, faults) = (contract.path(component).to_string(), contract.faults().len());
     let notation = match component {

@@ -51,7 +51,7 @@ fn the_pages_show_what_the_program_does() {
 fn the_settings_on_the_page_can_be_read() {
     let page = include_str!("../../../../docs/checks.md");
     let toml = page.split("```toml\n").nth(1).unwrap().split("```").next().unwrap();
-    let settings = charter_check::Settings::read(toml).unwrap();
+    let settings = charter_session::Settings::read(toml).unwrap().check;
     assert!(settings.has_house());
     assert_eq!((settings.levels.len(), settings.exceptions.len(), settings.house.names.len()), (3, 1, 2));
 }

@@ -6,17 +6,16 @@ use std::path::{Path, PathBuf};
 use charter_author::Editing;
 use charter_check::{Baseline, Checked, Finding, Fixes, Level, Profile, Settings, Stage, check_by};
 use charter_contract::{Contract, DocumentKind};
+use charter_session::read;
 use charter_source::TextEdit;
 use rayon::prelude::*;
 use serde::Serialize;
 
 use crate::args::{CheckArgs, Format};
-use crate::config;
+use crate::common::Common;
 use crate::console::Failure;
 use crate::findings::{self, Entry};
-use crate::load::{self, Common};
 use crate::progress::Progress;
-use crate::read;
 
 /// What the arguments settle for all files.
 pub struct Options {
@@ -121,14 +120,16 @@ impl Options {
     }
 
     /// What is settled for a file, by its `charter.toml` and by the arguments.
-    pub fn settings(&self, file: &str) -> Result<(Settings, Option<PathBuf>), Failure> {
-        let (mut settings, folder) = config::settings(file)?;
+    pub fn settings(&self, file: &str, common: &Common) -> Result<(Settings, Option<PathBuf>), Failure> {
+        let settled = common.session.settings(file)?;
+        let mut settings = settled.check.clone();
         settings.notes = self.notes;
         if self.profiles.is_some() {
             settings.profiles.clone_from(&self.profiles);
         }
-        let settled = settings.baseline.as_ref().map(|name| folder.unwrap_or_default().join(name));
-        Ok((settings, self.baseline.clone().or(settled)))
+        let folder = settled.folder.clone().unwrap_or_default();
+        let baseline = settings.baseline.as_ref().map(|name| folder.join(name));
+        Ok((settings, self.baseline.clone().or(baseline)))
     }
 }
 
@@ -178,9 +179,9 @@ pub fn judge_all(
 }
 
 fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failure> {
-    let (settings, baseline) = options.settings(file)?;
+    let (settings, baseline) = options.settings(file, common)?;
     let mut baseline = baseline.as_deref().map(known).transpose()?.unwrap_or_default();
-    let contract = load::load(common, file)?;
+    let contract = common.session.load(file)?;
     let Checked { findings, excepted, profiles, unsaid } = check_by(&contract, &settings);
     // What is known is wrong all the same.
     let reached = reached(&contract, &findings, &settings);
@@ -194,8 +195,8 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
         findings.shrink_to_fit();
     }
     let entry = |finding: &Finding| findings::entry(&contract, finding);
-    let convention = common.convention(file)?;
-    let editing = Editing::of(&contract, &common.store, &convention);
+    let convention = common.session.settings(file)?.names.clone();
+    let editing = Editing::of(&contract, &common.session.store, &convention);
     let mut showing = Showing::of(editing, options);
     let fixable = findings.iter().any(|finding| finding.rule.fix.is_some());
     Ok(Judged {
@@ -284,7 +285,7 @@ fn known(path: &Path) -> Result<Baseline, Failure> {
         let failure = Failure::new(format!("the known findings cannot be read: {error}")).at(shown.clone());
         failure.help("write the file with --write-baseline, or take it out of charter.toml")
     })?;
-    Baseline::read(&text).map_err(|error| config::failure(&shown, &text, &error))
+    Baseline::read(&text).map_err(|error| charter_session::settings::failure(&shown, &text, error))
 }
 
 /// How far a contract gets: a stage is missed if a finding of its own keeps it back. What profiles ask keeps it

@@ -1,15 +1,15 @@
 //! Mends what can be mended safely.
 
 use charter_check::{Level, Settings};
+use charter_session::files;
 
 use super::each::Options;
 use super::rounds::Rounds;
 use crate::args::{CheckArgs, Format};
 use crate::commands::{Outcome, change};
-use crate::config;
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::load::{self, Common};
-use crate::{files, findings, paint};
+use crate::{findings, paint};
 
 pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mut Console) -> Outcome {
     let options = Options::of(args, Format::Text, console.width())?;
@@ -19,7 +19,7 @@ pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mu
             return Err(Failure::new("standard input cannot be mended").help("save it as a file first"));
         }
         // What is merely worth knowing is mended too.
-        let (mut settings, _) = options.settings(file)?;
+        let (mut settings, _) = options.settings(file, common)?;
         settings.notes = true;
         status = status.max(mend(file, &settings, args.dry_run, common, console)?);
     }
@@ -28,16 +28,16 @@ pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mu
 
 /// Mends one contract with all its files, and says what was done and what is left.
 fn mend(file: &str, settings: &Settings, dry_run: bool, common: &Common, console: &mut Console) -> Outcome {
-    let contract = change::settled(file, common, dry_run, load::load)?;
-    let convention = config::convention(file)?;
-    let mut rounds = Rounds::of(&common.store, settings, &convention);
+    let contract = common.session.settled(file, !dry_run, |file| common.session.load(file))?;
+    let convention = common.session.settings(file)?.names.clone();
+    let mut rounds = Rounds::of(&common.session.store, settings, &convention);
     let left = rounds.mend(contract).findings;
     let (done, untried) = (std::mem::take(&mut rounds.done), rounds.untried);
     let change = rounds.change();
     if dry_run {
         console.data(&paint::diff(&change::diff(&change)));
     } else {
-        files::replace(&common.writers, &change.files)?;
+        files::replace(&common.session.writers, &change.files)?;
         for (rule, count) in &done {
             console.out(&format!("{:8}{rule}, {}\n", "mended", findings::of(*count, "place")));
         }

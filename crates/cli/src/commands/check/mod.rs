@@ -2,7 +2,6 @@
 
 mod each;
 mod fix;
-mod gather;
 mod junit;
 mod rounds;
 mod sarif;
@@ -13,13 +12,14 @@ use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 
 use charter_check::{Baseline, Finding};
+use charter_session::folders;
 use serde::Serialize;
 
 use super::Outcome;
 use crate::args::{CheckArgs, Format};
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
 use crate::findings::{self, Entry};
-use crate::load::Common;
 use crate::progress::Progress;
 use each::{Judged, Reached};
 
@@ -58,7 +58,7 @@ pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Cons
     if args.watch {
         return watch::run(args, format, common, console);
     }
-    let (files, unread) = gather::files(&args.files)?;
+    let (files, unread) = folders::contracts(&args.files)?;
     if args.fix && format != Format::Text {
         let failure = Failure::new("what is mended is told as text alone");
         return Err(failure.help("leave out --format; check with --format json gives the edits of each fix"));
@@ -164,7 +164,7 @@ fn write_baseline(
     let findings: Vec<&Finding> =
         judged.iter().flat_map(|one| one.shown.iter().map(|it| &it.finding)).collect();
     let baseline = Baseline::of(findings);
-    crate::files::save(&common.writers, path, baseline.text().as_bytes())?;
+    charter_session::files::save(&common.session.writers, path, baseline.text().as_bytes())?;
     let many = if baseline.len() == 1 { "finding" } else { "findings" };
     console.out(&format!("{}: {} known {many}\n", path.display(), baseline.len()));
     console.note(&format!(

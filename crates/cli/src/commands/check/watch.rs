@@ -5,13 +5,14 @@ use std::path::{Path, PathBuf};
 use std::sync::mpsc;
 use std::time::Duration;
 
+use charter_session::folders;
 use notify::{RecursiveMode, Watcher};
 
-use super::{gather, once};
+use super::once;
 use crate::args::{CheckArgs, Format};
 use crate::commands::Outcome;
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::load::Common;
 
 /// How long it must be quiet before a change counts as done: editors write a file in several steps.
 const QUIET: Duration = Duration::from_millis(80);
@@ -24,7 +25,7 @@ pub fn run(args: &CheckArgs, format: Format, common: &Common, console: &mut Cons
     let mut watcher = notify::recommended_watcher(send).map_err(|error| unwatched(&error))?;
     let mut watched: BTreeSet<PathBuf> = BTreeSet::new();
     loop {
-        let (files, unread) = gather::files(&args.files)?;
+        let (files, unread) = folders::contracts(&args.files)?;
         for failure in &unread {
             console.fail(failure);
         }

@@ -11,8 +11,8 @@ use charter_schema::Engine;
 use super::record::Record;
 use super::witness::{self, INDENT};
 use crate::commands::matching;
+use crate::common::Common;
 use crate::console::Failure;
-use crate::load::Common;
 use crate::paint;
 
 /// Messages that are shown for one consumer; a page has all.

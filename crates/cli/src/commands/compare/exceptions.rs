@@ -3,12 +3,12 @@
 use std::path::{Path, PathBuf};
 
 use charter_compare::{Accepted, Mark, Report, Verdict};
+use charter_session::files::{self, Writers};
+use charter_session::read;
 use charter_source::{ReadError, Text};
 use serde::{Deserialize, Serialize};
 
 use crate::console::Failure;
-use crate::files::{self, Writers};
-use crate::read;
 
 #[derive(Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]

@@ -8,31 +8,31 @@ mod lines;
 mod mentions;
 mod notes;
 mod page;
-mod policy;
 mod record;
 mod sarif;
 mod text;
-mod versions;
 mod witness;
 
 use std::path::Path;
+use std::sync::Arc;
 
 use charter_compare::{
     Change, Options, Policy, Reader, Report, Surface, Usage, Verdict, Version, Versions as Both, What,
     compare_for,
 };
 use charter_contract::{Component, Contract};
+use charter_session::files;
+use charter_session::versions::{self, Versions};
+use charter_session::{NotationFile, Settings, Spot, is_notation};
 use charter_source::{Location, nearest};
 
 use super::Outcome;
 use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, ReaderArg, SurfaceArg};
+use crate::common::Common;
 use crate::console::{Console, Failure, Status, escaped};
-use crate::load::Common;
-use crate::{files, load, notation_file, paint};
+use crate::paint;
 use consumers::Affected;
-use policy::Settled;
 use record::Record;
-use versions::Versions;
 
 /// A contract in two versions, compared.
 pub struct Compared {
@@ -83,8 +83,8 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
         match (&versions.old, &versions.new) {
             (Some(old), Some(new)) => {
                 let settled = match new {
-                    Location::Path(path) => policy::settled(&path.display().to_string())?,
-                    _ => policy::settled(".")?,
+                    Location::Path(path) => common.session.settings(&path.display().to_string())?,
+                    _ => common.session.settings(".")?,
                 };
                 let asked = Asked { args, records: &records, several, settled };
                 compared.push(one(&versions.name, (old, new), asked, common, console)?);
@@ -123,7 +123,7 @@ fn show(
     };
     match &args.output {
         Some(file) => {
-            files::save(&common.writers, file, paint::plain(&text).as_bytes())?;
+            files::save(&common.session.writers, file, paint::plain(&text).as_bytes())?;
             console.note(&format!("wrote {}\n", file.display()));
         }
         None => console.out(&text),
@@ -158,14 +158,14 @@ fn in_form(form: FormOfReport, one: &Compared, several: bool, args: &CompareArgs
     }
 }
 
-fn options(args: &CompareArgs, settled: &Settled) -> Options {
+fn options(args: &CompareArgs, settled: &Settings) -> Options {
     let reader = match args.reader {
-        None => settled.reader.unwrap_or_default(),
+        None => settled.compare.reader.unwrap_or_default(),
         Some(ReaderArg::Strict) => Reader::Strict,
         Some(ReaderArg::Lenient) => Reader::Lenient,
     };
     let surface = match args.surface {
-        None => settled.surface.unwrap_or_default(),
+        None => settled.compare.surface.unwrap_or_default(),
         Some(SurfaceArg::Wire) => Surface::Wire,
         Some(SurfaceArg::Code) => Surface::Code,
     };
@@ -178,7 +178,7 @@ struct Asked<'a> {
     records: &'a [Record],
     /// Whether it is one of several contracts.
     several: bool,
-    settled: Settled,
+    settled: Arc<Settings>,
 }
 
 fn one(
@@ -204,7 +204,7 @@ fn one(
     let (mut report, consequences) = compare_for(&old, &new, options(asked.args, &asked.settled), &usages);
     // A file of notation stands for a text that is nowhere to be seen.
     for (name, version) in [(&names.0, Version::Old), (&names.1, Version::New)] {
-        if notation_file::is_notation(name) {
+        if is_notation(name) {
             report.forget_places(version);
         }
     }
@@ -215,7 +215,8 @@ fn one(
     if let Some(path) = path {
         let mut accepted = exceptions::read(&path)?;
         if !asked.args.accept.is_empty() {
-            accepted = exceptions::accept(&common.writers, &path, &asked.args.accept, &report, accepted)?;
+            accepted =
+                exceptions::accept(&common.session.writers, &path, &asked.args.accept, &report, accepted)?;
         }
         for outdated in report.accept(&accepted) {
             console.note(&format!(
@@ -230,10 +231,10 @@ fn one(
         Some(OnlyArg::Keeps) => Verdict::Keeps,
         Some(OnlyArg::Bends) => Verdict::Bends,
         Some(OnlyArg::Breaks) => Verdict::Breaks,
-        None => asked.settled.allow.unwrap_or(Verdict::Bends),
+        None => asked.settled.compare.allow.unwrap_or(Verdict::Bends),
     };
     let consumers = consumers::affected(common, asked.records, consequences, &report, (&old, &new))?;
-    let policy = asked.settled.policy;
+    let policy = asked.settled.versions.clone();
     Ok(Compared { name: name.to_owned(), names, old, new, report, consumers, policy, allowed })
 }
 
@@ -249,14 +250,14 @@ fn identity(common: &Common, location: &Location) -> Option<String> {
 fn contract(common: &Common, location: &Location) -> Result<Contract, Failure> {
     let shown = location.to_string();
     if let Location::Path(path) = location
-        && notation_file::is_notation(&shown)
+        && is_notation(&shown)
         && path.exists()
     {
-        let convention = common.convention(&shown)?;
-        return Ok(notation_file::NotationFile::open(&shown, &common.store, &convention)?.1);
+        let convention = common.session.settings(&shown)?.names.clone();
+        return Ok(NotationFile::open(&shown, &common.session.store, &convention)?.1);
     }
-    let contract = Contract::read(load::files_at(common, location)?);
-    load::is_contract(&contract)?;
+    let contract = Contract::read(common.session.files_at(location)?);
+    charter_session::is_contract(&contract)?;
     Ok(contract)
 }
 
@@ -269,7 +270,7 @@ fn told_of_faults(name: &str, contract: &Contract, console: &mut Console) {
     }
     let mut text = format!("{name} has faults and was compared as far as it could be read:\n");
     for fault in faults.iter().take(SHOWN) {
-        text.push_str(&format!("  {} {}\n", load::place(contract, fault.place), fault.message));
+        text.push_str(&format!("  {} {}\n", Spot::of(contract, fault.place), fault.message));
     }
     let more = match faults.len() {
         count if count > SHOWN => format!("{} more: ", count - SHOWN),

@@ -1,13 +1,13 @@
 //! The whole comparison on a page, in HTML that needs nothing else.
 
 use charter_compare::{Advice, Change, Verdict, Versions, Witness};
+use charter_session::Spot;
 use minijinja::{Environment, context};
 use serde::Serialize;
 
 use super::consumers::{Affected, Because, Refused};
 use super::text::{advice_words, reached, summary};
 use super::{Compared, lines, witness};
-use crate::load;
 
 #[derive(Serialize)]
 struct Shown {
@@ -119,9 +119,9 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
 
 fn shown(compared: &Compared, change: &Change) -> Shown {
     let versions = compared.versions();
-    let was = change.old_place.map(|place| load::place(&compared.old, place));
-    let is = change.new_place.map(|place| load::place(&compared.new, place));
-    let places: Vec<String> = [was, is].into_iter().flatten().collect();
+    let was = change.old_place.map(|place| Spot::of(&compared.old, place));
+    let is = change.new_place.map(|place| Spot::of(&compared.new, place));
+    let places: Vec<String> = [was, is].into_iter().flatten().map(|spot| spot.to_string()).collect();
     let same = change.old == change.new;
     let (old, new) = lines::shown(change.old.as_deref(), change.new.as_deref());
     Shown {

@@ -162,7 +162,7 @@ pub fn all(folder: &Path) -> Result<Vec<Record>, Failure> {
 
 fn read(path: &Path) -> Result<Record, Failure> {
     let shown = path.display().to_string();
-    let text = crate::read::small(path).map_err(|error| {
+    let text = charter_session::read::small(path).map_err(|error| {
         Failure::new(format!("the record cannot be read: {error}"))
             .at(shown.clone())
             .help("give a text file in UTF-8")

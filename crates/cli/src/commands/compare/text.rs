@@ -4,10 +4,11 @@ use std::cmp::Reverse;
 use std::collections::BTreeMap;
 
 use charter_compare::{Advice, Beside, Change, Depends, Report, Verdict, Versions};
+use charter_session::Spot;
 
 use super::witness::INDENT;
 use super::{Compared, lines, witness};
-use crate::{load, paint};
+use crate::paint;
 
 /// Changes that are not counted by kind before they are listed.
 const MANY: usize = 20;
@@ -160,9 +161,9 @@ fn in_full(versions: Versions<'_>, change: &Change, width: usize) -> String {
     if let Some(witness) = &change.witness {
         text.push_str(&witness::text(witness, width));
     }
-    let was = change.old_place.map(|place| load::place(versions.old, place));
-    let is = change.new_place.map(|place| load::place(versions.new, place));
-    let places: Vec<String> = [was, is].into_iter().flatten().collect();
+    let was = change.old_place.map(|place| Spot::of(versions.old, place));
+    let is = change.new_place.map(|place| Spot::of(versions.new, place));
+    let places: Vec<String> = [was, is].into_iter().flatten().map(|spot| spot.to_string()).collect();
     let places = paint::faint(&format!("{}  {}", change.kind, places.join(" -> ")));
     text.push_str(&format!("{indent}{places}\n\n"));
     text

@@ -4,13 +4,13 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
 use charter_compare::FAULT;
+use charter_session::files::{self, Writers};
+use charter_session::read;
 use charter_source::ReadError;
 use serde_json::Value;
 use toml_edit::{Array, DocumentMut, Item, Table, value};
 
 use crate::console::Failure;
-use crate::files::{self, Writers};
-use crate::read;
 
 /// A message, as far as a record learns from it.
 pub struct Lesson {

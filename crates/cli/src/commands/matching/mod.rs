@@ -1,6 +1,5 @@
 //! `charter match`
 
-mod gather;
 mod learn;
 
 use charter_check::{Level, rule};
@@ -15,11 +14,11 @@ use serde::Serialize;
 
 use super::Outcome;
 use crate::args::{Format, MatchArgs};
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
 use crate::findings::{self, Entry, Shown};
-use crate::load::Common;
+use crate::paint;
 use crate::progress::Progress;
-use crate::{load, paint};
 
 /// How many things that are wrong with one message are shown; the rest is counted.
 const SHOWN: usize = 100;
@@ -69,20 +68,12 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
         return Err(Failure::new("standard input cannot be both the contract and a message")
             .help("save one of them as a file"));
     }
-    let contract = load::load_readable(common, &args.contract)?;
-    told_of_errors(&contract, &args.contract, console);
-    let engine = Engine::new(&contract.files, &contract.schemas);
-    let matcher =
-        (contract.kind() == DocumentKind::Contract).then(|| Matcher::new(&contract, &engine, SHOWN));
-    let judge = Judge {
-        contract: &contract,
-        engine: &engine,
-        matcher,
-        args,
-        format: common.format,
-        width: console.width(),
-    };
-    let files = gather::files(&args.files)?;
+    let loaded = common.session.open(&args.contract)?;
+    let (contract, engine) = (loaded.contract(), loaded.engine());
+    told_of_errors(contract, &args.contract, console);
+    let matcher = (contract.kind() == DocumentKind::Contract).then(|| Matcher::new(contract, engine, SHOWN));
+    let judge = Judge { contract, engine, matcher, args, format: common.format, width: console.width() };
+    let files = files(&args.files)?;
     let progress = Progress::over(files.len(), "messages");
     let mut answer = Answer { messages: Vec::new() };
     let mut failures = Vec::new();
@@ -116,7 +107,7 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
         console.out(&format!("all: {valid} of {all} match\n"));
     }
     if let Some(record) = &args.learn {
-        console.note(&learned.write(&common.writers, record)?);
+        console.note(&learned.write(&common.session.writers, record)?);
     }
     for failure in &failures {
         console.fail(failure);
@@ -140,12 +131,12 @@ fn told_of_errors(contract: &Contract, name: &str, console: &mut Console) {
     }
 }
 
-pub use gather::files;
+pub use charter_session::folders::messages as files;
 
 /// The bytes of a file of messages.
 pub fn read(common: &Common, file: &str) -> Result<Vec<u8>, Failure> {
-    crate::read::bytes(file, common.store.limits()).map_err(|error| {
-        let help = crate::read::advice(&error, "check that the file may be read");
+    charter_session::read::bytes(file, common.session.store.limits()).map_err(|error| {
+        let help = charter_session::read::advice(&error, "check that the file may be read");
         Failure::new(error.to_string()).at(file).help(help)
     })
 }

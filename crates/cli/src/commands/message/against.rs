@@ -2,7 +2,6 @@
 
 use charter_contract::WireShape;
 use charter_message::as_document;
-use charter_schema::Engine;
 use serde::Serialize;
 use similar::{ChangeTag, TextDiff};
 use unicode_width::UnicodeWidthChar;
@@ -11,9 +10,9 @@ use super::chosen;
 use super::made::Making;
 use crate::args::{Format, MessageArgs};
 use crate::commands::Outcome;
+use crate::common::Common;
 use crate::console::{Console, Status};
-use crate::load::Common;
-use crate::{load, paint};
+use crate::paint;
 
 #[derive(Serialize)]
 struct Beside {
@@ -38,12 +37,13 @@ pub fn run(
     common: &Common,
     console: &mut Console,
 ) -> Outcome {
-    let contract = load::load_contract(common, other)?;
-    let engine = Engine::new(&contract.files, &contract.schemas);
+    let loaded = common.session.open(other)?;
+    let (contract, engine) = (loaded.contract(), loaded.engine());
+    charter_session::is_contract(contract)?;
     let name = making.args.operation.as_deref().unwrap_or_default();
-    let args = theirs(making.args, &contract);
-    let their_making = Making::of(&contract, &engine, &args, common);
-    let their_shape = chosen::shape(&contract, name, &args)?;
+    let args = theirs(making.args, contract);
+    let their_making = Making::of(contract, engine, &args, common);
+    let their_shape = chosen::shape(contract, name, &args)?;
     let (ours, theirs) = (text(making, shape)?, text(&their_making, &their_shape)?);
     let lines = aligned(&ours, &theirs);
     let same = lines.iter().all(|line| line.change == "same");

@@ -3,6 +3,8 @@
 use std::path::Path;
 
 use charter_contract::{Component, Contract, WireShape};
+use charter_session::Spot;
+use charter_session::files;
 
 use super::made::{Making, ending};
 use super::many::make_folder;
@@ -10,7 +12,7 @@ use super::{chosen, hostile};
 use crate::args::FormArg;
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
-use crate::{files, load, paint};
+use crate::paint;
 
 pub fn run(making: &Making<'_>, folder: &Path, console: &mut Console) -> Outcome {
     make_folder(folder)?;
@@ -52,7 +54,7 @@ fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> R
     let filling = making.sample(shape)?;
     let bytes = making.rendered(shape, &filling, form)?;
     let ending = ending(form, &making.message(shape, filling));
-    files::save_result(&making.common.writers, &folder.join(format!("{name}.{ending}")), &bytes)?;
+    files::save_result(&making.common.session.writers, &folder.join(format!("{name}.{ending}")), &bytes)?;
     Ok(1)
 }
 
@@ -76,7 +78,7 @@ fn shapes(contract: &Contract, port: Option<&str>) -> (Vec<(String, WireShape)>,
                         let path = contract.path(Component::OperationSide(id, side));
                         missing.push(
                             Failure::new(error.to_string())
-                                .at(load::place(contract, error.place))
+                                .at(Spot::of(contract, error.place))
                                 .of(path.to_string())
                                 .help("the other messages are written all the same"),
                         );

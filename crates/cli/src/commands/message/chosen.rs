@@ -5,7 +5,6 @@ use charter_source::nearest;
 
 use crate::args::{MessageArgs, SideArg};
 use crate::console::Failure;
-use crate::load;
 
 /// The wire shape that the options mean.
 pub fn shape(contract: &Contract, name: &str, args: &MessageArgs) -> Result<WireShape, Failure> {
@@ -44,7 +43,7 @@ pub fn side_name(contract: &Contract, shape: &WireShape) -> String {
 /// The operation of that name, or at that component path.
 fn operation(contract: &Contract, name: &str) -> Result<OperationId, Failure> {
     let path = if name.contains('/') { name.to_owned() } else { format!("operation/{name}") };
-    match load::find(contract, &path)? {
+    match charter_session::find(contract, &path)? {
         Component::Operation(id) | Component::OperationSide(id, _) => Ok(id),
         other => Err(Failure::new(format!("\"{}\" is no operation", contract.path(other)))
             .at(contract.files.first().location.to_string())

@@ -1,14 +1,16 @@
 //! `charter message` for an element by itself: samples, and hostile ones.
 
 use charter_contract::{Component, Contract};
-use charter_schema::sample::{Sampler, Size, to_document};
-use charter_schema::{ElementId, Engine};
+use charter_schema::ElementId;
+use charter_schema::sample::{Sampler, to_document};
+use charter_session::Spot;
 use serde::Serialize;
 
+use super::made::Making;
 use crate::args::Format;
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
-use crate::{load, paint};
+use crate::paint;
 
 #[derive(Serialize)]
 struct Shown {
@@ -32,7 +34,7 @@ struct HostileEntry {
 
 /// The element that a path names, if it is one of an element.
 pub fn named(contract: &Contract, path: &str) -> Result<ElementId, Failure> {
-    match load::find(contract, path)? {
+    match charter_session::find(contract, path)? {
         Component::Element(id) => Ok(id),
         other => Err(Failure::new(format!("\"{}\" is no element", contract.path(other)))
             .at(contract.files.first().location.to_string())
@@ -40,20 +42,13 @@ pub fn named(contract: &Contract, path: &str) -> Result<ElementId, Failure> {
     }
 }
 
-pub fn run(
-    contract: &Contract,
-    path: &str,
-    size: Size,
-    hostile: bool,
-    format: Format,
-    console: &mut Console,
-) -> Outcome {
+pub fn run(making: &Making<'_>, path: &str, hostile: bool, format: Format, console: &mut Console) -> Outcome {
+    let contract = making.contract;
     let id = named(contract, path)?;
-    let engine = Engine::new(&contract.files, &contract.schemas);
-    let sampler = Sampler::new(&engine, size);
+    let sampler = Sampler::new(making.engine, making.size);
     let failed = |error: charter_schema::sample::SampleError| {
         Failure::new(error.to_string())
-            .at(load::place(contract, error.place()))
+            .at(Spot::of(contract, error.place()))
             .of(path)
             .help("change the type so that a message can be made")
     };

@@ -4,13 +4,15 @@ use std::path::Path;
 
 use charter_contract::WireShape;
 use charter_message::{HostileMessage, Message, as_document, hostile};
+use charter_session::Spot;
+use charter_session::files;
 use serde::Serialize;
 
 use super::made::Making;
 use crate::args::Format;
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
-use crate::{files, load, paint};
+use crate::paint;
 
 #[derive(Serialize)]
 struct All {
@@ -54,7 +56,7 @@ pub fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) 
     for (number, it) in found.iter().enumerate() {
         let ending = if it.message.envelope().is_some() { "xml" } else { "http" };
         let path = folder.join(format!("{name}.{}.{}.{ending}", number + 1, it.rule));
-        files::save_result(&making.common.writers, &path, text(making, &it.message).as_bytes())?;
+        files::save_result(&making.common.session.writers, &path, text(making, &it.message).as_bytes())?;
     }
     Ok(found.len())
 }
@@ -70,7 +72,7 @@ fn text(making: &Making<'_>, message: &Message) -> String {
 fn made(making: &Making<'_>, shape: &WireShape) -> Result<Vec<HostileMessage>, Failure> {
     hostile(making.engine, shape, &making.blocks(shape)).map_err(|error| {
         Failure::new(error.to_string())
-            .at(load::place(making.contract, error.place()))
+            .at(Spot::of(making.contract, error.place()))
             .of(super::chosen::path(making.contract, shape))
             .help("change the type so that a message can be made")
     })

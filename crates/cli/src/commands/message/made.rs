@@ -13,13 +13,13 @@ use charter_message::{
     Element, Filling, Marks, Message, Payload, SampleError, Size, as_document, assemble, sample, template,
 };
 use charter_schema::Engine;
+use charter_session::Spot;
 use serde_json::Value as Json;
 
 use super::comments;
 use crate::args::{FormArg, MessageArgs};
+use crate::common::Common;
 use crate::console::{Console, Failure};
-use crate::load;
-use crate::load::Common;
 use charter_source::Store;
 
 /// What all messages of a run have in common.
@@ -99,7 +99,7 @@ impl<'m> Making<'m> {
         let path = self.contract.path(Component::OperationSide(shape.operation, shape.side)).to_string();
         let failed = |error: SampleError| {
             Failure::new(error.to_string())
-                .at(load::place(self.contract, error.place()))
+                .at(Spot::of(self.contract, error.place()))
                 .of(path.clone())
                 .help("change the type so that a message can be made")
         };
@@ -303,8 +303,9 @@ fn fresh() -> Occasion {
 }
 
 fn text_of(common: &Common, file: &str) -> Result<Vec<u8>, Failure> {
-    crate::read::bytes(file, common.store.limits()).map_err(|error| {
-        let help = crate::read::advice(&error, "give a file of JSON or CSV; - reads standard input");
+    charter_session::read::bytes(file, common.session.store.limits()).map_err(|error| {
+        let help =
+            charter_session::read::advice(&error, "give a file of JSON or CSV; - reads standard input");
         Failure::new(error.to_string()).at(file).help(help)
     })
 }

@@ -3,11 +3,11 @@
 use std::path::Path;
 
 use charter_contract::WireShape;
+use charter_session::files;
 
 use super::made::{Making, Rows, ending};
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
-use crate::files;
 
 pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Console) -> Outcome {
     let file = making.args.values.as_deref().unwrap_or_default();
@@ -26,7 +26,7 @@ pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Co
         };
         let outcome = made.and_then(|(bytes, ending)| {
             let path = folder.join(format!("row-{number}.{ending}"));
-            files::save_result(&making.common.writers, &path, &bytes)
+            files::save_result(&making.common.session.writers, &path, &bytes)
         });
         match outcome {
             Ok(()) => written += 1,

@@ -14,14 +14,15 @@ use std::path::Path;
 use charter_contract::{Component, Contract, WireShape};
 use charter_message::http::Start;
 use charter_message::{Message, Size};
-use charter_schema::Engine;
+use charter_session::Spot;
+use charter_session::files;
 use serde::Serialize;
 
 use super::Outcome;
 use crate::args::{FormArg, Format, MessageArgs, SizeArg};
+use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::load::Common;
-use crate::{files, load, paint};
+use crate::paint;
 use made::Making;
 
 /// The size that the options ask for: a seed asks for a random message.
@@ -59,19 +60,19 @@ struct Header {
 }
 
 pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcome {
-    let contract = load::load_readable(common, &args.file)?;
-    let engine = Engine::new(&contract.files, &contract.schemas);
-    let making = Making::of(&contract, &engine, args, common);
+    let loaded = common.session.open(&args.file)?;
+    let (contract, engine) = (loaded.contract(), loaded.engine());
+    let making = Making::of(contract, engine, args, common);
     if let Some(folder) = &args.all {
-        load::is_contract(&contract)?;
+        charter_session::is_contract(contract)?;
         return all::run(&making, folder, console);
     }
     let name = args.operation.as_deref().unwrap_or_default();
     if name.starts_with("element/") {
-        return element::run(&contract, name, making.size, args.hostile, common.format, console);
+        return element::run(&making, name, args.hostile, common.format, console);
     }
-    load::is_contract(&contract)?;
-    let shape = chosen::shape(&contract, name, args)?;
+    charter_session::is_contract(contract)?;
+    let shape = chosen::shape(contract, name, args)?;
     if let Some(other) = &args.against {
         return against::run(&making, &shape, other, common, console);
     }
@@ -91,18 +92,18 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
     // A message may be as large as its contract: what is written of it takes what it was made of.
     let values = matches!(form, FormArg::Json | FormArg::Template).then(|| filling.clone());
     let message = making.message(&shape, filling);
-    let about = summary(&contract, &shape, &message, form);
+    let about = summary(contract, &shape, &message, form);
     let bytes = match values {
         Some(filling) => making.rendered(&shape, &filling, form)?,
         None => making.written(&shape, message, form)?,
     };
     if let Some(path) = args.output.as_deref().filter(|path| *path != Path::new("-")) {
-        files::save(&making.common.writers, path, &bytes)?;
+        files::save(&making.common.session.writers, path, &bytes)?;
         console.out(&format!("wrote {}\n", path.display()));
         return Ok(Status::Yes);
     }
     console.note(&about);
-    console.note(&not_understood(&contract, &shape, &args.file));
+    console.note(&not_understood(contract, &shape, &args.file));
     let ended = bytes.ends_with(b"\n");
     match String::from_utf8(bytes) {
         Ok(text) if form == FormArg::Json || form == FormArg::Curl => console.data(&text),
@@ -228,7 +229,7 @@ fn carrier(shape: &WireShape) -> String {
 /// Why a side has no message.
 fn unshaped(contract: &Contract, path: &str, file: &str, error: &charter_contract::Unshaped) -> Failure {
     Failure::new(error.to_string())
-        .at(load::place(contract, error.place))
+        .at(Spot::of(contract, error.place))
         .of(path)
         .help(format!("charter check {file} shows what is wrong"))
 }

@@ -395,7 +395,10 @@ fn names_follow_the_convention_of_the_team() {
     folder.run("rename berths.wsdl operation/free leave").ends(0);
     assert!(folder.read("berths.wsdl").contains("name=\"MI_leave\""));
     folder.write("charter.toml", "[names]\nservise = \"SV_*\"\n");
-    folder.run("show berths.wsdl").ends(2).complains("charter.toml:2:1: there is no name of a \"servise\"");
+    folder
+        .run("show berths.wsdl")
+        .ends(2)
+        .complains("charter.toml:2:1: there is nothing named \"servise\" to settle in [names]");
     folder.write("charter.toml", "[names]\nservice = \"SV\"\n");
     folder.run("show berths.wsdl").ends(2).complains("\"SV\" makes no names");
     folder.write("charter.toml", "[names\n");

@@ -5,8 +5,8 @@ use std::path::{Path, PathBuf};
 
 use charter_source::Location;
 
-use crate::console::Failure;
-use crate::git;
+use crate::Failure;
+use crate::{folders, git};
 
 /// A contract in two versions; one that a version does not have is missing there.
 pub struct Versions {
@@ -241,10 +241,13 @@ fn contracts(source: &Source, within: Option<&Path>) -> Result<Vec<(String, Loca
             paths.map(entry).collect()
         }
         Source::Folder(folder) => {
-            let mut found = Vec::new();
-            walk(folder, &mut found)?;
+            // What was not seen may have changed. A link leads to a file that is listed by itself.
+            let found: Result<Vec<PathBuf>, Failure> = folders::files_below(folder).collect();
+            let mut found =
+                found.map_err(|failure| failure.help("check that it is there, and may be read"))?;
+            found.retain(|path| is_contract(path) && !path.is_symlink());
             found.sort();
-            let paths = found.into_iter().filter(|path| is_contract(path));
+            let paths = found.into_iter();
             let entry = |path: PathBuf| {
                 let inside = path.strip_prefix(folder).unwrap_or(&path).to_owned();
                 (shown(&inside), Location::Path(path))
@@ -253,22 +256,4 @@ fn contracts(source: &Source, within: Option<&Path>) -> Result<Vec<(String, Loca
         }
         Source::File(_) => Vec::new(),
     })
-}
-
-/// All files below a folder; what is hidden is left alone, and links are not followed.
-fn walk(folder: &Path, found: &mut Vec<PathBuf>) -> Result<(), Failure> {
-    // What was not seen may have changed.
-    let entries = std::fs::read_dir(folder).map_err(|error| {
-        let failure = Failure::new(format!("the folder cannot be read: {error}"));
-        failure.at(folder.display().to_string()).help("check that it is there, and may be read")
-    })?;
-    for entry in entries.flatten() {
-        let hidden = entry.file_name().to_string_lossy().starts_with('.');
-        match entry.file_type() {
-            Ok(kind) if kind.is_dir() && !hidden => walk(&entry.path(), found)?,
-            Ok(kind) if kind.is_file() && !hidden => found.push(entry.path()),
-            _ => {}
-        }
-    }
-    Ok(())
 }

@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Mutex;
 use std::time::{Duration, Instant};
 
-use crate::console::Failure;
+use crate::Failure;
 
 /// How long an edit waits for another one.
 const PATIENCE: Duration = Duration::from_secs(5);

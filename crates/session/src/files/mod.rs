@@ -14,7 +14,7 @@ use std::path::{Path, PathBuf};
 
 use charter_author::FileChange;
 
-use crate::console::Failure;
+use crate::{Failure, Notice};
 pub use lock::Writers;
 use note::{Entry, Found, Note};
 pub use note::{age, is_open};
@@ -202,9 +202,12 @@ fn undone(entry: &Entry, before: Option<&[u8]>) -> bool {
     }
 }
 
-/// Finishes or undoes what edits that were cut off have left among these files, before they are edited anew. In words what was
-/// found, and whether files are others now.
-pub fn settle(writers: &Writers, files: &[PathBuf]) -> Result<(Vec<String>, bool), Failure> {
+/// Finishes or undoes what edits that were cut off have left among these files, before they are edited anew. What was found, and
+/// whether files are others now.
+///
+/// # Errors
+/// If it can be neither.
+pub fn settle(writers: &Writers, files: &[PathBuf]) -> Result<(Vec<Notice>, bool), Failure> {
     let files: Vec<PathBuf> = files.iter().filter_map(|file| place::resolved(file).ok()).collect();
     let mut folders: Vec<PathBuf> = files.iter().map(|file| place::folder_of(file).to_owned()).collect();
     folders.sort();
@@ -215,38 +218,30 @@ pub fn settle(writers: &Writers, files: &[PathBuf]) -> Result<(Vec<String>, bool
             .at(files.first().map_or_else(String::new, |file| show(file)))
             .help("see that the files and their folders may be written")
     })?;
-    let mut words = Vec::new();
-    let mut changed = false;
+    let mut notices = Vec::new();
     for one in found {
-        match one {
-            Found::Finished(files) => {
-                changed = true;
-                words.push(format!("an edit that was cut off is now done: {}", list(&files)));
-            }
-            Found::Undone(files) => {
-                words.push(format!("an edit that was cut off has not happened: {}", list(&files)));
-            }
+        notices.push(match one {
+            Found::Finished(files) => Notice::Finished(sorted(files)),
+            Found::Undone(files) => Notice::Undone(sorted(files)),
+            Found::Foreign(note) => Notice::Foreign(note),
             Found::Stuck(file, new) => {
-                let failure = Failure::new("an edit of several files was cut off, and this one has been changed since");
+                let failure =
+                    Failure::new("an edit of several files was cut off, and this one has been changed since");
                 return Err(failure.at(show(&file)).help(format!(
                     "put into it what you need of {}, then remove that and {}",
                     show(&new),
                     show(&note::beside(&file))
                 )));
             }
-            Found::Foreign(note) => words.push(format!(
-                "{}: this note of an edit is not known to be yours, so nothing is done about it; remove it if you do not need it",
-                show(&note)
-            )),
-        }
+        });
     }
-    Ok((words, changed))
+    let changed = notices.iter().any(|notice| matches!(notice, Notice::Finished(_)));
+    Ok((notices, changed))
 }
 
-fn list(files: &[PathBuf]) -> String {
-    let mut names: Vec<String> = files.iter().map(|file| show(file)).collect();
-    names.sort();
-    names.join(", ")
+fn sorted(mut files: Vec<PathBuf>) -> Vec<PathBuf> {
+    files.sort();
+    files
 }
 
 /// A unified diff of a text before and after.

@@ -10,7 +10,7 @@ use std::sync::OnceLock;
 
 use charter_source::ReadError;
 
-use crate::console::Failure;
+use crate::Failure;
 
 /// What git prints at most where it does not print a file.
 const MOST: u64 = 64 << 20;

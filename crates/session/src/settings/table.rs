@@ -2,11 +2,10 @@
 
 use std::ops::Range;
 
+use charter_check::SettingsError;
 use charter_source::nearest;
 use toml::Spanned;
 use toml::de::{DeTable, DeValue};
-
-use crate::settings::SettingsError;
 
 /// A table, and what it is called.
 pub(super) struct Table<'t> {

@@ -6,9 +6,9 @@ use charter_contract::Contract;
 use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of};
 use charter_source::{Catalogued, Encoded, FileId, Location, Overlay, Store, Text};
 
-use crate::console::Failure;
-use crate::online::Web;
-use crate::slips;
+use crate::Failure;
+use crate::failure::Slips;
+use crate::network::Web;
 
 /// A contract that is kept as notation.
 pub struct NotationFile<'s> {
@@ -37,9 +37,9 @@ impl<'s> NotationFile<'s> {
         };
         let text = store.text(&location, store.limits().bytes).map_err(|error| unreadable(&error))?;
         let written = read(text.content(), convention).map_err(|errors| {
-            let shown = slips::errors_in_file(file, text.content(), &errors);
-            let failure = Failure::new("this is no notation yet").at(file);
-            failure.help(format!("nothing was changed\n{}", shown.trim_end()))
+            let failure = Failure::new("this is no notation yet").at(file).help("nothing was changed");
+            let slips = Slips { name: file.to_owned(), text: text.content().to_owned(), errors };
+            Failure { slips: Some(Box::new(slips)), ..failure }
         })?;
         let mut memory = Overlay::new(store);
         let mut made = Vec::new();

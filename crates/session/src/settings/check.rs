@@ -1,63 +1,19 @@
-//! Reads settings from TOML.
-
-mod table;
+//! `[check]` and `[house]`: what a team has settled about checks.
 
 use std::ops::Range;
 
+use charter_check::{
+    Exception, House, Level, LevelChange, NamePattern, NamedKind, PathPattern, Profile, Settings,
+    SettingsError, rule, rules,
+};
 use charter_contract::{SoapVersion, Style};
 use charter_source::nearest;
-use toml::de::DeTable;
 
-use self::table::{Table, Value};
-use crate::catalogue::{rule, rules};
-use crate::level::Level;
-use crate::profile::Profile;
-use crate::settings::{
-    Exception, House, LevelChange, NamePattern, NamedKind, PathPattern, Settings, SettingsError,
-};
-
-impl Settings {
-    /// Reads settings from the text of a `charter.toml`. Its `[names]`, which are about new components, are left alone.
-    ///
-    /// # Errors
-    /// The first thing in it that makes no sense, with its place.
-    ///
-    /// ```
-    /// use charter_check::Settings;
-    ///
-    /// let settings = Settings::read("[check.levels]\naddress-localhost = \"error\"\n").unwrap();
-    /// assert_eq!(settings.levels[0].rule, "address-localhost");
-    /// let error = Settings::read("[check.levels]\naddress-localhots = \"error\"\n").unwrap_err();
-    /// assert_eq!(error.help, "did you mean \"address-localhost\"?");
-    /// ```
-    pub fn read(text: &str) -> Result<Settings, SettingsError> {
-        read(text)
-    }
-}
+use super::table::{Table, Value};
 
 type Read<T> = Result<T, SettingsError>;
 
-fn read(text: &str) -> Read<Settings> {
-    let document = DeTable::parse(text).map_err(|error| SettingsError {
-        span: error.span().unwrap_or(0..0),
-        message: error.message().to_owned(),
-        help: "the file is in TOML: a line such as [check.levels], then lines such as type-unused = \"off\""
-            .into(),
-    })?;
-    let mut settings = Settings::default();
-    for (key, value) in
-        Table::root(document.get_ref()).entries(&["names", "check", "house", "compare", "versions"])?
-    {
-        match key {
-            "check" => check(&value.table("check")?, &mut settings)?,
-            "house" => settings.house = house(&value.table("house")?)?,
-            _ => {}
-        }
-    }
-    Ok(settings)
-}
-
-fn check(table: &Table<'_>, settings: &mut Settings) -> Read<()> {
+pub(super) fn check(table: &Table<'_>, settings: &mut Settings) -> Read<()> {
     for (key, value) in table.entries(&["profiles", "baseline", "levels", "at", "except"])? {
         match key {
             "profiles" => settings.profiles = Some(profiles(value)?),
@@ -183,7 +139,7 @@ fn day(value: Value<'_>) -> Read<String> {
     }
 }
 
-fn house(table: &Table<'_>) -> Read<House> {
+pub(super) fn house(table: &Table<'_>) -> Read<House> {
     let mut house = House::default();
     let known = [
         "names",

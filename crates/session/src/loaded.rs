@@ -1,0 +1,62 @@
+//! A contract that is loaded, with everything that works on it.
+
+use std::sync::Arc;
+
+use charter_contract::Contract;
+use charter_schema::Engine;
+use self_cell::self_cell;
+
+use crate::settings::Settings;
+
+self_cell!(
+    /// A contract, and the engine that borrows it.
+    struct Whole {
+        owner: Contract,
+        #[covariant]
+        dependent: Engine,
+    }
+);
+
+/// A contract that owns its files, its schemas and the engine that works on them, with what is settled for it. It may be kept
+/// and handed on; when it is dropped, all of it goes.
+///
+/// ```
+/// use charter_session::{Options, Session};
+///
+/// # let folder = tempfile::tempdir().unwrap();
+/// # let file = folder.path().join("depth.xsd");
+/// # std::fs::write(&file, r#"<xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema"><xs:element name="depth" type="xs:decimal"/></xs:schema>"#).unwrap();
+/// # let file = file.to_str().unwrap();
+/// let loaded = Session::begin(&Options::default())?.open(file)?;
+/// let (id, _) = loaded.contract().schemas.elements.iter().next().unwrap();
+/// let datatype = loaded.engine().datatype(loaded.contract().schemas.element_type(id)).unwrap();
+/// assert_eq!(datatype.builtin().unwrap().name(), "decimal");
+/// # Ok::<(), charter_session::Failure>(())
+/// ```
+pub struct Loaded {
+    whole: Whole,
+    settings: Arc<Settings>,
+}
+
+impl Loaded {
+    /// What was read, with an engine of its own.
+    pub fn of(contract: Contract, settings: Arc<Settings>) -> Loaded {
+        let whole = Whole::new(contract, |contract| Engine::new(&contract.files, &contract.schemas));
+        Loaded { whole, settings }
+    }
+
+    /// The contract.
+    pub fn contract(&self) -> &Contract {
+        self.whole.borrow_owner()
+    }
+
+    /// What is settled for it.
+    pub fn settings(&self) -> &Settings {
+        &self.settings
+    }
+
+    /// The engine that works on it.
+    pub fn engine(&self) -> &Engine<'_> {
+        self.whole.borrow_dependent()
+    }
+}

@@ -1,0 +1,7 @@
+//! Sessions on files in a temporary folder.
+
+mod folders;
+mod kept;
+mod loading;
+mod settings;
+mod shared;
