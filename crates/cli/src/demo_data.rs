@@ -2,6 +2,7 @@
 
 /// Each file by its path in the demo folder.
 pub const FILES: &[(&str, &str)] = &[
+    ("charter.toml", include_str!("../demo/charter.toml")),
     ("v1/pilotage.wsdl", include_str!("../demo/v1/pilotage.wsdl")),
     ("v1/vessel.xsd", include_str!("../demo/v1/vessel.xsd")),
     ("v2/pilotage.wsdl", include_str!("../demo/v2/pilotage.wsdl")),

@@ -179,7 +179,7 @@ fn around(shape: &WireShape, envelope: &Element, add: &mut dyn FnMut(&'static st
     let mut without = envelope.clone();
     without.children.remove(body);
     add("envelope-structure", "Envelope", "the envelope has no body", without);
-    let stranger = || Element::new(QName::new("urn:saltmere:elsewhere", "unheardOf"));
+    let stranger = || Element::new(QName::new("urn:example:elsewhere", "unheardOf"));
     let mut with = envelope.clone();
     let must = stranger().attribute(QName::new(namespace, "mustUnderstand"), "1");
     match child(envelope, "Header") {
@@ -228,7 +228,7 @@ fn around(shape: &WireShape, envelope: &Element, add: &mut dyn FnMut(&'static st
                 wrong("part-missing", "a part is missing", &|wrapper| drop(wrapper.children.remove(0)));
                 wrong("part-namespace", "a part is in a namespace", &|wrapper| {
                     if let Some(Node::Element(part)) = wrapper.children.first_mut() {
-                        part.name = QName::new("urn:saltmere:elsewhere", &part.name.local);
+                        part.name = QName::new("urn:example:elsewhere", &part.name.local);
                     }
                 });
             }

@@ -10,13 +10,13 @@ use crate::http::{Headers, media_type};
 use crate::{Element, Message, Payload, Piece};
 
 /// The line between parts. It holds characters that no base64 has and no XML begins a line with.
-const BOUNDARY: &str = "=_saltmere_7f3a_part";
+const BOUNDARY: &str = "=_part_7f3a41702";
 /// The name of the envelope among the parts.
-const ROOT: &str = "<envelope@saltmere.example>";
+const ROOT: &str = "<envelope@message.invalid>";
 
 /// The name of a part by that of its message part (Attachments Profile 1.0, R2933).
 pub(crate) fn content_id(part: &str) -> String {
-    format!("<{part}=7f3a41702@saltmere.example>")
+    format!("<{part}=7f3a41702@message.invalid>")
 }
 
 /// Makes an envelope and its attachments a `multipart/related` message.

@@ -5,6 +5,7 @@ use std::sync::Arc;
 
 use charter_source::{Fault, FileId, Interner, Map, NameKey, Place, QName};
 
+use crate::sample::Vocabulary;
 use crate::{
     Arena, AttributeDecl, AttributeGroup, AttributeGroupId, AttributeId, Builtin, ElementDecl, ElementId,
     GroupDef, GroupId, Id, IdentityConstraint, NotationDecl, Particle, TypeDef, TypeId,
@@ -66,6 +67,8 @@ pub struct Schemas {
     /// The files that come with the program.
     pub(crate) known: Vec<FileId>,
     pub(crate) faults: Vec<Fault>,
+    /// What samples say, where a team has its own words.
+    pub vocabulary: Arc<Vocabulary>,
 }
 
 /// The global components by name.

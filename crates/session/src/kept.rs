@@ -2,9 +2,9 @@
 
 use std::path::{Path, PathBuf};
 
-use charter_contract::Contract;
 use charter_source::{Location, Map, ReadError, Store};
 
+use crate::loaded::contract_of;
 use crate::session::unread;
 use crate::{Failure, Loaded, Session, settings};
 
@@ -114,7 +114,7 @@ fn load(session: &Session, file: &Path, typed: &Map<PathBuf, String>) -> Result<
     let location = Location::Path(file.to_owned());
     let store = Typed { texts: typed, below: &session.store };
     let files = session.at_one_time(&store, &location).map_err(|error| unread(&location, &error))?;
-    Ok(Loaded::of(Contract::read(files), settings))
+    Ok(Loaded::of(contract_of(files, &settings), settings))
 }
 
 /// What somebody is writing, over what is on disk.

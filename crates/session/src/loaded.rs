@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use charter_contract::Contract;
 use charter_schema::Engine;
+use charter_source::Files;
 use self_cell::self_cell;
 
 use crate::settings::Settings;
@@ -36,6 +37,13 @@ self_cell!(
 pub struct Loaded {
     whole: Whole,
     settings: Arc<Settings>,
+}
+
+/// The contract in files, whose samples say what is settled.
+pub(crate) fn contract_of(files: Files, settings: &Settings) -> Contract {
+    let mut contract = Contract::read(files);
+    contract.schemas.vocabulary = Arc::clone(&settings.values);
+    contract
 }
 
 impl Loaded {

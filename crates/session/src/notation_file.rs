@@ -4,11 +4,12 @@
 use charter_author::{Change, EditFailure, FileChange, SchemaPlace, Verb, fresh};
 use charter_contract::Contract;
 use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of};
-use charter_source::{Catalogued, Encoded, FileId, Location, Overlay, Store, Text};
+use charter_source::{Catalogued, Encoded, FileId, Files, Location, Overlay, Store, Text};
 
-use crate::Failure;
 use crate::failure::Slips;
+use crate::loaded::contract_of;
 use crate::network::Web;
+use crate::{Failure, Settings};
 
 /// A contract that is kept as notation.
 pub struct NotationFile<'s> {
@@ -29,14 +30,14 @@ impl<'s> NotationFile<'s> {
     pub fn open(
         file: &str,
         store: &'s Catalogued<Web>,
-        convention: &Convention,
+        settings: &Settings,
     ) -> Result<(NotationFile<'s>, Contract), Failure> {
         let location = Location::from_argument(file);
         let unreadable = |error: &dyn std::fmt::Display| {
             Failure::new(error.to_string()).at(file).help("check the path, and that the file may be read")
         };
         let text = store.text(&location, store.limits().bytes).map_err(|error| unreadable(&error))?;
-        let written = read(text.content(), convention).map_err(|errors| {
+        let written = read(text.content(), &settings.names).map_err(|errors| {
             let failure = Failure::new("this is no notation yet").at(file).help("nothing was changed");
             let slips = Slips { name: file.to_owned(), text: text.content().to_owned(), errors };
             Failure { slips: Some(Box::new(slips)), ..failure }
@@ -48,7 +49,8 @@ impl<'s> NotationFile<'s> {
             memory.put_text(&place, Encoded::from(new.text));
             made.push(place);
         }
-        let contract = Contract::load(&memory, &location, memory.limits()).map_err(|it| unreadable(&it))?;
+        let files = Files::load(&memory, &location, memory.limits()).map_err(|it| unreadable(&it))?;
+        let contract = contract_of(files, settings);
         Ok((NotationFile { location, text, store: memory, made }, contract))
     }
 

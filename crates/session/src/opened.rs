@@ -31,7 +31,7 @@ impl Session {
         let mut notation = None;
         let contract = self.settled(file, writes, |file| {
             if is_notation(file) {
-                let (opened, contract) = NotationFile::open(file, &self.store, &settings.names)?;
+                let (opened, contract) = NotationFile::open(file, &self.store, &settings)?;
                 notation = Some(opened);
                 return Ok(contract);
             }

@@ -11,6 +11,7 @@ use charter_source::{
 };
 
 use crate::files::{self, Writers};
+use crate::loaded::contract_of;
 use crate::network::Web;
 use crate::settings::{self, Settings};
 use crate::{Failure, Loaded, Notice, Spot, notation_file, read};
@@ -160,7 +161,19 @@ impl Session {
     /// # Errors
     /// If the file cannot be read at all.
     pub fn load(&self, argument: &str) -> Result<Contract, Failure> {
-        Ok(Contract::read(self.files(argument)?))
+        Ok(contract_of(self.files(argument)?, &*self.settings(argument)?))
+    }
+
+    /// The same for a file wherever it is; for one of a revision holds what is settled for the current folder.
+    ///
+    /// # Errors
+    /// If the file cannot be read at all.
+    pub fn load_at(&self, location: &Location) -> Result<Contract, Failure> {
+        let settings = match location {
+            Location::Path(path) => self.settings(&path.display().to_string()),
+            _ => self.settings("."),
+        };
+        Ok(contract_of(self.files_at(location)?, &*settings?))
     }
 
     /// A WSDL contract.

@@ -42,7 +42,7 @@ impl Default for Occasion {
         Occasion {
             created: "2026-03-14T06:30:00Z".to_owned(),
             expires: "2026-03-14T06:35:00Z".to_owned(),
-            nonce: b"saltmere-41702-0".to_vec(),
+            nonce: b"nonce-41702-0000".to_vec(),
             message_id: "urn:uuid:7f3a4170-2c1e-4b5d-9a60-54c1d2e83b17".to_owned(),
         }
     }

@@ -218,7 +218,7 @@ impl Inclusion<'_> {
                     }
                     _ => None,
                 };
-                let value = value.unwrap_or_else(|| "Saltmere".to_owned());
+                let value = value.unwrap_or_else(|| "text".to_owned());
                 outcome.clashes.push(Clash::new(Kind::Attribute {
                     name: name.clone(),
                     value,

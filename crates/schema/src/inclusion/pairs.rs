@@ -120,7 +120,7 @@ impl Inclusion<'_> {
         let theirs = self.sup.datatype(self.sup.schemas.element_type(sup));
         let Some(datatype) = self.sub.datatype(ty) else {
             let same = matches!(own, Some(ValueConstraint::Fixed(own)) if own == fixed);
-            return (!same).then(|| "Saltmere".to_owned());
+            return (!same).then(|| "text".to_owned());
         };
         // What is empty takes the fixed value, whatever that is.
         let other = |value: &String| !value.is_empty() && !same_value(theirs, value, fixed);

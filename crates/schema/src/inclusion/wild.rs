@@ -9,7 +9,7 @@ use crate::engine::Engine;
 use crate::{NamespaceConstraint, Owner, Process, Wildcard};
 
 /// A namespace that no schema knows.
-pub(super) const ELSEWHERE: &str = "urn:saltmere:elsewhere";
+pub(super) const ELSEWHERE: &str = "urn:example:elsewhere";
 /// A name that no schema knows.
 const UNHEARD_OF: &str = "unheardOf";
 

@@ -90,7 +90,7 @@ impl Sampler {
             let length = wheel.len();
             (0..length).map(|step| wheel.as_bytes()[(turn + step) % length] as char).find(|c| inside(*c))
         };
-        if let Some(c) = from("SALTMERE", self.letters).or_else(|| from("saltmere", self.letters)) {
+        if let Some(c) = from("ABCDEFGH", self.letters).or_else(|| from("abcdefgh", self.letters)) {
             self.letters += 1;
             self.text.push(c);
         } else if let Some(c) = from("4170258369", self.digits) {
@@ -150,7 +150,7 @@ fn throw(hir: &Hir, rng: &mut Rng, text: &mut String) -> Option<()> {
 /// States of the product that are looked at before the search is given up.
 const MOST_STATES: usize = 50_000;
 /// The bytes that are tried, the readable ones first. Others begin and go on with characters beyond ASCII.
-const BYTES: &[u8] = b"SALTMEREsaltmere4170258369BCDFGHIJKNOPQUVWXYZbcdfghijknopquvwxyz -_.:,/+@()'\"!?#%&*;<=>[]^`{|}~$\\\t\n\r";
+const BYTES: &[u8] = b"ABCDEFGHabcdefgh4170258369IJKLMNOPQRSTUVWXYZijklmnopqrstuvwxyz -_.:,/+@()'\"!?#%&*;<=>[]^`{|}~$\\\t\n\r";
 
 /// A string that one pattern of every step matches and that has the right length, found by following the automata of
 /// all steps side by side; nothing if there is none, or none was found within bounds.

@@ -241,7 +241,7 @@ impl<'e> Generator<'e> {
         }
         let mixed = self.engine.content_kind(ty) == ContentKind::Mixed;
         if mixed && self.chance(2) {
-            element.children.push(Node::Text(Text::Plain("Two tugs on arrival.".into())));
+            element.children.push(Node::Text(Text::Plain("Some text.".into())));
         }
         if self.schemas.is_any(ty) {
             return Ok(());
@@ -509,8 +509,8 @@ impl<'e> Generator<'e> {
 pub(super) fn a_namespace(namespaces: &NamespaceConstraint) -> Option<&str> {
     match namespaces {
         NamespaceConstraint::OneOf(these) => these.first().map(|first| &**first),
-        NamespaceConstraint::Not(not) if &**not == "urn:saltmere:notice" => Some("urn:saltmere:notice:2"),
-        _ => Some("urn:saltmere:notice"),
+        NamespaceConstraint::Not(not) if &**not == "urn:example:other" => Some("urn:example:other:2"),
+        _ => Some("urn:example:other"),
     }
 }
 

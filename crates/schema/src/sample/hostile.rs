@@ -252,7 +252,7 @@ fn wrong_values(datatype: &Datatype, text: &str) -> Vec<String> {
 }
 
 fn apply(root: &mut Element, path: &[usize], change: Change) {
-    let stranger = || Node::Element(Element::new(QName::new("urn:saltmere:elsewhere", "unheardOf")));
+    let stranger = || Node::Element(Element::new(QName::new("urn:example:elsewhere", "unheardOf")));
     if let (Change::Remove | Change::Double, Some((last, parent))) = (&change, path.split_last()) {
         let parent = at_mut(root, parent);
         match change {

@@ -22,4 +22,5 @@ pub use sampler::Sampler;
 pub use size::Size;
 pub use tree::{Element, Node, Text};
 pub(crate) use values::typical_values;
+pub use words::Vocabulary;
 pub use write::{to_document, to_fragment, to_xml};

@@ -167,20 +167,27 @@ impl Values<'_> {
             return Some(found);
         }
         let sound = |values: &Self, candidate: &str| values.fits(ty, candidate) && single(hint, candidate);
-        let mut suited = words::candidates(hint.name, hint.holder, hint.second);
+        let mut suited = words::candidates(&self.engine.schemas().vocabulary, hint.name, hint.holder);
         if builtin == Builtin::AnyUri {
             // Nearly any text is one by the letter, but nobody would write it.
-            suited.retain(|word| word.starts_with("urn:") || word.contains("://"));
+            let written = |word: &&str| word.starts_with("urn:") || word.contains("://");
+            suited.iter_mut().for_each(|group| group.retain(written));
         }
         if hint.distinct
             && let Some(found) = distinct(builtin, hint).into_iter().find(|candidate| sound(self, candidate))
         {
             return Some(found);
         }
+        let fitting = suited.iter().find_map(|group| {
+            let mut fitting = group.iter().filter(|candidate| sound(self, candidate));
+            let first = fitting.next()?;
+            // The second of two is another, if there is one.
+            Some(if hint.second { fitting.next().unwrap_or(first) } else { first })
+        });
+        if let Some(found) = fitting {
+            return Some((*found).to_owned());
+        }
         if let Some(step) = &ty.patterns {
-            if let Some(found) = suited.iter().find(|candidate| sound(self, candidate)) {
-                return Some((*found).to_owned());
-            }
             let matching = |text: &str| draw::readable(text, hint.second).find(|found| sound(self, found));
             let of = ExampleOf { ty: ty.id, second: hint.second, item: hint.item };
             let made = || step.texts.iter().find_map(|text| matching(text));
@@ -189,13 +196,14 @@ impl Values<'_> {
             }
         }
         if matches!(builtin.primitive(), Builtin::Decimal | Builtin::Float | Builtin::Double) {
-            let found = numbers(ty, builtin, hint).into_iter().find(|candidate| sound(self, candidate));
+            let found = numbers(ty, builtin).into_iter().find(|candidate| sound(self, candidate));
             return found.or_else(|| self.searched(ty, hint));
         }
         if builtin.is_within(Builtin::Id) {
             return Some(format!("{}-{}", identifier(hint.name), hint.turn + 1)).filter(|id| sound(self, id));
         }
-        let mut all: Vec<String> = suited.into_iter().map(str::to_owned).collect();
+        let mut all: Vec<String> = suited.concat().into_iter().map(str::to_owned).collect();
+        all.extend(words::named(hint.name, hint.holder, hint.second));
         if hint.second && builtin.is_within(Builtin::DateTime) {
             all.push("2026-03-14T18:45:00Z".to_owned());
         }
@@ -280,16 +288,14 @@ fn distinct(builtin: Builtin, hint: Hint<'_>) -> Vec<String> {
     }
 }
 
-/// Numbers to try: those that suit the name, usual ones, and those near the bounds.
-fn numbers(ty: &Datatype, builtin: Builtin, hint: Hint<'_>) -> Vec<String> {
-    let mut found: Vec<String> =
-        words::candidates(hint.name, hint.holder, hint.second).into_iter().map(str::to_owned).collect();
+/// Numbers to try: usual ones, and those near the bounds.
+fn numbers(ty: &Datatype, builtin: Builtin) -> Vec<String> {
     let usual: &[&str] = if builtin.is_within(Builtin::Integer) {
         &["12", "3", "1", "100", "0", "-1"]
     } else {
         &["12.5", "3.5", "1", "0.5", "100", "0.01", "0", "-1"]
     };
-    found.extend(usual.iter().map(|&number| number.to_owned()));
+    let mut found: Vec<String> = usual.iter().map(|&number| number.to_owned()).collect();
     if !ty.narrowed {
         return found;
     }
@@ -346,12 +352,12 @@ fn typical(builtin: Builtin, name: &str) -> Vec<String> {
         GMonthDay => &["--03-14"],
         GDay => &["---14"],
         GMonth => &["--03"],
-        HexBinary => &["53414C54"],
-        Base64Binary => &["U2FsdG1lcmU="],
-        AnyUri => &["https://notices.saltmere.example/17"],
+        HexBinary => &["53616D70"],
+        Base64Binary => &["U2FtcGxl"],
+        AnyUri => &["https://example.org/1"],
         Language => &["en"],
         NmToken | Name | NcName | IdRef | Entity | QName | Notation => return vec![identifier(name)],
-        _ => return vec![words::plain(name), "Saltmere".to_owned()],
+        _ => return vec![words::plain(name), "text".to_owned()],
     };
     fixed.iter().map(|&value| value.to_owned()).collect()
 }
@@ -369,11 +375,11 @@ fn stretched(text: &str, ty: &Datatype, builtin: Builtin) -> Option<String> {
     match builtin.primitive() {
         Builtin::String | Builtin::AnyUri => {
             // Cut anywhere, an address is none any more.
-            let source = if text.is_empty() || text.contains(':') { "saltmere" } else { text };
+            let source = if text.is_empty() || text.contains(':') { "text" } else { text };
             let wanted = source.chars().count().clamp(least, most.max(least));
             // A language tag is made of short parts.
             if builtin.is_within(Builtin::Language) && wanted > 8 {
-                let parts: String = "en-saltmere-".chars().cycle().take(wanted).collect();
+                let parts: String = "en-sample-".chars().cycle().take(wanted).collect();
                 return Some(parts.strip_suffix('-').map_or(parts.clone(), |cut| format!("{}x", cut)));
             }
             let mut long: String = source.chars().cycle().take(wanted).collect();
@@ -388,7 +394,7 @@ fn stretched(text: &str, ty: &Datatype, builtin: Builtin) -> Option<String> {
         Builtin::Base64Binary => {
             let wanted = 1.clamp(least, most.max(least));
             let tail = ["", "Uw==", "U2E="][wanted % 3];
-            Some("U2Fs".repeat(wanted / 3) + tail)
+            Some("U2Ft".repeat(wanted / 3) + tail)
         }
         _ => None,
     }
@@ -453,7 +459,7 @@ fn thrown(ty: &Datatype, builtin: Builtin, rng: &mut Rng) -> Option<String> {
             (0..count).map(|_| format!("{:02x}", rng.u8(..))).collect()
         }
         Base64Binary | QName | Notation => return None,
-        AnyUri => format!("urn:saltmere:{}", rng.u32(..1000)),
+        AnyUri => format!("urn:example:{}", rng.u32(..1000)),
         _ => {
             let count = wish(ty, rng);
             let letters: &[char] = match builtin {

@@ -5,6 +5,7 @@ mod check;
 mod names;
 mod revisions;
 mod table;
+mod values;
 
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -12,6 +13,7 @@ use std::sync::Arc;
 use charter_check::SettingsError;
 use charter_compare::Policy;
 use charter_notation::Convention;
+use charter_schema::sample::Vocabulary;
 use toml::de::DeTable;
 
 use self::table::Table;
@@ -46,6 +48,8 @@ pub struct Settings {
     pub compare: Revisions,
     /// What happens to version numbers: `[versions]`; nothing if nothing is said.
     pub versions: Option<Policy>,
+    /// What samples say: `[values]`.
+    pub values: Arc<Vocabulary>,
 }
 
 impl Settings {
@@ -62,7 +66,7 @@ impl Settings {
                     .into(),
         })?;
         let mut settings = Settings::default();
-        let known = ["names", "check", "house", "compare", "versions"];
+        let known = ["names", "check", "house", "compare", "versions", "values"];
         for (key, value) in Table::root(document.get_ref()).entries(&known)? {
             let table = value.table(key)?;
             match key {
@@ -70,7 +74,8 @@ impl Settings {
                 "check" => check::check(&table, &mut settings.check)?,
                 "house" => settings.check.house = check::house(&table)?,
                 "compare" => settings.compare = revisions::compare(&table)?,
-                _ => settings.versions = Some(revisions::versions(&table)?),
+                "versions" => settings.versions = Some(revisions::versions(&table)?),
+                _ => settings.values = Arc::new(values::read(&table)?),
             }
         }
         Ok(settings)

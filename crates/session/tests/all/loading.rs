@@ -117,7 +117,12 @@ fn an_edit_is_made_on_what_was_opened_and_nobody_else_edits_meanwhile() {
     let first = session();
     let opened = first.edit(&file, true).unwrap();
     let component = find(&opened.contract, "operation/nextTide").unwrap();
-    let change = charter_author::rename(opened.editing(false), component, charter_author::Renaming { name: "nextHighTide", only: false }).unwrap();
+    let change = charter_author::rename(
+        opened.editing(false),
+        component,
+        charter_author::Renaming { name: "nextHighTide", only: false },
+    )
+    .unwrap();
     assert!(opened.notation.is_none() && !change.files.is_empty());
     // Who only looks is not kept waiting.
     let second = session();
@@ -141,7 +146,12 @@ fn notation_is_edited_as_the_contract_that_it_stands_for() {
     let opened = session.edit(&folder.name("tides.charter"), true).unwrap();
     assert_eq!(opened.notation.as_ref().unwrap().text(), text);
     let component = find(&opened.contract, "operation/nextTide").unwrap();
-    let change = charter_author::rename(opened.editing(false), component, charter_author::Renaming { name: "nextHighTide", only: false }).unwrap();
+    let change = charter_author::rename(
+        opened.editing(false),
+        component,
+        charter_author::Renaming { name: "nextHighTide", only: false },
+    )
+    .unwrap();
     let (change, contract) = opened.carried(change, None).unwrap();
     assert!(contract.is_none());
     assert_eq!(change.files[0].after.text(), text.replace("nextTide", "nextHighTide"));

@@ -253,10 +253,10 @@ fn contract(common: &Common, location: &Location) -> Result<Contract, Failure> {
         && is_notation(&shown)
         && path.exists()
     {
-        let convention = common.session.settings(&shown)?.names.clone();
-        return Ok(NotationFile::open(&shown, &common.session.store, &convention)?.1);
+        let settings = common.session.settings(&shown)?;
+        return Ok(NotationFile::open(&shown, &common.session.store, &settings)?.1);
     }
-    let contract = Contract::read(common.session.files_at(location)?);
+    let contract = common.session.load_at(location)?;
     charter_session::is_contract(&contract)?;
     Ok(contract)
 }

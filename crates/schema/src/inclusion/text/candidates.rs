@@ -128,7 +128,7 @@ fn edges(ty: &Datatype, all: &mut Vec<String>) {
         Some(Builtin::Float | Builtin::Double) => strings(&["0", "INF", "NaN", "1.5E3", "-1"]),
         Some(Builtin::Boolean) => strings(&["true", "false", "1", "0"]),
         Some(Builtin::String | Builtin::AnyUri) => {
-            strings(&["", "7", "north buoy", "a:b", "Saltmere", "é", "-", "urn:saltmere:pilotage:1", "100 %"])
+            strings(&["", "7", "two words", "a:b", "Text", "é", "-", "urn:example:1", "100 %"])
         }
         Some(Builtin::Base64Binary) => strings(&["", "Uw==", "U1M=", "U0FM", "U 0FM"]),
         Some(Builtin::HexBinary) => strings(&["", "53", "5341"]),

@@ -15,7 +15,7 @@ const MOST_STATES: usize = 60_000;
 const MOST_MISTAKEN: usize = 40;
 /// The readable bytes, which are tried first.
 const READABLE: &[u8] =
-    b"SALTMERE saltmere4170258369BCDFGHIJKNOPQUVWXYZbcdfghijknopquvwxyz-_.:,/+@()'\"!?#%&*;<=>[]^`{|}~$\\";
+    b"ABCDEFGH abcdefgh4170258369IJKLMNOPQRSTUVWXYZijklmnopqrstuvwxyz-_.:,/+@()'\"!?#%&*;<=>[]^`{|}~$\\";
 
 /// Decides by machines.
 pub(super) fn decide(judge: &Judge<'_, '_>) -> Texts {
