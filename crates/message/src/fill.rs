@@ -36,7 +36,7 @@ pub struct Filling {
 /// let engine = Engine::new(&contract.files, &contract.schemas);
 /// let filling = sample(&engine, &shape, Size::Typical).unwrap();
 /// let message = assemble(&engine, &shape, filling, &[]);
-/// assert!(message.text(&contract).contains("<berth>N4</berth>"));
+/// assert!(message.text(&contract).contains("<berth>berth</berth>"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 ///

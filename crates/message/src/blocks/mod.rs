@@ -64,7 +64,9 @@ impl Wanted {
         let request = shape.is_request();
         Wanted {
             addressing: way.iter().any(must_address) || uses_addressing(contract, shape),
-            credentials: password.filter(|_| request).map(Credentials::sample),
+            credentials: password
+                .filter(|_| request)
+                .map(|kind| Credentials::sample(kind, &contract.schemas.vocabulary)),
             timestamp: way.contains(&Demand::Timestamp),
         }
     }

@@ -4,6 +4,7 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use charter_contract::{Password, SoapVersion};
+use charter_schema::sample::Vocabulary;
 use charter_source::{QName, ns};
 use sha1::{Digest, Sha1};
 
@@ -26,9 +27,12 @@ pub struct Credentials {
 }
 
 impl Credentials {
-    /// Made-up ones.
-    pub fn sample(kind: Password) -> Credentials {
-        Credentials { user: "tolland-reeve".to_owned(), password: "grey-heron-41".to_owned(), kind }
+    /// Made-up ones, in the words of a team if it has some.
+    pub fn sample(kind: Password, words: &Vocabulary) -> Credentials {
+        let word = |name: &str, usual: &str| {
+            words.values("", name).first().map_or_else(|| usual.to_owned(), |&word| word.to_owned())
+        };
+        Credentials { user: word("user", "k.jansen"), password: word("password", "grey-stone-41"), kind }
     }
 }
 

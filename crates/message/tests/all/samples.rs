@@ -76,9 +76,9 @@ fn every_built_in_type_has_a_value_of_its_kind() {
         ("gMonthDay", "--03-14"),
         ("gDay", "---14"),
         ("gMonth", "--03"),
-        ("hexBinary", "53414C54"),
-        ("base64Binary", "U2FsdG1lcmU="),
-        ("anyURI", "https://notices.saltmere.example/17"),
+        ("hexBinary", "53616D70"),
+        ("base64Binary", "U2FtcGxl"),
+        ("anyURI", "https://example.org/1"),
         ("QName", "low-water"),
         ("normalizedString", "low water"),
         ("token", "low water"),
@@ -109,11 +109,15 @@ fn every_built_in_type_has_a_value_of_its_kind() {
 #[test]
 fn names_suggest_values_where_the_type_lets_them() {
     for (name, ty, expected) in [
-        ("draught", "<x:restriction base='x:decimal'/>", "9.4"),
-        ("draught", "<x:restriction base='x:int'/>", "9"),
+        ("depth", "<x:restriction base='x:decimal'/>", "12.6"),
+        ("depth", "<x:restriction base='x:int'/>", "12"),
         ("draught", "<x:restriction base='x:decimal'><x:maxInclusive value='5'/></x:restriction>", "3.5"),
-        ("vesselName", "<x:restriction base='x:string'/>", "Marsh Harrier"),
-        ("contactEmail", "<x:restriction base='x:string'/>", "duty@agents.saltmere.example"),
+        ("vesselName", "<x:restriction base='x:string'/>", "First vessel"),
+        ("contactPerson", "<x:restriction base='x:string'/>", "Kim Jansen"),
+        ("languageCode", "<x:restriction base='x:string'/>", "en"),
+        ("country", "<x:restriction base='x:string'/>", "NL"),
+        ("iso3Country", "<x:restriction base='x:string'><x:length value='3'/></x:restriction>", "NLD"),
+        ("contactEmail", "<x:restriction base='x:string'/>", "kim.jansen@example.org"),
         ("remark", "<x:restriction base='x:string'><x:maxLength value='8'/></x:restriction>", "remark"),
         ("from", "<x:restriction base='x:date'/>", "2026-03-14"),
         ("until", "<x:restriction base='x:dateTime'/>", "2026-03-14T08:00:00Z"),
@@ -121,7 +125,7 @@ fn names_suggest_values_where_the_type_lets_them() {
         (
             "callSign",
             "<x:restriction base='x:string'><x:pattern value='[A-Z0-9]{4,7}'/></x:restriction>",
-            "MHRS7",
+            "ABCD",
         ),
         (
             "booking",
@@ -298,8 +302,8 @@ fn wildcards_that_must_be_filled() {
         })
     };
     assert_eq!(of("<x:any/>").unwrap(), "{urn:t}known");
-    assert_eq!(of("<x:any namespace='urn:v' processContents='skip'/>").unwrap(), "{urn:v}notice");
-    assert_eq!(of("<x:any namespace='##local' processContents='lax'/>").unwrap(), "notice");
+    assert_eq!(of("<x:any namespace='urn:v' processContents='skip'/>").unwrap(), "{urn:v}anything");
+    assert_eq!(of("<x:any namespace='##local' processContents='lax'/>").unwrap(), "anything");
     assert!(matches!(of("<x:any namespace='urn:v'/>"), Err(SampleError::Wildcard { .. })));
 }
 

@@ -271,7 +271,7 @@ fn apply(root: &mut Element, path: &[usize], change: Change) {
             element.name = QName::new(&element.name.namespace, &format!("{}Unheard", element.name.local))
         }
         Change::AddChild => element.children.push(stranger()),
-        Change::StrayText => element.children.push(Node::Text(Text::Plain("Fog until noon.".into()))),
+        Change::StrayText => element.children.push(Node::Text(Text::Plain("Some text.".into()))),
         Change::AddAttribute(name, value) => element.attributes.push((name, Text::Plain(value))),
         Change::SetAttribute(number, value) => element.attributes[number].1 = Text::Plain(value),
         Change::RemoveAttribute(number) => drop(element.attributes.remove(number)),

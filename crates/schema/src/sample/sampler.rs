@@ -57,7 +57,7 @@ impl<'e> Sampler<'e> {
     /// let engine = Engine::new(&files, &schemas);
     /// let element = schemas.element_named(&QName::new("", "callSign")).unwrap();
     /// let sample = Sampler::new(&engine, Size::Typical).element(element).unwrap();
-    /// assert_eq!(to_document(&sample), "<callSign>MHRS7</callSign>\n");
+    /// assert_eq!(to_document(&sample), "<callSign>ABCD</callSign>\n");
     /// # Ok::<(), charter_source::ReadError>(())
     /// ```
     ///

@@ -37,6 +37,10 @@ surface = "code"
 breaks = "minor"
 namespace = "never"
 current = "1.4.0"
+
+[values]
+draught = ["9.4", "7.2"]
+"vessel/name" = "Marsh Harrier"
 "#,
     );
     let settings = settings.unwrap();
@@ -53,6 +57,9 @@ current = "1.4.0"
     let versions = settings.versions.unwrap();
     assert_eq!((versions.breaks, versions.namespace), (Step::Minor, NamespaceRule::Never));
     assert_eq!(versions.current.as_deref(), Some("1.4.0"));
+    assert_eq!(settings.values.values("Vessel", "draught"), ["9.4", "7.2"]);
+    assert_eq!(settings.values.values("Vessel", "name"), ["Marsh Harrier"]);
+    assert!(settings.values.values("Berth", "name").is_empty());
 }
 
 #[test]
@@ -103,6 +110,13 @@ fn what_makes_no_sense_is_said_where_it_stands() {
             "\"much\"",
             "\"much\" is not known here",
             "there is major, minor, patch, same",
+        ),
+        ("[values]\ndraught = 9.4\n", "9.4", "this is no text", "write it in quotes"),
+        (
+            "[values]\ndraught = []\n",
+            "[]",
+            "there is no value for \"draught\"",
+            "write draught = [\"…\", \"…\"], the likeliest first",
         ),
         (
             "[check.levels]\ntype-unused = \"of\"\n",

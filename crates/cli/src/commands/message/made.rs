@@ -83,7 +83,7 @@ impl<'m> Making<'m> {
             (false, None) => Password::Text,
         };
         if shape.is_request() && (self.args.user.is_some() || self.args.digest) {
-            let sample = Credentials::sample(kind);
+            let sample = Credentials::sample(kind, &self.contract.schemas.vocabulary);
             let user = self.args.user.clone().unwrap_or(sample.user);
             let password = self.args.password.clone().unwrap_or(sample.password);
             wanted.credentials = Some(Credentials { user, password, kind });

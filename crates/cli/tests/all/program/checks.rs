@@ -229,7 +229,7 @@ fn is_result(result: &serde_json::Value, rules: &[serde_json::Value]) {
 #[test]
 fn sarif_has_the_structure_that_its_standard_asks_for() {
     let folder = Folder::with_demo();
-    folder.write("charter.toml", "[[check.except]]\nrule = \"type-unused\"\nreason = \"later\"\n");
+    folder.write("saltmere/charter.toml", "[[check.except]]\nrule = \"type-unused\"\nreason = \"later\"\n");
     let log = folder.run("check saltmere/draft/towage.wsdl --format sarif").ends(1).json();
     assert_eq!(log["version"], "2.1.0");
     let run = &log["runs"][0];

@@ -205,9 +205,9 @@ fn the_gate() {
     folder.run(&format!("compare {V2} {V3} --allow breaks")).ends(0);
     folder.run(&format!("compare {V2} {V3} --allow bends")).ends(1);
     folder.run(&format!("compare saltmere/v1/pilotage.wsdl {V2} --allow keeps")).ends(0);
-    folder.write("charter.toml", "[compare]\nallow = \"breaks\"\n");
+    folder.write("saltmere/charter.toml", "[compare]\nallow = \"breaks\"\n");
     folder.run(&format!("compare {V2} {V3}")).ends(0);
-    folder.write("charter.toml", "[compare]\nallow = \"everything\"\n");
+    folder.write("saltmere/charter.toml", "[compare]\nallow = \"everything\"\n");
     folder
         .run(&format!("compare {V2} {V3}"))
         .ends(2)
@@ -267,13 +267,13 @@ fn an_accepted_change_no_longer_counts_until_it_changes_again() {
 #[test]
 fn advice_on_versions() {
     let folder = Folder::with_demo();
-    folder.write("charter.toml", "[versions]\ncurrent = \"2.4\"\n");
+    folder.write("saltmere/charter.toml", "[versions]\ncurrent = \"2.4\"\n");
     folder
         .run(&format!("compare {V2} {V3}"))
         .says("advice: version 2.4 becomes 3.0; the target namespace must be another, such as urn:saltmere:pilotage:2")
         .says("at two addresses");
     folder.run(&format!("compare saltmere/v1/pilotage.wsdl {V2}")).says("advice: version 2.4 becomes 2.5");
-    folder.write("charter.toml", "[versions]\nnamespace = \"sometimes\"\n");
+    folder.write("saltmere/charter.toml", "[versions]\nnamespace = \"sometimes\"\n");
     folder.run(&format!("compare {V2} {V3}")).ends(2).complains("there is breaks, always, never");
 }
 

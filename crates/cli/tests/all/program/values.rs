@@ -270,3 +270,67 @@ fn two_contracts_are_shown_side_by_side() {
         folder.run(&format!("message {V1} requestPilot --against saltmere/office/harbour.wsdl")).ends(2);
     run.complains("there is no \"operation/requestPilot\"");
 }
+
+/// The typical message of a survey with some content, where settings say so.
+fn sampled(content: &str, settings: &str) -> Run {
+    let folder = Folder::empty();
+    survey(&folder, content, "");
+    folder.write("charter.toml", settings);
+    folder.run("message survey.wsdl report").ends(0)
+}
+
+const CONTENT: &str = r#"<xs:sequence>
+<xs:element name="languageCode" type="xs:string"/><xs:element name="country" type="xs:string"/>
+<xs:element name="remark" type="xs:string" maxOccurs="unbounded"/>
+<xs:element name="draught" type="xs:decimal"/><xs:element name="sounding" type="xs:int"/>
+<xs:element name="vessel"><xs:complexType><xs:sequence><xs:element name="name" type="xs:string"/></xs:sequence></xs:complexType></xs:element>
+<xs:element name="surveyor"><xs:complexType><xs:sequence><xs:element name="firstName" type="xs:string"/></xs:sequence></xs:complexType></xs:element>
+</xs:sequence>"#;
+
+#[test]
+fn samples_say_nothing_that_the_contract_does_not() {
+    let run = sampled(CONTENT, "");
+    for value in [">en<", ">NL<", ">A short remark.<", ">Another remark.<", ">First vessel<", ">Kim<"] {
+        assert!(run.out.contains(value), "{value} is not in\n{}", run.out);
+    }
+    let said = run.out.replace("saltmere", "").to_lowercase();
+    for word in ["tug", "pilot", "harrier", "tolland", "harbour", "quay"] {
+        assert!(!said.contains(word), "{word} is in\n{}", run.out);
+    }
+}
+
+#[test]
+fn a_team_settles_what_samples_say() {
+    let settings = r#"[values]
+remark = ["Fog.", "Clear.", "Rain."]
+draught = ["much", "9.4"]
+sounding = ["none at all"]
+"vessel/name" = "Marsh Harrier"
+name = "Anyone"
+"#;
+    let run = sampled(CONTENT, settings);
+    for value in [">Fog.<", ">Clear.<", ">9.4<", ">Marsh Harrier<", ">Anyone<"] {
+        assert!(run.out.contains(value), "{value} is not in\n{}", run.out);
+    }
+    // What does not fit the type is left out.
+    assert!(!run.out.contains("none at all") && !run.out.contains("much"), "{}", run.out);
+    let folder = Folder::empty();
+    survey(&folder, CONTENT, "");
+    folder.write("charter.toml", "[values]\nremark = 4\n");
+    folder.run("message survey.wsdl report").ends(2).complains("charter.toml:2:10: this is no text");
+}
+
+#[test]
+fn witnesses_of_a_comparison_speak_the_words_of_the_team() {
+    let folder = Folder::empty();
+    survey(&folder, CONTENT, "");
+    let text = folder.read("survey.wsdl");
+    folder.write(
+        "new.wsdl",
+        text.replace("name=\"sounding\" type=\"xs:int\"", "name=\"sounding\" type=\"xs:date\""),
+    );
+    folder.write("charter.toml", "[values]\n\"vessel/name\" = \"Marsh Harrier\"\n");
+    let run = folder.run("compare survey.wsdl new.wsdl --format json").ends(1);
+    let body = run.json()["changes"][0]["witness"]["body"].as_str().unwrap().to_owned();
+    assert!(body.contains("Marsh Harrier"), "{body}");
+}
