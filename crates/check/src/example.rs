@@ -89,7 +89,7 @@ const INPUT: &str = r#"<soap:body use="literal"/>"#;
 const PORT: &str = r#"<soap:address location="https://berths.saltmere.example/1"/>"#;
 
 const SERVICE: &str = r#"<wsdl:service name="BerthsService">
-  <wsdl:port name="BerthsPort" binding="tns:BerthsSoap">
+  <wsdl:port name="BerthsPort" binding="tns:BerthsOverSoap11">
     {port}
   </wsdl:port>
 </wsdl:service>"#;
@@ -104,7 +104,7 @@ const BOUND: &str = r#"<soap:operation soapAction="urn:saltmere:berths:1:findBer
     <wsdl:input>{input}</wsdl:input>
     <wsdl:output><soap:body use="literal"/></wsdl:output>"#;
 
-const BINDING: &str = r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+const BINDING: &str = r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
     {bound}
@@ -120,7 +120,7 @@ const TIDES: &str = r#"<wsdl:message name="tideReport">
   <wsdl:operation name="reportTide"><wsdl:input message="tns:tideReport"/></wsdl:operation>
 </wsdl:portType>"#;
 
-const RPC: &str = r#"<wsdl:binding name="TidesSoap" type="tns:Tides">
+const RPC: &str = r#"<wsdl:binding name="TidesOverSoap11" type="tns:Tides">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="reportTide">
     <soap:operation soapAction="urn:saltmere:berths:1:reportTide"/>
@@ -140,7 +140,7 @@ const CHARTS: &str = r#"<wsdl:message name="drawChartInput"><wsdl:part name="par
   </wsdl:operation>
 </wsdl:portType>"#;
 
-const MIME: &str = r#"<wsdl:binding name="ChartsSoap" type="tns:Charts">
+const MIME: &str = r#"<wsdl:binding name="ChartsOverSoap11" type="tns:Charts">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="drawChart">
     <soap:operation soapAction="urn:saltmere:berths:1:drawChart"/>
@@ -214,9 +214,9 @@ fn beside(slot: Slot, fragment: &str) -> (String, String) {
         )
     };
     let (abstracts, binding, service) = match slot {
-        Slot::Rpc => (TIDES, RPC.replace("{fragment}", fragment), service("TidesSoap", "soap")),
+        Slot::Rpc => (TIDES, RPC.replace("{fragment}", fragment), service("TidesOverSoap11", "soap")),
         Slot::Http => (TIDES, fragment.to_owned(), service("TidesHttp", "http")),
-        Slot::Mime => (CHARTS, MIME.replace("{fragment}", fragment), service("ChartsSoap", "soap")),
+        Slot::Mime => (CHARTS, MIME.replace("{fragment}", fragment), service("ChartsOverSoap11", "soap")),
         _ => return (String::new(), String::new()),
     };
     (abstracts.to_owned(), format!("\n{binding}\n{service}"))
@@ -332,24 +332,24 @@ const EXCHANGE_CONTRACT: &str = r##"<wsdl:definitions name="Berths" targetNamesp
 <wsdl:portType name="Depths"><wsdl:operation name="listDepths"><wsdl:input message="tns:depthList"/></wsdl:operation></wsdl:portType>
 <wsdl:portType name="Charts"><wsdl:operation name="drawChart"><wsdl:input message="tns:chartInput"/></wsdl:operation></wsdl:portType>
 <wsdl:portType name="Signals"><wsdl:operation name="raiseSignal"><wsdl:input message="tns:signal"/></wsdl:operation></wsdl:portType>
-<wsdl:binding name="BerthsSoap" type="tns:Berths"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+<wsdl:binding name="BerthsOverSoap11" type="tns:Berths"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth"><soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
     <wsdl:input><soap:header message="tns:DeskHeader" part="desk" use="literal"/><soap:body use="literal"/></wsdl:input>
     <wsdl:output><soap:body use="literal"/></wsdl:output>
     <wsdl:fault name="QuayFull"><soap:fault name="QuayFull" use="literal"/></wsdl:fault>
   </wsdl:operation>
 </wsdl:binding>
-<wsdl:binding name="TidesSoap" type="tns:Tides"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+<wsdl:binding name="TidesOverSoap11" type="tns:Tides"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="reportTide"><soap:operation soapAction="urn:saltmere:berths:1:reportTide"/>
     <wsdl:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></wsdl:input>
   </wsdl:operation>
 </wsdl:binding>
-<wsdl:binding name="DepthsSoap" type="tns:Depths"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+<wsdl:binding name="DepthsOverSoap11" type="tns:Depths"><soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="listDepths"><soap:operation soapAction="urn:saltmere:berths:1:listDepths"/>
     <wsdl:input><soap:body use="encoded" namespace="urn:saltmere:berths:1" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/"/></wsdl:input>
   </wsdl:operation>
 </wsdl:binding>
-<wsdl:binding name="ChartsSoap" type="tns:Charts"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+<wsdl:binding name="ChartsOverSoap11" type="tns:Charts"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="drawChart"><soap:operation soapAction="urn:saltmere:berths:1:drawChart"/>
     <wsdl:input><mime:multipartRelated>
       <mime:part><soap:body parts="parameters" use="literal"/></mime:part>
@@ -357,7 +357,7 @@ const EXCHANGE_CONTRACT: &str = r##"<wsdl:definitions name="Berths" targetNamesp
     </mime:multipartRelated></wsdl:input>
   </wsdl:operation>
 </wsdl:binding>
-<wsdl:binding name="SignalsSoap" type="tns:Signals"><soap12:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+<wsdl:binding name="SignalsOverSoap11" type="tns:Signals"><soap12:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsaw:UsingAddressing wsdl:required="true"/>
   <wsdl:operation name="raiseSignal"><soap12:operation soapAction="urn:saltmere:berths:1:raiseSignal"/>
     <wsdl:input><soap12:body use="literal"/></wsdl:input>

@@ -20,7 +20,7 @@ use crate::finding::Finding;
 /// let text = r#"<definitions xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:t="urn:saltmere:quay"
 ///     xmlns:s="http://schemas.xmlsoap.org/wsdl/soap/" targetNamespace="urn:saltmere:quay">
 ///   <portType name="Quay"><operation name="moor"/><operation name="leave"/></portType>
-///   <binding name="QuaySoap" type="t:Quay"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/></binding>
+///   <binding name="QuayOverSoap11" type="t:Quay"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/></binding>
 /// </definitions>"#;
 /// let store = Overlay::of(&[("quay.wsdl", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("quay.wsdl"), Limits::default())?;

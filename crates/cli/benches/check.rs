@@ -166,11 +166,11 @@ fn contract(types: usize) -> String {
   </wsdl:types>
 {messages}  <wsdl:portType name=\"Visits\">
 {port_type}  </wsdl:portType>
-  <wsdl:binding name=\"VisitsSoap\" type=\"tns:Visits\">
+  <wsdl:binding name=\"VisitsOverSoap11\" type=\"tns:Visits\">
     <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>
 {binding}  </wsdl:binding>
   <wsdl:service name=\"VisitsService\">
-    <wsdl:port name=\"VisitsPort\" binding=\"tns:VisitsSoap\"><soap:address location=\"https://visits.saltmere.example/\"/></wsdl:port>
+    <wsdl:port name=\"VisitsPort\" binding=\"tns:VisitsOverSoap11\"><soap:address location=\"https://visits.saltmere.example/\"/></wsdl:port>
   </wsdl:service>
 </wsdl:definitions>
 "

@@ -181,9 +181,9 @@ fn definitions(schema: &str, messages: &str, port_type: &str, binding: &str) -> 
 {schema}</xs:schema></w:types>
 {messages}<w:portType name=\"Visits\">
 {port_type}</w:portType>
-<w:binding name=\"VisitsSoap\" type=\"tns:Visits\"><s:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>
+<w:binding name=\"VisitsOverSoap11\" type=\"tns:Visits\"><s:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>
 {binding}</w:binding>
-<w:service name=\"VisitsService\"><w:port name=\"VisitsPort\" binding=\"tns:VisitsSoap\"><s:address location=\"http://localhost:8080/visits\"/></w:port></w:service>
+<w:service name=\"VisitsService\"><w:port name=\"VisitsPort\" binding=\"tns:VisitsOverSoap11\"><s:address location=\"http://localhost:8080/visits\"/></w:port></w:service>
 </w:definitions>
 "
     )

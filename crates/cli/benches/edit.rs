@@ -135,7 +135,7 @@ fn contract(operations: usize) -> String {
   </wsdl:types>
 {}  <wsdl:portType name=\"Port\">
 {}  </wsdl:portType>
-  <wsdl:binding name=\"PortSoap\" type=\"tns:Port\">
+  <wsdl:binding name=\"PortOverSoap11\" type=\"tns:Port\">
     <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>
 {}  </wsdl:binding>
 </wsdl:definitions>

@@ -46,10 +46,10 @@ impl Default for Convention {
         let text = str::to_owned;
         Convention {
             port_type: text("*"),
-            binding: text("*Soap"),
-            binding_12: text("*Soap12"),
-            binding_get: text("*HttpGet"),
-            binding_post: text("*HttpPost"),
+            binding: text("*OverSoap11"),
+            binding_12: text("*OverSoap12"),
+            binding_get: text("*OverGet"),
+            binding_post: text("*OverPost"),
             service: text("*Service"),
             port: text("*Port"),
             request_element: text("*"),

@@ -128,7 +128,7 @@ pub fn components_of(schema: &Form, prefixes: &Prefixes) -> String {
 ///     output { high: dateTime, depth: decimal }
 ///   }
 ///
-///   binding TidesSoap = soap 1.1 document literal
+///   binding TidesOverSoap11 = soap 1.1 document literal
 /// }
 /// "#;
 /// let read = read(text, &Convention::default()).unwrap();

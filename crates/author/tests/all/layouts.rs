@@ -91,7 +91,7 @@ fn contract(line: &str, unit: &str, quote: &str) -> String {
       <w:input message="my:nextTideInput"/>
     </w:operation>
   </w:portType>
-  <w:binding name="TidesSoap" type="my:Tides">
+  <w:binding name="TidesOverSoap11" type="my:Tides">
     <sp:binding transport="http://schemas.xmlsoap.org/soap/http"/>
     <w:operation name="nextTide">
       <sp:operation soapAction="urn:saltmere:tides:1:nextTide"/>
@@ -99,7 +99,7 @@ fn contract(line: &str, unit: &str, quote: &str) -> String {
     </w:operation>
   </w:binding>
   <w:service name="TidesService">
-    <w:port name="TidesPort" binding="my:TidesSoap">
+    <w:port name="TidesPort" binding="my:TidesOverSoap11">
       <sp:address location="http://localhost:8080/tides"/>
     </w:port>
   </w:service>
@@ -289,8 +289,8 @@ fn an_edit_and_its_inverse_give_the_same_bytes() {
         );
         back(
             "a binding",
-            desk.after(what, |e| add(e, contract, "binding TidesSoap12 = soap 1.2 document literal")),
-            &|e| remove(e, find("binding/TidesSoap12", e), false),
+            desk.after(what, |e| add(e, contract, "binding TidesOverSoap12 = soap 1.2 document literal")),
+            &|e| remove(e, find("binding/TidesOverSoap12", e), false),
         );
         back(
             "a type of a field",

@@ -95,7 +95,7 @@ pub(crate) const RULES: &[Rule] = &[
         why: "A URL holds text. How an element or a structure would be written there, no standard says.",
         example: Example::of(
             Slot::Binding,
-            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+            r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
     <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
@@ -111,7 +111,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:output><mime:mimeXml part="parameters"/></wsdl:output>
   </wsdl:operation>
 </wsdl:binding>"#,
-            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+            r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
     <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>

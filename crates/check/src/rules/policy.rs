@@ -21,7 +21,7 @@ macro_rules! policy {
 macro_rules! referring {
     ($uri:literal) => {
         concat!(
-            "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <wsp:PolicyReference URI=\"",
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <wsp:PolicyReference URI=\"",
             $uri,
             "\"/>\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation \
              name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body \
@@ -35,7 +35,7 @@ macro_rules! referring {
 macro_rules! demanding {
     ($content:literal) => {
         concat!(
-            "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <wsp:Policy>",
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <wsp:Policy>",
             $content,
             "</wsp:Policy>\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation \
              name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body \

@@ -22,13 +22,13 @@ pub(crate) const RULES: &[Rule] = &[
               them holds.",
         example: Example::of(
             Slot::Binding,
-            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+            r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <wsdl:operation name="findBerth">
     <wsdl:input/>
     <wsdl:output/>
   </wsdl:operation>
 </wsdl:binding>"#,
-            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+            r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
     <soap:operation soapAction=""/>
@@ -130,7 +130,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction="urn:saltmere:berths:1:moor"/>
@@ -147,7 +147,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction="urn:saltmere:berths:1:moor"/>
@@ -182,7 +182,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:fault name="Fog" message="tns:findBerthOutput"/>
   </wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LightsSoap" type="tns:Lights">
+<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="dim">
     <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
@@ -204,7 +204,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:fault name="Fog" message="tns:findBerthOutput"/>
   </wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LightsSoap" type="tns:Lights">
+<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="dim">
     <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
@@ -236,7 +236,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:fault name="Fog" message="tns:fogFault"/>
   </wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LightsSoap" type="tns:Lights">
+<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="dim">
     <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
@@ -253,7 +253,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:fault name="Fog" message="tns:fogFault"/>
   </wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LightsSoap" type="tns:Lights">
+<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="dim">
     <soap:operation soapAction="urn:saltmere:berths:1:dim"/>

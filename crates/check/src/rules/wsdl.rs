@@ -118,8 +118,8 @@ pub(crate) const RULES: &[Rule] = &[
         "The binding would leave out what it means to send.",
         Example {
             slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameter\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameters\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameter\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameters\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         },
     ),
     found_by_reading(
@@ -129,8 +129,8 @@ pub(crate) const RULES: &[Rule] = &[
         "The binding binds nothing.",
         Example {
             slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berth\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berth\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
+            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         },
     ),
     found_by_reading(
@@ -140,8 +140,8 @@ pub(crate) const RULES: &[Rule] = &[
         "Nobody can tell how to talk to the port.",
         Example {
             slot: Slot::Service,
-            wrong: "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
-            right: "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
+            wrong: "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
+            right: "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
         },
     ),
     Rule {
@@ -184,8 +184,8 @@ pub(crate) const RULES: &[Rule] = &[
               port type, and the binding was forgotten.",
         example: Some(Example {
             slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n  <wsdl:operation name=\"seekBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n  <wsdl:operation name=\"seekBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         }),
         look: Some(bindings::unknown_operations),
         by_settings: None,
@@ -201,8 +201,8 @@ pub(crate) const RULES: &[Rule] = &[
               the operation out without a word.",
         example: Some(Example {
             slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
+            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         }),
         look: Some(bindings::missing_operations),
         by_settings: None,
@@ -216,8 +216,8 @@ pub(crate) const RULES: &[Rule] = &[
               Documentation comes first in what it speaks of.",
         example: Example::of(
             Slot::Service,
-            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>\n<wsdl:portType name=\"Lights\"/>",
-            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsSoap\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
+            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>\n<wsdl:portType name=\"Lights\"/>",
+            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
         ),
         fix: Some(Fix::in_place(fixes::order)),
         ..WARNS

@@ -57,8 +57,8 @@ fn contract(load: &str) -> Contract {
         <w:types><x:schema targetNamespace='urn:saltmere:load:1'>{load}{SURROUNDINGS}</x:schema></w:types>\
         <w:message name='Load'><w:part name='load' element='t:load'/></w:message>\
         <w:portType name='Loads'><w:operation name='load'><w:input message='t:Load'/><w:output message='t:Load'/></w:operation></w:portType>\
-        <w:binding name='LoadsSoap' type='t:Loads'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/><w:operation name='load'><s:operation soapAction='load'/><w:input><s:body use='literal'/></w:input><w:output><s:body use='literal'/></w:output></w:operation></w:binding>\
-        <w:service name='LoadService'><w:port name='LoadPort' binding='t:LoadsSoap'><s:address location='http://localhost:8080/load'/></w:port></w:service></w:definitions>"
+        <w:binding name='LoadsOverSoap11' type='t:Loads'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/><w:operation name='load'><s:operation soapAction='load'/><w:input><s:body use='literal'/></w:input><w:output><s:body use='literal'/></w:output></w:operation></w:binding>\
+        <w:service name='LoadService'><w:port name='LoadPort' binding='t:LoadsOverSoap11'><s:address location='http://localhost:8080/load'/></w:port></w:service></w:definitions>"
     );
     load_text(&[("load.wsdl", &text)])
 }

@@ -94,9 +94,9 @@ pub fn steps(path: &str) -> Result<Vec<Step>, ValueError> {
 ///   </schema></types>
 ///   <message name="Moor"><part name="p" element="t:moor"/></message>
 ///   <portType name="Quay"><operation name="moor"><input message="t:Moor"/></operation></portType>
-///   <binding name="QuaySoap" type="t:Quay"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/>
+///   <binding name="QuayOverSoap11" type="t:Quay"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/>
 ///     <operation name="moor"><input><s:body use="literal"/></input></operation></binding>
-///   <service name="QuayService"><port name="Q" binding="t:QuaySoap"><s:address location="http://quay.saltmere.example/"/></port></service>
+///   <service name="QuayService"><port name="Q" binding="t:QuayOverSoap11"><s:address location="http://quay.saltmere.example/"/></port></service>
 /// </definitions>"#;
 /// let store = Overlay::of(&[("quay.wsdl", text)]);
 /// let contract = Contract::load(&store, &Location::from_argument("quay.wsdl"), Limits::default())?;

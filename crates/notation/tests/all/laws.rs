@@ -283,13 +283,13 @@ fn header_blocks_in_the_message_of_their_side() {
         "<w:types><x:schema targetNamespace='urn:t' elementFormDefault='qualified'><x:element name='Who' type='x:string'/><x:element name='next'><x:complexType><x:sequence/></x:complexType></x:element></x:schema></w:types>
         <w:message name='nextInput'><w:part name='parameters' element='t:next'/><w:part name='who' element='t:Who'/></w:message>
         <w:portType name='Tides'><w:operation name='next'><w:input message='t:nextInput'/></w:operation></w:portType>
-        <w:binding name='TidesSoap' type='t:Tides'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/><w:operation name='next'><s:operation soapAction='urn:t:next'/><w:input><s:body parts='parameters' use='literal'/><s:header message='t:nextInput' part='who' use='literal'/></w:input></w:operation></w:binding>",
+        <w:binding name='TidesOverSoap11' type='t:Tides'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/><w:operation name='next'><s:operation soapAction='urn:t:next'/><w:input><s:body parts='parameters' use='literal'/><s:header message='t:nextInput' part='who' use='literal'/></w:input></w:operation></w:binding>",
     );
     let contract = load(&text);
     keeps(&contract);
     let text = charter_notation::contract(&contract, &Convention::default());
     assert!(text.contains("header who: Who in input\n    input {}\n"), "{text}");
-    assert!(text.ends_with("binding TidesSoap = soap 1.1 document literal\n}\n"), "{text}");
+    assert!(text.ends_with("binding TidesOverSoap11 = soap 1.1 document literal\n}\n"), "{text}");
 }
 
 #[test]

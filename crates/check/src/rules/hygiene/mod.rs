@@ -98,7 +98,7 @@ pub(crate) const RULES: &[Rule] = &[
         why: "Nobody can call what no port offers. It is often left from an older version, and misleads whoever reads it.",
         example: Example::of(
             Slot::Binding,
-            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+            r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
     <soap:operation soapAction=""/>
@@ -106,7 +106,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:output><soap:body use="literal"/></wsdl:output>
   </wsdl:operation>
 </wsdl:binding>
-<wsdl:binding name="OldBerthsSoap" type="tns:Berths">
+<wsdl:binding name="OldBerthsOverSoap11" type="tns:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
     <soap:operation soapAction=""/>
@@ -114,7 +114,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:output><soap:body use="literal"/></wsdl:output>
   </wsdl:operation>
 </wsdl:binding>"#,
-            r#"<wsdl:binding name="BerthsSoap" type="tns:Berths">
+            r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
     <soap:operation soapAction=""/>
@@ -150,7 +150,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:portType name="Locks">
   <wsdl:operation name="openLock"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LocksSoap" type="tns:Locks">
+<wsdl:binding name="LocksOverSoap11" type="tns:Locks">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="openLock">
     <soap:operation soapAction=""/>
@@ -158,13 +158,13 @@ pub(crate) const RULES: &[Rule] = &[
   </wsdl:operation>
 </wsdl:binding>
 <wsdl:service name="LocksService">
-  <wsdl:port name="LocksPort" binding="tns:LocksSoap"><soap:address location="http://locks.saltmere.example/1"/></wsdl:port>
+  <wsdl:port name="LocksPort" binding="tns:LocksOverSoap11"><soap:address location="http://locks.saltmere.example/1"/></wsdl:port>
 </wsdl:service>"#,
             r#"<wsdl:message name="passwordHeader"><wsdl:part name="password" element="tns:findBerthResponse"/></wsdl:message>
 <wsdl:portType name="Locks">
   <wsdl:operation name="openLock"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LocksSoap" type="tns:Locks">
+<wsdl:binding name="LocksOverSoap11" type="tns:Locks">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="openLock">
     <soap:operation soapAction=""/>
@@ -172,7 +172,7 @@ pub(crate) const RULES: &[Rule] = &[
   </wsdl:operation>
 </wsdl:binding>
 <wsdl:service name="LocksService">
-  <wsdl:port name="LocksPort" binding="tns:LocksSoap"><soap:address location="https://locks.saltmere.example/1"/></wsdl:port>
+  <wsdl:port name="LocksPort" binding="tns:LocksOverSoap11"><soap:address location="https://locks.saltmere.example/1"/></wsdl:port>
 </wsdl:service>"#,
         ),
         look: Some(addresses::open),

@@ -16,7 +16,7 @@ macro_rules! moorings {
             "<wsdl:message name=\"mooringInput\">",
             $parts,
             "</wsdl:message>\n<wsdl:portType name=\"Moorings\">\n  <wsdl:operation name=\"moor\"><wsdl:input \
-             message=\"tns:mooringInput\"/></wsdl:operation>\n</wsdl:portType>\n<wsdl:binding name=\"MooringsSoap\" \
+             message=\"tns:mooringInput\"/></wsdl:operation>\n</wsdl:portType>\n<wsdl:binding name=\"MooringsOverSoap11\" \
              type=\"tns:Moorings\">\n  <soap:binding style=\"document\" \
              transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"moor\">\n    <soap:operation \
              soapAction=\"urn:saltmere:berths:1:moor\"/>\n    <wsdl:input>",
@@ -30,7 +30,7 @@ macro_rules! moorings {
 macro_rules! binding {
     ($first:literal) => {
         concat!(
-            "<wsdl:binding name=\"BerthsSoap\" type=\"tns:Berths\">\n  ",
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  ",
             $first,
             "\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    \
              <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body \
@@ -73,7 +73,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction=""/>
@@ -84,7 +84,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction=""/>
@@ -126,7 +126,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction=""/>
@@ -138,7 +138,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction=""/>
@@ -294,7 +294,7 @@ pub(crate) const RULES: &[Rule] = &[
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
   <wsdl:operation name="castOff"><wsdl:input message="tns:castOffInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction="" style="rpc"/>
@@ -311,7 +311,7 @@ pub(crate) const RULES: &[Rule] = &[
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
   <wsdl:operation name="castOff"><wsdl:input message="tns:castOffInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="MooringsSoap" type="tns:Moorings">
+<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
     <soap:operation soapAction=""/>
@@ -351,7 +351,7 @@ pub(crate) const RULES: &[Rule] = &[
   <wsdl:operation name="dim"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
   <wsdl:operation name="light"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LightsSoap" type="tns:Lights">
+<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="dim">
     <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
@@ -365,7 +365,7 @@ pub(crate) const RULES: &[Rule] = &[
             r#"<wsdl:portType name="Lights">
   <wsdl:operation name="dim"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
 </wsdl:portType>
-<wsdl:binding name="LightsSoap" type="tns:Lights">
+<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
   <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="dim">
     <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
@@ -385,15 +385,15 @@ pub(crate) const RULES: &[Rule] = &[
         example: Example::of(
             Slot::Service,
             r#"<wsdl:service name="BerthsService">
-  <wsdl:port name="BerthsPort" binding="tns:BerthsSoap">
+  <wsdl:port name="BerthsPort" binding="tns:BerthsOverSoap11">
     <soap:address location="https://berths.saltmere.example/1"/>
   </wsdl:port>
-  <wsdl:port name="NightPort" binding="tns:BerthsSoap">
+  <wsdl:port name="NightPort" binding="tns:BerthsOverSoap11">
     <soap:address location="https://berths.saltmere.example/1"/>
   </wsdl:port>
 </wsdl:service>"#,
             r#"<wsdl:service name="BerthsService">
-  <wsdl:port name="BerthsPort" binding="tns:BerthsSoap">
+  <wsdl:port name="BerthsPort" binding="tns:BerthsOverSoap11">
     <soap:address location="https://berths.saltmere.example/1"/>
   </wsdl:port>
 </wsdl:service>"#,

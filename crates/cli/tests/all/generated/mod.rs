@@ -83,9 +83,9 @@ pub fn contract(shapes: &[Shape], qualified: bool, version: &str) -> String {
 {types}{elements}</xs:schema></wsdl:types>
 {}<wsdl:portType name=\"G\">
 {}</wsdl:portType>
-<wsdl:binding name=\"GSoap\" type=\"tns:G\"><soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>
+<wsdl:binding name=\"GOverSoap11\" type=\"tns:G\"><soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>
 {}</wsdl:binding>
-<wsdl:service name=\"GService\"><wsdl:port name=\"GPort\" binding=\"tns:GSoap\"><soap:address location=\"https://g.saltmere.example/\"/></wsdl:port></wsdl:service>
+<wsdl:service name=\"GService\"><wsdl:port name=\"GPort\" binding=\"tns:GOverSoap11\"><soap:address location=\"https://g.saltmere.example/\"/></wsdl:port></wsdl:service>
 </wsdl:definitions>
 ",
         parts.0, parts.1, parts.2

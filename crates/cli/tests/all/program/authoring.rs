@@ -17,7 +17,7 @@ fn an_operation_is_added_with_all_that_belongs_to_it_and_removed_without_a_trace
         .run(&format!("add {DEMO} {operation}"))
         .ends(0)
         .says("added   operation/moorVessel\n")
-        .says("added   binding/PilotageSoap12/operation/moorVessel\n")
+        .says("added   binding/PilotageOverSoap12/operation/moorVessel\n")
         .says("added   message/moorVesselOutput\n")
         .lacks("UnknownBookingFault")
         .lacks("changed");
@@ -87,7 +87,7 @@ fn everything_that_can_be_added() {
         ("", "group~Where~{~berth:~Berth~}"),
         ("", "message~Note~(text:~string)"),
         ("", "port-type~Notices~{~operation~tell~{~input~(text:~string)~}~}"),
-        ("", "service~Spare~{~port~SparePort~=~PilotageSoap~at~\"http://localhost/\"~}"),
+        ("", "service~Spare~{~port~SparePort~=~PilotageOverSoap11~at~\"http://localhost/\"~}"),
         ("", "schema~\"urn:saltmere:new\"~{~type~A~=~int~}"),
         ("", "import~\"urn:saltmere:new\""),
         ("operation/tell", "about~\"For~everybody.\""),
@@ -99,7 +99,7 @@ fn everything_that_can_be_added() {
         ("element/AgentCredentials", "issued:~date?"),
         ("message/Note", "more:~int"),
         ("operation/listPilots", "fault~NoPilots~{~day:~date~}"),
-        ("service/PilotageService", "port~Third~=~PilotageSoap~at~\"http://localhost/\""),
+        ("service/PilotageService", "port~Third~=~PilotageOverSoap11~at~\"http://localhost/\""),
         ("attribute-group/Revision", "@by:~token?"),
         ("port-type/Pilotage", "operation~ping~{~input~{}~}"),
     ] {
@@ -289,12 +289,12 @@ fn a_new_contract_from_signatures_is_as_a_careful_person_would_write_it() {
     one-way
   }
 
-  binding BerthsSoap = soap 1.1 document literal
-  binding BerthsSoap12 = soap 1.2 document literal
+  binding BerthsOverSoap11 = soap 1.1 document literal
+  binding BerthsOverSoap12 = soap 1.2 document literal
 
   service BerthsService {
-    port BerthsPort = BerthsSoap at \"https://berths.saltmere.example/1\"
-    port BerthsPort12 = BerthsSoap12 at \"https://berths.saltmere.example/1\"
+    port BerthsPort = BerthsOverSoap11 at \"https://berths.saltmere.example/1\"
+    port BerthsPort12 = BerthsOverSoap12 at \"https://berths.saltmere.example/1\"
   }
 }
 "
@@ -369,7 +369,9 @@ fn a_contract_like_another_of_the_house() {
     run.says("changed contract\n");
     let shown = folder.run("show towage/towage.wsdl").ends(0);
     let shown = shown.says("message AgentCredentialsHeader (").says("message UnknownBookingFault (");
-    shown.says("port TowagePort = TowageSoap at \"https://towage.saltmere.example/1\"").lacks("requestPilot");
+    shown
+        .says("port TowagePort = TowageOverSoap11 at \"https://towage.saltmere.example/1\"")
+        .lacks("requestPilot");
     folder
         .run(&format!(
             "new Towage --namespace urn:saltmere:towage:1 --like {DEMO} --keep-operations -o towage/all.wsdl"

@@ -21,7 +21,7 @@ const CONTRACT: &str = r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsd
   <w:message name="Addressing"><w:part name="id" element="wsa:MessageID"/></w:message>
   <w:message name="Tide"><w:part name="body" element="t:tide"/></w:message>
   <w:portType name="Tides"><w:operation name="askTide"><w:input message="t:AskTide"/><w:output message="t:Tide"/></w:operation></w:portType>
-  <w:binding name="TidesSoap" type="t:Tides">
+  <w:binding name="TidesOverSoap11" type="t:Tides">
     <s:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
     <w:operation name="askTide">
       <s:operation soapAction=""/>
@@ -29,7 +29,7 @@ const CONTRACT: &str = r#"<w:definitions xmlns:w="http://schemas.xmlsoap.org/wsd
       <w:output><s:body use="literal"/></w:output>
     </w:operation>
   </w:binding>
-  <w:service name="TideService"><w:port name="TidePort" binding="t:TidesSoap"><s:address location="http://localhost:8080/tides"/></w:port></w:service>
+  <w:service name="TideService"><w:port name="TidePort" binding="t:TidesOverSoap11"><s:address location="http://localhost:8080/tides"/></w:port></w:service>
 </w:definitions>
 "#;
 

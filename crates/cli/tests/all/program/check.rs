@@ -46,7 +46,11 @@ fn names_that_lead_nowhere() {
         "message-unknown",
         "nextTideOutputs",
     );
-    only(&[("binding=\"tns:TidesSoap\"", "binding=\"tns:TideSoap\"")], "binding-unknown", "TideSoap");
+    only(
+        &[("binding=\"tns:TidesOverSoap11\"", "binding=\"tns:TideOverSoap11\"")],
+        "binding-unknown",
+        "TideOverSoap11",
+    );
     only(&[("type=\"tns:Tides\"", "type=\"tns:Tide\"")], "port-type-unknown", "Tide");
     only(
         &[("<xs:attribute name=\"gauge\" type=\"tns:Gauge\"/>", "<xs:attribute ref=\"tns:gauge\"/>")],
@@ -104,7 +108,7 @@ fn binding_and_port_type_must_agree() {
     assert_eq!(
         findings(&[(bound, "<wsdl:operation name=\"nextTyde\">\n      <soap:operation")]),
         [
-            ("binding-operation-missing".to_owned(), "TidesSoap".to_owned()),
+            ("binding-operation-missing".to_owned(), "TidesOverSoap11".to_owned()),
             ("binding-operation-unknown".to_owned(), "nextTyde".to_owned()),
         ]
     );
@@ -210,9 +214,9 @@ fn the_draft_shows_each_usual_mistake_at_its_place() {
         ("in-out-part", "41:22", "message/releaseTugOutput/part/tug"),
         ("part-content", "44:5", "message/tugListInput/part/day"),
         ("message-unknown", "57:32", "operation/moveTug/input"),
-        ("binding-operation-missing", "61:23", "binding/TowageSoap"),
-        ("R2705", "69:7", "binding/TowageSoap/operation/releaseTug"),
-        ("binding-operation-unknown", "73:27", "binding/TowageSoap/operation/callTug"),
+        ("binding-operation-missing", "61:23", "binding/TowageOverSoap11"),
+        ("R2705", "69:7", "binding/TowageOverSoap11/operation/releaseTug"),
+        ("binding-operation-unknown", "73:27", "binding/TowageOverSoap11/operation/callTug"),
         ("address-placeholder", "81:31", "service/TowageService/port/TowagePort"),
     ] {
         let block = run.out.split("\n\n").find(|block| block.contains(&format!(" {rule}  ")));

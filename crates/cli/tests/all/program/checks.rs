@@ -57,13 +57,13 @@ fn a_profile_that_is_asked_for_makes_errors_of_what_it_asks() {
     folder
         .run("check tides.wsdl")
         .ends(0)
-        .says("warning binding/TidesSoap")
+        .says("warning binding/TidesOverSoap11")
         .says("R2706")
         .says("not interoperable (2 findings)");
     folder
         .run("check tides.wsdl --profile basic-1.1")
         .ends(1)
-        .says("error   binding/TidesSoap")
+        .says("error   binding/TidesOverSoap11")
         .says("R2706");
     folder.run("check tides.wsdl --profile none").ends(0).lacks("R2706").says("interoperable");
     folder

@@ -168,7 +168,7 @@ fn operations_faults_and_ports() {
     let ports = "<wsdl:port name=\"TidesPort\"";
     judges(
         ports,
-        "<wsdl:port name=\"Other\" binding=\"tns:TidesSoap\"><soap:address location=\"https://tides.saltmere.example/2\"/></wsdl:port><wsdl:port name=\"TidesPort\"",
+        "<wsdl:port name=\"Other\" binding=\"tns:TidesOverSoap11\"><soap:address location=\"https://tides.saltmere.example/2\"/></wsdl:port><wsdl:port name=\"TidesPort\"",
         ("port-added", "keeps"),
         ("port-removed", "breaks"),
     );

@@ -25,8 +25,8 @@ fn slots(changes: &[(&str, &str)]) -> String {
 </x:schema></w:types>
 <w:message name="Reserve"><w:part name="p" element="t:reserve"/></w:message><w:message name="Reserved"><w:part name="p" element="t:reserved"/></w:message><w:message name="NoSlot"><w:part name="p" element="t:noSlot"/></w:message>
 <w:portType name="Slots"><w:operation name="reserve"><w:input message="t:Reserve"/><w:output message="t:Reserved"/><w:fault name="NoSlot" message="t:NoSlot"/></w:operation></w:portType>
-<w:binding name="SlotsSoap" type="t:Slots"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/><w:operation name="reserve"><s:operation soapAction="urn:saltmere:slots:1:reserve"/><w:input><s:body use="literal"/></w:input><w:output><s:body use="literal"/></w:output><w:fault name="NoSlot"><s:fault name="NoSlot" use="literal"/></w:fault></w:operation></w:binding>
-<w:service name="SlotsService"><w:port name="East" binding="t:SlotsSoap"><s:address location="https://east.saltmere.example/"/></w:port><w:port name="West" binding="t:SlotsSoap"><s:address location="https://west.saltmere.example/"/></w:port></w:service>
+<w:binding name="SlotsOverSoap11" type="t:Slots"><s:binding transport="http://schemas.xmlsoap.org/soap/http"/><w:operation name="reserve"><s:operation soapAction="urn:saltmere:slots:1:reserve"/><w:input><s:body use="literal"/></w:input><w:output><s:body use="literal"/></w:output><w:fault name="NoSlot"><s:fault name="NoSlot" use="literal"/></w:fault></w:operation></w:binding>
+<w:service name="SlotsService"><w:port name="East" binding="t:SlotsOverSoap11"><s:address location="https://east.saltmere.example/"/></w:port><w:port name="West" binding="t:SlotsOverSoap11"><s:address location="https://west.saltmere.example/"/></w:port></w:service>
 </w:definitions>"#,
     );
     for (from, to) in changes {
@@ -227,7 +227,7 @@ fn a_consumer_is_told_of_the_ports_that_it_calls() {
     assert_eq!(told(&run, "Eastern"), [east]);
     assert!(told(&run, "Western").is_empty() && told(&run, "Nowhere").is_empty());
     let gone = (
-        "<w:port name=\"West\" binding=\"t:SlotsSoap\"><s:address location=\"https://west.saltmere.example/\"/></w:port>",
+        "<w:port name=\"West\" binding=\"t:SlotsOverSoap11\"><s:address location=\"https://west.saltmere.example/\"/></w:port>",
         "",
     );
     let run = compared(&folder(&[gone], &records)).ends(1);

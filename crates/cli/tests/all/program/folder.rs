@@ -175,7 +175,7 @@ pub fn contract(changes: &[(&str, &str)]) -> String {
       <wsdl:output message="tns:nextTideOutput"/>
     </wsdl:operation>
   </wsdl:portType>
-  <wsdl:binding name="TidesSoap" type="tns:Tides">
+  <wsdl:binding name="TidesOverSoap11" type="tns:Tides">
     <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
     <wsdl:operation name="nextTide">
       <soap:operation soapAction="urn:saltmere:tides:1:nextTide"/>
@@ -184,7 +184,7 @@ pub fn contract(changes: &[(&str, &str)]) -> String {
     </wsdl:operation>
   </wsdl:binding>
   <wsdl:service name="TidesService">
-    <wsdl:port name="TidesPort" binding="tns:TidesSoap">
+    <wsdl:port name="TidesPort" binding="tns:TidesOverSoap11">
       <soap:address location="https://tides.saltmere.example/1"/>
     </wsdl:port>
   </wsdl:service>

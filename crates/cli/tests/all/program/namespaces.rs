@@ -126,9 +126,9 @@ fn who_reads_by_local_names_does_not_notice_another_namespace_in_replies() {
 
 #[test]
 fn another_style_is_one_change() {
-    let folder = revised(&["binding/PortSoap style=rpc"]);
+    let folder = revised(&["binding/PortOverSoap11 style=rpc"]);
     let (lines, _) = told(&folder, "");
-    assert_eq!(lines, ["breaks style-changed binding/PortSoap"]);
+    assert_eq!(lines, ["breaks style-changed binding/PortOverSoap11"]);
 }
 
 #[test]

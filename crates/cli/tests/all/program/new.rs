@@ -23,10 +23,10 @@ fn a_new_contract_is_valid_at_once() {
     output {}
   }
 
-  binding BerthsSoap = soap 1.1 document literal
+  binding BerthsOverSoap11 = soap 1.1 document literal
 
   service BerthsService {
-    port BerthsPort = BerthsSoap at "http://localhost:8080/berths"
+    port BerthsPort = BerthsOverSoap11 at "http://localhost:8080/berths"
   }
 }
 "#
@@ -121,7 +121,7 @@ const HOUSE: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
 			<output message='t:nextTideOutput'/>
 		</operation>
 	</portType>
-	<binding name='TidesSoap' type='t:TidesPortType'>
+	<binding name='TidesOverSoap11' type='t:TidesPortType'>
 		<s:binding style='document' transport='http://schemas.xmlsoap.org/soap/http'/>
 		<operation name='nextTide'>
 			<s:operation soapAction='urn:saltmere:tides:1:nextTide'/>
@@ -135,7 +135,7 @@ const HOUSE: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
 		</operation>
 	</binding>
 	<service name='TidesService'>
-		<port name='TidesPort' binding='t:TidesSoap'>
+		<port name='TidesPort' binding='t:TidesOverSoap11'>
 			<s:address location='https://tides.saltmere.example/1'/>
 		</port>
 	</service>

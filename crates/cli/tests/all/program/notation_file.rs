@@ -16,9 +16,9 @@ contract Tides "urn:saltmere:tides:1" {
     output { height: decimal }
   }
 
-  binding TidesSoap = soap 1.1 document literal
+  binding TidesOverSoap11 = soap 1.1 document literal
   service TidesService {
-    port TidesPort = TidesSoap at "http://localhost:8080/tides"
+    port TidesPort = TidesOverSoap11 at "http://localhost:8080/tides"
   }
 }
 "#;

@@ -23,7 +23,7 @@ const CASES: &[Case] = &[
     ("message/PassHeader", false, "keeps", None, "keeps"),
     ("message/PassHeader/part/pass", false, "keeps", None, "keeps"),
     ("message/FullFault", false, "keeps", None, "keeps"),
-    ("binding/PortSoap", false, "keeps", None, "keeps"),
+    ("binding/PortOverSoap11", false, "keeps", None, "keeps"),
     ("message/dockInput/part/parameters", false, "keeps", None, "bends"),
     ("port-type/Port", false, "keeps", None, "bends"),
     ("service/PortService", false, "keeps", Some(("keeps", "service-renamed")), "bends"),
@@ -126,7 +126,7 @@ fn several_operations_that_are_built_the_same_are_told_apart_by_their_names() {
             })
             .collect();
         format!(
-            "contract Port \"urn:saltmere:port:1\" {{\n{}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n",
+            "contract Port \"urn:saltmere:port:1\" {{\n{}\nbinding PortOverSoap11 = soap 1.1 document literal\nservice PortService {{ port PortPort = PortOverSoap11 at \"https://port.saltmere.example/\" }}\n}}\n",
             operations.join("\n")
         )
     };
@@ -164,7 +164,7 @@ fn attributes_of_a_reply_break_every_reader_under_another_name() {
     let folder = Folder::empty();
     let text = |attribute: &str| {
         format!(
-            "contract Port \"urn:saltmere:port:1\" {{\noperation dock {{ input {{ berth: string }} output {{ at: time, {attribute} }} }}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n"
+            "contract Port \"urn:saltmere:port:1\" {{\noperation dock {{ input {{ berth: string }} output {{ at: time, {attribute} }} }}\nbinding PortOverSoap11 = soap 1.1 document literal\nservice PortService {{ port PortPort = PortOverSoap11 at \"https://port.saltmere.example/\" }}\n}}\n"
         )
     };
     folder.write("old.charter", text("@zone: string?"));
@@ -272,7 +272,7 @@ fn what_stands_in_the_place_of_something_is_told_once() {
     let folder = Folder::empty();
     let text = |element: &str, derived: &str| {
         format!(
-            "contract Port \"urn:saltmere:port:1\" {{\ntype Craft {{ name: string }}\ntype {derived} extends Craft {{ tanks: int }}\nelement craft: Craft\ntype Pull {{ tonnes: int }}\nelement {element}: Pull replaces other\nelement other: Pull\noperation dock {{ input {{ element craft, element other }} output {{ at: time }} }}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n"
+            "contract Port \"urn:saltmere:port:1\" {{\ntype Craft {{ name: string }}\ntype {derived} extends Craft {{ tanks: int }}\nelement craft: Craft\ntype Pull {{ tonnes: int }}\nelement {element}: Pull replaces other\nelement other: Pull\noperation dock {{ input {{ element craft, element other }} output {{ at: time }} }}\nbinding PortOverSoap11 = soap 1.1 document literal\nservice PortService {{ port PortPort = PortOverSoap11 at \"https://port.saltmere.example/\" }}\n}}\n"
         )
     };
     folder.write("old.charter", text("tug", "Tanker"));
@@ -308,7 +308,7 @@ fn thousands_of_other_names_are_told_once_each() {
             })
             .collect();
         format!(
-            "contract Port \"urn:saltmere:port:1\" {{\n{types}operation dock {{ input {{ berth: string }} output {{ at: time }} }}\nbinding PortSoap = soap 1.1 document literal\nservice PortService {{ port PortPort = PortSoap at \"https://port.saltmere.example/\" }}\n}}\n"
+            "contract Port \"urn:saltmere:port:1\" {{\n{types}operation dock {{ input {{ berth: string }} output {{ at: time }} }}\nbinding PortOverSoap11 = soap 1.1 document literal\nservice PortService {{ port PortPort = PortOverSoap11 at \"https://port.saltmere.example/\" }}\n}}\n"
         )
     };
     folder.write("old.charter", text(""));

@@ -26,10 +26,10 @@ const QUAYS: &str = r#"contract Quays "urn:saltmere:quays:1" {
     output {}
   }
   message Note (text: string, mark: element berth)
-  binding QuaysSoap = soap 1.1 document literal
+  binding QuaysOverSoap11 = soap 1.1 document literal
   binding QuaysHttp = http GET
   service QuaysService {
-    port QuaysPort = QuaysSoap at "http://quay.saltmere.example/"
+    port QuaysPort = QuaysOverSoap11 at "http://quay.saltmere.example/"
   }
 }
 "#;
@@ -425,7 +425,7 @@ const DONE: &[(&str, &str, &[&str])] = &[
         ],
     ),
     (
-        "binding/QuaysSoap",
+        "binding/QuaysOverSoap11",
         "style=rpc",
         &[
             r#"- <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>"#,
@@ -433,7 +433,7 @@ const DONE: &[(&str, &str, &[&str])] = &[
         ],
     ),
     (
-        "binding/QuaysSoap",
+        "binding/QuaysOverSoap11",
         "transport=urn:x",
         &[
             r#"- <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>"#,
@@ -441,7 +441,7 @@ const DONE: &[(&str, &str, &[&str])] = &[
         ],
     ),
     (
-        "binding/QuaysSoap",
+        "binding/QuaysOverSoap11",
         "use=encoded",
         &[
             r#"- <soap:body use="literal"/>"#,
@@ -451,7 +451,7 @@ const DONE: &[(&str, &str, &[&str])] = &[
         ],
     ),
     (
-        "binding/QuaysSoap/operation/moor",
+        "binding/QuaysOverSoap11/operation/moor",
         "action=urn:saltmere:moor",
         &[
             r#"- <soap:operation soapAction="urn:saltmere:quays:1:moor"/>"#,
@@ -459,12 +459,12 @@ const DONE: &[(&str, &str, &[&str])] = &[
         ],
     ),
     (
-        "binding/QuaysSoap/operation/moor",
+        "binding/QuaysOverSoap11/operation/moor",
         "action=",
         &[r#"- <soap:operation soapAction="urn:saltmere:quays:1:moor"/>"#, "+ <soap:operation/>"],
     ),
     (
-        "binding/QuaysSoap/operation/moor",
+        "binding/QuaysOverSoap11/operation/moor",
         "style=rpc",
         &[
             r#"- <soap:operation soapAction="urn:saltmere:quays:1:moor"/>"#,
@@ -472,7 +472,7 @@ const DONE: &[(&str, &str, &[&str])] = &[
         ],
     ),
     (
-        "binding/QuaysSoap/operation/moor/input",
+        "binding/QuaysOverSoap11/operation/moor/input",
         "use=encoded",
         &[r#"- <soap:body use="literal"/>"#, r#"+ <soap:body use="encoded"/>"#],
     ),
@@ -498,7 +498,7 @@ const DONE: &[(&str, &str, &[&str])] = &[
         "service/QuaysService/port/QuaysPort",
         "binding=QuaysHttp",
         &[
-            r#"- <wsdl:port name="QuaysPort" binding="tns:QuaysSoap">"#,
+            r#"- <wsdl:port name="QuaysPort" binding="tns:QuaysOverSoap11">"#,
             r#"+ <wsdl:port name="QuaysPort" binding="tns:QuaysHttp">"#,
         ],
     ),
@@ -679,19 +679,19 @@ const REFUSED: &[(&str, &str, &str)] = &[
         "operation/moor: it has no action: that is set of an operation of a binding",
     ),
     (
-        "binding/QuaysSoap",
+        "binding/QuaysOverSoap11",
         "style=free",
-        r#"binding/QuaysSoap: "free" is no value of style: expected document or rpc"#,
+        r#"binding/QuaysOverSoap11: "free" is no value of style: expected document or rpc"#,
     ),
     (
-        "binding/QuaysSoap",
+        "binding/QuaysOverSoap11",
         "use=either",
-        r#"binding/QuaysSoap: "either" is no value of use: expected literal or encoded"#,
+        r#"binding/QuaysOverSoap11: "either" is no value of use: expected literal or encoded"#,
     ),
     (
-        "binding/QuaysSoap/operation/moor",
+        "binding/QuaysOverSoap11/operation/moor",
         "location=/moor",
-        "binding/QuaysSoap/operation/moor: the change would do harm: operation has no attribute location (wsdl-attribute in binding/QuaysSoap/operation/moor)",
+        "binding/QuaysOverSoap11/operation/moor: the change would do harm: operation has no attribute location (wsdl-attribute in binding/QuaysOverSoap11/operation/moor)",
     ),
     (
         "binding/QuaysHttp/operation/moor",

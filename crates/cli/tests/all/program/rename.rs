@@ -30,7 +30,7 @@ fn each_kind_of_component() {
     for (path, name, lines) in [
         ("operation/nextTide", "followingTide", 11),
         ("message/nextTideInput", "tideQuestion", 2),
-        ("binding/TidesSoap", "TidesOverSoap", 2),
+        ("binding/TidesOverSoap11", "TidesOverSoap", 2),
         ("type/Gauge", "GaugeName", 3),
         ("element/nextTide", "followingTide", 2),
         ("type/Tide/height", "metres", 1),

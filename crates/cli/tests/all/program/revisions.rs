@@ -361,7 +361,7 @@ fn many_fields(operations: usize, ty: &str, fields: usize) -> String {
         "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:saltmere:soundings:1' targetNamespace='urn:saltmere:soundings:1'>
 <w:types><x:schema targetNamespace='urn:saltmere:soundings:1'><x:complexType name='Sounding'><x:sequence>{fields}</x:sequence></x:complexType>{elements}</x:schema></w:types>
 {messages}<w:portType name='Soundings'>{abstract_ones}</w:portType>
-<w:binding name='SoundingsSoap' type='t:Soundings'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/>{bound}</w:binding>
+<w:binding name='SoundingsOverSoap11' type='t:Soundings'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/>{bound}</w:binding>
 </w:definitions>"
     )
 }

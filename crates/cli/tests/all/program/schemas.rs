@@ -21,8 +21,8 @@ fn contract(schemas: &str) -> String {
 {schemas}</w:types>
 <w:message name="Ask"><w:part name="body" element="t:ask"/></w:message>
 <w:portType name="Quays"><w:operation name="ask"><w:input message="t:Ask"/></w:operation></w:portType>
-<w:binding name="QuaysSoap" type="t:Quays"><s:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/><w:operation name="ask"><s:operation soapAction="urn:saltmere:a/ask"/><w:input><s:body use="literal"/></w:input></w:operation></w:binding>
-<w:service name="QuayService"><w:port name="QuaysPort" binding="t:QuaysSoap"><s:address location="http://localhost:8080/quays"/></w:port></w:service>
+<w:binding name="QuaysOverSoap11" type="t:Quays"><s:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/><w:operation name="ask"><s:operation soapAction="urn:saltmere:a/ask"/><w:input><s:body use="literal"/></w:input></w:operation></w:binding>
+<w:service name="QuayService"><w:port name="QuaysPort" binding="t:QuaysOverSoap11"><s:address location="http://localhost:8080/quays"/></w:port></w:service>
 </w:definitions>
 "#
     )

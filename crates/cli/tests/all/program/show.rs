@@ -20,8 +20,8 @@ fn the_demo_contract_in_the_notation() {
         "    input { vessel: v:Vessel, point: BoardingPoint, eta: dateTime, agent: Agent, remark: string? }",
         "    fault NoPilotFree { nextFree: dateTime }",
         "    one-way",
-        "  binding PilotageSoap12 = soap 1.2 document literal",
-        "    port PilotagePort = PilotageSoap at \"https://pilotage.saltmere.example/1\"",
+        "  binding PilotageOverSoap12 = soap 1.2 document literal",
+        "    port PilotagePort = PilotageOverSoap11 at \"https://pilotage.saltmere.example/1\"",
     ] {
         assert!(run.out.lines().any(|shown| shown.trim_start() == line.trim_start()), "{line}\n{}", run.out);
     }
@@ -48,14 +48,17 @@ fn one_component_of_each_kind() {
         shown("operation/settleDues/fault/UnknownBooking"),
         "fault UnknownBooking { booking: BookingNumber }\n"
     );
-    assert_eq!(shown("binding/PilotageSoap"), "binding PilotageSoap = soap 1.1 document literal\n");
     assert_eq!(
-        shown("binding/PilotageSoap/operation/settleDues"),
+        shown("binding/PilotageOverSoap11"),
+        "binding PilotageOverSoap11 = soap 1.1 document literal\n"
+    );
+    assert_eq!(
+        shown("binding/PilotageOverSoap11/operation/settleDues"),
         "operation settleDues action \"urn:saltmere:pilotage:1:settleDues\"\n"
     );
     assert_eq!(
         shown("service/PilotageService/port/PilotagePort"),
-        "port PilotagePort = PilotageSoap at \"https://pilotage.saltmere.example/1\"\n"
+        "port PilotagePort = PilotageOverSoap11 at \"https://pilotage.saltmere.example/1\"\n"
     );
     assert!(shown("port-type/Pilotage").starts_with("port-type Pilotage {\n"));
     assert!(shown("attribute-group/Revision").starts_with("attributes Revision {\n"));

@@ -62,98 +62,98 @@ pub const OPERATIONS: &[(&str, &[&str])] = &[
         &[r#"<wsdl:operation name="tide"><wsdl:output message="tns:tideOutput"/></wsdl:operation>"#],
     ),
     (
-        "element Pass: string, operation dock { header pass: Pass, input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal",
+        "element Pass: string, operation dock { header pass: Pass, input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal",
         &[
             r#"<wsdl:message name="PassHeader"><wsdl:part name="pass" element="tns:Pass"/></wsdl:message>"#,
             r#"<wsdl:input><soap:body use="literal"/><soap:header message="tns:PassHeader" part="pass" use="literal"/></wsdl:input>"#,
         ],
     ),
     (
-        "operation dock { header pass: Pass = string, input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal",
+        "operation dock { header pass: Pass = string, input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal",
         &[
             r#"<xs:element name="Pass" type="xs:string"/>"#,
             r#"<soap:header message="tns:PassHeader" part="pass" use="literal"/>"#,
         ],
     ),
     (
-        "operation dock { header pass: Pass { user: string }, input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal",
+        "operation dock { header pass: Pass { user: string }, input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal",
         &[
             r#"<xs:element name="Pass"><xs:complexType><xs:sequence><xs:element name="user" type="xs:string"/>"#,
         ],
     ),
     (
-        "operation dock { reply header seal: Seal = string, input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal",
+        "operation dock { reply header seal: Seal = string, input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal",
         &[
             r#"<wsdl:output><soap:body use="literal"/><soap:header message="tns:SealHeader" part="seal" use="literal"/></wsdl:output>"#,
         ],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } fault Full { until: time } }, binding PortSoap = soap 1.1 document literal",
+        "operation dock { input { berth: string } output { at: time } fault Full { until: time } }, binding PortOverSoap11 = soap 1.1 document literal",
         &[
-            r#"<wsdl:binding name="PortSoap" type="tns:Port"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>"#,
+            r#"<wsdl:binding name="PortOverSoap11" type="tns:Port"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>"#,
             r#"<soap:operation soapAction="urn:saltmere:port:1:dock"/><wsdl:input><soap:body use="literal"/></wsdl:input>"#,
             r#"<wsdl:fault name="Full"><soap:fault name="Full" use="literal"/></wsdl:fault>"#,
         ],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } }, binding PortSoap12 = soap 1.2 document literal",
+        "operation dock { input { berth: string } output { at: time } }, binding PortOverSoap12 = soap 1.2 document literal",
         &[
             r#"xmlns:soap12="http://schemas.xmlsoap.org/wsdl/soap12/""#,
             r#"<soap12:operation soapAction="urn:saltmere:port:1:dock"/><wsdl:input><soap12:body use="literal"/></wsdl:input>"#,
         ],
     ),
     (
-        "operation dock { input (berth: string) output (at: time) }, binding PortSoap = soap 1.1 rpc literal",
+        "operation dock { input (berth: string) output (at: time) }, binding PortOverSoap11 = soap 1.1 rpc literal",
         &[
             r#"<soap:binding style="rpc" "#,
             r#"<wsdl:input><soap:body use="literal" namespace="urn:saltmere:port:1"/></wsdl:input>"#,
         ],
     ),
     (
-        "operation dock { input (berth: string) output (at: time) }, binding PortSoap = soap 1.1 rpc encoded by \"http://schemas.xmlsoap.org/soap/encoding/\" namespace \"urn:saltmere:rpc\"",
+        "operation dock { input (berth: string) output (at: time) }, binding PortOverSoap11 = soap 1.1 rpc encoded by \"http://schemas.xmlsoap.org/soap/encoding/\" namespace \"urn:saltmere:rpc\"",
         &[
             r#"<soap:body use="encoded" encodingStyle="http://schemas.xmlsoap.org/soap/encoding/" namespace="urn:saltmere:rpc"/>"#,
         ],
     ),
     (
-        "operation dock { input (berth: string) output (at: time) }, binding PortHttpGet = http GET",
+        "operation dock { input (berth: string) output (at: time) }, binding PortOverGet = http GET",
         &[
             r#"<http:binding verb="GET"/><wsdl:operation name="dock"><http:operation location="/dock"/>"#,
             r#"<wsdl:input><http:urlEncoded/></wsdl:input><wsdl:output><mime:mimeXml/></wsdl:output>"#,
         ],
     ),
     (
-        "operation dock { input (berth: string) output (at: time) }, binding PortHttpPost = http POST",
+        "operation dock { input (berth: string) output (at: time) }, binding PortOverPost = http POST",
         &[
             r#"<http:binding verb="POST"/>"#,
             r#"<wsdl:input><mime:content type="application/x-www-form-urlencoded"/></wsdl:input>"#,
         ],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal { operation dock action \"urn:do\" }",
+        "operation dock { input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal { operation dock action \"urn:do\" }",
         &[r#"<soap:operation soapAction="urn:do"/>"#],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal { operation dock without action }",
+        "operation dock { input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal { operation dock without action }",
         &["<soap:operation/>"],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal { omit dock }",
+        "operation dock { input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal { omit dock }",
         &[r#"transport="http://schemas.xmlsoap.org/soap/http"/></wsdl:binding>"#],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal over \"urn:saltmere:mail\"",
+        "operation dock { input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal over \"urn:saltmere:mail\"",
         &[r#"<soap:binding style="document" transport="urn:saltmere:mail"/>"#],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } }, binding PortSoap = soap 1.1 document literal, service PortService { about \"All day.\", port East = PortSoap at \"https://east.saltmere.example/\", port West = PortSoap at \"https://west.saltmere.example/\" }",
+        "operation dock { input { berth: string } output { at: time } }, binding PortOverSoap11 = soap 1.1 document literal, service PortService { about \"All day.\", port East = PortOverSoap11 at \"https://east.saltmere.example/\", port West = PortOverSoap11 at \"https://west.saltmere.example/\" }",
         &[
             r#"<wsdl:service name="PortService"><wsdl:documentation>All day.</wsdl:documentation>"#,
-            r#"<wsdl:port name="East" binding="tns:PortSoap"><soap:address location="https://east.saltmere.example/"/></wsdl:port><wsdl:port name="West""#,
+            r#"<wsdl:port name="East" binding="tns:PortOverSoap11"><soap:address location="https://east.saltmere.example/"/></wsdl:port><wsdl:port name="West""#,
         ],
     ),
     (
-        "operation dock { input { berth: string } output { at: time } }, binding PortSoap12 = soap 1.2 document literal, service PortService { port PortPort = PortSoap12 at \"https://port.saltmere.example/\" }",
+        "operation dock { input { berth: string } output { at: time } }, binding PortOverSoap12 = soap 1.2 document literal, service PortService { port PortPort = PortOverSoap12 at \"https://port.saltmere.example/\" }",
         &[r#"<soap12:address location="https://port.saltmere.example/"/>"#],
     ),
     (

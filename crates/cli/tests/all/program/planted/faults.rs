@@ -72,7 +72,7 @@ pub const FAULTS: &[(&str, &str, &str)] = &[
     ("part-unknown", "parameterOrder=\"day place\"", "parameterOrder=\"day places\""),
     ("part-unknown", "part=\"chart\"", "part=\"charts\""),
     ("port-type-unknown", "type=\"tns:Charts\"", "type=\"tns:Chart\""),
-    ("binding-unknown", "binding=\"tns:ChartsSoap\"", "binding=\"tns:ChartSoap\""),
+    ("binding-unknown", "binding=\"tns:ChartsOverSoap11\"", "binding=\"tns:ChartOverSoap11\""),
     ("part-content", "<wsdl:part name=\"fault\" element=\"tns:full\"/>", "<wsdl:part name=\"fault\" element=\"tns:full\" type=\"tns:Berth\"/>"),
     ("part-content", "<wsdl:part name=\"fault\" element=\"tns:full\"/>", "<wsdl:part name=\"fault\"/>"),
     ("operation-pattern", "<wsdl:input message=\"tns:moorInput\"/>\n      <wsdl:output message=\"tns:chartOutput\"/>", "<wsdl:fault name=\"Fog\" message=\"tns:fullFault\"/>"),

@@ -79,7 +79,7 @@ fn what_is_so_already_changes_nothing() {
         "type/Vessel/@flag use=optional",
         "type/Depth digits=4",
         "contract elements=qualified",
-        "binding/PortSoap style=document",
+        "binding/PortOverSoap11 style=document",
     ] {
         let run = folder.run(&format!("set port.wsdl {same}")).ends(0);
         assert!(run.err.contains("nothing changes: it is so already"), "{same}: {}", run.err);

@@ -32,11 +32,11 @@ pub const PORT: &str = r#"contract Port "urn:saltmere:port:1" {
 
   message Notice (text: string, day: date)
 
-  binding PortSoap = soap 1.1 document literal
-  binding PortSoap12 = soap 1.2 document literal
+  binding PortOverSoap11 = soap 1.1 document literal
+  binding PortOverSoap12 = soap 1.2 document literal
   service PortService {
-    port PortPort = PortSoap at "https://port.saltmere.example/1"
-    port PortPort12 = PortSoap12 at "https://port.saltmere.example/12"
+    port PortPort = PortOverSoap11 at "https://port.saltmere.example/1"
+    port PortPort12 = PortOverSoap12 at "https://port.saltmere.example/12"
   }
 }
 "#;
@@ -443,42 +443,42 @@ pub const SETTINGS: &[Setting] = &[
         come: &["<wsdl:documentation>Makes fast.</wsdl:documentation>"],
     },
     Setting {
-        path: "binding/PortSoap",
+        path: "binding/PortOverSoap11",
         setting: "style=rpc",
         back: Some("document"),
         gone: &[r#"<soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>"#],
         come: &[r#"<soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>"#],
     },
     Setting {
-        path: "binding/PortSoap",
+        path: "binding/PortOverSoap11",
         setting: "transport=urn:saltmere:mail",
         back: Some("http://schemas.xmlsoap.org/soap/http"),
         gone: &[r#"<soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>"#],
         come: &[r#"<soap:binding style="document" transport="urn:saltmere:mail"/>"#],
     },
     Setting {
-        path: "binding/PortSoap/operation/dock",
+        path: "binding/PortOverSoap11/operation/dock",
         setting: "action=urn:do",
         back: Some("urn:saltmere:port:1:dock"),
         gone: &[r#"<soap:operation soapAction="urn:saltmere:port:1:dock"/>"#],
         come: &[r#"<soap:operation soapAction="urn:do"/>"#],
     },
     Setting {
-        path: "binding/PortSoap/operation/dock",
+        path: "binding/PortOverSoap11/operation/dock",
         setting: "action=",
         back: Some("urn:saltmere:port:1:dock"),
         gone: &[r#"<soap:operation soapAction="urn:saltmere:port:1:dock"/>"#],
         come: &["<soap:operation/>"],
     },
     Setting {
-        path: "binding/PortSoap/operation/dock",
+        path: "binding/PortOverSoap11/operation/dock",
         setting: "style=rpc",
         back: Some(""),
         gone: &[r#"<soap:operation soapAction="urn:saltmere:port:1:dock"/>"#],
         come: &[r#"<soap:operation soapAction="urn:saltmere:port:1:dock" style="rpc"/>"#],
     },
     Setting {
-        path: "binding/PortSoap/operation/dock/input",
+        path: "binding/PortOverSoap11/operation/dock/input",
         setting: "use=encoded",
         back: Some("literal"),
         gone: &[r#"<soap:body use="literal"/>"#],
@@ -493,10 +493,10 @@ pub const SETTINGS: &[Setting] = &[
     },
     Setting {
         path: "service/PortService/port/PortPort",
-        setting: "binding=PortSoap12",
-        back: Some("PortSoap"),
-        gone: &[r#"<wsdl:port name="PortPort" binding="tns:PortSoap">"#],
-        come: &[r#"<wsdl:port name="PortPort" binding="tns:PortSoap12">"#],
+        setting: "binding=PortOverSoap12",
+        back: Some("PortOverSoap11"),
+        gone: &[r#"<wsdl:port name="PortPort" binding="tns:PortOverSoap11">"#],
+        come: &[r#"<wsdl:port name="PortPort" binding="tns:PortOverSoap12">"#],
     },
     Setting {
         path: "service/PortService",
