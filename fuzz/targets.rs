@@ -90,13 +90,13 @@ pub fn notation(bytes: &[u8]) {
     let Ok(text) = std::str::from_utf8(bytes) else { return };
     let convention = Convention::default();
     if let Ok(written) = read(text, &convention) {
-        let canonical = text_of(&written.form, &written.prefixes, &convention);
+        let canonical = text_of(&written.info, &written.prefixes, &convention);
         let again = read(&canonical, &convention).expect("what was written can be read");
-        assert_eq!(text_of(&again.form, &again.prefixes, &convention), canonical);
-        fresh(written.form, &written.prefixes, SchemaPlace::Beside);
+        assert_eq!(text_of(&again.info, &again.prefixes, &convention), canonical);
+        fresh(written.info, &written.prefixes, SchemaPlace::Beside);
         // The comments and the layout of a text never change what it says.
         if let Ok(kept) = read(&merged(text, &canonical), &convention) {
-            assert_eq!(text_of(&kept.form, &kept.prefixes, &convention), canonical);
+            assert_eq!(text_of(&kept.info, &kept.prefixes, &convention), canonical);
         }
     }
     let store = Overlay::of(&[("tides.wsdl", TIDES)]);

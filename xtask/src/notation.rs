@@ -2,7 +2,7 @@
 
 use charter_author::{SchemaPlace, fresh};
 use charter_contract::Contract;
-use charter_notation::{Child, Convention, Form, Prefixes, form_of, read, text_of};
+use charter_notation::{Child, Convention, ElementInfo, Prefixes, info_of, read, text_of};
 use charter_source::{Limits, Location, Overlay};
 use fastrand::Rng;
 
@@ -37,34 +37,34 @@ fn load(text: &str) -> Option<Contract> {
 fn round_trip(text: &str) -> Result<String, String> {
     let convention = Convention::default();
     let contract = load(text).ok_or("it cannot be read")?;
-    let form = form_of(&contract);
-    let notation = text_of(&form, &Prefixes::of(&contract), &convention);
+    let info = info_of(&contract);
+    let notation = text_of(&info, &Prefixes::of(&contract), &convention);
     let written = read(&notation, &convention).map_err(|errors| format!("{errors:?}\n{notation}"))?;
-    if text_of(&written.form, &written.prefixes, &convention) != notation {
+    if text_of(&written.info, &written.prefixes, &convention) != notation {
         return Err(format!("another text\n{notation}"));
     }
-    if sorted(written.form.clone()) != sorted(form.clone()) {
+    if sorted(written.info.clone()) != sorted(info.clone()) {
         return Err(format!("another form\n{notation}"));
     }
-    let files = fresh(written.form, &written.prefixes, SchemaPlace::Embedded);
+    let files = fresh(written.info, &written.prefixes, SchemaPlace::Embedded);
     let Some(first) = files.first() else { return Ok(notation) };
     let back = load(&first.text).ok_or("what was written cannot be read")?;
     // Other files are written beside the first; that alone is compared where it is all.
-    if files.len() == 1 && sorted(form_of(&back)) != sorted(form) {
+    if files.len() == 1 && sorted(info_of(&back)) != sorted(info) {
         return Err(format!("another schema\n{notation}\n{}", first.text));
     }
     Ok(notation)
 }
 
-fn sorted(mut form: Form) -> Form {
-    for child in form.elements_mut() {
+fn sorted(mut info: ElementInfo) -> ElementInfo {
+    for child in info.elements_mut() {
         *child = sorted(child.clone());
     }
-    if ["types", "schema"].iter().any(|local| &*form.name.local == *local) {
-        form.children.sort_by_key(|child| match child {
-            Child::Element(form) => (form.name.local.to_string(), form.text("name").unwrap_or("").to_owned()),
+    if ["types", "schema"].iter().any(|local| &*info.name.local == *local) {
+        info.children.sort_by_key(|child| match child {
+            Child::Element(info) => (info.name.local.to_string(), info.text("name").unwrap_or("").to_owned()),
             _ => Default::default(),
         });
     }
-    form
+    info
 }

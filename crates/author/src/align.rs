@@ -1,19 +1,19 @@
-//! Which child of one form is which of another: the same one, changed or not, in the same order.
+//! Which child of one element info is which of another: the same one, changed or not, in the same order.
 
-use charter_notation::{Form, Value};
+use charter_notation::{ElementInfo, Value};
 use charter_source::Map;
 
 /// What an element goes by among its siblings.
-pub(crate) fn key(form: &Form) -> String {
-    let mut key = form.name.local.to_string();
+pub(crate) fn key(info: &ElementInfo) -> String {
+    let mut key = info.name.local.to_string();
     let value = |name: &str| {
-        form.attributes.iter().find(|(known, _)| known.is("", name)).map(|(_, value)| match value {
+        info.attributes.iter().find(|(known, _)| known.is("", name)).map(|(_, value)| match value {
             Value::Text(text) => text.clone(),
             Value::Names(names) => names.iter().map(|name| format!("{name} ")).collect(),
         })
     };
     let named = ["name", "ref", "targetNamespace", "namespace"].iter().find_map(|name| value(name));
-    let own = match &*form.name.local {
+    let own = match &*info.name.local {
         "enumeration" | "pattern" => value("value"),
         "header" | "headerfault" => {
             value("part").map(|part| format!("{part} {}", value("message").unwrap_or_default()))
@@ -24,19 +24,19 @@ pub(crate) fn key(form: &Form) -> String {
     key.push(' ');
     key.push_str(&own.unwrap_or_default());
     // Operations of one name differ in the name of their input.
-    if form.is_wsdl("operation") {
-        let input = form.elements().find(|side| side.is_wsdl("input")).and_then(|input| input.text("name"));
+    if info.is_wsdl("operation") {
+        let input = info.elements().find(|side| side.is_wsdl("input")).and_then(|input| input.text("name"));
         key.push_str(&format!(" {}", input.unwrap_or("")));
     }
     key
 }
 
-/// The keys of forms, each with how many of it came before.
-pub(crate) fn keys<'f>(forms: impl Iterator<Item = &'f Form>) -> Vec<(String, usize)> {
+/// The keys of element infos, each with how many of it came before.
+pub(crate) fn keys<'f>(infos: impl Iterator<Item = &'f ElementInfo>) -> Vec<(String, usize)> {
     let mut seen: Map<String, usize> = Map::default();
-    forms
-        .map(|form| {
-            let key = key(form);
+    infos
+        .map(|info| {
+            let key = key(info);
             let count = seen.entry(key.clone()).or_insert(0);
             *count += 1;
             (key, *count)
@@ -44,8 +44,8 @@ pub(crate) fn keys<'f>(forms: impl Iterator<Item = &'f Form>) -> Vec<(String, us
         .collect()
 }
 
-/// For each form of `new`, the one of `old` that it is.
-pub(crate) fn pairs(old: &[&Form], new: &[&Form]) -> Vec<Option<usize>> {
+/// For each element info of `new`, the one of `old` that it is.
+pub(crate) fn pairs(old: &[&ElementInfo], new: &[&ElementInfo]) -> Vec<Option<usize>> {
     let old_keys = keys(old.iter().copied());
     let at: Map<&(String, usize), usize> = old_keys.iter().enumerate().map(|(at, key)| (key, at)).collect();
     let new_keys = keys(new.iter().copied());
@@ -77,9 +77,9 @@ pub(crate) fn pairs(old: &[&Form], new: &[&Form]) -> Vec<Option<usize>> {
     found
 }
 
-/// Whether one form can be the other after a change: components of a schema are told apart by their names.
-fn is_like(old: &Form, new: &Form) -> bool {
-    let named = |form: &Form| form.text("name").is_some();
+/// Whether one element info can be the other after a change: components of a schema are told apart by their names.
+fn is_like(old: &ElementInfo, new: &ElementInfo) -> bool {
+    let named = |info: &ElementInfo| info.text("name").is_some();
     let is_local = ["element", "attribute"].iter().any(|local| old.is_xsd(local));
     named(old) == named(new) && (!named(old) || is_local)
 }
@@ -112,12 +112,12 @@ fn keep_order(found: &mut [Option<usize>]) {
 mod tests {
     use super::*;
 
-    fn forms(names: &str) -> Vec<Form> {
-        names.chars().map(|name| Form::xsd("element").with("name", name.to_string())).collect()
+    fn infos(names: &str) -> Vec<ElementInfo> {
+        names.chars().map(|name| ElementInfo::xsd("element").with("name", name.to_string())).collect()
     }
 
     fn paired(old: &str, new: &str) -> Vec<Option<usize>> {
-        let (old, new) = (forms(old), forms(new));
+        let (old, new) = (infos(old), infos(new));
         pairs(&old.iter().collect::<Vec<_>>(), &new.iter().collect::<Vec<_>>())
     }
 

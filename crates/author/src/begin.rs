@@ -1,6 +1,6 @@
 //! Begins a contract: everything it needs, under one naming convention.
 
-use charter_notation::{Child, Convention, Form, Prefixes, Value, Written, quoted, read};
+use charter_notation::{Child, Convention, ElementInfo, Prefixes, Value, Written, quoted, read};
 use charter_source::xml::{Bounds, Document};
 use charter_source::{QName, Set, Span, is_ncname, ns};
 
@@ -76,8 +76,8 @@ pub fn new_contract(beginning: &Beginning<'_>) -> Result<Vec<NewFile>, EditFailu
     }
     let text = format!("contract {name} {} {{\n{body}{}}}\n", quoted(namespace), offers(beginning));
     let mut written = read(&text, beginning.convention).map_err(EditFailure::Notation)?;
-    define_missing(&mut written.form, namespace);
-    Ok(fresh(written.form, &Prefixes::new(namespace), beginning.schema))
+    define_missing(&mut written.info, namespace);
+    Ok(fresh(written.info, &Prefixes::new(namespace), beginning.schema))
 }
 
 /// The files of the contract, or of the schemas, that a text of the notation says.
@@ -89,8 +89,8 @@ pub fn written_contract(
     convention: &Convention,
     schema: SchemaPlace,
 ) -> Result<Vec<NewFile>, EditFailure> {
-    let Written { form, prefixes } = read(text, convention).map_err(EditFailure::Notation)?;
-    let files = fresh(form, &prefixes, schema);
+    let Written { info, prefixes } = read(text, convention).map_err(EditFailure::Notation)?;
+    let files = fresh(info, &prefixes, schema);
     // XML that stands in the notation may be nested too deep where it comes to stand.
     for file in &files {
         Document::parse(&file.text, Bounds::default())
@@ -233,14 +233,14 @@ fn wrong(text: &str, at: usize, message: &str, help: &str) -> EditFailure {
 }
 
 /// Defines the types of a namespace that are named and not there: without fields, to be filled.
-fn define_missing(form: &mut Form, namespace: &str) {
+fn define_missing(info: &mut ElementInfo, namespace: &str) {
     let mut named: Vec<QName> = Vec::new();
-    types_named(form, &mut named);
-    let defined: Set<String> = form
+    types_named(info, &mut named);
+    let defined: Set<String> = info
         .elements()
         .filter(|it| it.is_wsdl("types"))
-        .flat_map(Form::elements)
-        .flat_map(Form::elements)
+        .flat_map(ElementInfo::elements)
+        .flat_map(ElementInfo::elements)
         .filter(|it| it.is_xsd("complexType") || it.is_xsd("simpleType"))
         .filter_map(|it| it.text("name").map(str::to_owned))
         .collect();
@@ -253,33 +253,33 @@ fn define_missing(form: &mut Form, namespace: &str) {
     if missing.is_empty() {
         return;
     }
-    if !form.elements().any(|it| it.is_wsdl("types")) {
+    if !info.elements().any(|it| it.is_wsdl("types")) {
         let schema =
-            Form::xsd("schema").with("targetNamespace", namespace).with("elementFormDefault", "qualified");
-        form.children.insert(0, Child::Element(Form::wsdl("types").holding(schema)));
+            ElementInfo::xsd("schema").with("targetNamespace", namespace).with("elementFormDefault", "qualified");
+        info.children.insert(0, Child::Element(ElementInfo::wsdl("types").holding(schema)));
     }
-    let types = form.elements_mut().find(|it| it.is_wsdl("types"));
+    let types = info.elements_mut().find(|it| it.is_wsdl("types"));
     let schema = types.and_then(|types| types.elements_mut().next());
     if let Some(schema) = schema {
         let stubs = missing.iter().map(|name| {
             Child::Element(
-                Form::xsd("complexType").with("name", name.as_str()).holding(Form::xsd("sequence")),
+                ElementInfo::xsd("complexType").with("name", name.as_str()).holding(ElementInfo::xsd("sequence")),
             )
         });
         schema.children.splice(0..0, stubs);
     }
 }
 
-fn types_named(form: &Form, found: &mut Vec<QName>) {
-    for (name, value) in &form.attributes {
+fn types_named(info: &ElementInfo, found: &mut Vec<QName>) {
+    for (name, value) in &info.attributes {
         if let Value::Names(names) = value
             && ["type", "base", "itemType", "memberTypes"].iter().any(|known| name.is("", known))
-            && (*form.name.namespace == *ns::XSD || form.is_wsdl("part"))
+            && (*info.name.namespace == *ns::XSD || info.is_wsdl("part"))
         {
             found.extend(names.iter().map(|name| (**name).clone()));
         }
     }
-    form.elements().for_each(|child| types_named(child, found));
+    info.elements().for_each(|child| types_named(child, found));
 }
 
 /// Whether this can stand in an attribute as an absolute URI: a scheme, and no character that a URI has not.

@@ -1,7 +1,7 @@
 //! Changes what the notation of a component says, and adds to it.
 
 use charter_contract::{Component, Contract, PathError};
-use charter_notation::{Addition, AdditionError, Child, Form, Piece, Prefixes, Value, addition, own_form};
+use charter_notation::{Addition, AdditionError, Child, ElementInfo, Piece, Prefixes, Value, addition, own_info};
 use charter_source::{QName, Set, TextEdit, ns};
 
 use crate::change::{Change, Meant, made};
@@ -85,7 +85,7 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
         let Some(after) = Piece::of(result, again, editing.convention) else {
             return Err(EditFailure::Harm(format!("\"{path}\" would be gone")));
         };
-        let written = after.read(&after.text()).is_ok_and(|form| sorted(form) == wanted);
+        let written = after.read(&after.text()).is_ok_and(|info| sorted(info) == wanted);
         let harm = || EditFailure::Harm(format!("\"{path}\" would not be what was written"));
         if written { Ok(()) } else { Err(harm()) }
     })
@@ -109,10 +109,10 @@ fn is_local(contract: &Contract, component: Component) -> bool {
     }
 }
 
-/// The one name that differs, of two forms that are otherwise of the same component.
-fn renamed(base: &Form, wanted: &Form) -> Option<(String, String)> {
-    let is_container = |form: &Form| {
-        matches!(&*form.name.local, "definitions" | "types" | "schema" | "portType" | "binding" | "service")
+/// The one name that differs, of two element infos that are otherwise of the same component.
+fn renamed(base: &ElementInfo, wanted: &ElementInfo) -> Option<(String, String)> {
+    let is_container = |info: &ElementInfo| {
+        matches!(&*info.name.local, "definitions" | "types" | "schema" | "portType" | "binding" | "service")
     };
     let (old, new) = (base.text("name"), wanted.text("name"));
     if let (Some(old), Some(new)) = (old, new)
@@ -155,38 +155,38 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
 /// Whether what was added to a contract is in the result.
 fn holds(result: &Contract, addition: &Addition) -> bool {
     let target = addition.wanted.text("targetNamespace").unwrap_or("");
-    let in_list = |form: &Form, list: Option<&Form>| {
-        list.is_some_and(|list| list.elements().any(|it| key_of(it) == key_of(form) && it == form))
+    let in_list = |info: &ElementInfo, list: Option<&ElementInfo>| {
+        list.is_some_and(|list| list.elements().any(|it| key_of(it) == key_of(info) && it == info))
     };
-    let there = |form: &Form, namespace: &str| {
-        let Some(name) = form.text("name") else { return true };
-        let component = component_named(result, &form.name.local, &QName::new(namespace, name));
+    let there = |info: &ElementInfo, namespace: &str| {
+        let Some(name) = info.text("name") else { return true };
+        let component = component_named(result, &info.name.local, &QName::new(namespace, name));
         let found =
-            component.and_then(|it| crate::uses::extent(result, it)).and_then(|it| own_form(result, it));
-        found.is_none_or(|found| found == *form)
-            && (component.is_some() || *form.name.namespace != *ns::WSDL && !named_kind(form))
+            component.and_then(|it| crate::uses::extent(result, it)).and_then(|it| own_info(result, it));
+        found.is_none_or(|found| found == *info)
+            && (component.is_some() || *info.name.namespace != *ns::WSDL && !named_kind(info))
     };
-    let types = |form: &Form| form.elements().find(|it| it.is_wsdl("types")).cloned();
+    let types = |info: &ElementInfo| info.elements().find(|it| it.is_wsdl("types")).cloned();
     let types = if addition.wanted.is_wsdl("types") {
         Some(addition.wanted.clone())
     } else {
         types(&addition.wanted)
     };
-    let schemas = types.iter().flat_map(Form::elements).filter(|it| it.is_xsd("schema"));
+    let schemas = types.iter().flat_map(ElementInfo::elements).filter(|it| it.is_xsd("schema"));
     for schema in schemas {
         let namespace = schema.text("targetNamespace").unwrap_or("");
         let before = schema_in(&addition.base, namespace);
-        if !schema.elements().filter(|it| !in_list(it, before)).all(|form| there(form, namespace)) {
+        if !schema.elements().filter(|it| !in_list(it, before)).all(|info| there(info, namespace)) {
             return false;
         }
     }
     let parts =
         addition.wanted.elements().filter(|it| *it.name.namespace == *ns::WSDL && !it.is_wsdl("types"));
-    parts.filter(|it| !in_list(it, Some(&addition.base))).all(|form| {
-        let before = addition.base.elements().find(|it| key_of(it) == key_of(form) && it.name == form.name);
+    parts.filter(|it| !in_list(it, Some(&addition.base))).all(|info| {
+        let before = addition.base.elements().find(|it| key_of(it) == key_of(info) && it.name == info.name);
         match before {
-            None => there(form, target),
-            Some(before) => form.elements().filter(|it| !in_list(it, Some(before))).all(|child| {
+            None => there(info, target),
+            Some(before) => info.elements().filter(|it| !in_list(it, Some(before))).all(|child| {
                 let name = child.text("name").unwrap_or("");
                 let operation = || result.operations().any(|(_, it)| *it.name.text == *name);
                 !child.is_wsdl("operation") || operation()
@@ -195,14 +195,14 @@ fn holds(result: &Contract, addition: &Addition) -> bool {
     })
 }
 
-/// Whether a form is of a kind that has a name for others to refer to.
-fn named_kind(form: &Form) -> bool {
+/// Whether an element info is of a kind that has a name for others to refer to.
+fn named_kind(info: &ElementInfo) -> bool {
     ["simpleType", "complexType", "element", "attribute", "group", "attributeGroup"]
         .iter()
-        .any(|local| form.is_xsd(local))
+        .any(|local| info.is_xsd(local))
 }
 
-/// Carries the difference of two forms into the files, and asks whether the result is what was `meant`. Forms take much room: they
+/// Carries the difference of two element infos into the files, and asks whether the result is what was `meant`. Element infos take much room: they
 /// are gone before the result is read beside the contract.
 pub(crate) fn carried(
     editing: Editing<'_>,
@@ -215,7 +215,7 @@ pub(crate) fn carried(
     made(editing, edits, Vec::new(), meant)
 }
 
-/// The edits that carry the difference of two forms into the files.
+/// The edits that carry the difference of two element infos into the files.
 fn patched(
     contract: &Contract,
     addition: &Addition,
@@ -228,7 +228,7 @@ fn patched(
 }
 
 /// What is wanted, with an import for each namespace that a schema newly refers to.
-fn with_imports(contract: &Contract, addition: &Addition) -> Form {
+fn with_imports(contract: &Contract, addition: &Addition) -> ElementInfo {
     let mut wanted = addition.wanted.clone();
     let types = if wanted.is_wsdl("types") {
         Some(&mut wanted)
@@ -239,7 +239,7 @@ fn with_imports(contract: &Contract, addition: &Addition) -> Form {
     for schema in types.elements_mut().filter(|it| it.is_xsd("schema")) {
         let own = schema.text("targetNamespace").unwrap_or("").to_owned();
         let mut seen: Set<String> = Set::default();
-        schema.elements().for_each(|form| namespaces(form, &mut seen));
+        schema.elements().for_each(|info| namespaces(info, &mut seen));
         let mut needed: Vec<String> = seen.into_iter().filter(|it| *it != own && it != ns::XSD).collect();
         needed.sort();
         let there = schema_in(&addition.actual, &own);
@@ -262,39 +262,39 @@ fn with_imports(contract: &Contract, addition: &Addition) -> Form {
             if imports(&namespace) {
                 continue;
             }
-            let mut form = Form::xsd("import");
+            let mut info = ElementInfo::xsd("import");
             if !namespace.is_empty() {
-                form = form.with("namespace", namespace.as_str());
+                info = info.with("namespace", namespace.as_str());
             }
             if let Some(location) = location_of(contract, schema, &namespace) {
-                form = form.with("schemaLocation", location);
+                info = info.with("schemaLocation", location);
             }
             let at = schema.elements().take_while(|it| it.is_xsd("annotation")).count();
-            schema.children.insert(at, Child::Element(form));
+            schema.children.insert(at, Child::Element(info));
         }
     }
     wanted
 }
 
 /// The schema of a namespace in a part of a contract.
-fn schema_in<'f>(form: &'f Form, namespace: &str) -> Option<&'f Form> {
+fn schema_in<'f>(info: &'f ElementInfo, namespace: &str) -> Option<&'f ElementInfo> {
     let types =
-        if form.is_wsdl("types") { Some(form) } else { form.elements().find(|it| it.is_wsdl("types")) };
+        if info.is_wsdl("types") { Some(info) } else { info.elements().find(|it| it.is_wsdl("types")) };
     types?.elements().find(|it| it.is_xsd("schema") && it.text("targetNamespace").unwrap_or("") == namespace)
 }
 
-/// The namespaces of the components that a form names.
-pub(crate) fn namespaces(form: &Form, seen: &mut Set<String>) {
-    for (_, value) in &form.attributes {
+/// The namespaces of the components that an element info names.
+pub(crate) fn namespaces(info: &ElementInfo, seen: &mut Set<String>) {
+    for (_, value) in &info.attributes {
         if let Value::Names(names) = value {
             seen.extend(names.iter().map(|name| name.namespace.to_string()));
         }
     }
-    form.elements().for_each(|child| namespaces(child, seen));
+    info.elements().for_each(|child| namespaces(child, seen));
 }
 
 /// Where the schema of a namespace is, as seen from another: nothing if they stand in the same file.
-fn location_of(contract: &Contract, schema: &Form, namespace: &str) -> Option<String> {
+fn location_of(contract: &Contract, schema: &ElementInfo, namespace: &str) -> Option<String> {
     let document = contract.schemas.documents.iter().find(|it| *it.namespace == *namespace)?;
     let file = contract.files.get(document.file);
     let origin = schema.origin?;
@@ -311,20 +311,20 @@ fn location_of(contract: &Contract, schema: &Form, namespace: &str) -> Option<St
     said.and_then(|import| import.location.clone())
 }
 
-/// A form whose components are in an order that does not depend on where they are written.
-pub(crate) fn sorted(mut form: Form) -> Form {
-    sort(&mut form);
-    form
+/// An element info whose components are in an order that does not depend on where they are written.
+pub(crate) fn sorted(mut info: ElementInfo) -> ElementInfo {
+    sort(&mut info);
+    info
 }
 
-fn sort(form: &mut Form) {
+fn sort(info: &mut ElementInfo) {
     let is_loose =
-        ["definitions", "types", "schema", "binding"].iter().any(|local| &*form.name.local == *local);
-    form.elements_mut().for_each(sort);
+        ["definitions", "types", "schema", "binding"].iter().any(|local| &*info.name.local == *local);
+    info.elements_mut().for_each(sort);
     if is_loose {
-        form.children.retain(|child| !matches!(child, Child::Element(form) if form.is_xsd("import")));
-        form.children.sort_by_cached_key(|child| match child {
-            Child::Element(form) => crate::align::key(form),
+        info.children.retain(|child| !matches!(child, Child::Element(info) if info.is_xsd("import")));
+        info.children.sort_by_cached_key(|child| match child {
+            Child::Element(info) => crate::align::key(info),
             _ => String::new(),
         });
     }

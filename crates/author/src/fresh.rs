@@ -1,6 +1,6 @@
-//! Writes whole files from a form: a contract with everything in it, or one with its schemas beside it.
+//! Writes whole files from an element info: a contract with everything in it, or one with its schemas beside it.
 
-use charter_notation::{Child, Form, Prefixes};
+use charter_notation::{Child, ElementInfo, Prefixes};
 use charter_source::{Set, is_ncname, ns};
 
 use crate::distinct::Distinct;
@@ -27,8 +27,8 @@ pub enum SchemaPlace {
 }
 
 /// The files of a contract, or of schemas by themselves, laid out as a careful person would.
-pub fn fresh(form: Form, prefixes: &Prefixes, place: SchemaPlace) -> Vec<NewFile> {
-    fresh_with(form, &Paper { prefixes, style: &Style::own() }, place, &[])
+pub fn fresh(info: ElementInfo, prefixes: &Prefixes, place: SchemaPlace) -> Vec<NewFile> {
+    fresh_with(info, &Paper { prefixes, style: &Style::own() }, place, &[])
 }
 
 /// What a text is written with.
@@ -39,15 +39,15 @@ pub(crate) struct Paper<'p> {
 
 /// The same, where some namespaces are imported from files that are there already.
 pub(crate) fn fresh_with(
-    mut form: Form,
+    mut info: ElementInfo,
     paper: &Paper<'_>,
     place: SchemaPlace,
     locations: &[(String, String)],
 ) -> Vec<NewFile> {
     let mut files = Vec::new();
     let mut others: Vec<(String, String)> = Vec::new();
-    if form.is_wsdl("types") {
-        let schemas: Vec<Form> = form.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
+    if info.is_wsdl("types") {
+        let schemas: Vec<ElementInfo> = info.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
         let names: Vec<(String, String)> =
             schemas.iter().map(|schema| (target(schema), file_name(schema, "schema"))).collect();
         for (index, schema) in schemas.iter().enumerate() {
@@ -57,15 +57,15 @@ pub(crate) fn fresh_with(
         return files;
     }
     // Definitions in another namespace are files of their own.
-    let nested: Vec<Form> = form.elements().filter(|it| it.is_wsdl("definitions")).cloned().collect();
-    form.children.retain(|child| !matches!(child, Child::Element(it) if it.is_wsdl("definitions")));
+    let nested: Vec<ElementInfo> = info.elements().filter(|it| it.is_wsdl("definitions")).cloned().collect();
+    info.children.retain(|child| !matches!(child, Child::Element(it) if it.is_wsdl("definitions")));
     for inner in nested {
         let name = format!("{}.wsdl", inner.text("name").unwrap_or("definitions"));
         others.push((target(&inner), name.clone()));
         files.push(NewFile { name: Some(name), text: definitions_file(inner, paper, &[]) });
     }
-    let stem = form.text("name").unwrap_or("contract").to_owned();
-    if let Some(types) = form.elements_mut().find(|it| it.is_wsdl("types")) {
+    let stem = info.text("name").unwrap_or("contract").to_owned();
+    if let Some(types) = info.elements_mut().find(|it| it.is_wsdl("types")) {
         if place == SchemaPlace::Beside {
             beside(types, paper, &stem, locations, &mut files);
         } else {
@@ -74,16 +74,16 @@ pub(crate) fn fresh_with(
             }
         }
     }
-    files.insert(0, NewFile { name: None, text: definitions_file(form, paper, &others) });
+    files.insert(0, NewFile { name: None, text: definitions_file(info, paper, &others) });
     files
 }
 
-fn target(form: &Form) -> String {
-    form.text("targetNamespace").unwrap_or("").to_owned()
+fn target(info: &ElementInfo) -> String {
+    info.text("targetNamespace").unwrap_or("").to_owned()
 }
 
 /// A name for the file of a schema: after the last word of its namespace, else after the contract.
-fn file_name(schema: &Form, stem: &str) -> String {
+fn file_name(schema: &ElementInfo, stem: &str) -> String {
     let namespace = target(schema);
     let word =
         namespace.rsplit(['/', ':', '#']).find(|word| word.chars().any(char::is_alphabetic)).unwrap_or("");
@@ -93,24 +93,24 @@ fn file_name(schema: &Form, stem: &str) -> String {
 
 /// Moves the schemas to files of their own, and leaves imports.
 fn beside(
-    types: &mut Form,
+    types: &mut ElementInfo,
     paper: &Paper<'_>,
     stem: &str,
     locations: &[(String, String)],
     files: &mut Vec<NewFile>,
 ) {
-    let schemas: Vec<Form> = types.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
+    let schemas: Vec<ElementInfo> = types.elements().filter(|it| it.is_xsd("schema")).cloned().collect();
     let mut distinct = Distinct::default();
-    let own_name = |schema: &Form| {
+    let own_name = |schema: &ElementInfo| {
         let name = distinct.name(file_name(schema, stem).trim_end_matches(".xsd").to_owned());
         (target(schema), format!("{name}.xsd"))
     };
     let names: Vec<(String, String)> = schemas.iter().map(own_name).collect();
     let all: Vec<(String, String)> = names.iter().chain(locations).cloned().collect();
-    let mut imports = Form::xsd("schema");
+    let mut imports = ElementInfo::xsd("schema");
     for (schema, (namespace, name)) in schemas.iter().zip(&names) {
         files.push(NewFile { name: Some(name.clone()), text: schema_file(schema, paper, &all) });
-        let mut import = Form::xsd("import");
+        let mut import = ElementInfo::xsd("import");
         if !namespace.is_empty() {
             import = import.with("namespace", namespace.as_str());
         }
@@ -121,7 +121,7 @@ fn beside(
 }
 
 /// Imports what a schema refers to.
-fn import(schema: &mut Form, locations: &[(String, String)]) {
+fn import(schema: &mut ElementInfo, locations: &[(String, String)]) {
     let own = target(schema);
     let mut seen: Set<String> = Set::default();
     schema.elements().for_each(|child| namespaces(child, &mut seen));
@@ -129,14 +129,14 @@ fn import(schema: &mut Form, locations: &[(String, String)]) {
     needed.sort();
     let at = schema.elements().take_while(|it| it.is_xsd("annotation")).count();
     for namespace in needed.into_iter().rev() {
-        let mut form = Form::xsd("import");
+        let mut info = ElementInfo::xsd("import");
         if !namespace.is_empty() {
-            form = form.with("namespace", namespace.as_str());
+            info = info.with("namespace", namespace.as_str());
         }
         if let Some((_, location)) = locations.iter().find(|(known, _)| *known == namespace) {
-            form = form.with("schemaLocation", location.as_str());
+            info = info.with("schemaLocation", location.as_str());
         }
-        schema.children.insert(at, Child::Element(form));
+        schema.children.insert(at, Child::Element(info));
     }
 }
 
@@ -150,13 +150,13 @@ fn in_memory(style: &Style) -> Layout {
 }
 
 /// The prefixes that a file declares at its root: its own namespace, the standards, then the others.
-fn scope_of(form: &Form, paper: &Paper<'_>) -> Vec<(String, String)> {
+fn scope_of(info: &ElementInfo, paper: &Paper<'_>) -> Vec<(String, String)> {
     let mut used: Set<String> = Set::default();
-    all_namespaces(form, paper.prefixes, &mut used);
-    let own = target(form);
+    all_namespaces(info, paper.prefixes, &mut used);
+    let own = target(info);
     let mut declared: Vec<(String, String)> = Vec::new();
     // Only the root's own language can go without prefixes, since the other's names might have none.
-    let root = if form.is_wsdl("definitions") { ns::WSDL } else { ns::XSD };
+    let root = if info.is_wsdl("definitions") { ns::WSDL } else { ns::XSD };
     if let Some(default) = paper.style.default.as_deref().filter(|default| *default == root) {
         declared.push((String::new(), default.to_owned()));
     }
@@ -166,7 +166,7 @@ fn scope_of(form: &Form, paper: &Paper<'_>) -> Vec<(String, String)> {
             declared.push((prefix.to_owned(), namespace.to_owned()));
         }
     };
-    if used.contains(&own) || form.is_wsdl("definitions") {
+    if used.contains(&own) || info.is_wsdl("definitions") {
         declare(paper.prefixes.of_namespace(&own).unwrap_or("tns"), &own);
     }
     for (prefix, namespace) in paper.prefixes.all().filter(|(_, namespace)| used.contains(*namespace)) {
@@ -186,10 +186,10 @@ fn scope_of(form: &Form, paper: &Paper<'_>) -> Vec<(String, String)> {
     declared
 }
 
-/// The namespaces of all names in a form, and of what could be names in its texts.
-fn all_namespaces(form: &Form, prefixes: &Prefixes, seen: &mut Set<String>) {
-    seen.insert(form.name.namespace.to_string());
-    for (name, value) in &form.attributes {
+/// The namespaces of all names in an element info, and of what could be names in its texts.
+fn all_namespaces(info: &ElementInfo, prefixes: &Prefixes, seen: &mut Set<String>) {
+    seen.insert(info.name.namespace.to_string());
+    for (name, value) in &info.attributes {
         seen.insert(name.namespace.to_string());
         match value {
             charter_notation::Value::Text(text) if name.is("", "xpath") => {
@@ -209,7 +209,7 @@ fn all_namespaces(form: &Form, prefixes: &Prefixes, seen: &mut Set<String>) {
             }
         }
     }
-    form.elements().for_each(|child| all_namespaces(child, prefixes, seen));
+    info.elements().for_each(|child| all_namespaces(child, prefixes, seen));
 }
 
 /// What declares a prefix; the empty one is for names without.
@@ -218,15 +218,15 @@ fn declaration(prefix: &str) -> String {
 }
 
 /// The start tag of a root.
-fn root_tag(form: &Form, name: &str, declared: &[(String, String)], paper: &Paper<'_>) -> String {
+fn root_tag(info: &ElementInfo, name: &str, declared: &[(String, String)], paper: &Paper<'_>) -> String {
     let mut scope = Scope::default();
     declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
     let layout = in_memory(paper.style);
     let writer = writer(&layout);
-    let attributes = form.attributes.iter().map(|(own, value)| {
+    let attributes = info.attributes.iter().map(|(own, value)| {
         let prefix = scope.prefix(&own.namespace, false, None).unwrap_or("").to_owned();
         let name = crate::writer::qualified(&prefix, &own.local);
-        format!("{name}={}", writer.quoted(&writer.value(form, own, value, &scope)))
+        format!("{name}={}", writer.quoted(&writer.value(info, own, value, &scope)))
     });
     let prefixes = declared
         .iter()
@@ -239,7 +239,7 @@ fn root_tag(form: &Form, name: &str, declared: &[(String, String)], paper: &Pape
     format!("<{name} {}>", all.join(&gap))
 }
 
-fn write_all(form: &Form, declared: &[(String, String)], own: (&str, &str), paper: &Paper<'_>) -> String {
+fn write_all(info: &ElementInfo, declared: &[(String, String)], own: (&str, &str), paper: &Paper<'_>) -> String {
     let mut scope = Scope::default();
     declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
     let layout = in_memory(paper.style);
@@ -247,12 +247,12 @@ fn write_all(form: &Form, declared: &[(String, String)], own: (&str, &str), pape
     let prefix = scope.prefix(own.1, true, None).unwrap_or("").to_owned();
     let name = crate::writer::qualified(&prefix, own.0);
     let mut text = String::from("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n");
-    text.push_str(&root_tag(form, &name, declared, paper));
+    text.push_str(&root_tag(info, &name, declared, paper));
     text.push('\n');
     let style = paper.style;
     let indent = style.indent(1);
     let mut blocks = Blocks { text, last: None, gap: style.gap() };
-    for child in form.elements() {
+    for child in info.elements() {
         if child.is_wsdl("types") {
             blocks.put("types", &types_text(child, &writer, &scope, &prefix, style));
             continue;
@@ -281,7 +281,7 @@ impl Blocks {
     }
 }
 
-fn types_text(types: &Form, writer: &Writer<'_>, scope: &Scope, prefix: &str, style: &Style) -> String {
+fn types_text(types: &ElementInfo, writer: &Writer<'_>, scope: &Scope, prefix: &str, style: &Style) -> String {
     let (outer, inner) = (style.indent(1), style.indent(2));
     let name = crate::writer::qualified(prefix, "types");
     let mut text = format!("{outer}<{name}>\n");
@@ -293,7 +293,7 @@ fn types_text(types: &Form, writer: &Writer<'_>, scope: &Scope, prefix: &str, st
             text.push_str(&format!("{inner}{}\n", writer.element(schema, scope, &inner, None)));
             continue;
         }
-        let whole = writer.element(&Form { children: Vec::new(), ..schema.clone() }, scope, &inner, None);
+        let whole = writer.element(&ElementInfo { children: Vec::new(), ..schema.clone() }, scope, &inner, None);
         let open = whole.trim_end_matches("/>");
         text.push_str(&format!("{inner}{open}>\n"));
         text.push_str(&globals(schema, writer, scope, &style.indent(3), style));
@@ -304,7 +304,7 @@ fn types_text(types: &Form, writer: &Writer<'_>, scope: &Scope, prefix: &str, st
 }
 
 /// The components of a schema, set off from each other.
-fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str, style: &Style) -> String {
+fn globals(schema: &ElementInfo, writer: &Writer<'_>, scope: &Scope, indent: &str, style: &Style) -> String {
     let mut text = String::new();
     let mut before: Option<(String, bool)> = None;
     for child in schema.elements() {
@@ -321,18 +321,18 @@ fn globals(schema: &Form, writer: &Writer<'_>, scope: &Scope, indent: &str, styl
     text
 }
 
-fn definitions_file(mut form: Form, paper: &Paper<'_>, imports: &[(String, String)]) -> String {
-    let at = form.elements().take_while(|it| it.is_wsdl("documentation")).count();
+fn definitions_file(mut info: ElementInfo, paper: &Paper<'_>, imports: &[(String, String)]) -> String {
+    let at = info.elements().take_while(|it| it.is_wsdl("documentation")).count();
     let imports = imports.iter().map(|(namespace, location)| {
-        let import = Form::wsdl("import").with("namespace", namespace.as_str());
+        let import = ElementInfo::wsdl("import").with("namespace", namespace.as_str());
         Child::Element(import.with("location", location.as_str()))
     });
-    form.children.splice(at..at, imports);
-    let declared = scope_of(&form, paper);
-    write_all(&form, &declared, ("definitions", ns::WSDL), paper)
+    info.children.splice(at..at, imports);
+    let declared = scope_of(&info, paper);
+    write_all(&info, &declared, ("definitions", ns::WSDL), paper)
 }
 
-fn schema_file(schema: &Form, paper: &Paper<'_>, locations: &[(String, String)]) -> String {
+fn schema_file(schema: &ElementInfo, paper: &Paper<'_>, locations: &[(String, String)]) -> String {
     let mut schema = schema.clone();
     import(&mut schema, locations);
     let declared = scope_of(&schema, paper);

@@ -3,7 +3,7 @@
 use std::path::{Component as Step, Path, PathBuf};
 
 use charter_contract::Contract;
-use charter_notation::{Child, Form, Prefixes, Value, form_of};
+use charter_notation::{Child, ElementInfo, Prefixes, Value, info_of};
 use charter_source::{Map, QName, Set, is_ncname, ns};
 
 use crate::begin::is_absolute_uri;
@@ -39,33 +39,33 @@ pub fn like(contract: &Contract, likeness: &Likeness<'_>) -> Result<Vec<NewFile>
     if !is_absolute_uri(likeness.namespace) {
         return Err(EditFailure::Namespace(likeness.namespace.to_owned()));
     }
-    let mut form = form_of(contract);
-    let target = form.text("targetNamespace").unwrap_or("").to_owned();
+    let mut info = info_of(contract);
+    let target = info.text("targetNamespace").unwrap_or("").to_owned();
     let stem = charter_notation::convention::contract_name(contract);
     if !likeness.keep_operations {
-        without_operations(contract, &mut form);
+        without_operations(contract, &mut info);
     }
-    let locations = shared_schemas(contract, &mut form, &target, likeness.folder);
+    let locations = shared_schemas(contract, &mut info, &target, likeness.folder);
     // What the other says of itself as a whole is not true of this one.
-    let is_about = |child: &Child| matches!(child, Child::Element(form) if form.is_wsdl("documentation"));
-    form.children.retain(|child| !is_about(child));
-    for part in form.elements_mut().filter(|it| it.is_wsdl("portType") || it.is_wsdl("service")) {
+    let is_about = |child: &Child| matches!(child, Child::Element(info) if info.is_wsdl("documentation"));
+    info.children.retain(|child| !is_about(child));
+    for part in info.elements_mut().filter(|it| it.is_wsdl("portType") || it.is_wsdl("service")) {
         part.children.retain(|child| !is_about(child));
     }
     let replacing = Replacing { from: (&stem, &target), to: (likeness.name, likeness.namespace) };
-    replacing.form(&mut form);
-    form.set("name", Value::Text(likeness.name.to_owned()));
+    replacing.info(&mut info);
+    info.set("name", Value::Text(likeness.name.to_owned()));
     let mut prefixes = Prefixes::new(likeness.namespace);
     for (prefix, namespace) in Prefixes::of(contract).all() {
         prefixes.suggest(prefix, &replacing.namespace(namespace));
     }
     let style = Style::of(contract.files.first());
     let place = likeness.schema.unwrap_or_else(|| place_of(contract, &target));
-    Ok(fresh_with(form, &Paper { prefixes: &prefixes, style: &style }, place, &locations))
+    Ok(fresh_with(info, &Paper { prefixes: &prefixes, style: &style }, place, &locations))
 }
 
 /// Takes out the operations, with the messages and elements that only one of them has.
-fn without_operations(contract: &Contract, form: &mut Form) {
+fn without_operations(contract: &Contract, info: &mut ElementInfo) {
     let mut faults: Map<charter_contract::MessageId, usize> = Map::default();
     let mut sides: Set<QName> = Set::default();
     for (_, operation) in contract.operations() {
@@ -82,28 +82,28 @@ fn without_operations(contract: &Contract, form: &mut Form) {
     sides.extend(
         faults.iter().filter(|(_, count)| **count < 2).map(|(id, _)| contract.messages[*id].name.clone()),
     );
-    let target = form.text("targetNamespace").unwrap_or("").to_owned();
-    let is_side = |form: &Form| {
-        form.is_wsdl("message") && sides.contains(&QName::new(&target, form.text("name").unwrap_or("")))
+    let target = info.text("targetNamespace").unwrap_or("").to_owned();
+    let is_side = |info: &ElementInfo| {
+        info.is_wsdl("message") && sides.contains(&QName::new(&target, info.text("name").unwrap_or("")))
     };
-    let elements = |messages: &mut dyn Iterator<Item = &Form>| -> Set<QName> {
-        messages.flat_map(Form::elements).filter_map(|part| part.named("element")).cloned().collect()
+    let elements = |messages: &mut dyn Iterator<Item = &ElementInfo>| -> Set<QName> {
+        messages.flat_map(ElementInfo::elements).filter_map(|part| part.named("element")).cloned().collect()
     };
-    let kept = elements(&mut form.elements().filter(|it| it.is_wsdl("message") && !is_side(it)));
-    let mut gone = elements(&mut form.elements().filter(|it| is_side(it)));
+    let kept = elements(&mut info.elements().filter(|it| it.is_wsdl("message") && !is_side(it)));
+    let mut gone = elements(&mut info.elements().filter(|it| is_side(it)));
     gone.retain(|name| !kept.contains(name) && !is_used(contract, name));
-    form.children.retain(|child| !matches!(child, Child::Element(form) if is_side(form)));
-    for part in form.elements_mut() {
+    info.children.retain(|child| !matches!(child, Child::Element(info) if is_side(info)));
+    for part in info.elements_mut() {
         if part.is_wsdl("portType") || part.is_wsdl("binding") {
-            part.children.retain(|child| !matches!(child, Child::Element(form) if form.is_wsdl("operation")));
+            part.children.retain(|child| !matches!(child, Child::Element(info) if info.is_wsdl("operation")));
         }
         for schema in part.elements_mut().filter(|it| it.is_xsd("schema")) {
             let namespace = schema.text("targetNamespace").unwrap_or("").to_owned();
-            let is_gone = |form: &Form| {
-                form.is_xsd("element")
-                    && gone.contains(&QName::new(&namespace, form.text("name").unwrap_or("")))
+            let is_gone = |info: &ElementInfo| {
+                info.is_xsd("element")
+                    && gone.contains(&QName::new(&namespace, info.text("name").unwrap_or("")))
             };
-            schema.children.retain(|child| !matches!(child, Child::Element(form) if is_gone(form)));
+            schema.children.retain(|child| !matches!(child, Child::Element(info) if is_gone(info)));
         }
     }
 }
@@ -124,7 +124,7 @@ fn is_used(contract: &Contract, name: &QName) -> bool {
 /// Leaves schemas of other namespaces that have files of their own where they are; where that is.
 fn shared_schemas(
     contract: &Contract,
-    form: &mut Form,
+    info: &mut ElementInfo,
     target: &str,
     folder: &Path,
 ) -> Vec<(String, String)> {
@@ -138,7 +138,7 @@ fn shared_schemas(
             locations.push((document.namespace.to_string(), relative(folder, path)));
         }
     }
-    for types in form.elements_mut().filter(|it| it.is_wsdl("types")) {
+    for types in info.elements_mut().filter(|it| it.is_wsdl("types")) {
         types.children.retain(|child| match child {
             Child::Element(schema) => {
                 let namespace = schema.text("targetNamespace").unwrap_or("");
@@ -224,14 +224,14 @@ impl Replacing<'_> {
         }
     }
 
-    fn form(&self, form: &mut Form) {
-        let is_soap = matches!(&*form.name.namespace, ns::WSDL_SOAP11 | ns::WSDL_SOAP12 | ns::WSDL_HTTP);
-        let names_global = *form.name.namespace == *ns::WSDL
+    fn info(&self, info: &mut ElementInfo) {
+        let is_soap = matches!(&*info.name.namespace, ns::WSDL_SOAP11 | ns::WSDL_SOAP12 | ns::WSDL_HTTP);
+        let names_global = *info.name.namespace == *ns::WSDL
             || ["simpleType", "complexType", "group", "attributeGroup", "element"]
                 .iter()
-                .any(|it| form.is_xsd(it));
-        let is_address = is_soap && &*form.name.local == "address";
-        for (name, value) in &mut form.attributes {
+                .any(|it| info.is_xsd(it));
+        let is_address = is_soap && &*info.name.local == "address";
+        for (name, value) in &mut info.attributes {
             match value {
                 Value::Names(names) => names.iter_mut().for_each(|name| *name = self.qname(name).into()),
                 Value::Text(text) => match &*name.local {
@@ -244,6 +244,6 @@ impl Replacing<'_> {
                 },
             }
         }
-        form.elements_mut().for_each(|child| self.form(child));
+        info.elements_mut().for_each(|child| self.info(child));
     }
 }

@@ -1,8 +1,8 @@
-//! Carries a change of forms into the files that they were read from: what differs between what was and what is
+//! Carries a change of element infos into the files that they were read from: what differs between what was and what is
 //! wanted, and nothing else.
 
 use charter_contract::Contract;
-use charter_notation::{Child, Form, Prefixes};
+use charter_notation::{Child, ElementInfo, Prefixes};
 use charter_source::{FileId, Files, Map, Node, Place, QName, Span, TextEdit, element_around, elements, ns};
 
 use crate::align::{keys, pairs};
@@ -33,9 +33,9 @@ impl<'c> Patch<'c> {
         self.pens.into_values().flat_map(Pen::finish).collect()
     }
 
-    pub fn node(&self, form: &Form) -> Result<(FileId, Node<'c>), EditFailure> {
-        let missing = || EditFailure::Unsupported(format!("\"{}\" is in none of the files", form.name.local));
-        let origin = form.origin.ok_or_else(missing)?;
+    pub fn node(&self, info: &ElementInfo) -> Result<(FileId, Node<'c>), EditFailure> {
+        let missing = || EditFailure::Unsupported(format!("\"{}\" is in none of the files", info.name.local));
+        let origin = info.origin.ok_or_else(missing)?;
         let file = self.files.get(origin.file);
         if file.is_known() {
             return Err(EditFailure::Unsupported(format!(
@@ -73,7 +73,7 @@ impl<'c> Patch<'c> {
     }
 
     /// Changes `actual` as `base` differs from `wanted`.
-    pub fn change(&mut self, actual: &Form, base: &Form, wanted: &Form) -> Result<(), EditFailure> {
+    pub fn change(&mut self, actual: &ElementInfo, base: &ElementInfo, wanted: &ElementInfo) -> Result<(), EditFailure> {
         if base == wanted {
             return Ok(());
         }
@@ -83,7 +83,7 @@ impl<'c> Patch<'c> {
         }
         let (file, node) = self.node(actual)?;
         self.attributes(file, node, base, wanted)?;
-        let is_text = |form: &Form| form.children.iter().any(|child| !matches!(child, Child::Element(_)));
+        let is_text = |info: &ElementInfo| info.children.iter().any(|child| !matches!(child, Child::Element(_)));
         let is_open = !matches!(
             &*base.name.namespace,
             ns::XSD | ns::WSDL | ns::WSDL_SOAP11 | ns::WSDL_SOAP12 | ns::WSDL_HTTP | ns::WSDL_MIME
@@ -99,8 +99,8 @@ impl<'c> Patch<'c> {
         &mut self,
         file: FileId,
         node: Node<'c>,
-        base: &Form,
-        wanted: &Form,
+        base: &ElementInfo,
+        wanted: &ElementInfo,
     ) -> Result<(), EditFailure> {
         for (name, value) in &wanted.attributes {
             if base.attribute(name) != Some(value) {
@@ -122,16 +122,16 @@ impl<'c> Patch<'c> {
     fn children(
         &mut self,
         node: Option<Node<'c>>,
-        actual: &Form,
-        base: &Form,
-        wanted: &Form,
+        actual: &ElementInfo,
+        base: &ElementInfo,
+        wanted: &ElementInfo,
     ) -> Result<(), EditFailure> {
-        let old: Vec<&Form> = base.elements().collect();
-        let new: Vec<&Form> = wanted.elements().collect();
+        let old: Vec<&ElementInfo> = base.elements().collect();
+        let new: Vec<&ElementInfo> = wanted.elements().collect();
         let pairs = pairs(&old, &new);
-        let there: Vec<&Form> = actual.elements().collect();
+        let there: Vec<&ElementInfo> = actual.elements().collect();
         let there_keys = keys(there.iter().copied());
-        let by_key: Map<&(String, usize), &Form> = there_keys.iter().zip(there.iter().copied()).collect();
+        let by_key: Map<&(String, usize), &ElementInfo> = there_keys.iter().zip(there.iter().copied()).collect();
         let old_keys = keys(old.iter().copied());
         let find = |at: usize| {
             let key = &old_keys[at];
@@ -162,7 +162,7 @@ impl<'c> Patch<'c> {
         let gone: Vec<usize> = {
             let removed = (0..old.len()).filter(|at| !kept[*at]);
             removed
-                .filter_map(|at| find(at).ok().and_then(|form| self.node(form).ok()))
+                .filter_map(|at| find(at).ok().and_then(|info| self.node(info).ok()))
                 .map(|(_, node)| node.range().start)
                 .collect()
         };
@@ -200,7 +200,7 @@ impl<'c> Patch<'c> {
     fn position(
         &self,
         node: Node<'c>,
-        new: &[&Form],
+        new: &[&ElementInfo],
         siblings: &[Option<Sibling<'c>>],
         index: usize,
         gone: &[usize],

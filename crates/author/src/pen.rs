@@ -2,7 +2,7 @@
 
 use std::ops::Range;
 
-use charter_notation::{Form, Value};
+use charter_notation::{ElementInfo, Value};
 use charter_source::xml::{Escape, escaped};
 use charter_source::{File, Map, Node, Place, QName, Span, TextEdit, element_at, elements};
 
@@ -144,7 +144,7 @@ impl<'f> Pen<'f> {
         &mut self,
         parent: Node<'f>,
         at: Position<'f>,
-        form: &Form,
+        info: &ElementInfo,
         wished: &dyn Fn(&str) -> Option<String>,
     ) {
         let first = elements(parent).next();
@@ -171,7 +171,7 @@ impl<'f> Pen<'f> {
         let scope = Scope::of(parent);
         let like = prefix_of(text, parent);
         let writer = Writer { layout: &self.layout, wished, lines: on_lines };
-        let words = writer.element(form, &scope, &indent, Some(like));
+        let words = writer.element(info, &scope, &indent, Some(like));
         let apart = matches!(at, Position::Behind(node) if self.stands_apart(node));
         let line_text = if on_lines {
             let blank = if apart { self.layout.line_end } else { "" };
@@ -272,7 +272,7 @@ impl<'f> Pen<'f> {
     pub fn set(
         &mut self,
         node: Node<'f>,
-        form: &Form,
+        info: &ElementInfo,
         name: &QName,
         value: &Value,
         wished: &dyn Fn(&str) -> Option<String>,
@@ -296,7 +296,7 @@ impl<'f> Pen<'f> {
                 declared.push_str(&format!(" {}={}", qualified("xmlns", &prefix), writer.quoted(&namespace)));
             }
         }
-        let words = writer.value(form, name, value, &scope);
+        let words = writer.value(info, name, value, &scope);
         let found = node
             .attributes()
             .find(|it| it.name() == &*name.local && it.namespace().unwrap_or("") == &*name.namespace);
@@ -354,13 +354,13 @@ impl<'f> Pen<'f> {
     }
 
     /// Writes an element anew.
-    pub fn replace(&mut self, node: Node<'f>, form: &Form, wished: &dyn Fn(&str) -> Option<String>) {
+    pub fn replace(&mut self, node: Node<'f>, info: &ElementInfo, wished: &dyn Fn(&str) -> Option<String>) {
         let range = node.range();
         let lines = self.indentation(range.start).is_some();
         let indent = self.line_indentation(range.start).to_owned();
         let scope = node.parent_element().map_or_else(Scope::default, Scope::of);
         let like = prefix_of(self.text(), node);
-        let words = Writer { layout: &self.layout, wished, lines }.element(form, &scope, &indent, Some(like));
+        let words = Writer { layout: &self.layout, wished, lines }.element(info, &scope, &indent, Some(like));
         self.edit(range.start, range.end, words);
     }
 }

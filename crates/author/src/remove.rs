@@ -1,7 +1,7 @@
 //! Removes components: with what would refer to nothing, or with nothing but themselves.
 
 use charter_contract::{Component, Contract, MessageId, OperationId, Side};
-use charter_notation::{Child, Form, Piece};
+use charter_notation::{Child, ElementInfo, Piece};
 use charter_schema::Owner;
 use charter_source::{Map, Node, Place, QName, Set, element_around};
 
@@ -73,19 +73,19 @@ fn operation(editing: Editing<'_>, id: OperationId, sides: &[Side]) -> Result<Ch
     for container in wanted.elements_mut().filter(|it| it.is_wsdl("portType") || it.is_wsdl("binding")) {
         if sides.is_empty() {
             container.elements().for_each(|operation| named_messages(operation, &mut messages));
-            container.children.retain(|child| !is(child, |form| form.is_wsdl("operation")));
+            container.children.retain(|child| !is(child, |info| info.is_wsdl("operation")));
         }
         for side in sides {
             without_side(contract, id, *side, container, &mut messages);
         }
     }
-    let is_named = |form: &Form| messages.iter().any(|name| form.text("name") == Some(&*name.local));
+    let is_named = |info: &ElementInfo| messages.iter().any(|name| info.text("name") == Some(&*name.local));
     for message in wanted.elements().filter(|it| it.is_wsdl("message") && is_named(it)) {
         gone.extend(message.elements().filter_map(|part| part.named("element")).cloned());
     }
-    wanted.children.retain(|child| !is(child, |form| form.is_wsdl("message") && is_named(form)));
-    for schema in wanted.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(Form::elements_mut) {
-        let is_gone = |form: &Form| gone.iter().any(|name: &QName| form.text("name") == Some(&*name.local));
+    wanted.children.retain(|child| !is(child, |info| info.is_wsdl("message") && is_named(info)));
+    for schema in wanted.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(ElementInfo::elements_mut) {
+        let is_gone = |info: &ElementInfo| gone.iter().any(|name: &QName| info.text("name") == Some(&*name.local));
         schema.children.retain(|child| !is(child, is_gone));
     }
     let addition = settled(contract, piece.actual(), base, wanted)?;
@@ -101,7 +101,7 @@ fn without_side(
     contract: &Contract,
     id: OperationId,
     side: Side,
-    container: &mut Form,
+    container: &mut ElementInfo,
     messages: &mut Vec<QName>,
 ) {
     let (local, name) = match side {
@@ -110,20 +110,20 @@ fn without_side(
         Side::Fault(index) => ("fault", contract.operation(id).faults[index].name.as_ref()),
     };
     let matches =
-        |form: &Form| form.is_wsdl(local) && name.is_none_or(|name| form.text("name") == Some(&*name.text));
+        |info: &ElementInfo| info.is_wsdl(local) && name.is_none_or(|name| info.text("name") == Some(&*name.text));
     for operation in container.elements_mut().filter(|it| it.is_wsdl("operation")) {
-        operation.elements().filter(|form| matches(form)).for_each(|form| named_messages(form, messages));
+        operation.elements().filter(|info| matches(info)).for_each(|info| named_messages(info, messages));
         operation.children.retain(|child| !is(child, matches));
     }
 }
 
-fn is(child: &Child, what: impl Fn(&Form) -> bool) -> bool {
-    matches!(child, Child::Element(form) if what(form))
+fn is(child: &Child, what: impl Fn(&ElementInfo) -> bool) -> bool {
+    matches!(child, Child::Element(info) if what(info))
 }
 
-fn named_messages(form: &Form, found: &mut Vec<QName>) {
-    found.extend(form.named("message").cloned());
-    form.elements().for_each(|child| named_messages(child, found));
+fn named_messages(info: &ElementInfo, found: &mut Vec<QName>) {
+    found.extend(info.named("message").cloned());
+    info.elements().for_each(|child| named_messages(child, found));
 }
 
 fn gone_in(result: &Contract, path: &str) -> Result<(), EditFailure> {

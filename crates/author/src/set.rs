@@ -1,7 +1,7 @@
 //! Sets properties of components, among them the target namespace with every place that names it.
 
 use charter_contract::{Component, Contract};
-use charter_notation::{Addition, AdditionError, Form, Prefixes, bare_form, own_form};
+use charter_notation::{Addition, AdditionError, ElementInfo, Prefixes, bare_info, own_info};
 use charter_source::{File, Node, Place, Span, TextEdit, elements, ns};
 
 use crate::begin::is_absolute_uri;
@@ -44,8 +44,8 @@ pub fn set(
     };
     let base = match component {
         // What stands in the whole has properties of its own.
-        Component::Contract => bare_form(contract, place),
-        _ => own_form(contract, place),
+        Component::Contract => bare_info(contract, place),
+        _ => own_info(contract, place),
     };
     let base = base.ok_or(EditFailure::Nothing)?;
     let mut wanted = base.clone();
@@ -69,11 +69,11 @@ fn verify(
     contract: &Contract,
     component: Component,
     result: &Contract,
-    wanted: &Form,
+    wanted: &ElementInfo,
 ) -> Result<(), EditFailure> {
     let path = contract.path(component).to_string();
     let again = result.find(&path)?;
-    let found = extent(result, again).and_then(|place| own_form(result, place));
+    let found = extent(result, again).and_then(|place| own_info(result, place));
     let mut wanted = wanted.clone();
     // A default that is spelled out says nothing.
     charter_notation::without_defaults(&mut wanted);

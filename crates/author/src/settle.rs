@@ -3,22 +3,22 @@
 use std::cell::LazyCell;
 
 use charter_contract::{Component, Contract};
-use charter_notation::{Addition, Child, Convention, Form, Piece};
+use charter_notation::{Addition, Child, Convention, ElementInfo, Piece};
 use charter_source::{Place, QName, Set};
 
 use crate::failure::EditFailure;
 use crate::uses::Uses;
 
-/// The difference of two forms without what need not be done: what is there already is not put in again, and what
+/// The difference of two element infos without what need not be done: what is there already is not put in again, and what
 /// something else uses too is not taken out.
 ///
 /// # Errors
 /// If a name is taken by something else.
 pub(crate) fn settled(
     contract: &Contract,
-    actual: &Form,
-    base: Form,
-    wanted: Form,
+    actual: &ElementInfo,
+    base: ElementInfo,
+    wanted: ElementInfo,
 ) -> Result<Addition, EditFailure> {
     let mut addition = Addition { actual: actual.clone(), base, wanted };
     operation_taken(contract, &addition)?;
@@ -30,10 +30,10 @@ pub(crate) fn settled(
     let uses = LazyCell::new(|| Uses::of(contract));
     let gone = gone_messages(contract, &uses, actual, base, wanted, &target);
     put_in(contract, base, wanted, &target)?;
-    let schemas = |form: &Form| -> Vec<Form> {
+    let schemas = |info: &ElementInfo| -> Vec<ElementInfo> {
         let types =
-            if form.is_wsdl("types") { Some(form) } else { form.elements().find(|it| it.is_wsdl("types")) };
-        types.into_iter().flat_map(Form::elements).filter(|it| it.is_xsd("schema")).cloned().collect()
+            if info.is_wsdl("types") { Some(info) } else { info.elements().find(|it| it.is_wsdl("types")) };
+        types.into_iter().flat_map(ElementInfo::elements).filter(|it| it.is_xsd("schema")).cloned().collect()
     };
     let before = schemas(base);
     let mut kept: Vec<QName> = Vec::new();
@@ -43,11 +43,11 @@ pub(crate) fn settled(
         wanted.elements_mut().find(|it| it.is_wsdl("types"))
     };
     let mut found: Set<String> = Set::default();
-    for schema in types.into_iter().flat_map(Form::elements_mut).filter(|it| it.is_xsd("schema")) {
+    for schema in types.into_iter().flat_map(ElementInfo::elements_mut).filter(|it| it.is_xsd("schema")) {
         let namespace = schema.text("targetNamespace").unwrap_or("").to_owned();
         let old = before.iter().find(|it| it.text("targetNamespace").unwrap_or("") == namespace);
         found.insert(namespace.clone());
-        put_in(contract, old.unwrap_or(&Form::xsd("schema")), schema, &namespace)?;
+        put_in(contract, old.unwrap_or(&ElementInfo::xsd("schema")), schema, &namespace)?;
         if let Some(old) = old {
             kept.extend(kept_elements(contract, &uses, actual, old, Some(schema), &namespace, &gone));
         }
@@ -59,11 +59,11 @@ pub(crate) fn settled(
         }
     }
     let Addition { base, wanted, .. } = &mut addition;
-    for schema in base.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(Form::elements_mut) {
+    for schema in base.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(ElementInfo::elements_mut) {
         let namespace = schema.text("targetNamespace").unwrap_or("").to_owned();
         schema.children.retain(|child| match child {
-            Child::Element(form) => {
-                !kept.iter().any(|name| name.is(&namespace, form.text("name").unwrap_or("")))
+            Child::Element(info) => {
+                !kept.iter().any(|name| name.is(&namespace, info.text("name").unwrap_or("")))
             }
             _ => true,
         });
@@ -73,8 +73,8 @@ pub(crate) fn settled(
 }
 
 /// A schema that is no longer spoken of stays, though nothing may be left in it.
-fn keep_schemas(base: &Form, wanted: &mut Form) {
-    let empty = |form: &Form| Form { children: Vec::new(), ..form.clone() };
+fn keep_schemas(base: &ElementInfo, wanted: &mut ElementInfo) {
+    let empty = |info: &ElementInfo| ElementInfo { children: Vec::new(), ..info.clone() };
     let Some(types) = base.elements().find(|it| it.is_wsdl("types")) else { return };
     if wanted.is_wsdl("types") {
         return;
@@ -97,7 +97,7 @@ fn operation_taken(contract: &Contract, addition: &Addition) -> Result<(), EditF
         let base = addition.base.elements().find(|it| key_of(it) == key_of(wanted));
         let known = contract.port_types.iter().find(|(_, it)| wanted.text("name") == Some(&it.name.local));
         let (Some(base), Some((_, known))) = (base, known) else { continue };
-        let is_new = |form: &Form| !base.elements().any(|it| key_of(it) == key_of(form));
+        let is_new = |info: &ElementInfo| !base.elements().any(|it| key_of(it) == key_of(info));
         for name in wanted.elements().filter(|it| is_new(it)).filter_map(|it| it.text("name")) {
             let told_apart = wanted
                 .elements()
@@ -112,14 +112,14 @@ fn operation_taken(contract: &Contract, addition: &Addition) -> Result<(), EditF
 }
 
 /// The places of what an edit is about, so that references from there do not count.
-fn own_places(actual: &Form, contract: &Contract) -> Vec<Place> {
+fn own_places(actual: &ElementInfo, contract: &Contract) -> Vec<Place> {
     let containers = actual.elements().filter(|it| it.is_wsdl("portType") || it.is_wsdl("binding"));
-    let operations = containers.flat_map(Form::elements).filter(|it| it.is_wsdl("operation"));
-    operations.filter_map(|form| place_of(form, contract)).collect()
+    let operations = containers.flat_map(ElementInfo::elements).filter(|it| it.is_wsdl("operation"));
+    operations.filter_map(|info| place_of(info, contract)).collect()
 }
 
-fn place_of(form: &Form, contract: &Contract) -> Option<Place> {
-    let origin = form.origin?;
+fn place_of(info: &ElementInfo, contract: &Contract) -> Option<Place> {
+    let origin = info.origin?;
     let node = contract.files.get(origin.file).tree.node(origin.node)?;
     Some(Place { file: origin.file, span: node.range().into() })
 }
@@ -135,26 +135,26 @@ type LazyUses<'c> = dyn std::ops::Deref<Target = Uses> + 'c;
 fn gone_messages(
     contract: &Contract,
     uses: &LazyUses<'_>,
-    actual: &Form,
-    base: &mut Form,
-    wanted: &Form,
+    actual: &ElementInfo,
+    base: &mut ElementInfo,
+    wanted: &ElementInfo,
     target: &str,
 ) -> Set<String> {
     let mut gone: Set<String> = Set::default();
-    let is_missing = |form: &Form| {
-        form.is_wsdl("message")
-            && !wanted.elements().any(|it| key_of(it) == key_of(form) && it.is_wsdl("message"))
+    let is_missing = |info: &ElementInfo| {
+        info.is_wsdl("message")
+            && !wanted.elements().any(|it| key_of(it) == key_of(info) && it.is_wsdl("message"))
     };
     if !base.elements().any(is_missing) || !actual.elements().any(|it| it.is_wsdl("portType")) {
         return gone;
     }
     let own = own_places(actual, contract);
     base.children.retain(|child| {
-        let Child::Element(form) = child else { return true };
-        if !is_missing(form) {
+        let Child::Element(info) = child else { return true };
+        if !is_missing(info) {
             return true;
         }
-        let name = QName::new(target, form.text("name").unwrap_or(""));
+        let name = QName::new(target, info.text("name").unwrap_or(""));
         let used = contract
             .message_named(&name)
             .is_some_and(|id| used_elsewhere(uses.of_declaration(contract.messages[id].place), &own));
@@ -170,21 +170,21 @@ fn gone_messages(
 fn kept_elements(
     contract: &Contract,
     uses: &LazyUses<'_>,
-    actual: &Form,
-    old: &Form,
-    new: Option<&Form>,
+    actual: &ElementInfo,
+    old: &ElementInfo,
+    new: Option<&ElementInfo>,
     namespace: &str,
     gone: &Set<String>,
 ) -> Vec<QName> {
-    let stays = |form: &&Form| new.is_some_and(|new| new.elements().any(|it| key_of(it) == key_of(form)));
-    let missing: Vec<&Form> = old.elements().filter(|it| it.is_xsd("element") && !stays(it)).collect();
+    let stays = |info: &&ElementInfo| new.is_some_and(|new| new.elements().any(|it| key_of(it) == key_of(info)));
+    let missing: Vec<&ElementInfo> = old.elements().filter(|it| it.is_xsd("element") && !stays(it)).collect();
     if missing.is_empty() || !actual.elements().any(|it| it.is_wsdl("portType")) {
         return Vec::new();
     }
     let messages =
         actual.elements().filter(|it| it.is_wsdl("message") && gone.contains(it.text("name").unwrap_or("")));
-    let own: Vec<Place> = messages.filter_map(|form| place_of(form, contract)).collect();
-    let names = missing.iter().map(|form| QName::new(namespace, form.text("name").unwrap_or("")));
+    let own: Vec<Place> = messages.filter_map(|info| place_of(info, contract)).collect();
+    let names = missing.iter().map(|info| QName::new(namespace, info.text("name").unwrap_or("")));
     let used = |name: &QName| {
         contract
             .schemas
@@ -195,36 +195,36 @@ fn kept_elements(
 }
 
 /// Leaves out of what is put in what is there already.
-fn put_in(contract: &Contract, base: &Form, wanted: &mut Form, namespace: &str) -> Result<(), EditFailure> {
+fn put_in(contract: &Contract, base: &ElementInfo, wanted: &mut ElementInfo, namespace: &str) -> Result<(), EditFailure> {
     let mut failure = None;
     let known: Set<(&QName, Option<&str>)> = base.elements().map(|it| (&*it.name, it.text("name"))).collect();
     wanted.children.retain(|child| {
-        let Child::Element(form) = child else { return true };
-        let in_base = known.contains(&(&form.name, form.text("name")));
-        let Some(name) = form.text("name").filter(|_| !in_base) else { return true };
+        let Child::Element(info) = child else { return true };
+        let in_base = known.contains(&(&info.name, info.text("name")));
+        let Some(name) = info.text("name").filter(|_| !in_base) else { return true };
         let name = QName::new(namespace, name);
-        let Some(there) = component_named(contract, &form.name.local, &name) else { return true };
+        let Some(there) = component_named(contract, &info.name.local, &name) else { return true };
         let same = Piece::of(contract, there, &Convention::default()).is_some_and(|piece| {
             let mut here = piece.actual();
             while matches!(&*here.name.local, "definitions" | "types" | "schema")
                 && let Some(inner) = here
                     .elements()
-                    .find(|it| key_of(it) == key_of(form) || matches!(&*it.name.local, "types" | "schema"))
+                    .find(|it| key_of(it) == key_of(info) || matches!(&*it.name.local, "types" | "schema"))
             {
                 here = inner;
             }
-            here == form
+            here == info
         });
         if !same {
-            failure = Some(EditFailure::Taken(format!("{} \"{}\"", words(&form.name.local), name.local)));
+            failure = Some(EditFailure::Taken(format!("{} \"{}\"", words(&info.name.local), name.local)));
         }
         !same
     });
     failure.map_or(Ok(()), Err)
 }
 
-pub(crate) fn key_of(form: &Form) -> String {
-    crate::align::key(form)
+pub(crate) fn key_of(info: &ElementInfo) -> String {
+    crate::align::key(info)
 }
 
 /// The global component of a kind and a name.

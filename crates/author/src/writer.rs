@@ -1,6 +1,6 @@
-//! Writes forms as XML that fits in where it goes: with the prefixes in scope there, and the file's own layout.
+//! Writes element infos as XML that fits in where it goes: with the prefixes in scope there, and the file's own layout.
 
-use charter_notation::{Child, Form, Value, paths};
+use charter_notation::{Child, ElementInfo, Value, paths};
 use charter_source::xml::{Escape, escaped};
 use charter_source::{Node, QName, ns};
 
@@ -82,20 +82,20 @@ pub(crate) struct Writer<'w> {
 }
 
 impl Writer<'_> {
-    /// The text of a form that stands in `scope`, on a line indented by `indent`. `like` is the prefix of what is
+    /// The text of an element info that stands in `scope`, on a line indented by `indent`. `like` is the prefix of what is
     /// around it.
-    pub fn element(&self, form: &Form, scope: &Scope, indent: &str, like: Option<&str>) -> String {
+    pub fn element(&self, info: &ElementInfo, scope: &Scope, indent: &str, like: Option<&str>) -> String {
         let mut scope = scope.clone();
         let mut declared = Vec::new();
-        self.declare(form, &mut scope, &mut declared);
+        self.declare(info, &mut scope, &mut declared);
         let mut text = String::new();
-        self.write(form, &scope, indent, like, &declared, &mut text);
+        self.write(info, &scope, indent, like, &declared, &mut text);
         text
     }
 
-    /// Declares what the names of a form and of all in it need and the scope lacks.
-    fn declare(&self, form: &Form, scope: &mut Scope, declared: &mut Vec<(String, String)>) {
-        for (prefix, namespace) in form.used_prefixes() {
+    /// Declares what the names of an element info and of all in it need and the scope lacks.
+    fn declare(&self, info: &ElementInfo, scope: &mut Scope, declared: &mut Vec<(String, String)>) {
+        for (prefix, namespace) in info.used_prefixes() {
             let is_bound = scope.bound.iter().any(|(known, bound)| known == prefix && bound == namespace);
             if !is_bound {
                 scope.bind(prefix, namespace);
@@ -109,50 +109,50 @@ impl Writer<'_> {
                 declared.push((prefix, namespace.to_owned()));
             }
         };
-        need(&form.name.namespace, true);
-        for (name, value) in &form.attributes {
+        need(&info.name.namespace, true);
+        for (name, value) in &info.attributes {
             need(&name.namespace, false);
             match value {
                 Value::Names(names) => names.iter().for_each(|name| need(&name.namespace, true)),
-                Value::Text(text) if is_path(form, name) => {
+                Value::Text(text) if is_path(info, name) => {
                     paths::namespaces(text).for_each(|namespace| need(namespace, false));
                 }
                 Value::Text(_) => {}
             }
         }
-        form.elements().for_each(|child| self.declare(child, scope, declared));
+        info.elements().for_each(|child| self.declare(child, scope, declared));
     }
 
     fn write(
         &self,
-        form: &Form,
+        info: &ElementInfo,
         scope: &Scope,
         indent: &str,
         like: Option<&str>,
         declared: &[(String, String)],
         text: &mut String,
     ) {
-        let prefix = scope.prefix(&form.name.namespace, true, like).unwrap_or("").to_owned();
-        let name = qualified(&prefix, &form.name.local);
+        let prefix = scope.prefix(&info.name.namespace, true, like).unwrap_or("").to_owned();
+        let name = qualified(&prefix, &info.name.local);
         text.push_str(&format!("<{name}"));
-        for (own, value) in &form.attributes {
+        for (own, value) in &info.attributes {
             let own_name = qualified(scope.prefix(&own.namespace, false, None).unwrap_or(""), &own.local);
-            text.push_str(&format!(" {own_name}={}", self.quoted(&self.value(form, own, value, scope))));
+            text.push_str(&format!(" {own_name}={}", self.quoted(&self.value(info, own, value, scope))));
         }
         for (prefix, namespace) in declared {
             text.push_str(&format!(" {}={}", qualified("xmlns", prefix), self.quoted(namespace)));
         }
-        if form.children.is_empty() {
+        if info.children.is_empty() {
             text.push_str("/>");
             return;
         }
         text.push('>');
         let inner = format!("{indent}{}", self.layout.unit);
-        let words = form.children.iter().any(|child| matches!(child, Child::Text(_)));
+        let words = info.children.iter().any(|child| matches!(child, Child::Text(_)));
         if words || !self.lines {
-            self.flow(form, scope, &inner, indent, &prefix, text);
+            self.flow(info, scope, &inner, indent, &prefix, text);
         } else {
-            for child in &form.children {
+            for child in &info.children {
                 text.push_str(self.layout.line_end);
                 text.push_str(&inner);
                 self.child(child, scope, &inner, &prefix, text);
@@ -165,17 +165,17 @@ impl Writer<'_> {
 
     fn child(&self, child: &Child, scope: &Scope, indent: &str, like: &str, text: &mut String) {
         match child {
-            Child::Element(form) => self.write(form, scope, indent, Some(like), &[], text),
+            Child::Element(info) => self.write(info, scope, indent, Some(like), &[], text),
             Child::Text(words) => text.push_str(&escaped(words, Escape::Text)),
             Child::Comment(words) => text.push_str(&format!("<!--{words}-->")),
         }
     }
 
     /// Content in which white space counts; documentation of several lines has them on lines of their own.
-    fn flow(&self, form: &Form, scope: &Scope, inner: &str, indent: &str, like: &str, text: &mut String) {
-        if let [Child::Text(words)] = form.children.as_slice()
+    fn flow(&self, info: &ElementInfo, scope: &Scope, inner: &str, indent: &str, like: &str, text: &mut String) {
+        if let [Child::Text(words)] = info.children.as_slice()
             && words.contains('\n')
-            && &*form.name.local == "documentation"
+            && &*info.name.local == "documentation"
         {
             for line in words.split('\n') {
                 text.push_str(self.layout.line_end);
@@ -188,13 +188,13 @@ impl Writer<'_> {
             text.push_str(indent);
             return;
         }
-        form.children.iter().for_each(|child| self.child(child, scope, inner, like, text));
+        info.children.iter().for_each(|child| self.child(child, scope, inner, like, text));
     }
 
     /// The value of an attribute as it stands in the text, not yet escaped.
-    pub fn value(&self, form: &Form, attribute: &QName, value: &Value, scope: &Scope) -> String {
+    pub fn value(&self, info: &ElementInfo, attribute: &QName, value: &Value, scope: &Scope) -> String {
         match value {
-            Value::Text(text) if is_path(form, attribute) => {
+            Value::Text(text) if is_path(info, attribute) => {
                 paths::prefixed(text, &|namespace| scope.prefix(namespace, false, None).map(str::to_owned))
             }
             Value::Text(text) => text.clone(),
@@ -219,8 +219,8 @@ impl Writer<'_> {
 }
 
 /// Whether an attribute holds the path of an identity constraint.
-fn is_path(form: &Form, attribute: &QName) -> bool {
-    *form.name.namespace == *ns::XSD && attribute.is("", "xpath")
+fn is_path(info: &ElementInfo, attribute: &QName) -> bool {
+    *info.name.namespace == *ns::XSD && attribute.is("", "xpath")
 }
 
 pub(crate) fn qualified(prefix: &str, local: &str) -> String {

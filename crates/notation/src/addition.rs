@@ -4,7 +4,7 @@ use charter_contract::{Component, Contract};
 use charter_source::{QName, Span};
 
 use crate::convention::Convention;
-use crate::form::{Child, Form, Value};
+use crate::info::{Child, ElementInfo, Value};
 use crate::gather::Gathering;
 use crate::parse::bindings::{binding, service};
 use crate::parse::cursor::{Cursor, NotationError, Noted, Parsed};
@@ -15,15 +15,15 @@ use crate::parse::{abouts, annotate, contract, document};
 use crate::piece::{Piece, items, without_children};
 
 /// An addition: the part of the contract that it touches as it is in the files, and what is added as the
-/// difference of two forms of that part.
+/// difference of two element infos of that part.
 #[derive(Debug, Clone)]
 pub struct Addition {
     /// What is there.
-    pub actual: Form,
+    pub actual: ElementInfo,
     /// The same without what is added.
-    pub base: Form,
+    pub base: ElementInfo,
     /// The same with it.
-    pub wanted: Form,
+    pub wanted: ElementInfo,
 }
 
 /// Why something cannot be added.
@@ -132,26 +132,26 @@ fn to_contract(
     let head =
         || Gathering::new(contract).head(first.file).ok_or_else(|| unfit("there is no contract to add to"));
     let beside =
-        |base: Form, form: Form| Addition { actual: base.clone(), wanted: base.clone().holding(form), base };
+        |base: ElementInfo, info: ElementInfo| Addition { actual: base.clone(), wanted: base.clone().holding(info), base };
     match (word, to) {
         ("operation", _) => to_port_type(contract, to, text, convention),
         ("about", _) => about(contract, to, &own, text),
         (_, Component::PortType(_)) => Err(unfit("only an operation can be added to a port type")),
         ("message", _) => Ok(beside(head()?, reading(contract, &own, text, message)?)),
         ("port-type", _) => {
-            let (form, made) = reading(contract, &own, text, |cursor| {
+            let (info, made) = reading(contract, &own, text, |cursor| {
                 let around = around(contract, &own, convention);
                 let mut made = Made::default();
-                let (mut form, operations) = contract::port_type_alone(cursor, &around, &mut made)?;
-                form.children.extend(operations.into_iter().map(|it| Child::Element(it.form)));
-                Ok((form, made))
+                let (mut info, operations) = contract::port_type_alone(cursor, &around, &mut made)?;
+                info.children.extend(operations.into_iter().map(|it| Child::Element(it.info)));
+                Ok((info, made))
             })?;
             let (base, wanted) = with_made(contract, head()?, made);
-            Ok(Addition { actual: base.clone(), base, wanted: wanted.holding(form) })
+            Ok(Addition { actual: base.clone(), base, wanted: wanted.holding(info) })
         }
         ("binding", _) => to_bindings(contract, &own, text, convention),
-        ("service", _) => Ok(beside(head()?, service_form(contract, &own, text, convention)?)),
-        ("schema", _) => Ok(with_block(contract, head()?, reading(contract, &own, text, schema)?.form)),
+        ("service", _) => Ok(beside(head()?, service_info(contract, &own, text, convention)?)),
+        ("schema", _) => Ok(with_block(contract, head()?, reading(contract, &own, text, schema)?.info)),
         ("import", _) => import(contract, &own, text),
         _ => to_schema(contract, text),
     }
@@ -177,16 +177,16 @@ fn about(contract: &Contract, to: Component, own: &str, text: &str) -> Result<Ad
 }
 
 /// A service with the addresses of its ports.
-fn service_form(
+fn service_info(
     contract: &Contract,
     own: &str,
     text: &str,
     convention: &Convention,
-) -> Result<Form, AdditionError> {
+) -> Result<ElementInfo, AdditionError> {
     let piece = Piece::of(contract, Component::Contract, convention).ok_or_else(|| unfit("no contract"))?;
     reading(contract, own, text, |cursor| {
         let read = service(cursor)?;
-        let mut whole = read.form;
+        let mut whole = read.info;
         for port in read.ports {
             let protocol = piece.protocol_of(&port.binding);
             whole.push(port.complete(protocol.as_ref(), cursor));
@@ -196,7 +196,7 @@ fn service_form(
 }
 
 /// A contract with a schema more.
-fn with_block(contract: &Contract, mut base: Form, schema: Form) -> Addition {
+fn with_block(contract: &Contract, mut base: ElementInfo, schema: ElementInfo) -> Addition {
     let types = Gathering::new(contract).types_head();
     let wanted = base.clone().holding(types.clone().holding(schema));
     if types.origin.is_some() {
@@ -223,19 +223,19 @@ fn import(contract: &Contract, own: &str, text: &str) -> Result<Addition, Additi
         let file = contract.definitions.iter().next().map(|(_, first)| first.file);
         let base =
             file.and_then(|file| Gathering::new(contract).head(file)).ok_or_else(|| unfit("no contract"))?;
-        let form =
-            Form::wsdl("import").with("namespace", namespace).with("location", location.unwrap_or_default());
-        return Ok(Addition { actual: base.clone(), wanted: base.clone().holding(form), base });
+        let info =
+            ElementInfo::wsdl("import").with("namespace", namespace).with("location", location.unwrap_or_default());
+        return Ok(Addition { actual: base.clone(), wanted: base.clone().holding(info), base });
     }
-    let mut form = Form::xsd("import").with("namespace", namespace);
+    let mut info = ElementInfo::xsd("import").with("namespace", namespace);
     if let Some(location) = location {
-        form = form.with("schemaLocation", location);
+        info = info.with("schemaLocation", location);
     }
-    Ok(with_schema(contract, vec![form]))
+    Ok(with_schema(contract, vec![info]))
 }
 
 /// The contract's own schema with more in it.
-fn with_schema(contract: &Contract, added: Vec<Form>) -> Addition {
+fn with_schema(contract: &Contract, added: Vec<ElementInfo>) -> Addition {
     let mut gathering = Gathering::new(contract);
     let definitions = contract.definitions.iter().next();
     let own = match definitions {
@@ -251,7 +251,7 @@ fn with_schema(contract: &Contract, added: Vec<Form>) -> Addition {
     let head = document.and_then(|document| gathering.schema_head(document.place));
     let has_types = types.origin.is_some() || definitions.is_none();
     let mut wanted_types = types.clone();
-    let mut schema = head.clone().unwrap_or_else(|| SchemaReading::new(&own).form);
+    let mut schema = head.clone().unwrap_or_else(|| SchemaReading::new(&own).info);
     schema.children = added.into_iter().map(Child::Element).collect();
     wanted_types.push(schema);
     types.children.extend(head.map(Child::Element));
@@ -269,7 +269,7 @@ fn to_schema(contract: &Contract, text: &str) -> Result<Addition, AdditionError>
     };
     let convention = Convention::default();
     let local = around(contract, &own, &convention).local;
-    let forms = reading(contract, &own, text, |cursor| {
+    let infos = reading(contract, &own, text, |cursor| {
         let mut reading = SchemaReading::new(&own);
         reading.local = local;
         if first_word(text) != "xml" && !SchemaReading::accepts(cursor) {
@@ -278,25 +278,25 @@ fn to_schema(contract: &Contract, text: &str) -> Result<Addition, AdditionError>
             ));
         }
         items(cursor, |cursor| reading.item(cursor));
-        Ok(reading.form.children)
+        Ok(reading.info.children)
     })?;
-    let forms = forms.into_iter().filter_map(|child| match child {
-        Child::Element(form) => Some(form),
+    let infos = infos.into_iter().filter_map(|child| match child {
+        Child::Element(info) => Some(info),
         _ => None,
     });
-    Ok(with_schema(contract, forms.collect()))
+    Ok(with_schema(contract, infos.collect()))
 }
 
 /// The parts of a contract around messages and elements that have been made.
-fn with_made(contract: &Contract, head: Form, made: Made) -> (Form, Form) {
-    let elements: Vec<Form> = made.elements.forms().collect();
+fn with_made(contract: &Contract, head: ElementInfo, made: Made) -> (ElementInfo, ElementInfo) {
+    let elements: Vec<ElementInfo> = made.elements.infos().collect();
     let (base, mut wanted) = if elements.is_empty() {
         (head.clone(), head)
     } else {
         let addition = with_schema(contract, elements);
         (addition.base, addition.wanted)
     };
-    wanted.children.extend(made.messages.forms().map(Child::Element));
+    wanted.children.extend(made.messages.infos().map(Child::Element));
     (base, wanted)
 }
 
@@ -337,31 +337,31 @@ fn to_port_type(
     let whole = gathering.port_type_shell(id).ok_or_else(|| unfit("there is no such port type"))?;
     // Messages that are there already are used as they are.
     let mut made = made;
-    let known = |form: &Form| {
-        let name = QName::new(&own, form.text("name").unwrap_or(""));
+    let known = |info: &ElementInfo| {
+        let name = QName::new(&own, info.text("name").unwrap_or(""));
         contract.message_named(&name).and_then(|id| Gathering::new(contract).at(contract.messages[id].extent))
     };
-    made.messages = made.messages.filter(|form| known(form).is_none_or(|known| known != *form));
-    let element = |form: &Form| {
-        let name = QName::new(&own, form.text("name").unwrap_or(""));
+    made.messages = made.messages.filter(|info| known(info).is_none_or(|known| known != *info));
+    let element = |info: &ElementInfo| {
+        let name = QName::new(&own, info.text("name").unwrap_or(""));
         contract.schemas.element_named(&name).and_then(|id| Gathering::new(contract).element(id))
     };
-    made.elements = made.elements.filter(|form| element(form).is_none_or(|known| known != *form));
+    made.elements = made.elements.filter(|info| element(info).is_none_or(|known| known != *info));
     let head = without_children(&whole);
     let (mut base, mut wanted) = with_made(contract, head, made);
     for part in whole.elements() {
         let mut shell = part.clone();
-        shell.children.retain(|child| !matches!(child, Child::Element(form) if form.is_wsdl("operation")));
+        shell.children.retain(|child| !matches!(child, Child::Element(info) if info.is_wsdl("operation")));
         base.push(shell.clone());
         if part.is_wsdl("portType") {
-            read.iter().for_each(|operation| shell.push(operation.form.clone()));
+            read.iter().for_each(|operation| shell.push(operation.info.clone()));
         } else {
             let protocol = crate::bound::Protocol::of(part);
             for it in &read {
                 let departure = crate::bound::Departure::default();
                 shell.push(crate::bound::bound_operation(
                     &protocol,
-                    &it.form,
+                    &it.info,
                     &it.headers,
                     &it.parts,
                     &departure,
@@ -385,7 +385,7 @@ fn to_bindings(
         let mut reading = binding(cursor)?;
         let first = contract.port_types.iter().next().map(|(_, first)| first.name.clone());
         let port_type = reading.port_type.clone().or(first).unwrap_or_else(|| QName::new(own, ""));
-        reading.form.set("type", Value::name(&port_type));
+        reading.info.set("type", Value::name(&port_type));
         let found = contract.port_types.iter().find(|(_, it)| it.name == port_type);
         let Some((id, _)) = found else {
             let span = Span::new(0, cursor.at);
@@ -415,14 +415,14 @@ fn to_message(
     let own = piece.prefixes().own.clone();
     let base = piece.actual().clone();
     let mut wanted = base.clone();
-    let Some(form) = wanted.elements_mut().find(|it| it.is_wsdl("message")) else {
+    let Some(info) = wanted.elements_mut().find(|it| it.is_wsdl("message")) else {
         return Err(unfit("no message"));
     };
     if first_word(text) == "about" {
-        document(form, &reading(contract, &own, text, |cursor| abouts(cursor, "about"))?);
+        document(info, &reading(contract, &own, text, |cursor| abouts(cursor, "about"))?);
     } else {
         let text = text.trim().strip_prefix("part ").unwrap_or(text);
-        form.push(reading(contract, &own, text, part)?);
+        info.push(reading(contract, &own, text, part)?);
     }
     Ok(Addition { actual: base.clone(), base, wanted })
 }
@@ -530,7 +530,7 @@ fn braces(text: &str) -> Option<(usize, usize)> {
 fn to_simple(
     contract: &Contract,
     piece: &Piece<'_>,
-    base: Form,
+    base: ElementInfo,
     text: &str,
 ) -> Result<Addition, AdditionError> {
     let own = piece.prefixes().own.clone();
@@ -560,7 +560,7 @@ fn to_simple(
             "values in quotes, facets such as length 1..60, or about can be added to a simple type",
         ));
     };
-    let facets: Vec<Form> = read.elements().flat_map(Form::elements).cloned().collect();
+    let facets: Vec<ElementInfo> = read.elements().flat_map(ElementInfo::elements).cloned().collect();
     let restriction = found.elements_mut().find(|it| it.is_xsd("restriction"));
     let Some(restriction) = restriction else {
         return Err(unfit("a list or a union has neither values nor facets of its own"));
@@ -569,7 +569,7 @@ fn to_simple(
     let last = restriction
         .children
         .iter()
-        .rposition(|child| matches!(child, Child::Element(form) if form.is_xsd("enumeration")));
+        .rposition(|child| matches!(child, Child::Element(info) if info.is_xsd("enumeration")));
     match last.filter(|_| is_value && at > 0) {
         Some(last) => {
             restriction.children.splice(last + 1..=last, facets.into_iter().map(Child::Element));
@@ -580,8 +580,8 @@ fn to_simple(
 }
 
 /// The one global component in a part of a contract.
-fn innermost(form: &mut Form) -> Option<&mut Form> {
-    let mut here = form;
+fn innermost(info: &mut ElementInfo) -> Option<&mut ElementInfo> {
+    let mut here = info;
     while matches!(&*here.name.local, "definitions" | "types" | "schema") {
         here = here.elements_mut().next()?;
     }

@@ -3,7 +3,7 @@
 use charter_source::{QName, ns};
 
 use crate::convention;
-use crate::form::Form;
+use crate::info::ElementInfo;
 
 /// The protocol of a binding, and what its operations have in common.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -56,8 +56,8 @@ pub(crate) struct Departure {
 }
 
 impl Protocol {
-    /// The protocol that a binding names; its form may lack its operations.
-    pub fn of(binding: &Form) -> Protocol {
+    /// The protocol that a binding names; its element info may lack its operations.
+    pub fn of(binding: &ElementInfo) -> Protocol {
         let Some(extension) = binding.elements().find(|child| &*child.name.local == "binding") else {
             return Protocol::None;
         };
@@ -69,7 +69,7 @@ impl Protocol {
             }
             _ => return Protocol::None,
         };
-        let bodies: Vec<&Form> = bodies(binding).collect();
+        let bodies: Vec<&ElementInfo> = bodies(binding).collect();
         let encoded = bodies.iter().find(|body| body.text("use") == Some("encoded"));
         let style = extension.text("style").unwrap_or("document").to_owned();
         let wrapper = bodies.iter().find_map(|body| body.text("namespace")).filter(|_| style == "rpc");
@@ -84,51 +84,51 @@ impl Protocol {
     }
 
     /// The extension element of the binding itself.
-    pub fn extension(&self) -> Option<Form> {
+    pub fn extension(&self) -> Option<ElementInfo> {
         match self {
             Protocol::Soap(soap) => {
-                let form = Form::new(soap.namespace, "binding").with("style", soap.style.as_str());
+                let info = ElementInfo::new(soap.namespace, "binding").with("style", soap.style.as_str());
                 Some(match &soap.transport {
-                    Some(transport) => form.with("transport", transport.as_str()),
-                    None => form,
+                    Some(transport) => info.with("transport", transport.as_str()),
+                    None => info,
                 })
             }
-            Protocol::Http(verb) => Some(Form::new(ns::WSDL_HTTP, "binding").with("verb", verb.as_str())),
+            Protocol::Http(verb) => Some(ElementInfo::new(ns::WSDL_HTTP, "binding").with("verb", verb.as_str())),
             Protocol::None => None,
         }
     }
 
     /// The address of a port.
-    pub fn address(&self, location: &str) -> Option<Form> {
+    pub fn address(&self, location: &str) -> Option<ElementInfo> {
         let namespace = match self {
             Protocol::Soap(soap) => soap.namespace,
             Protocol::Http(_) => ns::WSDL_HTTP,
             Protocol::None => return None,
         };
-        Some(Form::new(namespace, "address").with("location", location))
+        Some(ElementInfo::new(namespace, "address").with("location", location))
     }
 }
 
-fn bodies(binding: &Form) -> impl Iterator<Item = &Form> {
+fn bodies(binding: &ElementInfo) -> impl Iterator<Item = &ElementInfo> {
     let operations = binding.elements().filter(|child| child.is_wsdl("operation"));
-    let sides = operations.flat_map(Form::elements).filter(|side| *side.name.namespace == *ns::WSDL);
-    sides.flat_map(Form::elements).filter(|child| &*child.name.local == "body")
+    let sides = operations.flat_map(ElementInfo::elements).filter(|side| *side.name.namespace == *ns::WSDL);
+    sides.flat_map(ElementInfo::elements).filter(|child| &*child.name.local == "body")
 }
 
 /// An operation of a binding as the convention has it: `operation` is that of the port type.
 pub(crate) fn bound_operation(
     protocol: &Protocol,
-    operation: &Form,
+    operation: &ElementInfo,
     headers: &Headers,
     parts: &BodyParts,
     departure: &Departure,
     target: &str,
-) -> Form {
+) -> ElementInfo {
     let name = operation.text("name").unwrap_or("");
-    let mut bound = Form::wsdl("operation").with("name", name);
+    let mut bound = ElementInfo::wsdl("operation").with("name", name);
     match protocol {
         Protocol::Soap(soap) => {
-            let mut extension = Form::new(soap.namespace, "operation");
+            let mut extension = ElementInfo::new(soap.namespace, "operation");
             match &departure.action {
                 None => extension = extension.with("soapAction", convention::action(target, name)),
                 Some(Some(action)) => extension = extension.with("soapAction", action.as_str()),
@@ -141,13 +141,13 @@ pub(crate) fn bound_operation(
         }
         Protocol::Http(_) => {
             let location = departure.location.clone().unwrap_or_else(|| format!("/{name}"));
-            bound.push(Form::new(ns::WSDL_HTTP, "operation").with("location", location));
+            bound.push(ElementInfo::new(ns::WSDL_HTTP, "operation").with("location", location));
         }
         Protocol::None => {}
     }
     for side in operation.elements().filter(|side| *side.name.namespace == *ns::WSDL) {
         let mut own = match &*side.name.local {
-            local @ ("input" | "output" | "fault") => Form::wsdl(local),
+            local @ ("input" | "output" | "fault") => ElementInfo::wsdl(local),
             _ => continue,
         };
         if let Some(name) = side.text("name") {
@@ -165,27 +165,27 @@ pub(crate) fn bound_operation(
 
 fn soap_side(
     soap: &Soap,
-    side: &Form,
+    side: &ElementInfo,
     headers: &Headers,
     parts: &BodyParts,
     departure: &Departure,
     target: &str,
-    own: &mut Form,
+    own: &mut ElementInfo,
 ) {
-    let encoded = |mut form: Form| {
-        form = form.with("use", soap.usage.as_str());
+    let encoded = |mut info: ElementInfo| {
+        info = info.with("use", soap.usage.as_str());
         if let Some(encoding) = &soap.encoding {
-            form = form.with("encodingStyle", encoding.as_str());
+            info = info.with("encodingStyle", encoding.as_str());
         }
-        form
+        info
     };
     if side.is_wsdl("fault") {
-        let fault = Form::new(soap.namespace, "fault").with("name", side.text("name").unwrap_or(""));
+        let fault = ElementInfo::new(soap.namespace, "fault").with("name", side.text("name").unwrap_or(""));
         own.push(encoded(fault));
         return;
     }
     let is_input = side.is_wsdl("input");
-    let mut body = Form::new(soap.namespace, "body");
+    let mut body = ElementInfo::new(soap.namespace, "body");
     if let Some(parts) = &parts[usize::from(!is_input)] {
         body = body.with("parts", parts.as_str());
     }
@@ -195,25 +195,25 @@ fn soap_side(
     }
     own.push(body);
     for header in if is_input { &headers.request } else { &headers.reply } {
-        own.push(header_form(soap.namespace, header));
+        own.push(header_info(soap.namespace, header));
     }
 }
 
 /// A header block as all bindings have it.
-pub(crate) fn header_form(namespace: &str, header: &Header) -> Form {
-    Form::new(namespace, "header")
+pub(crate) fn header_info(namespace: &str, header: &Header) -> ElementInfo {
+    ElementInfo::new(namespace, "header")
         .naming("message", &header.message)
         .with("part", header.part.as_str())
         .with("use", "literal")
 }
 
-fn http_side(verb: &str, side: &Form, own: &mut Form) {
+fn http_side(verb: &str, side: &ElementInfo, own: &mut ElementInfo) {
     match &*side.name.local {
-        "input" if verb == "GET" => own.push(Form::new(ns::WSDL_HTTP, "urlEncoded")),
+        "input" if verb == "GET" => own.push(ElementInfo::new(ns::WSDL_HTTP, "urlEncoded")),
         "input" => {
-            own.push(Form::new(ns::WSDL_MIME, "content").with("type", "application/x-www-form-urlencoded"));
+            own.push(ElementInfo::new(ns::WSDL_MIME, "content").with("type", "application/x-www-form-urlencoded"));
         }
-        "output" => own.push(Form::new(ns::WSDL_MIME, "mimeXml")),
+        "output" => own.push(ElementInfo::new(ns::WSDL_MIME, "mimeXml")),
         _ => {}
     }
 }

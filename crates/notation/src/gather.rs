@@ -1,17 +1,17 @@
-//! Gathers the form of a contract, or of what one component needs, from its files.
+//! Gathers the element info of a contract, or of what one component needs, from its files.
 
 use charter_contract::{BindingId, Component, Contract, MessageId, OperationId, PortTypeId};
 use charter_schema::{Owner, SchemaDocument};
 use charter_source::{File, FileId, ImportKind, Interner, Node, Place, QName, Set, elements, nodes_from, ns};
 
-use crate::form::{Child, Form, Origin};
+use crate::info::{Child, ElementInfo, Origin};
 use crate::reading::{Reading, Settings};
 use crate::view::part_element;
 
 /// How many operations of a binding are looked at to see how it binds them.
 const TYPICAL: usize = 20;
 
-/// Reads forms of a contract.
+/// Reads element infos of a contract.
 pub(crate) struct Gathering<'c> {
     contract: &'c Contract,
     names: Interner,
@@ -27,25 +27,25 @@ impl<'c> Gathering<'c> {
     }
 
     /// The whole contract; for schemas by themselves, a `types` element that holds them.
-    pub fn whole(&mut self) -> Form {
+    pub fn whole(&mut self) -> ElementInfo {
         let contract = self.contract;
-        let mut whole: Option<Form> = None;
-        let mut nested: Vec<Form> = Vec::new();
+        let mut whole: Option<ElementInfo> = None;
+        let mut nested: Vec<ElementInfo> = Vec::new();
         for (_, definitions) in contract.definitions.iter() {
             let file = contract.files.get(definitions.file);
             let Some(root) = file.root() else { continue };
-            let mut form = self.reading(file).head(root);
+            let mut info = self.reading(file).head(root);
             for child in elements(root) {
                 if !is_import(child) && !child.has_tag_name((ns::WSDL, "types")) {
-                    form.push(self.wsdl(file, child));
+                    info.push(self.wsdl(file, child));
                 }
             }
             match &mut whole {
-                None => whole = Some(form),
-                Some(first) if same_target(first, &form) => merge(first, form),
-                Some(_) => match nested.iter_mut().find(|known| same_target(known, &form)) {
-                    Some(known) => merge(known, form),
-                    None => nested.push(form),
+                None => whole = Some(info),
+                Some(first) if same_target(first, &info) => merge(first, info),
+                Some(_) => match nested.iter_mut().find(|known| same_target(known, &info)) {
+                    Some(known) => merge(known, info),
+                    None => nested.push(info),
                 },
             }
         }
@@ -60,20 +60,20 @@ impl<'c> Gathering<'c> {
     }
 
     /// A WSDL element with what stands in it, in the order that says nothing.
-    fn wsdl(&mut self, file: &'c File, node: Node<'_>) -> Form {
-        let mut form = self.reading(file).form(node);
-        tidy(&mut form);
-        form
+    fn wsdl(&mut self, file: &'c File, node: Node<'_>) -> ElementInfo {
+        let mut info = self.reading(file).info(node);
+        tidy(&mut info);
+        info
     }
 
-    fn types(&mut self) -> Form {
+    fn types(&mut self) -> ElementInfo {
         let mut types = self.types_head();
         for (_, definitions) in self.contract.definitions.iter() {
             let file = self.contract.files.get(definitions.file);
             let inside = file.root().into_iter().flat_map(elements);
             for node in inside.filter(|it| it.has_tag_name((ns::WSDL, "types"))).flat_map(elements) {
                 if !node.has_tag_name((ns::XSD, "schema")) {
-                    types.push(self.reading(file).form(node));
+                    types.push(self.reading(file).info(node));
                 }
             }
         }
@@ -121,8 +121,8 @@ impl<'c> Gathering<'c> {
     }
 
     /// The `types` element without its content.
-    pub fn types_head(&self) -> Form {
-        let mut types = Form::wsdl("types");
+    pub fn types_head(&self) -> ElementInfo {
+        let mut types = ElementInfo::wsdl("types");
         for (_, definitions) in self.contract.definitions.iter() {
             let file = self.contract.files.get(definitions.file);
             let found =
@@ -135,34 +135,34 @@ impl<'c> Gathering<'c> {
     }
 
     /// The schema of one namespace, from all its documents.
-    fn schema(&mut self, documents: &[&'c SchemaDocument]) -> Form {
+    fn schema(&mut self, documents: &[&'c SchemaDocument]) -> ElementInfo {
         let node_of =
             |document: &SchemaDocument| self.contract.files.get(document.file).tree.node(document.node);
-        let mut whole: Option<Form> = None;
+        let mut whole: Option<ElementInfo> = None;
         let Some(first) = documents.first().and_then(|document| node_of(document)) else {
-            return Form::xsd("schema");
+            return ElementInfo::xsd("schema");
         };
         for document in documents {
             let Some(node) = node_of(document) else { continue };
             let file = self.contract.files.get(document.file);
             let settings = Settings::of(document, node, first);
             let mut reading = Reading { names: &mut self.names, file: Some(file.id), settings };
-            let form = whole.get_or_insert_with(|| {
+            let info = whole.get_or_insert_with(|| {
                 let mut head = reading.head(node);
                 if document.adopted {
-                    head.set("targetNamespace", crate::form::Value::Text(document.namespace.to_string()));
+                    head.set("targetNamespace", crate::info::Value::Text(document.namespace.to_string()));
                 }
                 head
             });
             for child in elements(node).filter(|child| !is_import(*child)) {
-                form.push(reading.form(child));
+                info.push(reading.info(child));
             }
         }
-        whole.unwrap_or_else(|| Form::xsd("schema"))
+        whole.unwrap_or_else(|| ElementInfo::xsd("schema"))
     }
 
-    /// The form of the element at a place, as the schema block that shows it reads it.
-    pub fn at(&mut self, place: Place) -> Option<Form> {
+    /// The element info of the element at a place, as the schema block that shows it reads it.
+    pub fn at(&mut self, place: Place) -> Option<ElementInfo> {
         let contract = self.contract;
         let file = contract.files.get(place.file);
         let node = node_at(file, place)?;
@@ -170,17 +170,17 @@ impl<'c> Gathering<'c> {
     }
 
     /// The same with nothing in it but what its author says about it.
-    pub fn bare(&mut self, place: Place) -> Option<Form> {
+    pub fn bare(&mut self, place: Place) -> Option<ElementInfo> {
         let file = self.contract.files.get(place.file);
         let node = node_at(file, place)?;
         let settings = self.settings(place)?;
         let mut reading = Reading { names: &mut self.names, file: Some(file.id), settings };
-        let mut form = reading.head(node);
+        let mut info = reading.head(node);
         let is_about = |child: &Node<'_>| {
             child.has_tag_name((ns::WSDL, "documentation")) || child.has_tag_name((ns::XSD, "annotation"))
         };
-        elements(node).filter(is_about).for_each(|child| form.push(reading.form(child)));
-        Some(form)
+        elements(node).filter(is_about).for_each(|child| info.push(reading.info(child)));
+        Some(info)
     }
 
     /// What is settled for the components at a place.
@@ -197,66 +197,66 @@ impl<'c> Gathering<'c> {
         })
     }
 
-    fn node(&mut self, file: &'c File, node: Node<'_>, place: Place) -> Option<Form> {
+    fn node(&mut self, file: &'c File, node: Node<'_>, place: Place) -> Option<ElementInfo> {
         let settings = self.settings(place)?;
-        let mut form = Reading { names: &mut self.names, file: Some(file.id), settings }.form(node);
-        if *form.name.namespace == *ns::WSDL {
-            tidy(&mut form);
+        let mut info = Reading { names: &mut self.names, file: Some(file.id), settings }.info(node);
+        if *info.name.namespace == *ns::WSDL {
+            tidy(&mut info);
         }
-        Some(form)
+        Some(info)
     }
 
-    /// The form of an element declaration, wherever it stands.
-    pub fn element(&mut self, id: charter_schema::ElementId) -> Option<Form> {
+    /// The element info of an element declaration, wherever it stands.
+    pub fn element(&mut self, id: charter_schema::ElementId) -> Option<ElementInfo> {
         let element = &self.contract.schemas.elements[id];
         let file = self.contract.files.get(element.extent.file);
         self.node(file, file.tree.node(element.node)?, element.extent)
     }
 
     /// The schema that a global component stands in, with that component alone.
-    pub fn global(&mut self, place: Place, form: Form) -> Option<Form> {
+    pub fn global(&mut self, place: Place, info: ElementInfo) -> Option<ElementInfo> {
         let mut schema = self.schema_head(place)?;
-        schema.push(form);
+        schema.push(info);
         Some(schema)
     }
 
     /// The schema element around a place, without its content.
-    pub fn schema_head(&mut self, place: Place) -> Option<Form> {
+    pub fn schema_head(&mut self, place: Place) -> Option<ElementInfo> {
         let document = self.contract.schemas.document_of(place)?;
         let first = self.contract.schemas.documents.iter().find(|it| it.namespace == document.namespace)?;
         let file = self.contract.files.get(first.file);
         let mut head = self.reading(file).head(file.tree.node(first.node)?);
-        head.set("targetNamespace", crate::form::Value::Text(document.namespace.to_string()));
+        head.set("targetNamespace", crate::info::Value::Text(document.namespace.to_string()));
         Some(head)
     }
 
     /// The definitions of the contract without their content; those of the file of a place.
-    pub fn head(&mut self, file: FileId) -> Option<Form> {
+    pub fn head(&mut self, file: FileId) -> Option<ElementInfo> {
         let file = self.contract.files.get(file);
         Some(self.reading(file).head(file.root()?))
     }
 
     /// What an operation is made of: its port type with it alone, its messages, elements, and the bindings with it alone.
-    pub fn operation(&mut self, id: OperationId) -> Option<Form> {
+    pub fn operation(&mut self, id: OperationId) -> Option<ElementInfo> {
         let contract = self.contract;
         let port_type = &contract.port_types[id.port_type];
         let mut whole = self.head(port_type.extent.file)?;
-        let mut form = self.shell(port_type.extent)?;
-        form.push(self.at(contract.operation(id).extent)?);
-        whole.push(form);
+        let mut info = self.shell(port_type.extent)?;
+        info.push(self.at(contract.operation(id).extent)?);
+        whole.push(info);
         let mut bindings = Vec::new();
         for (_, binding) in
             contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id.port_type))
         {
-            let mut form = self.shell(binding.extent)?;
+            let mut info = self.shell(binding.extent)?;
             for bound in binding.operations.iter().filter(|bound| bound.operation == Some(id.index)) {
-                form.push(self.at(bound.extent)?);
+                info.push(self.at(bound.extent)?);
             }
-            bindings.push(form);
+            bindings.push(info);
         }
         let mut wanted: Vec<QName> = Vec::new();
-        for form in whole.elements().chain(&bindings) {
-            messages_named(form, &mut wanted);
+        for info in whole.elements().chain(&bindings) {
+            messages_named(info, &mut wanted);
         }
         self.with_messages(&mut whole, &wanted)?;
         whole.children.extend(bindings.into_iter().map(Child::Element));
@@ -265,27 +265,27 @@ impl<'c> Gathering<'c> {
     }
 
     /// A port type or a binding without its operations.
-    fn shell(&mut self, place: Place) -> Option<Form> {
+    fn shell(&mut self, place: Place) -> Option<ElementInfo> {
         let file = self.contract.files.get(place.file);
         let node = node_at(file, place)?;
-        let mut form = self.reading(file).head(node);
+        let mut info = self.reading(file).head(node);
         for child in elements(node).filter(|child| !child.has_tag_name((ns::WSDL, "operation"))) {
-            form.push(self.reading(file).form(child));
+            info.push(self.reading(file).info(child));
         }
-        tidy(&mut form);
-        Some(form)
+        tidy(&mut info);
+        Some(info)
     }
 
     /// Adds messages, and the global elements of their parts.
-    fn with_messages(&mut self, whole: &mut Form, wanted: &[QName]) -> Option<()> {
+    fn with_messages(&mut self, whole: &mut ElementInfo, wanted: &[QName]) -> Option<()> {
         let contract = self.contract;
         let mut elements: Vec<charter_schema::ElementId> = Vec::new();
         for id in wanted.iter().filter_map(|name| contract.message_named(name)) {
-            let form = self.at(contract.messages[id].extent)?;
-            for name in form.elements().filter_map(part_element) {
+            let info = self.at(contract.messages[id].extent)?;
+            for name in info.elements().filter_map(part_element) {
                 elements.extend(contract.schemas.element_named(name));
             }
-            whole.push(form);
+            whole.push(info);
         }
         elements.sort_unstable();
         elements.dedup();
@@ -295,14 +295,14 @@ impl<'c> Gathering<'c> {
             if contract.schemas.is_known(extent) {
                 continue;
             }
-            let form = self.element(id)?;
+            let info = self.element(id)?;
             let head = self.schema_head(extent)?;
             let known = types
                 .elements_mut()
                 .find(|schema| schema.text("targetNamespace") == head.text("targetNamespace"));
             match known {
-                Some(schema) => schema.push(form),
-                None => types.push(head.holding(form)),
+                Some(schema) => schema.push(info),
+                None => types.push(head.holding(info)),
             }
         }
         if !types.children.is_empty() {
@@ -312,7 +312,7 @@ impl<'c> Gathering<'c> {
     }
 
     /// A component with what its notation speaks of, as a part of the contract.
-    pub fn component(&mut self, component: Component) -> Option<Form> {
+    pub fn component(&mut self, component: Component) -> Option<ElementInfo> {
         let contract = self.contract;
         let schemas = &contract.schemas;
         let global = match component {
@@ -343,8 +343,8 @@ impl<'c> Gathering<'c> {
             (Owner::Schema, extent) => extent,
             (owner, _) => self.outermost(owner),
         };
-        let form = self.at(extent)?;
-        let schema = self.global(extent, form)?;
+        let info = self.at(extent)?;
+        let schema = self.global(extent, info)?;
         let types = self.types_head().holding(schema);
         let Some((_, first)) = contract.definitions.iter().next() else { return Some(types) };
         Some(self.head(first.file)?.holding(types))
@@ -368,13 +368,13 @@ impl<'c> Gathering<'c> {
         }
     }
 
-    fn message(&mut self, id: MessageId) -> Option<Form> {
+    fn message(&mut self, id: MessageId) -> Option<ElementInfo> {
         let extent = self.contract.messages[id].extent;
-        let form = self.at(extent)?;
-        Some(self.head(extent.file)?.holding(form))
+        let info = self.at(extent)?;
+        Some(self.head(extent.file)?.holding(info))
     }
 
-    fn port_type(&mut self, id: PortTypeId) -> Option<Form> {
+    fn port_type(&mut self, id: PortTypeId) -> Option<ElementInfo> {
         let contract = self.contract;
         let extent = contract.port_types[id].extent;
         let mut whole = self.head(extent.file)?;
@@ -384,7 +384,7 @@ impl<'c> Gathering<'c> {
             bindings.push(self.at(binding.extent)?);
         }
         let mut wanted = Vec::new();
-        whole.elements().chain(&bindings).for_each(|form| messages_named(form, &mut wanted));
+        whole.elements().chain(&bindings).for_each(|info| messages_named(info, &mut wanted));
         self.with_messages(&mut whole, &wanted)?;
         whole.children.extend(bindings.into_iter().map(Child::Element));
         in_order(&mut whole);
@@ -392,30 +392,30 @@ impl<'c> Gathering<'c> {
     }
 
     /// A port type without its operations, and its bindings with the first few of theirs, which show how it speaks.
-    pub fn port_type_shell(&mut self, id: PortTypeId) -> Option<Form> {
+    pub fn port_type_shell(&mut self, id: PortTypeId) -> Option<ElementInfo> {
         let contract = self.contract;
         let extent = contract.port_types[id].extent;
         let mut whole = self.head(extent.file)?;
         let shell = self.shell(extent)?;
         whole.push(shell);
         for (_, binding) in contract.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id)) {
-            let mut form = self.shell(binding.extent)?;
+            let mut info = self.shell(binding.extent)?;
             for bound in binding.operations.iter().take(TYPICAL) {
-                form.push(self.at(bound.extent)?);
+                info.push(self.at(bound.extent)?);
             }
-            whole.push(form);
+            whole.push(info);
         }
         Some(whole)
     }
 
-    fn binding(&mut self, id: BindingId) -> Option<Form> {
+    fn binding(&mut self, id: BindingId) -> Option<ElementInfo> {
         let contract = self.contract;
         let binding = &contract.bindings[id];
         let mut whole = match binding.port_type.target {
             Some(port_type) => self.port_type(port_type)?,
             None => {
-                let form = self.at(binding.extent)?;
-                self.head(binding.extent.file)?.holding(form)
+                let info = self.at(binding.extent)?;
+                self.head(binding.extent.file)?.holding(info)
             }
         };
         // Only the first port type need not be said.
@@ -430,7 +430,7 @@ impl<'c> Gathering<'c> {
         Some(whole)
     }
 
-    fn service(&mut self, id: charter_contract::ServiceId) -> Option<Form> {
+    fn service(&mut self, id: charter_contract::ServiceId) -> Option<ElementInfo> {
         let contract = self.contract;
         let service = &contract.services[id];
         let mut whole = self.head(service.extent.file)?;
@@ -455,30 +455,30 @@ fn is_import(node: Node<'_>) -> bool {
     }
 }
 
-fn same_target(a: &Form, b: &Form) -> bool {
+fn same_target(a: &ElementInfo, b: &ElementInfo) -> bool {
     a.text("targetNamespace") == b.text("targetNamespace")
 }
 
 /// Adds what stands in the definitions of another file; what its author says about the file is about that file.
-fn merge(into: &mut Form, other: Form) {
-    let is_about = |child: &Child| matches!(child, Child::Element(form) if form.is_wsdl("documentation"));
+fn merge(into: &mut ElementInfo, other: ElementInfo) {
+    let is_about = |child: &Child| matches!(child, Child::Element(info) if info.is_wsdl("documentation"));
     into.children.extend(other.children.into_iter().filter(|child| !is_about(child)));
 }
 
-/// The messages that the operations and header blocks in a form name.
-fn messages_named(form: &Form, found: &mut Vec<QName>) {
-    if let Some(name) = form.named("message")
+/// The messages that the operations and header blocks in an element info name.
+fn messages_named(info: &ElementInfo, found: &mut Vec<QName>) {
+    if let Some(name) = info.named("message")
         && !found.contains(name)
     {
         found.push(name.clone());
     }
-    form.elements().for_each(|child| messages_named(child, found));
+    info.elements().for_each(|child| messages_named(child, found));
 }
 
 /// Puts the parts of a contract in the order in which the standard has them.
-pub(crate) fn in_order(definitions: &mut Form) {
+pub(crate) fn in_order(definitions: &mut ElementInfo) {
     definitions.children.sort_by_key(|child| match child {
-        Child::Element(form) if *form.name.namespace == *ns::WSDL => match &*form.name.local {
+        Child::Element(info) if *info.name.namespace == *ns::WSDL => match &*info.name.local {
             "documentation" => 0,
             "types" => 2,
             "message" => 3,
@@ -493,9 +493,9 @@ pub(crate) fn in_order(definitions: &mut Form) {
 }
 
 /// Puts what stands in a WSDL element in an order that says nothing: strangers first, bodies before header blocks.
-fn tidy(form: &mut Form) {
-    form.children.sort_by_key(|child| match child {
-        Child::Element(form) => match (&*form.name.namespace, &*form.name.local) {
+fn tidy(info: &mut ElementInfo) {
+    info.children.sort_by_key(|child| match child {
+        Child::Element(info) => match (&*info.name.namespace, &*info.name.local) {
             (ns::WSDL, "documentation") => 0,
             (ns::WSDL_SOAP11 | ns::WSDL_SOAP12, "body" | "binding" | "operation") => 2,
             (ns::WSDL_SOAP11 | ns::WSDL_SOAP12, _) => 3,
@@ -504,7 +504,7 @@ fn tidy(form: &mut Form) {
         },
         _ => 1,
     });
-    form.elements_mut().filter(|child| *child.name.namespace == *ns::WSDL).for_each(tidy);
+    info.elements_mut().filter(|child| *child.name.namespace == *ns::WSDL).for_each(tidy);
 }
 
 /// The element at a place.

@@ -4,12 +4,12 @@
 //! single line, as a list of changes shows it. What follows the naming [`Convention`] is left out, what departs
 //! from it is spelled out, and what has no short form stands as XML. [`read`] is the way back.
 //!
-//! Both ways lead through [`Form`]: the XML elements of a contract, apart from how they are written.
+//! Both ways lead through [`ElementInfo`]: the XML elements of a contract, apart from how they are written.
 
 mod addition;
 mod bound;
 pub mod convention;
-pub mod form;
+pub mod info;
 mod gather;
 mod layout;
 mod merge;
@@ -29,13 +29,13 @@ use charter_source::Place;
 
 pub use addition::{Addition, AdditionError, addition};
 pub use convention::{Convention, SideKind};
-pub use form::{Child, Form, Origin, Value};
+pub use info::{Child, ElementInfo, Origin, Value};
 pub use layout::quoted;
 pub use merge::merged;
 pub use parse::cursor::NotationError;
 pub use piece::Piece;
 pub use prefixes::Prefixes;
-pub use setting::{bare_form, own_form, set, without_defaults};
+pub use setting::{bare_info, own_info, set, without_defaults};
 
 use gather::Gathering;
 use layout::Entry;
@@ -62,23 +62,23 @@ use view::View;
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 pub fn contract(contract: &Contract, convention: &Convention) -> String {
-    let form = form_of(contract);
-    text_of(&form, &Prefixes::of(contract), convention)
+    let info = info_of(contract);
+    text_of(&info, &Prefixes::of(contract), convention)
 }
 
-/// The form of a whole contract: a `definitions` element with everything in it, whatever file it came from. For
+/// The element info of a whole contract: a `definitions` element with everything in it, whatever file it came from. For
 /// schemas by themselves, a `types` element.
-pub fn form_of(contract: &Contract) -> Form {
+pub fn info_of(contract: &Contract) -> ElementInfo {
     Gathering::new(contract).whole()
 }
 
-/// The notation of a form as [`form_of`] makes it.
-pub fn text_of(form: &Form, prefixes: &Prefixes, convention: &Convention) -> String {
-    let mut entries = if form.is_wsdl("definitions") {
-        vec![print::wsdl::contract(form, prefixes, convention)]
+/// The notation of an element info as [`info_of`] makes it.
+pub fn text_of(info: &ElementInfo, prefixes: &Prefixes, convention: &Convention) -> String {
+    let mut entries = if info.is_wsdl("definitions") {
+        vec![print::wsdl::contract(info, prefixes, convention)]
     } else {
         let printer = Printer { prefixes };
-        let schemas = form.elements().map(|schema| {
+        let schemas = info.elements().map(|schema| {
             if schema.is_xsd("schema") { printer.schema(schema) } else { printer.verbatim(schema) }
         });
         schemas.collect()
@@ -94,7 +94,7 @@ pub fn text_of(form: &Form, prefixes: &Prefixes, convention: &Convention) -> Str
         last.last = true;
     }
     match entries.first_mut().and_then(|entry| entry.block.as_mut()) {
-        Some(block) if form.is_wsdl("definitions") => {
+        Some(block) if info.is_wsdl("definitions") => {
             let about = block.entries.iter().take_while(|entry| entry.head.starts_with("about ")).count();
             if let (Some(last), false) = (about.checked_sub(1), lines.is_empty()) {
                 block.entries[last].last = true;
@@ -110,14 +110,14 @@ pub fn text_of(form: &Form, prefixes: &Prefixes, convention: &Convention) -> Str
 }
 
 /// The notation of the components of a schema, without a block around them.
-pub fn components_of(schema: &Form, prefixes: &Prefixes) -> String {
+pub fn components_of(schema: &ElementInfo, prefixes: &Prefixes) -> String {
     let own = prefixes.seen_from(schema.text("targetNamespace").unwrap_or(""));
     let printer = Printer { prefixes: &own };
-    let entries: Vec<Entry> = schema.elements().flat_map(|form| printer.global(form)).collect();
+    let entries: Vec<Entry> = schema.elements().flat_map(|info| printer.global(info)).collect();
     layout::text(&entries)
 }
 
-/// Reads a contract, or schemas by themselves, from the notation: the form that [`form_of`] would make of the WSDL.
+/// Reads a contract, or schemas by themselves, from the notation: the element info that [`info_of`] would make of the WSDL.
 ///
 /// ```
 /// use charter_notation::{Convention, Prefixes, read, text_of};
@@ -132,17 +132,17 @@ pub fn components_of(schema: &Form, prefixes: &Prefixes) -> String {
 /// }
 /// "#;
 /// let read = read(text, &Convention::default()).unwrap();
-/// assert_eq!(text_of(&read.form, &read.prefixes, &Convention::default()), text);
+/// assert_eq!(text_of(&read.element info, &read.prefixes, &Convention::default()), text);
 /// ```
 ///
 /// # Errors
 /// Everything that the notation does not allow, in the order of the text.
 pub fn read(text: &str, convention: &Convention) -> Result<Written, Vec<NotationError>> {
     let mut cursor = Cursor::new(text, Prefixes::new(""));
-    let form = parse::contract::file(&mut cursor, convention);
+    let info = parse::contract::file(&mut cursor, convention);
     let mut errors = cursor.errors;
-    match form {
-        Ok(form) if errors.is_empty() => Ok(Written { form, prefixes: cursor.prefixes }),
+    match info {
+        Ok(info) if errors.is_empty() => Ok(Written { info, prefixes: cursor.prefixes }),
         _ => {
             errors.sort_by_key(|error| error.span);
             errors.dedup();
@@ -154,8 +154,8 @@ pub fn read(text: &str, convention: &Convention) -> Result<Written, Vec<Notation
 /// What was written in the notation.
 #[derive(Debug, Clone)]
 pub struct Written {
-    /// Its form.
-    pub form: Form,
+    /// Its element info.
+    pub info: ElementInfo,
     /// The prefixes that it declares.
     pub prefixes: Prefixes,
 }
@@ -218,31 +218,31 @@ fn entries_of(contract: &Contract, component: Component, convention: &Convention
     let mut gathering = Gathering::new(contract);
     if let Some(place) = place_of(contract, component) {
         let prefixes = prefixes_at(contract, place);
-        let form = gathering.at(place)?;
-        return schema_entries(contract, component, &form, &Printer { prefixes: &prefixes });
+        let info = gathering.at(place)?;
+        return schema_entries(contract, component, &info, &Printer { prefixes: &prefixes });
     }
-    let form = gathering.component(component)?;
-    let prefixes = Prefixes::of(contract).seen_from(form.text("targetNamespace").unwrap_or(""));
-    let view = View::new(&form, convention);
+    let info = gathering.component(component)?;
+    let prefixes = Prefixes::of(contract).seen_from(info.text("targetNamespace").unwrap_or(""));
+    let view = View::new(&info, convention);
     let printer = Printer { prefixes: &prefixes };
     let mut operations = Operations { printer: printer.clone(), view: &view, shown: Shown::default() };
     let named = |local: &'static str, name: &str| {
-        form.elements().find(|it| it.is_wsdl(local) && it.text("name") == Some(name))
+        info.elements().find(|it| it.is_wsdl(local) && it.text("name") == Some(name))
     };
     let entry = match component {
         Component::Message(id) => {
-            let form = named("message", &contract.messages[id].name.local)?;
-            printer.or_verbatim(form, printer.message(form))
+            let info = named("message", &contract.messages[id].name.local)?;
+            printer.or_verbatim(info, printer.message(info))
         }
         Component::Part(id, index) => {
-            let form = named("message", &contract.messages[id].name.local)?;
-            let part = form.elements().filter(|part| part.is_wsdl("part")).nth(index)?;
+            let info = named("message", &contract.messages[id].name.local)?;
+            let part = info.elements().filter(|part| part.is_wsdl("part")).nth(index)?;
             printer.or_verbatim(part, printer.part(part).map(Entry::line))
         }
         Component::PortType(id) => {
-            let form = named("portType", &contract.port_types[id].name.local)?;
-            let entry = printer.port_type(form, &mut operations);
-            printer.or_verbatim(form, entry)
+            let info = named("portType", &contract.port_types[id].name.local)?;
+            let entry = printer.port_type(info, &mut operations);
+            printer.or_verbatim(info, entry)
         }
         Component::Operation(id) => {
             let name = &contract.port_types[id.port_type].name.local;
@@ -250,16 +250,16 @@ fn entries_of(contract: &Contract, component: Component, convention: &Convention
                 .operation(name, view.port_types.first()?.elements().find(|it| it.is_wsdl("operation"))?)
         }
         Component::OperationSide(id, side) => {
-            let form = view.port_types.first()?.elements().find(|it| it.is_wsdl("operation"))?;
+            let info = view.port_types.first()?.elements().find(|it| it.is_wsdl("operation"))?;
             let local = match side {
                 Side::Input => "input",
                 Side::Output => "output",
                 Side::Fault(_) => "fault",
             };
             let index = if let Side::Fault(index) = side { index } else { 0 };
-            let side = form.elements().filter(|it| it.is_wsdl(local)).nth(index)?;
-            let (headers, _) = view.headers(&contract.port_types[id.port_type].name.local, form);
-            let entry = operations.side(form.text("name").unwrap_or(""), side, &headers);
+            let side = info.elements().filter(|it| it.is_wsdl(local)).nth(index)?;
+            let (headers, _) = view.headers(&contract.port_types[id.port_type].name.local, info);
+            let entry = operations.side(info.text("name").unwrap_or(""), side, &headers);
             printer.or_verbatim(side, entry)
         }
         Component::Binding(id) => {
@@ -270,12 +270,12 @@ fn entries_of(contract: &Contract, component: Component, convention: &Convention
             printer.bound_operation(&view, &contract.bindings[id].name.local, &bound.name.text)?
         }
         Component::Service(id) => {
-            let form = named("service", &contract.services[id].name.local)?;
-            printer.or_verbatim(form, printer.service(form, &view))
+            let info = named("service", &contract.services[id].name.local)?;
+            printer.or_verbatim(info, printer.service(info, &view))
         }
         Component::Port(id) => {
-            let form = named("service", &contract.services[id.service].name.local)?;
-            let port = form.elements().filter(|it| it.is_wsdl("port")).nth(id.index)?;
+            let info = named("service", &contract.services[id.service].name.local)?;
+            let port = info.elements().filter(|it| it.is_wsdl("port")).nth(id.index)?;
             printer.or_verbatim(port, printer.port(port, &view))
         }
         _ => return None,
@@ -286,23 +286,23 @@ fn entries_of(contract: &Contract, component: Component, convention: &Convention
 fn schema_entries(
     contract: &Contract,
     component: Component,
-    form: &Form,
+    info: &ElementInfo,
     printer: &Printer<'_>,
 ) -> Option<Vec<Entry>> {
     let owner = match component {
         Component::Type(id) => contract.schemas.types[id].owner,
         Component::Element(id) => contract.schemas.elements[id].owner,
         Component::Attribute(id) => contract.schemas.attribute_decls[id].owner,
-        Component::ElementUse(_) => return Some(printer.particle(form)),
+        Component::ElementUse(_) => return Some(printer.particle(info)),
         _ => Owner::Schema,
     };
     Some(match (owner, component) {
-        (Owner::Schema, _) => printer.global(form),
-        (_, Component::Element(_)) => printer.particle(form),
-        (_, Component::Attribute(_)) => vec![printer.or_verbatim(form, printer.attribute(form, "@", true))],
-        _ if form.is_xsd("simpleType") => vec![Entry::line(printer.inline_simple(form)?.whole())],
+        (Owner::Schema, _) => printer.global(info),
+        (_, Component::Element(_)) => printer.particle(info),
+        (_, Component::Attribute(_)) => vec![printer.or_verbatim(info, printer.attribute(info, "@", true))],
+        _ if info.is_xsd("simpleType") => vec![Entry::line(printer.inline_simple(info)?.whole())],
         _ => {
-            let element = Form::xsd("element").with("name", "x").holding(form.clone());
+            let element = ElementInfo::xsd("element").with("name", "x").holding(info.clone());
             let mut entries = printer.element(&element, "", false)?;
             if let Some(first) = entries.first_mut() {
                 first.head = first.head.trim_start_matches("x:").trim_start().to_owned();
@@ -321,12 +321,12 @@ pub fn field(contract: &Contract, element: ElementId, occurs: Occurs) -> String 
     let declared = &contract.schemas.elements[element];
     let name = declared.name.local.to_string();
     let prefixes = prefixes_at(contract, declared.extent);
-    let Some(mut form) = Gathering::new(contract).element(element) else { return name };
-    form.attributes.retain(|(name, _)| !name.is("", "minOccurs") && !name.is("", "maxOccurs"));
+    let Some(mut info) = Gathering::new(contract).element(element) else { return name };
+    info.attributes.retain(|(name, _)| !name.is("", "minOccurs") && !name.is("", "maxOccurs"));
     let max = occurs.max.map_or_else(|| "unbounded".to_owned(), |max| max.to_string());
-    form.set("minOccurs", Value::Text(occurs.min.to_string()));
-    form.set("maxOccurs", Value::Text(max));
-    let entries = Printer { prefixes: &prefixes }.element(&form, "", true);
+    info.set("minOccurs", Value::Text(occurs.min.to_string()));
+    info.set("maxOccurs", Value::Text(max));
+    let entries = Printer { prefixes: &prefixes }.element(&info, "", true);
     entries.and_then(|entries| entries.into_iter().next()).map_or(name, first_line)
 }
 
@@ -344,9 +344,9 @@ pub fn type_line(contract: &Contract, ty: TypeId) -> String {
     let place = contract.schemas.types[ty].extent;
     let prefixes = prefixes_at(contract, place);
     let printer = Printer { prefixes: &prefixes };
-    let Some(mut form) = Gathering::new(contract).at(place) else { return String::new() };
-    form.children.retain(|child| !matches!(child, Child::Element(form) if form.is_xsd("annotation")));
-    let entries = schema_entries(contract, Component::Type(ty), &form, &printer);
+    let Some(mut info) = Gathering::new(contract).at(place) else { return String::new() };
+    info.children.retain(|child| !matches!(child, Child::Element(info) if info.is_xsd("annotation")));
+    let entries = schema_entries(contract, Component::Type(ty), &info, &printer);
     entries
         .and_then(|entries| entries.into_iter().next())
         .map_or(String::new(), |entry| entry.head.replace('\n', " "))

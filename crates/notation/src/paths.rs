@@ -1,4 +1,4 @@
-//! The paths of identity constraints: in forms, namespaces in braces stand for prefixes.
+//! The paths of identity constraints: in element infos, namespaces in braces stand for prefixes.
 
 /// A path with namespaces for prefixes; the prefix that `namespace` does not know, if there is one.
 pub(crate) fn expanded(path: &str, namespace: &dyn Fn(&str) -> Option<String>) -> Result<String, String> {

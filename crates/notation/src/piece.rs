@@ -6,7 +6,7 @@ use charter_source::{Map, QName};
 
 use crate::bound::{BodyParts, Departure, Headers, Protocol, bound_operation};
 use crate::convention::Convention;
-use crate::form::{Child, Form};
+use crate::info::{Child, ElementInfo};
 use crate::gather::{Gathering, in_order};
 use crate::parse::bindings::{BoundReading, binding, bound_alone, port, service};
 use crate::parse::cursor::{Cursor, NotationError, Parsed};
@@ -23,7 +23,7 @@ pub struct Piece<'c> {
     component: Component,
     convention: &'c Convention,
     prefixes: Prefixes,
-    actual: Form,
+    actual: ElementInfo,
 }
 
 impl<'c> Piece<'c> {
@@ -45,8 +45,8 @@ impl<'c> Piece<'c> {
         Some(Piece { contract, component, convention, prefixes, actual })
     }
 
-    /// The form that it has in the files.
-    pub fn actual(&self) -> &Form {
+    /// The element info that it has in the files.
+    pub fn actual(&self) -> &ElementInfo {
         &self.actual
     }
 
@@ -60,11 +60,11 @@ impl<'c> Piece<'c> {
         crate::component(self.contract, self.component, self.convention)
     }
 
-    /// The form that a text gives to the same part of the contract.
+    /// The element info that a text gives to the same part of the contract.
     ///
     /// # Errors
     /// Everything that the notation does not allow, in the order of the text.
-    pub fn read(&self, text: &str) -> Result<Form, Vec<NotationError>> {
+    pub fn read(&self, text: &str) -> Result<ElementInfo, Vec<NotationError>> {
         let mut cursor = Cursor::new(text, self.prefixes.clone());
         let read = self.parse(&mut cursor);
         if read.is_ok() && !cursor.at_end() {
@@ -72,7 +72,7 @@ impl<'c> Piece<'c> {
         }
         let mut errors = cursor.errors;
         match read {
-            Ok(form) if errors.is_empty() => Ok(form),
+            Ok(info) if errors.is_empty() => Ok(info),
             _ => {
                 errors.sort_by_key(|error| error.span);
                 errors.dedup();
@@ -96,7 +96,7 @@ impl<'c> Piece<'c> {
         }
     }
 
-    fn parse(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    fn parse(&self, cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
         cursor.space();
         match self.component {
             Component::Contract => contract::file(cursor, self.convention),
@@ -112,8 +112,8 @@ impl<'c> Piece<'c> {
             | Component::AttributeGroup(_) => self.globals(cursor),
             Component::Part(..) => part(cursor),
             Component::Message(_) => {
-                let form = verbatim_or(cursor, message)?;
-                Ok(self.head().holding(form))
+                let info = verbatim_or(cursor, message)?;
+                Ok(self.head().holding(info))
             }
             Component::Operation(_) | Component::OperationSide(..) | Component::PortType(_) => {
                 self.operations(cursor)
@@ -127,7 +127,7 @@ impl<'c> Piece<'c> {
             Component::Port(_) => {
                 let port = port(cursor)?;
                 let name = self.actual.elements().find(|it| it.is_wsdl("service"));
-                let mut whole = name.map_or_else(|| Form::wsdl("service"), without_children);
+                let mut whole = name.map_or_else(|| ElementInfo::wsdl("service"), without_children);
                 let protocol = self.protocol_of(&port.binding);
                 whole.push(port.complete(protocol.as_ref(), cursor));
                 Ok(self.head().holding(whole))
@@ -136,30 +136,30 @@ impl<'c> Piece<'c> {
     }
 
     /// The definitions around it, without their content.
-    fn head(&self) -> Form {
+    fn head(&self) -> ElementInfo {
         without_children(&self.actual)
     }
 
     /// Global components of one schema.
-    fn globals(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    fn globals(&self, cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
         let mut reading = SchemaReading::new(&self.prefixes.own);
         reading.local = self.local();
         items(cursor, |cursor| reading.item(cursor));
         let mut whole = self.actual.clone();
         let schema = schema_of(&mut whole);
         if let Some(schema) = schema {
-            schema.children = reading.form.children;
+            schema.children = reading.info.children;
         }
         Ok(whole)
     }
 
     /// An operation, one of its sides, or a port type with all of them.
-    fn operations(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    fn operations(&self, cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
         let around =
             Around { convention: self.convention, target: &self.prefixes.own.clone(), local: self.local() };
         let mut made = Made::default();
         let actual = self.actual.elements().find(|it| it.is_wsdl("portType"));
-        let mut port_type = actual.map_or_else(|| Form::wsdl("portType"), without_children);
+        let mut port_type = actual.map_or_else(|| ElementInfo::wsdl("portType"), without_children);
         let mut operations: Vec<OperationReading> = Vec::new();
         match self.component {
             Component::PortType(_) => {
@@ -168,15 +168,15 @@ impl<'c> Piece<'c> {
             Component::OperationSide(id, _) => {
                 let name = &self.contract.operation(id).name.text;
                 let read = side(cursor, &around, name)?;
-                read.message.into_iter().for_each(|form| made.messages.push(form, read.span));
-                read.element.into_iter().for_each(|form| made.elements.push(form, read.span));
-                let form = Form::wsdl("operation").with("name", &**name).holding(read.usage);
-                port_type.push(form);
+                read.message.into_iter().for_each(|info| made.messages.push(info, read.span));
+                read.element.into_iter().for_each(|info| made.elements.push(info, read.span));
+                let info = ElementInfo::wsdl("operation").with("name", &**name).holding(read.usage);
+                port_type.push(info);
             }
             _ if verbatim::is_next(cursor) => {
-                let form = verbatim::xml(cursor, (true, false))?;
+                let info = verbatim::xml(cursor, (true, false))?;
                 operations.push(OperationReading {
-                    form,
+                    info,
                     headers: Headers::default(),
                     parts: BodyParts::default(),
                 });
@@ -187,28 +187,28 @@ impl<'c> Piece<'c> {
     }
 
     /// The parts of a contract that operations are made of, with the bindings that follow from them.
-    fn assembled(&self, mut port_type: Form, operations: Vec<OperationReading>, made: Made) -> Form {
+    fn assembled(&self, mut port_type: ElementInfo, operations: Vec<OperationReading>, made: Made) -> ElementInfo {
         let mut whole = self.head();
         if let Some(types) = with_elements(&self.actual, &self.prefixes.own, made.elements) {
             whole.push(types);
         }
-        whole.children.extend(made.messages.forms().map(Child::Element));
+        whole.children.extend(made.messages.infos().map(Child::Element));
         for binding in self.actual.elements().filter(|it| it.is_wsdl("binding")) {
             let protocol = Protocol::of(binding);
-            let mut form = without_operations(binding);
+            let mut info = without_operations(binding);
             for operation in &operations {
-                form.push(bound_operation(
+                info.push(bound_operation(
                     &protocol,
-                    &operation.form,
+                    &operation.info,
                     &operation.headers,
                     &operation.parts,
                     &Departure::default(),
                     &self.prefixes.own,
                 ));
             }
-            whole.push(form);
+            whole.push(info);
         }
-        port_type.children.extend(operations.into_iter().map(|operation| Child::Element(operation.form)));
+        port_type.children.extend(operations.into_iter().map(|operation| Child::Element(operation.info)));
         whole.push(port_type);
         in_order(&mut whole);
         whole
@@ -222,7 +222,7 @@ impl<'c> Piece<'c> {
         operations
             .map(|operation| {
                 let (headers, parts) = view.headers(&port_type.local, operation);
-                OperationReading { form: operation.clone(), headers, parts }
+                OperationReading { info: operation.clone(), headers, parts }
             })
             .collect()
     }
@@ -232,20 +232,20 @@ impl<'c> Piece<'c> {
         first.map_or_else(|| QName::new(&self.prefixes.own, ""), |(_, first)| first.name.clone())
     }
 
-    fn binding(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    fn binding(&self, cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
         if verbatim::is_next(cursor) {
-            let form = verbatim::xml(cursor, (true, false))?;
-            return Ok(self.head().holding(form));
+            let info = verbatim::xml(cursor, (true, false))?;
+            return Ok(self.head().holding(info));
         }
         let mut reading = binding(cursor)?;
         let port_type = reading.port_type.clone().unwrap_or_else(|| self.first_port_type());
-        reading.form = reading.form.naming("type", &port_type);
+        reading.info = reading.info.naming("type", &port_type);
         let operations = self.bound_operations(&port_type);
-        let form = reading.complete(&operations, &self.prefixes.own, cursor);
-        Ok(self.head().holding(form))
+        let info = reading.complete(&operations, &self.prefixes.own, cursor);
+        Ok(self.head().holding(info))
     }
 
-    fn bound(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    fn bound(&self, cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
         let (id, index) = match self.component {
             Component::BindingOperation(id, index) | Component::BindingSide(id, index, _) => (id, index),
             _ => return Err(cursor.expected("an operation of a binding")),
@@ -270,34 +270,34 @@ impl<'c> Piece<'c> {
         let port_type =
             definition.port_type.name.as_deref().cloned().unwrap_or_else(|| self.first_port_type());
         let operations = self.bound_operations(&port_type);
-        let own = operations.iter().find(|operation| operation.form.text("name") == Some(name));
-        let whole = crate::parse::bindings::bound_form(&protocol, own, read, &self.prefixes.own);
+        let own = operations.iter().find(|operation| operation.info.text("name") == Some(name));
+        let whole = crate::parse::bindings::bound_info(&protocol, own, read, &self.prefixes.own);
         Ok(self.head().holding(without_operations(actual).holding(whole)))
     }
 
     pub(crate) fn protocol_of(&self, binding: &QName) -> Option<Protocol> {
-        let bindings: Map<QName, &Form> = self
+        let bindings: Map<QName, &ElementInfo> = self
             .actual
             .elements()
             .filter(|it| it.is_wsdl("binding"))
             .filter_map(|it| Some((QName::new(&self.prefixes.own, it.text("name")?), it)))
             .collect();
-        if let Some(form) = bindings.get(binding) {
-            return Some(Protocol::of(form));
+        if let Some(info) = bindings.get(binding) {
+            return Some(Protocol::of(info));
         }
         let found = self.contract.bindings.iter().find(|(_, it)| it.name == *binding)?;
-        let form = Gathering::new(self.contract).component(Component::Binding(found.0))?;
+        let info = Gathering::new(self.contract).component(Component::Binding(found.0))?;
         let own =
-            form.elements().find(|it| it.is_wsdl("binding") && it.text("name") == Some(&binding.local))?;
+            info.elements().find(|it| it.is_wsdl("binding") && it.text("name") == Some(&binding.local))?;
         Some(Protocol::of(own))
     }
 
-    fn service(&self, cursor: &mut Cursor<'_>) -> Parsed<Form> {
+    fn service(&self, cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
         if verbatim::is_next(cursor) {
             return verbatim::xml(cursor, (true, false));
         }
         let read = service(cursor)?;
-        let mut whole = read.form;
+        let mut whole = read.info;
         for port in read.ports {
             let protocol = self.protocol_of(&port.binding);
             whole.push(port.complete(protocol.as_ref(), cursor));
@@ -318,7 +318,7 @@ pub(crate) fn is_local(contract: &Contract, component: Component) -> bool {
     }
 }
 
-fn verbatim_or(cursor: &mut Cursor<'_>, read: impl Fn(&mut Cursor<'_>) -> Parsed<Form>) -> Parsed<Form> {
+fn verbatim_or(cursor: &mut Cursor<'_>, read: impl Fn(&mut Cursor<'_>) -> Parsed<ElementInfo>) -> Parsed<ElementInfo> {
     if verbatim::is_next(cursor) { verbatim::xml(cursor, (true, false)) } else { read(cursor) }
 }
 
@@ -335,24 +335,24 @@ pub(crate) fn items(cursor: &mut Cursor<'_>, mut item: impl FnMut(&mut Cursor<'_
     }
 }
 
-pub(crate) fn without_children(form: &Form) -> Form {
-    Form {
-        name: form.name.clone(),
-        attributes: form.attributes.clone(),
+pub(crate) fn without_children(info: &ElementInfo) -> ElementInfo {
+    ElementInfo {
+        name: info.name.clone(),
+        attributes: info.attributes.clone(),
         children: Vec::new(),
-        origin: form.origin,
-        prefixes: form.prefixes.clone(),
+        origin: info.origin,
+        prefixes: info.prefixes.clone(),
     }
 }
 
-fn without_operations(form: &Form) -> Form {
-    let mut form = form.clone();
-    form.children.retain(|child| !matches!(child, Child::Element(inner) if inner.is_wsdl("operation")));
-    form
+fn without_operations(info: &ElementInfo) -> ElementInfo {
+    let mut info = info.clone();
+    info.children.retain(|child| !matches!(child, Child::Element(inner) if inner.is_wsdl("operation")));
+    info
 }
 
 /// The first schema in a part of a contract.
-fn schema_of(whole: &mut Form) -> Option<&mut Form> {
+fn schema_of(whole: &mut ElementInfo) -> Option<&mut ElementInfo> {
     if whole.is_wsdl("types") {
         return whole.elements_mut().find(|it| it.is_xsd("schema"));
     }
@@ -361,8 +361,8 @@ fn schema_of(whole: &mut Form) -> Option<&mut Form> {
 }
 
 /// Elements in the schema of a contract's own namespace.
-fn with_elements(actual: &Form, own: &str, elements: Listed) -> Option<Form> {
-    let elements: Vec<Child> = elements.forms().map(Child::Element).collect();
+fn with_elements(actual: &ElementInfo, own: &str, elements: Listed) -> Option<ElementInfo> {
+    let elements: Vec<Child> = elements.infos().map(Child::Element).collect();
     if elements.is_empty() {
         return None;
     }
@@ -370,7 +370,7 @@ fn with_elements(actual: &Form, own: &str, elements: Listed) -> Option<Form> {
     let schema = types.and_then(|types| {
         types.elements().find(|it| it.is_xsd("schema") && it.text("targetNamespace").unwrap_or("") == own)
     });
-    let mut schema = schema.map_or_else(|| SchemaReading::new(own).form, without_children);
+    let mut schema = schema.map_or_else(|| SchemaReading::new(own).info, without_children);
     schema.children = elements;
-    Some(Form::wsdl("types").holding(schema))
+    Some(ElementInfo::wsdl("types").holding(schema))
 }

@@ -1,11 +1,11 @@
-//! Reads forms from XML.
+//! Reads element infos from XML.
 
 use std::sync::Arc;
 
 use charter_schema::SchemaDocument;
 use charter_source::{FileId, Interner, Node, QName, ns, resolve_qname, words_before_colons};
 
-use crate::form::{Child, Form, Origin, Value};
+use crate::info::{Child, ElementInfo, Origin, Value};
 use crate::{paths, vocabulary};
 
 /// The one copy of a name.
@@ -56,21 +56,21 @@ impl Settings {
 }
 
 impl Reading<'_> {
-    /// The form of an element with everything in it.
-    pub fn form(&mut self, node: Node<'_>) -> Form {
-        let mut form = self.head(node);
-        if vocabulary::is_known(&form.name.namespace) && !vocabulary::is_open(&form.name) {
-            form.children = self.children(node);
+    /// The element info of an element with everything in it.
+    pub fn info(&mut self, node: Node<'_>) -> ElementInfo {
+        let mut info = self.head(node);
+        if vocabulary::is_known(&info.name.namespace) && !vocabulary::is_open(&info.name) {
+            info.children = self.children(node);
         } else {
-            form.children = open_children(self, node);
-            form.prefixes =
-                Some(prefixes(node, &form.name)).filter(|found| !found.is_empty()).map(Vec::into_boxed_slice);
+            info.children = open_children(self, node);
+            info.prefixes =
+                Some(prefixes(node, &info.name)).filter(|found| !found.is_empty()).map(Vec::into_boxed_slice);
         }
-        form
+        info
     }
 
-    /// The form of an element without what stands in it.
-    pub fn head(&mut self, node: Node<'_>) -> Form {
+    /// The element info of an element without what stands in it.
+    pub fn head(&mut self, node: Node<'_>) -> ElementInfo {
         let name = one(self.names, node.tag_name().namespace(), node.tag_name().name());
         let mut attributes = Vec::with_capacity(node.attributes().len() + 1);
         for attribute in node.attributes() {
@@ -86,7 +86,7 @@ impl Reading<'_> {
         self.settle(node, &name, &mut attributes);
         attributes.shrink_to_fit();
         let origin = self.file.map(|file| Origin { file, node: node.id() });
-        Form { name, attributes, children: Vec::new(), origin, prefixes: None }
+        ElementInfo { name, attributes, children: Vec::new(), origin, prefixes: None }
     }
 
     fn value(&mut self, node: Node<'_>, element: &QName, attribute: &str, value: &str) -> Option<Value> {
@@ -169,7 +169,7 @@ impl Reading<'_> {
         let mut children = Vec::with_capacity(count);
         for child in node.children() {
             if child.is_element() {
-                children.push(Child::Element(self.form(child)));
+                children.push(Child::Element(self.info(child)));
             } else {
                 children.extend(text(child).map(Child::Text));
             }
@@ -187,7 +187,7 @@ fn open_children(reading: &mut Reading<'_>, node: Node<'_>) -> Vec<Child> {
     let mut children = Vec::new();
     for child in node.children() {
         if child.is_element() {
-            children.push(Child::Element(reading.form(child)));
+            children.push(Child::Element(reading.info(child)));
         } else if child.is_comment() {
             children.push(Child::Comment(child.text().unwrap_or("").to_owned()));
         } else if child.is_text() && (mixed || !elements) {

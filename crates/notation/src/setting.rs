@@ -5,7 +5,7 @@ use charter_schema::Owner;
 use charter_source::ns;
 
 use crate::addition::AdditionError;
-use crate::form::{Child, Form, Value};
+use crate::info::{Child, ElementInfo, Value};
 use crate::parse::cursor::{Cursor, Parsed};
 use crate::parse::particles::derivations;
 use crate::parse::simple::{TypeUse, facets, type_name, type_use};
@@ -47,24 +47,24 @@ const KEYS: [(&str, &str); 31] = [
     ("white-space", "a simple type: preserve, replace or collapse"),
 ];
 
-/// The form at a component's own element, as it is in the files.
-pub fn own_form(contract: &Contract, place: charter_source::Place) -> Option<Form> {
+/// The element info at a component's own element, as it is in the files.
+pub fn own_info(contract: &Contract, place: charter_source::Place) -> Option<ElementInfo> {
     crate::gather::Gathering::new(contract).at(place)
 }
 
-/// The form at an element with nothing in it but what its author says about it.
-pub fn bare_form(contract: &Contract, place: charter_source::Place) -> Option<Form> {
+/// The element info at an element with nothing in it but what its author says about it.
+pub fn bare_info(contract: &Contract, place: charter_source::Place) -> Option<ElementInfo> {
     crate::gather::Gathering::new(contract).bare(place)
 }
 
-/// Sets a property in the form of a component; an empty value takes it away.
+/// Sets a property in the element info of a component; an empty value takes it away.
 ///
 /// # Errors
 /// If the component has no such property, or the value is none.
 pub fn set(
     contract: &Contract,
     component: Component,
-    form: &mut Form,
+    info: &mut ElementInfo,
     key: &str,
     value: &str,
 ) -> Result<(), AdditionError> {
@@ -72,52 +72,52 @@ pub fn set(
     let setting = Setting { contract, own, key, value };
     let done = match key {
         "about" => {
-            setting.about(form);
+            setting.about(info);
             true
         }
-        "type" if has_type(form) => setting.ty(form)?,
-        "element" if form.is_wsdl("part") => setting.part_element(form)?,
-        "occurs" if !is_global_attribute(contract, component) => setting.occurs(form)?,
-        "use" => setting.usage(form)?,
-        "default" | "fixed" if has_type(form) && !form.is_wsdl("part") => {
+        "type" if has_type(info) => setting.ty(info)?,
+        "element" if info.is_wsdl("part") => setting.part_element(info)?,
+        "occurs" if !is_global_attribute(contract, component) => setting.occurs(info)?,
+        "use" => setting.usage(info)?,
+        "default" | "fixed" if has_type(info) && !info.is_wsdl("part") => {
             let other = if key == "default" { "fixed" } else { "default" };
             if !value.is_empty() {
-                form.attributes.retain(|(name, _)| !name.is("", other));
+                info.attributes.retain(|(name, _)| !name.is("", other));
             }
-            setting.attribute(form, key)
+            setting.attribute(info, key)
         }
-        "nillable" if form.is_xsd("element") => setting.truth(form)?,
-        "abstract" if form.is_xsd("element") || form.is_xsd("complexType") => setting.truth(form)?,
-        "mixed" if form.is_xsd("complexType") => setting.truth(form)?,
-        "form" if form.is_xsd("element") || form.is_xsd("attribute") => {
+        "nillable" if info.is_xsd("element") => setting.truth(info)?,
+        "abstract" if info.is_xsd("element") || info.is_xsd("complexType") => setting.truth(info)?,
+        "mixed" if info.is_xsd("complexType") => setting.truth(info)?,
+        "form" if info.is_xsd("element") || info.is_xsd("attribute") => {
             setting.one_of(&["qualified", "unqualified"])?;
-            let usual = as_usual(contract, component, form);
+            let usual = as_usual(contract, component, info);
             // What the schema settles for all is not said again.
-            put(form, "form", if value == usual { "" } else { value })
+            put(info, "form", if value == usual { "" } else { value })
         }
-        "replaces" if form.is_xsd("element") => setting.name(form, "substitutionGroup")?,
+        "replaces" if info.is_xsd("element") => setting.name(info, "substitutionGroup")?,
         "block" | "final"
-            if form.is_xsd("element") || form.is_xsd("complexType") || form.is_xsd("simpleType") =>
+            if info.is_xsd("element") || info.is_xsd("complexType") || info.is_xsd("simpleType") =>
         {
-            setting.derivations(form)?
+            setting.derivations(info)?
         }
-        "base" => setting.base(form)?,
+        "base" => setting.base(info)?,
         "length" | "range" | "digits" | "decimals" | "white-space" | "like" | "one-of" => {
-            setting.facets(form)?
+            setting.facets(info)?
         }
-        "address" if form.is_wsdl("port") => setting.extension(form, "address", "location"),
-        "binding" if form.is_wsdl("port") => setting.name(form, "binding")?,
-        "action" if form.is_wsdl("operation") => setting.extension(form, "operation", "soapAction"),
-        "location" if form.is_wsdl("operation") => setting.extension(form, "operation", "location"),
-        "style" if form.is_wsdl("operation") || form.is_wsdl("binding") => {
+        "address" if info.is_wsdl("port") => setting.extension(info, "address", "location"),
+        "binding" if info.is_wsdl("port") => setting.name(info, "binding")?,
+        "action" if info.is_wsdl("operation") => setting.extension(info, "operation", "soapAction"),
+        "location" if info.is_wsdl("operation") => setting.extension(info, "operation", "location"),
+        "style" if info.is_wsdl("operation") || info.is_wsdl("binding") => {
             setting.one_of(&["document", "rpc"])?;
-            setting.extension(form, &form.name.local.clone(), "style")
+            setting.extension(info, &info.name.local.clone(), "style")
         }
-        "transport" if form.is_wsdl("binding") => setting.extension(form, "binding", "transport"),
-        "elements" | "attributes" if form.is_xsd("schema") => {
+        "transport" if info.is_wsdl("binding") => setting.extension(info, "binding", "transport"),
+        "elements" | "attributes" if info.is_xsd("schema") => {
             setting.one_of(&["qualified", "unqualified"])?;
             let name = if key == "elements" { "elementFormDefault" } else { "attributeFormDefault" };
-            setting.attribute(form, name)
+            setting.attribute(info, name)
         }
         _ => false,
     };
@@ -137,22 +137,22 @@ fn own_namespace(contract: &Contract, component: Component) -> String {
 }
 
 /// How local elements and attributes of a component's document are qualified, unless they say so themselves.
-fn as_usual(contract: &Contract, component: Component, form: &Form) -> &'static str {
+fn as_usual(contract: &Contract, component: Component, info: &ElementInfo) -> &'static str {
     let place = crate::place_of(contract, component);
     let document = place.and_then(|place| contract.schemas.document_of(place));
-    let is_qualified = document.is_some_and(|document| match form.is_xsd("element") {
+    let is_qualified = document.is_some_and(|document| match info.is_xsd("element") {
         true => document.elements_qualified,
         false => document.attributes_qualified,
     });
     if is_qualified { "qualified" } else { "unqualified" }
 }
 
-/// Gives a form an attribute; an empty value takes it away.
-fn put(form: &mut Form, name: &str, value: &str) -> bool {
+/// Gives an element info an attribute; an empty value takes it away.
+fn put(info: &mut ElementInfo, name: &str, value: &str) -> bool {
     if value.is_empty() {
-        form.attributes.retain(|(known, _)| !known.is("", name));
+        info.attributes.retain(|(known, _)| !known.is("", name));
     } else {
-        form.set(name, Value::Text(value.to_owned()));
+        info.set(name, Value::Text(value.to_owned()));
     }
     true
 }
@@ -162,8 +162,8 @@ fn is_global_attribute(contract: &Contract, component: Component) -> bool {
     matches!(component, Component::Attribute(id) if schemas.attribute_decls[id].owner == Owner::Schema)
 }
 
-fn has_type(form: &Form) -> bool {
-    form.is_xsd("element") || form.is_xsd("attribute") || form.is_wsdl("part")
+fn has_type(info: &ElementInfo) -> bool {
+    info.is_xsd("element") || info.is_xsd("attribute") || info.is_wsdl("part")
 }
 
 struct Setting<'s> {
@@ -222,44 +222,44 @@ impl Setting<'_> {
         }
     }
 
-    fn attribute(&self, form: &mut Form, name: &str) -> bool {
-        put(form, name, self.value)
+    fn attribute(&self, info: &mut ElementInfo, name: &str) -> bool {
+        put(info, name, self.value)
     }
 
     /// Kinds of derivation, in the words of the notation or in those of XML Schema.
-    fn derivations(&self, form: &mut Form) -> Result<bool, AdditionError> {
+    fn derivations(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
         if self.value.is_empty() {
-            return Ok(self.attribute(form, self.key));
+            return Ok(self.attribute(info, self.key));
         }
         let words = Setting { value: &self.value.replace("#all", "all"), own: self.own.clone(), ..*self };
-        let mut read = Form::xsd("element");
+        let mut read = ElementInfo::xsd("element");
         words.read(&format!("{} ", self.key), |cursor| derivations(cursor, &mut read))?;
         if let Some(text) = read.text(self.key) {
-            form.set(self.key, Value::Text(text.to_owned()));
+            info.set(self.key, Value::Text(text.to_owned()));
         }
         Ok(true)
     }
 
-    fn truth(&self, form: &mut Form) -> Result<bool, AdditionError> {
+    fn truth(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
         self.one_of(&["true", "false"])?;
-        Ok(self.attribute(form, self.key))
+        Ok(self.attribute(info, self.key))
     }
 
-    fn name(&self, form: &mut Form, attribute: &str) -> Result<bool, AdditionError> {
+    fn name(&self, info: &mut ElementInfo, attribute: &str) -> Result<bool, AdditionError> {
         if self.value.is_empty() {
-            form.attributes.retain(|(known, _)| !known.is("", attribute));
+            info.attributes.retain(|(known, _)| !known.is("", attribute));
             return Ok(true);
         }
         let name = self.read("", |cursor| cursor.qname("a name"))?;
-        form.set(attribute, Value::name(&name));
+        info.set(attribute, Value::name(&name));
         Ok(true)
     }
 
     /// Documentation in place of what there is.
-    fn about(&self, form: &mut Form) {
+    fn about(&self, info: &mut ElementInfo) {
         let is_about = |child: &Child| matches!(child, Child::Element(it) if it.is_xsd("annotation") || it.is_wsdl("documentation"));
-        let is_schema = *form.name.namespace == *ns::XSD;
-        let existing = form.elements_mut().find(|it| it.is_xsd("annotation"));
+        let is_schema = *info.name.namespace == *ns::XSD;
+        let existing = info.elements_mut().find(|it| it.is_xsd("annotation"));
         match existing {
             // What is for programs stays.
             Some(annotation) => {
@@ -267,59 +267,59 @@ impl Setting<'_> {
                     .children
                     .retain(|child| !matches!(child, Child::Element(it) if it.is_xsd("documentation")));
                 if !self.value.is_empty() {
-                    annotate(form, &[plain_about(self.value)]);
+                    annotate(info, &[plain_about(self.value)]);
                 }
                 let empty = |child: &Child| matches!(child, Child::Element(it) if it.is_xsd("annotation") && it.children.is_empty());
-                form.children.retain(|child| !empty(child));
+                info.children.retain(|child| !empty(child));
             }
             None => {
-                form.children.retain(|child| !is_about(child));
+                info.children.retain(|child| !is_about(child));
                 match (self.value.is_empty(), is_schema) {
                     (true, _) => {}
-                    (false, true) => annotate(form, &[plain_about(self.value)]),
-                    (false, false) => document(form, &[plain_about(self.value)]),
+                    (false, true) => annotate(info, &[plain_about(self.value)]),
+                    (false, false) => document(info, &[plain_about(self.value)]),
                 }
             }
         }
     }
 
-    fn ty(&self, form: &mut Form) -> Result<bool, AdditionError> {
+    fn ty(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
         let read =
             if self.value.is_empty() { None } else { Some(self.read("", |cursor| type_use(cursor, None))?) };
-        form.attributes.retain(|(name, _)| {
-            !(name.is("", "type") || form.name.is(ns::WSDL, "part") && name.is("", "element"))
+        info.attributes.retain(|(name, _)| {
+            !(name.is("", "type") || info.name.is(ns::WSDL, "part") && name.is("", "element"))
         });
-        form.children.retain(|child| {
+        info.children.retain(|child| {
             !matches!(child, Child::Element(it) if it.is_xsd("simpleType") || it.is_xsd("complexType"))
         });
         match read {
             None => {}
-            Some(TypeUse::Named(name)) => form.set("type", Value::name(&name)),
-            Some(TypeUse::Inline(_)) if form.is_wsdl("part") => return Err(self.wrong("the name of a type")),
+            Some(TypeUse::Named(name)) => info.set("type", Value::name(&name)),
+            Some(TypeUse::Inline(_)) if info.is_wsdl("part") => return Err(self.wrong("the name of a type")),
             Some(TypeUse::Inline(inline)) => {
-                let at = form.elements().take_while(|it| it.is_xsd("annotation")).count();
-                form.children.insert(at, Child::Element(inline));
+                let at = info.elements().take_while(|it| it.is_xsd("annotation")).count();
+                info.children.insert(at, Child::Element(inline));
             }
         }
         Ok(true)
     }
 
-    fn part_element(&self, form: &mut Form) -> Result<bool, AdditionError> {
-        form.attributes.retain(|(name, _)| !name.is("", "type"));
-        self.name(form, "element")
+    fn part_element(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
+        info.attributes.retain(|(name, _)| !name.is("", "type"));
+        self.name(info, "element")
     }
 
-    fn occurs(&self, form: &mut Form) -> Result<bool, AdditionError> {
-        if form.is_xsd("attribute") {
+    fn occurs(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
+        if info.is_xsd("attribute") {
             let usage = match self.value {
                 "" | "?" | "0..1" => "",
                 "1" => "required",
                 _ => return Err(self.wrong("? or 1")),
             };
-            return Ok(put(form, "use", usage));
+            return Ok(put(info, "use", usage));
         }
         let is_particle =
-            ["element", "any", "sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
+            ["element", "any", "sequence", "choice", "all", "group"].iter().any(|local| info.is_xsd(local));
         if !is_particle {
             return Ok(false);
         }
@@ -328,7 +328,7 @@ impl Setting<'_> {
             "?" | "*" | "+" => Some(self.value.to_owned()),
             other => Some(format!("[{other}]")),
         };
-        let mut counts = Form::xsd("element");
+        let mut counts = ElementInfo::xsd("element");
         if let Some(text) = text {
             let mut cursor = Cursor::new(&text, Prefixes::new(""));
             if occurrence(&mut cursor, &mut counts).is_err() {
@@ -338,9 +338,9 @@ impl Setting<'_> {
         for (name, default) in [("minOccurs", "1"), ("maxOccurs", "1")] {
             let wanted = counts.text(name);
             match wanted {
-                Some(wanted) => form.set(name, Value::Text(wanted.to_owned())),
-                None if form.text(name).is_some_and(|known| known != default) || self.value.is_empty() => {
-                    form.attributes.retain(|(known, _)| !known.is("", name));
+                Some(wanted) => info.set(name, Value::Text(wanted.to_owned())),
+                None if info.text(name).is_some_and(|known| known != default) || self.value.is_empty() => {
+                    info.attributes.retain(|(known, _)| !known.is("", name));
                 }
                 None => {}
             }
@@ -348,24 +348,24 @@ impl Setting<'_> {
         Ok(true)
     }
 
-    fn usage(&self, form: &mut Form) -> Result<bool, AdditionError> {
-        if form.is_xsd("attribute") {
+    fn usage(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
+        if info.is_xsd("attribute") {
             self.one_of(&["required", "optional", "prohibited"])?;
-            return Ok(put(form, "use", if self.value == "optional" { "" } else { self.value }));
+            return Ok(put(info, "use", if self.value == "optional" { "" } else { self.value }));
         }
         let bound =
-            ["binding", "operation", "input", "output", "fault"].iter().any(|local| form.is_wsdl(local));
+            ["binding", "operation", "input", "output", "fault"].iter().any(|local| info.is_wsdl(local));
         if !bound {
             return Ok(false);
         }
         self.one_of(&["literal", "encoded"])?;
-        Ok(self.bodies(form))
+        Ok(self.bodies(info))
     }
 
     /// Sets how all bodies in a part of a binding are written.
-    fn bodies(&self, form: &mut Form) -> bool {
+    fn bodies(&self, info: &mut ElementInfo) -> bool {
         let mut found = false;
-        for child in form.elements_mut() {
+        for child in info.elements_mut() {
             let is_soap = matches!(&*child.name.namespace, ns::WSDL_SOAP11 | ns::WSDL_SOAP12);
             if is_soap && matches!(&*child.name.local, "body" | "fault") {
                 self.attribute(child, "use");
@@ -378,21 +378,21 @@ impl Setting<'_> {
     }
 
     /// Sets an attribute of an extension element.
-    fn extension(&self, form: &mut Form, local: &str, attribute: &str) -> bool {
+    fn extension(&self, info: &mut ElementInfo, local: &str, attribute: &str) -> bool {
         let found =
-            form.elements_mut().find(|it| *it.name.namespace != *ns::WSDL && &*it.name.local == local);
+            info.elements_mut().find(|it| *it.name.namespace != *ns::WSDL && &*it.name.local == local);
         found.is_some_and(|extension| self.attribute(extension, attribute))
     }
 
-    fn base(&self, form: &mut Form) -> Result<bool, AdditionError> {
-        let Some(derivation) = derivation(form) else { return Ok(false) };
+    fn base(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
+        let Some(derivation) = derivation(info) else { return Ok(false) };
         let name = self.read("", type_name)?;
         derivation.set("base", Value::name(&name));
         Ok(true)
     }
 
     /// Facets of one kind in place of those there are.
-    fn facets(&self, form: &mut Form) -> Result<bool, AdditionError> {
+    fn facets(&self, info: &mut ElementInfo) -> Result<bool, AdditionError> {
         let kinds: &[&str] = match self.key {
             "length" => &["length", "minLength", "maxLength"],
             "range" => &["minInclusive", "minExclusive", "maxInclusive", "maxExclusive"],
@@ -405,19 +405,19 @@ impl Setting<'_> {
         let is_bare_pattern = self.key == "like" && !self.value.starts_with('"');
         let new = match self.value {
             "" => Vec::new(),
-            _ if is_bare_pattern => vec![Form::xsd("pattern").with("value", self.value)],
+            _ if is_bare_pattern => vec![ElementInfo::xsd("pattern").with("value", self.value)],
             _ => self.read(&format!("{} ", self.key), facets)?,
         };
         // A type that is only named is narrowed where it is used.
-        if has_type(form)
-            && let Some(name) = form.named("type").cloned()
+        if has_type(info)
+            && let Some(name) = info.named("type").cloned()
         {
-            form.attributes.retain(|(name, _)| !name.is("", "type"));
-            let inline = Form::xsd("simpleType").holding(Form::xsd("restriction").naming("base", &name));
-            let at = form.elements().take_while(|it| it.is_xsd("annotation")).count();
-            form.children.insert(at, Child::Element(inline));
+            info.attributes.retain(|(name, _)| !name.is("", "type"));
+            let inline = ElementInfo::xsd("simpleType").holding(ElementInfo::xsd("restriction").naming("base", &name));
+            let at = info.elements().take_while(|it| it.is_xsd("annotation")).count();
+            info.children.insert(at, Child::Element(inline));
         }
-        let Some(restriction) = derivation(form).filter(|it| it.is_xsd("restriction")) else {
+        let Some(restriction) = derivation(info).filter(|it| it.is_xsd("restriction")) else {
             return Ok(false);
         };
         let is_old =
@@ -433,9 +433,9 @@ impl Setting<'_> {
         restriction.children.retain(|child| !is_old(child));
         let at = at.unwrap_or(behind - old.len().min(behind));
         // A value that stays keeps what its author says of it.
-        let kept = new.into_iter().map(|form| {
-            let same = old.iter().find(|child| matches!(child, Child::Element(it) if it.name == form.name && it.text("value") == form.text("value")));
-            same.cloned().unwrap_or(Child::Element(form))
+        let kept = new.into_iter().map(|info| {
+            let same = old.iter().find(|child| matches!(child, Child::Element(it) if it.name == info.name && it.text("value") == info.text("value")));
+            same.cloned().unwrap_or(Child::Element(info))
         });
         let kept: Vec<Child> = kept.collect();
         restriction.children.splice(at..at, kept);
@@ -444,8 +444,8 @@ impl Setting<'_> {
 }
 
 /// The element in which a type says what it derives from.
-fn derivation(form: &mut Form) -> Option<&mut Form> {
-    let mut here = form;
+fn derivation(info: &mut ElementInfo) -> Option<&mut ElementInfo> {
+    let mut here = info;
     loop {
         if here.is_xsd("restriction") || here.is_xsd("extension") {
             return Some(here);
@@ -456,10 +456,10 @@ fn derivation(form: &mut Form) -> Option<&mut Form> {
     }
 }
 
-/// Leaves out of a form what it says by default anyway, as reading it from a file does.
-pub fn without_defaults(form: &mut Form) {
-    let name = form.name.clone();
-    form.attributes.retain_mut(|(attribute, value)| match value {
+/// Leaves out of an element info what it says by default anyway, as reading it from a file does.
+pub fn without_defaults(info: &mut ElementInfo) {
+    let name = info.name.clone();
+    info.attributes.retain_mut(|(attribute, value)| match value {
         Value::Text(text) if attribute.namespace.is_empty() => {
             match crate::vocabulary::said(&name, &attribute.local, text) {
                 Some(said) => {
@@ -471,5 +471,5 @@ pub fn without_defaults(form: &mut Form) {
         }
         _ => true,
     });
-    form.elements_mut().for_each(without_defaults);
+    info.elements_mut().for_each(without_defaults);
 }

@@ -1,12 +1,12 @@
-//! A contract's form with its parts at hand: what the writer of operations and bindings looks up.
+//! A contract's element info with its parts at hand: what the writer of operations and bindings looks up.
 
 use charter_source::{Map, QName, Set, ns};
 
 use crate::bound::{BodyParts, Header, Headers, Protocol};
 use crate::convention::Convention;
-use crate::form::{Form, Value};
+use crate::info::{ElementInfo, Value};
 
-/// The form of a contract, by name.
+/// The element info of a contract, by name.
 pub(crate) struct View<'f> {
     pub convention: &'f Convention,
     /// What the names of the contract follow from.
@@ -15,22 +15,22 @@ pub(crate) struct View<'f> {
     pub named: bool,
     /// Its target namespace.
     pub target: String,
-    pub port_types: Vec<&'f Form>,
+    pub port_types: Vec<&'f ElementInfo>,
     pub bindings: Vec<Bound<'f>>,
-    messages: Map<&'f str, &'f Form>,
-    elements: Map<&'f str, &'f Form>,
+    messages: Map<&'f str, &'f ElementInfo>,
+    elements: Map<&'f str, &'f ElementInfo>,
 }
 
 /// A binding, with its operations by name.
 pub(crate) struct Bound<'f> {
-    pub form: &'f Form,
+    pub info: &'f ElementInfo,
     pub protocol: Protocol,
     pub port_type: Option<&'f QName>,
-    operations: Map<&'f str, Vec<&'f Form>>,
+    operations: Map<&'f str, Vec<&'f ElementInfo>>,
 }
 
 impl<'f> View<'f> {
-    pub fn new(definitions: &'f Form, convention: &'f Convention) -> View<'f> {
+    pub fn new(definitions: &'f ElementInfo, convention: &'f Convention) -> View<'f> {
         let target = definitions.text("targetNamespace").unwrap_or("").to_owned();
         let mut view = View {
             convention,
@@ -58,35 +58,35 @@ impl<'f> View<'f> {
         view
     }
 
-    fn schemas(&mut self, types: &'f Form) {
+    fn schemas(&mut self, types: &'f ElementInfo) {
         let own = types.elements().filter(|schema| {
             schema.is_xsd("schema") && schema.text("targetNamespace").unwrap_or("") == self.target
         });
-        for element in own.flat_map(Form::elements).filter(|child| child.is_xsd("element")) {
+        for element in own.flat_map(ElementInfo::elements).filter(|child| child.is_xsd("element")) {
             if let Some(name) = element.text("name") {
                 self.elements.entry(name).or_insert(element);
             }
         }
     }
 
-    pub fn message(&self, name: &QName) -> Option<&'f Form> {
+    pub fn message(&self, name: &QName) -> Option<&'f ElementInfo> {
         (*name.namespace == *self.target).then(|| self.messages.get(&*name.local).copied()).flatten()
     }
 
     /// Whether a message is the one of its name, and among those that operations show.
-    pub fn shows_message(&self, form: &Form, shown: &Set<String>) -> bool {
-        let name = form.text("name").unwrap_or("");
-        shown.contains(name) && self.messages.get(name).is_some_and(|first| std::ptr::eq(*first, form))
+    pub fn shows_message(&self, info: &ElementInfo, shown: &Set<String>) -> bool {
+        let name = info.text("name").unwrap_or("");
+        shown.contains(name) && self.messages.get(name).is_some_and(|first| std::ptr::eq(*first, info))
     }
 
     /// Whether an element is the one of its name, and among those that operations show.
-    pub fn shows_element(&self, form: &Form, shown: &Set<String>) -> bool {
-        let name = form.text("name").unwrap_or("");
-        shown.contains(name) && self.elements.get(name).is_some_and(|first| std::ptr::eq(*first, form))
+    pub fn shows_element(&self, info: &ElementInfo, shown: &Set<String>) -> bool {
+        let name = info.text("name").unwrap_or("");
+        shown.contains(name) && self.elements.get(name).is_some_and(|first| std::ptr::eq(*first, info))
     }
 
     /// A global element in the namespace of the contract.
-    pub fn element(&self, name: &QName) -> Option<&'f Form> {
+    pub fn element(&self, name: &QName) -> Option<&'f ElementInfo> {
         (*name.namespace == *self.target).then(|| self.elements.get(&*name.local).copied()).flatten()
     }
 
@@ -107,7 +107,7 @@ impl<'f> View<'f> {
     }
 
     /// The header blocks of an operation that all its SOAP bindings have, and the parts that they leave to the body.
-    pub fn headers(&self, port_type: &str, operation: &Form) -> (Headers, BodyParts) {
+    pub fn headers(&self, port_type: &str, operation: &ElementInfo) -> (Headers, BodyParts) {
         let mut all: Option<Headers> = None;
         for binding in self.bindings_of(port_type).filter(|it| matches!(it.protocol, Protocol::Soap(_))) {
             let Some(bound) = binding.operation(operation) else { return Default::default() };
@@ -133,7 +133,7 @@ impl<'f> View<'f> {
     }
 
     /// The parts of a side's message that are left to the body, if some of its parts are header blocks.
-    fn body_parts(&self, operation: &Form, side: &str, headers: &[Header]) -> Option<String> {
+    fn body_parts(&self, operation: &ElementInfo, side: &str, headers: &[Header]) -> Option<String> {
         let usage = operation.elements().find(|it| it.is_wsdl(side))?;
         let name = usage.named("message")?;
         let own: Vec<&str> =
@@ -147,19 +147,19 @@ impl<'f> View<'f> {
 }
 
 impl<'f> Bound<'f> {
-    fn new(form: &'f Form) -> Bound<'f> {
-        let mut operations: Map<&str, Vec<&Form>> = Map::default();
-        for operation in form.elements().filter(|child| child.is_wsdl("operation")) {
+    fn new(info: &'f ElementInfo) -> Bound<'f> {
+        let mut operations: Map<&str, Vec<&ElementInfo>> = Map::default();
+        for operation in info.elements().filter(|child| child.is_wsdl("operation")) {
             operations.entry(operation.text("name").unwrap_or("")).or_default().push(operation);
         }
-        Bound { form, protocol: Protocol::of(form), port_type: form.named("type"), operations }
+        Bound { info, protocol: Protocol::of(info), port_type: info.named("type"), operations }
     }
 
     /// How it binds an operation of the port type.
-    pub fn operation(&self, operation: &Form) -> Option<&'f Form> {
+    pub fn operation(&self, operation: &ElementInfo) -> Option<&'f ElementInfo> {
         let namesakes = self.operations.get(operation.text("name").unwrap_or(""))?;
-        let input = |form: &Form| {
-            form.elements()
+        let input = |info: &ElementInfo| {
+            info.elements()
                 .find(|side| side.is_wsdl("input"))
                 .and_then(|input| input.text("name"))
                 .map(str::to_owned)
@@ -170,14 +170,14 @@ impl<'f> Bound<'f> {
 }
 
 /// The header blocks of a bound operation; `None` if one is out of the ordinary.
-fn headers_of(bound: &Form) -> Option<Headers> {
+fn headers_of(bound: &ElementInfo) -> Option<Headers> {
     let mut headers = Headers::default();
     for (index, local) in ["input", "output"].into_iter().enumerate() {
         let Some(side) = bound.elements().find(|side| side.is_wsdl(local)) else { continue };
         for child in side.elements().filter(|child| &*child.name.local == "header") {
             let header =
                 Header { message: child.named("message")?.clone(), part: child.text("part")?.to_owned() };
-            if *child != crate::bound::header_form(&child.name.namespace, &header) {
+            if *child != crate::bound::header_info(&child.name.namespace, &header) {
                 return None;
             }
             if index == 0 { headers.request.push(header) } else { headers.reply.push(header) }
@@ -187,7 +187,7 @@ fn headers_of(bound: &Form) -> Option<Headers> {
 }
 
 /// What the names of a contract follow from: its own name, else that of its first port type or service.
-pub(crate) fn stem(definitions: &Form) -> String {
+pub(crate) fn stem(definitions: &ElementInfo) -> String {
     let named = |local: &str| {
         definitions.elements().find(|child| child.is_wsdl(local)).and_then(|child| child.text("name"))
     };
@@ -196,7 +196,7 @@ pub(crate) fn stem(definitions: &Form) -> String {
 }
 
 /// The one element that a part names.
-pub(crate) fn part_element(part: &Form) -> Option<&QName> {
+pub(crate) fn part_element(part: &ElementInfo) -> Option<&QName> {
     match part.attributes.iter().find(|(name, _)| name.is("", "element"))? {
         (_, Value::Names(names)) => names.first().map(|name| &**name),
         _ => None,

@@ -3,7 +3,7 @@
 
 use charter_author::{Change, EditFailure, FileChange, SchemaPlace, Verb, fresh};
 use charter_contract::Contract;
-use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of};
+use charter_notation::{Convention, Prefixes, info_of, merged, read, text_of};
 use charter_source::{Catalogued, Encoded, FileId, Files, Location, Overlay, Store, Text};
 
 use crate::failure::Slips;
@@ -44,7 +44,7 @@ impl<'s> NotationFile<'s> {
         })?;
         let mut memory = Overlay::new(store);
         let mut made = Vec::new();
-        for new in fresh(written.form, &written.prefixes, SchemaPlace::Embedded) {
+        for new in fresh(written.info, &written.prefixes, SchemaPlace::Embedded) {
             let place = new.name.map_or_else(|| location.clone(), |name| location.join(&name));
             memory.put_text(&place, Encoded::from(new.text));
             made.push(place);
@@ -77,16 +77,16 @@ impl<'s> NotationFile<'s> {
         }
         let result = Contract::load(&store, &self.location, store.limits())?;
         drop(store);
-        let (form, prefixes) = (form_of(&result), Prefixes::of(&result));
+        let (info, prefixes) = (info_of(&result), Prefixes::of(&result));
         // A contract, what it says, and how that is written are each as large: only two of them are there at one time.
         drop(result);
-        let canonical = text_of(&form, &prefixes, convention);
-        drop(form);
+        let canonical = text_of(&info, &prefixes, convention);
+        drop(info);
         let after = match whole {
             Some(text) => text.to_owned(),
             None => merged(self.text(), &canonical),
         };
-        let said = |text: &str| read(text, convention).map(|it| it.form);
+        let said = |text: &str| read(text, convention).map(|it| it.info);
         if whole.is_none() && after != canonical && said(&after) != said(&canonical) {
             let why = "the comments cannot be kept in their places; edit the file by hand";
             return Err(EditFailure::Unsupported(why.to_owned()));

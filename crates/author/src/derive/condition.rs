@@ -1,15 +1,15 @@
 //! What the conditions of a table say about the values of one column.
 
-use charter_notation::Form;
+use charter_notation::ElementInfo;
 use sqlparser::ast::{BinaryOperator, Expr, UnaryOperator, Value as Literal};
 
 /// A facet of that name.
-pub(super) fn facet(local: &str, value: &str) -> Form {
-    Form::xsd(local).with("value", value)
+pub(super) fn facet(local: &str, value: &str) -> ElementInfo {
+    ElementInfo::xsd(local).with("value", value)
 }
 
 /// The facets that a condition comes to for a column; what it says beyond them is for the database alone.
-pub(super) fn facets(condition: &Expr, column: &str) -> Vec<Form> {
+pub(super) fn facets(condition: &Expr, column: &str) -> Vec<ElementInfo> {
     let is_column =
         |expr: &Expr| matches!(expr, Expr::Identifier(name) if name.value.eq_ignore_ascii_case(column));
     match condition {
@@ -37,7 +37,7 @@ pub(super) fn facets(condition: &Expr, column: &str) -> Vec<Form> {
 }
 
 /// A comparison with a number, as a facet.
-fn bound(op: &BinaryOperator, value: &Expr) -> Vec<Form> {
+fn bound(op: &BinaryOperator, value: &Expr) -> Vec<ElementInfo> {
     let Some(number) = number(value) else { return Vec::new() };
     let local = match op {
         BinaryOperator::Gt => "minExclusive",

@@ -3,7 +3,7 @@
 use std::collections::{BTreeSet, VecDeque};
 
 use charter_contract::Contract;
-use charter_notation::{Child, Form, Prefixes, Value};
+use charter_notation::{Child, ElementInfo, Prefixes, Value};
 use charter_schema::{Builtin, Engine};
 use charter_source::{
     Files, Limits, Location, Map, Node, Overlay, Place, QName, Set, TextEdit, apply, elements, ns,
@@ -67,7 +67,7 @@ fn derived(messages: &[&Files], named: bool) -> Result<Derived, DeriveError> {
             }
         }
     }
-    let derived = Derived { form: seen.types(), prefixes, notes };
+    let derived = Derived { info: seen.types(), prefixes, notes };
     // All that was seen takes more room than what came of it.
     drop(seen);
     accepts(&derived, messages, &roots)?;
@@ -135,7 +135,7 @@ fn named_type(node: Node<'_>) -> Option<Builtin> {
 
 /// Whether what was derived accepts every example.
 fn accepts(derived: &Derived, messages: &[&Files], roots: &[(usize, Node<'_>)]) -> Result<(), DeriveError> {
-    let whole = Form::wsdl("definitions").holding(derived.form.clone());
+    let whole = ElementInfo::wsdl("definitions").holding(derived.info.clone());
     let written = fresh(whole, &derived.prefixes, SchemaPlace::Embedded);
     let store = Overlay::of(&[("derived.wsdl", &written[0].text)]);
     let read = Contract::load(&store, &Location::from_argument("derived.wsdl"), Limits::default());
@@ -336,7 +336,7 @@ impl Seen {
     }
 
     /// The schemas of all namespaces.
-    fn types(&self) -> Form {
+    fn types(&self) -> ElementInfo {
         let names = self.type_names();
         let mut homes: Vec<&str> = Vec::new();
         let mut own: Map<&str, Vec<&QName>> = Map::default();
@@ -368,21 +368,21 @@ impl Seen {
             .filter(|(parent, child)| *child.namespace == *self.home(parent))
             .map(|(parent, _)| self.home(parent))
             .collect();
-        let mut types = Form::wsdl("types");
+        let mut types = ElementInfo::wsdl("types");
         for home in homes {
             let qualified = home.is_empty() || qualified.contains(home);
             let mut components = Vec::new();
             let own = own.get(home).map_or(&[][..], Vec::as_slice);
             for name in own.iter().filter(|name| self.is_global(name)) {
-                let mut form = Form::xsd("element").with("name", &*name.local);
+                let mut info = ElementInfo::xsd("element").with("name", &*name.local);
                 let group = &self.groups[*name];
                 let ty = names.get(*name);
-                give(&mut form, ty, &group.texts, group.nil);
-                components.push(form);
+                give(&mut info, ty, &group.texts, group.nil);
+                components.push(info);
             }
             for name in attributes.get(home).into_iter().flatten() {
                 components.push(
-                    Form::xsd("attribute")
+                    ElementInfo::xsd("attribute")
                         .with("name", &*name.local)
                         .naming("type", &values::name(charter_schema::Builtin::String)),
                 );
@@ -414,34 +414,34 @@ impl Seen {
         found
     }
 
-    fn complex(&self, name: &QName, home: &str, qualified: bool, names: &Map<QName, QName>) -> Form {
+    fn complex(&self, name: &QName, home: &str, qualified: bool, names: &Map<QName, QName>) -> ElementInfo {
         let group = &self.groups[name];
-        let mut form = Form::xsd("complexType").with("name", &*names[name].local);
-        let attributes: Vec<Form> =
+        let mut info = ElementInfo::xsd("complexType").with("name", &*names[name].local);
+        let attributes: Vec<ElementInfo> =
             group.attributes.iter().map(|it| attribute(it, group.children.len())).collect();
         if group.children.iter().all(Vec::is_empty) {
             if group.texts.iter().all(|text| text.trim().is_empty()) {
-                form.children.extend(attributes.into_iter().map(Child::Element));
-                return form;
+                info.children.extend(attributes.into_iter().map(Child::Element));
+                return info;
             }
             let base = match simple(&group.texts) {
                 Type::Builtin(builtin) => builtin,
                 Type::OneOf(_) => charter_schema::Builtin::String,
             };
-            let mut extension = Form::xsd("extension").naming("base", &values::name(base));
+            let mut extension = ElementInfo::xsd("extension").naming("base", &values::name(base));
             extension.children.extend(attributes.into_iter().map(Child::Element));
-            return form.holding(Form::xsd("simpleContent").holding(extension));
+            return info.holding(ElementInfo::xsd("simpleContent").holding(extension));
         }
         if group.mixed {
-            form = form.with("mixed", "true");
+            info = info.with("mixed", "true");
         }
-        form.push(self.content(name, home, qualified, names));
-        form.children.extend(attributes.into_iter().map(Child::Element));
-        form
+        info.push(self.content(name, home, qualified, names));
+        info.children.extend(attributes.into_iter().map(Child::Element));
+        info
     }
 
     /// The children in their order, if they have one; else any of them, any number of times.
-    fn content(&self, name: &QName, home: &str, qualified: bool, names: &Map<QName, QName>) -> Form {
+    fn content(&self, name: &QName, home: &str, qualified: bool, names: &Map<QName, QName>) -> ElementInfo {
         let instances = &self.groups[name].children;
         let order = in_order(instances);
         let counts = counts(instances);
@@ -449,38 +449,38 @@ impl Seen {
         let mut known: Set<&QName> = Set::default();
         kinds.extend(instances.iter().flatten().filter(|child| known.insert(*child)).cloned());
         let free = order.is_none();
-        let mut group = Form::xsd(if free { "choice" } else { "sequence" });
+        let mut group = ElementInfo::xsd(if free { "choice" } else { "sequence" });
         if free {
             let least = if instances.iter().any(Vec::is_empty) { "0" } else { "1" };
             group = group.with("minOccurs", least).with("maxOccurs", "unbounded");
             charter_notation::without_defaults(&mut group);
         }
         for child in order.unwrap_or(kinds) {
-            let mut form = Form::xsd("element");
+            let mut info = ElementInfo::xsd("element");
             if self.is_foreign(&child, home) {
-                form = form.naming("ref", &child);
+                info = info.naming("ref", &child);
             } else {
-                form = form.with("name", &*child.local);
+                info = info.with("name", &*child.local);
                 let (texts, nil) = &self.within[&(name.clone(), child.clone())];
                 let ty = names.get(&child).filter(|_| self.is_complex_in(name, &child));
                 match self.named_for(name, &child).filter(|_| ty.is_none()) {
-                    Some(builtin) => give(&mut form, Some(&values::name(builtin)), texts, *nil),
-                    None => give(&mut form, ty, texts, *nil),
+                    Some(builtin) => give(&mut info, Some(&values::name(builtin)), texts, *nil),
+                    None => give(&mut info, ty, texts, *nil),
                 }
                 if child.namespace.is_empty() && qualified && !home.is_empty() {
-                    form.set("form", Value::Text("unqualified".to_owned()));
+                    info.set("form", Value::Text("unqualified".to_owned()));
                 }
             }
             if !free {
                 let (having, most) = counts[&child];
                 if having < instances.len() {
-                    form.set("minOccurs", Value::Text("0".to_owned()));
+                    info.set("minOccurs", Value::Text("0".to_owned()));
                 }
                 if most > 1 {
-                    form.set("maxOccurs", Value::Text("unbounded".to_owned()));
+                    info.set("maxOccurs", Value::Text("unbounded".to_owned()));
                 }
             }
-            group.push(form);
+            group.push(info);
         }
         group
     }
@@ -491,13 +491,13 @@ impl Seen {
 }
 
 /// Gives an element its type: the one of its name, or the simple type that its texts bear out.
-fn give(form: &mut Form, ty: Option<&QName>, texts: &[String], nil: bool) {
+fn give(info: &mut ElementInfo, ty: Option<&QName>, texts: &[String], nil: bool) {
     match ty {
-        Some(ty) => form.set("type", Value::name(ty)),
-        None => values::give(form, &simple(texts)),
+        Some(ty) => info.set("type", Value::name(ty)),
+        None => values::give(info, &simple(texts)),
     }
     if nil {
-        form.set("nillable", Value::Text("true".to_owned()));
+        info.set("nillable", Value::Text("true".to_owned()));
     }
 }
 
@@ -506,18 +506,18 @@ fn simple(texts: &[String]) -> Type {
     values::of(texts.iter().map(String::as_str))
 }
 
-fn attribute((name, values): &(QName, Vec<String>), instances: usize) -> Form {
-    let mut form = Form::xsd("attribute");
+fn attribute((name, values): &(QName, Vec<String>), instances: usize) -> ElementInfo {
+    let mut info = ElementInfo::xsd("attribute");
     if name.namespace.is_empty() {
-        form = form.with("name", &*name.local);
-        values::give(&mut form, &simple(values));
+        info = info.with("name", &*name.local);
+        values::give(&mut info, &simple(values));
     } else {
-        form = form.naming("ref", name);
+        info = info.naming("ref", name);
     }
     if values.len() == instances {
-        form.set("use", Value::Text("required".to_owned()));
+        info.set("use", Value::Text("required".to_owned()));
     }
-    form
+    info
 }
 
 /// How many of the instances have each child, and how often one of them has it at most.

@@ -9,7 +9,7 @@ mod sql;
 mod table;
 mod values;
 
-use charter_notation::{Child, Convention, Form, Prefixes, components_of, text_of};
+use charter_notation::{Child, Convention, ElementInfo, Prefixes, components_of, text_of};
 use charter_source::Span;
 
 use crate::distinct::Distinct;
@@ -22,7 +22,7 @@ pub use table::from_rows;
 #[derive(Debug, Clone)]
 pub struct Derived {
     /// A `types` element that holds them, in one schema for each namespace.
-    pub form: Form,
+    pub info: ElementInfo,
     /// The prefixes of the namespaces.
     pub prefixes: Prefixes,
     /// What the author should know, in one line each.
@@ -32,10 +32,10 @@ pub struct Derived {
 impl Derived {
     /// The types in the notation. Those in no namespace are without a block around them, ready to be added to a contract.
     pub fn notation(&self) -> String {
-        let schemas: Vec<&Form> = self.form.elements().collect();
+        let schemas: Vec<&ElementInfo> = self.info.elements().collect();
         match schemas.as_slice() {
             [only] if only.text("targetNamespace").is_none() => components_of(only, &self.prefixes),
-            _ => text_of(&self.form, &self.prefixes, &Convention::default()),
+            _ => text_of(&self.info, &self.prefixes, &Convention::default()),
         }
     }
 }
@@ -69,23 +69,23 @@ impl DeriveError {
 }
 
 /// The schema of one namespace with these components.
-fn schema(namespace: &str, qualified: bool, components: Vec<Form>) -> Form {
-    let mut form = Form::xsd("schema");
+fn schema(namespace: &str, qualified: bool, components: Vec<ElementInfo>) -> ElementInfo {
+    let mut info = ElementInfo::xsd("schema");
     if !namespace.is_empty() {
-        form = form.with("targetNamespace", namespace);
+        info = info.with("targetNamespace", namespace);
     }
     if qualified {
-        form = form.with("elementFormDefault", "qualified");
+        info = info.with("elementFormDefault", "qualified");
     }
-    form.children = components.into_iter().map(Child::Element).collect();
-    form
+    info.children = components.into_iter().map(Child::Element).collect();
+    info
 }
 
 /// A complex type of fields in sequence.
-fn record(name: &str, fields: Vec<Form>) -> Form {
-    let mut sequence = Form::xsd("sequence");
+fn record(name: &str, fields: Vec<ElementInfo>) -> ElementInfo {
+    let mut sequence = ElementInfo::xsd("sequence");
     sequence.children = fields.into_iter().map(Child::Element).collect();
-    Form::xsd("complexType").with("name", name).holding(sequence)
+    ElementInfo::xsd("complexType").with("name", name).holding(sequence)
 }
 
 /// A name in the way of types: each word with a capital.

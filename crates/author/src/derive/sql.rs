@@ -4,7 +4,7 @@ use std::cmp::Ordering;
 use std::sync::mpsc;
 use std::time::Duration;
 
-use charter_notation::{Child, Form, Prefixes, Value};
+use charter_notation::{Child, ElementInfo, Prefixes, Value};
 use charter_schema::{Builtin, compare_values, is_lexical};
 use sqlparser::ast::{
     ArrayElemTypeDef, CharacterLength, ColumnDef, ColumnOption, CreateTable, DataType, EnumMember,
@@ -34,8 +34,8 @@ pub fn from_table_definitions(text: &str) -> Result<Derived, DeriveError> {
     if types.is_empty() {
         return Err(DeriveError::new("no table is defined here").help("give the CREATE TABLE statement"));
     }
-    let form = Form::wsdl("types").holding(schema("", true, types));
-    Ok(Derived { form, prefixes: Prefixes::new(""), notes: Vec::new() })
+    let info = ElementInfo::wsdl("types").holding(schema("", true, types));
+    Ok(Derived { info, prefixes: Prefixes::new(""), notes: Vec::new() })
 }
 
 /// How long a text may take to be read.
@@ -45,7 +45,7 @@ const STACK: usize = 64 << 20;
 
 /// The types of the tables of a text. The reader tries several ways at each word of an expression, which may take for ever if none leads
 /// on; so it works by itself, and is left to its fate when it takes too long.
-fn types(text: &str) -> Result<Vec<Form>, DeriveError> {
+fn types(text: &str) -> Result<Vec<ElementInfo>, DeriveError> {
     let tokens = tokens(text)?;
     let (tell, told) = mpsc::channel();
     let read = move || {
@@ -81,7 +81,7 @@ fn types(text: &str) -> Result<Vec<Form>, DeriveError> {
 }
 
 /// A type for each table, one statement after the other: thousands of them, taken apart, would fill the memory.
-fn each_table(parser: &mut Parser<'_>) -> Result<Vec<Form>, ParserError> {
+fn each_table(parser: &mut Parser<'_>) -> Result<Vec<ElementInfo>, ParserError> {
     let mut types = Vec::new();
     let mut ended = true;
     loop {
@@ -143,7 +143,7 @@ fn offset(text: &str, place: &str) -> Option<usize> {
     Some((before + column.saturating_sub(1)).min(text.len()))
 }
 
-fn table_type(table: &CreateTable) -> Form {
+fn table_type(table: &CreateTable) -> ElementInfo {
     let full = table.name.to_string();
     let last = full.rsplit('.').next().unwrap_or(&full).trim_matches(['"', '`', '[', ']']);
     let names = field_names(table.columns.iter().map(|column| &*column.name.value));
@@ -171,23 +171,23 @@ fn key_columns(table: &CreateTable) -> Vec<String> {
     .collect()
 }
 
-fn field(column: &ColumnDef, name: &str, keys: &[String], conditions: &[&Expr]) -> Form {
-    let mut form = Form::xsd("element").with("name", name);
+fn field(column: &ColumnDef, name: &str, keys: &[String], conditions: &[&Expr]) -> ElementInfo {
+    let mut info = ElementInfo::xsd("element").with("name", name);
     let options = column.options.iter().map(|option| &option.option);
     let mut required = keys.contains(&column.name.value.to_lowercase());
     let own = &column.name.value;
-    let mut said: Vec<Form> = conditions.iter().flat_map(|condition| facets(condition, own)).collect();
+    let mut said: Vec<ElementInfo> = conditions.iter().flat_map(|condition| facets(condition, own)).collect();
     for option in options {
         match option {
             ColumnOption::NotNull | ColumnOption::PrimaryKey(_) => required = true,
             ColumnOption::Default(value) => {
                 if let Some(text) = literal(value) {
-                    form.set("default", Value::Text(text));
+                    info.set("default", Value::Text(text));
                 }
             }
             ColumnOption::Comment(text) => {
-                let about = Form { children: vec![Child::Text(text.clone())], ..Form::xsd("documentation") };
-                form.push(Form::xsd("annotation").holding(about));
+                let about = ElementInfo { children: vec![Child::Text(text.clone())], ..ElementInfo::xsd("documentation") };
+                info.push(ElementInfo::xsd("annotation").holding(about));
             }
             ColumnOption::Check(check) => said.extend(facets(&check.expr, own)),
             _ => {}
@@ -197,33 +197,33 @@ fn field(column: &ColumnDef, name: &str, keys: &[String], conditions: &[&Expr]) 
     // A column that counts by itself is never empty.
     required |= is_serial(data_type);
     if !required {
-        form.set("minOccurs", Value::Text("0".to_owned()));
+        info.set("minOccurs", Value::Text("0".to_owned()));
     }
     if matches!(column.data_type, DataType::Array(_)) {
-        form.set("minOccurs", Value::Text("0".to_owned()));
-        form.set("maxOccurs", Value::Text("unbounded".to_owned()));
+        info.set("minOccurs", Value::Text("0".to_owned()));
+        info.set("maxOccurs", Value::Text("unbounded".to_owned()));
     }
     let (builtin, mut facets) = column_type(data_type);
-    if said.iter().any(|form| form.is_xsd("enumeration")) {
-        facets = said.into_iter().filter(|form| form.is_xsd("enumeration")).collect();
+    if said.iter().any(|info| info.is_xsd("enumeration")) {
+        facets = said.into_iter().filter(|info| info.is_xsd("enumeration")).collect();
     } else if builtin.is_within(Builtin::Decimal) || matches!(builtin, Builtin::Float | Builtin::Double) {
         facets.splice(0..0, bounds(said, builtin));
     }
     if facets.is_empty() {
-        form.set("type", Value::name(&self::name(builtin)));
-        return form;
+        info.set("type", Value::name(&self::name(builtin)));
+        return info;
     }
-    let mut restriction = Form::xsd("restriction").naming("base", &self::name(builtin));
+    let mut restriction = ElementInfo::xsd("restriction").naming("base", &self::name(builtin));
     restriction.children.extend(facets.into_iter().map(Child::Element));
-    form.push(Form::xsd("simpleType").holding(restriction));
-    form
+    info.push(ElementInfo::xsd("simpleType").holding(restriction));
+    info
 }
 
 /// One bound at each end, if it is a value of the type; what else is said there is for the database alone.
-fn bounds(said: Vec<Form>, builtin: Builtin) -> Vec<Form> {
-    let is_value = |form: &Form| form.text("value").is_some_and(|text| is_within(builtin, text));
-    let end = |form: &Form, end: &str| form.name.local.starts_with(end) && is_value(form);
-    let first = |which: &str| said.iter().find(|form| end(form, which)).cloned();
+fn bounds(said: Vec<ElementInfo>, builtin: Builtin) -> Vec<ElementInfo> {
+    let is_value = |info: &ElementInfo| info.text("value").is_some_and(|text| is_within(builtin, text));
+    let end = |info: &ElementInfo, end: &str| info.name.local.starts_with(end) && is_value(info);
+    let first = |which: &str| said.iter().find(|info| end(info, which)).cloned();
     [first("min"), first("max")].into_iter().flatten().collect()
 }
 
@@ -254,7 +254,7 @@ fn is_serial(ty: &DataType) -> bool {
 }
 
 /// The type that a column's becomes, and what narrows it.
-fn column_type(ty: &DataType) -> (Builtin, Vec<Form>) {
+fn column_type(ty: &DataType) -> (Builtin, Vec<ElementInfo>) {
     let plain = |builtin: Builtin| (builtin, Vec::new());
     let most = |length: &Option<CharacterLength>| match length {
         Some(CharacterLength::IntegerLength { length, .. }) => vec![facet("maxLength", &length.to_string())],
@@ -318,7 +318,7 @@ fn column_type(ty: &DataType) -> (Builtin, Vec<Form>) {
     }
 }
 
-fn digits(number: &ExactNumberInfo) -> Vec<Form> {
+fn digits(number: &ExactNumberInfo) -> Vec<ElementInfo> {
     match number {
         ExactNumberInfo::None => Vec::new(),
         ExactNumberInfo::Precision(total) => {

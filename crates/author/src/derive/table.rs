@@ -1,6 +1,6 @@
 //! Types from rows: a CSV file with a header row.
 
-use charter_notation::{Form, Prefixes, Value};
+use charter_notation::{ElementInfo, Prefixes, Value};
 
 use super::{DeriveError, Derived, field_names, record, schema, type_name, values};
 
@@ -44,24 +44,24 @@ pub fn from_rows(text: &str, name: &str) -> Result<Derived, DeriveError> {
     let names = field_names(headers.iter());
     let fields = names.iter().zip(headers.iter()).zip(&columns);
     let fields = fields.map(|((name, header), column)| field(name, header, column, rows)).collect();
-    let types = Form::wsdl("types").holding(schema("", true, vec![record(&type_name(name), fields)]));
-    Ok(Derived { form: types, prefixes: Prefixes::new(""), notes: Vec::new() })
+    let types = ElementInfo::wsdl("types").holding(schema("", true, vec![record(&type_name(name), fields)]));
+    Ok(Derived { info: types, prefixes: Prefixes::new(""), notes: Vec::new() })
 }
 
-fn field(name: &str, header: &str, column: &[String], rows: usize) -> Form {
-    let mut form = Form::xsd("element").with("name", name);
+fn field(name: &str, header: &str, column: &[String], rows: usize) -> ElementInfo {
+    let mut info = ElementInfo::xsd("element").with("name", name);
     if header != name && !header.is_empty() {
-        let said = Form::xsd("documentation");
-        let said = Form { children: vec![charter_notation::Child::Text(header.to_owned())], ..said };
-        form.push(Form::xsd("annotation").holding(said));
+        let said = ElementInfo::xsd("documentation");
+        let said = ElementInfo { children: vec![charter_notation::Child::Text(header.to_owned())], ..said };
+        info.push(ElementInfo::xsd("annotation").holding(said));
     }
     let filled = column.iter().map(String::as_str).filter(|value| !value.trim().is_empty());
     let count = filled.clone().count();
-    values::give(&mut form, &values::of(filled));
+    values::give(&mut info, &values::of(filled));
     if count < rows || rows == 0 {
-        form.set("minOccurs", Value::Text("0".to_owned()));
+        info.set("minOccurs", Value::Text("0".to_owned()));
     }
-    form
+    info
 }
 
 fn wrong(text: &str, error: &csv::Error) -> DeriveError {

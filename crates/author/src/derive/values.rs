@@ -1,6 +1,6 @@
 //! The simple type that values bear out.
 
-use charter_notation::{Form, Value};
+use charter_notation::{ElementInfo, Value};
 use charter_schema::{Builtin, is_lexical};
 use charter_source::{QName, Set, ns};
 
@@ -82,15 +82,15 @@ fn has(builtin: Builtin, value: &str) -> bool {
 }
 
 /// Gives an element or an attribute a type.
-pub(super) fn give(form: &mut Form, ty: &Type) {
+pub(super) fn give(info: &mut ElementInfo, ty: &Type) {
     match ty {
-        Type::Builtin(builtin) => form.set("type", Value::name(&name(*builtin))),
+        Type::Builtin(builtin) => info.set("type", Value::name(&name(*builtin))),
         Type::OneOf(values) => {
-            let mut restriction = Form::xsd("restriction").naming("base", &name(Builtin::String));
+            let mut restriction = ElementInfo::xsd("restriction").naming("base", &name(Builtin::String));
             for value in values {
-                restriction.push(Form::xsd("enumeration").with("value", value.as_str()));
+                restriction.push(ElementInfo::xsd("enumeration").with("value", value.as_str()));
             }
-            form.push(Form::xsd("simpleType").holding(restriction));
+            info.push(ElementInfo::xsd("simpleType").holding(restriction));
         }
     }
 }

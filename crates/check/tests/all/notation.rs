@@ -2,34 +2,34 @@
 
 use charter_check::{Slot, rules};
 use charter_contract::{Contract, DocumentKind};
-use charter_notation::{Child, Convention, Form, Prefixes, form_of, read, text_of};
+use charter_notation::{Child, Convention, ElementInfo, Prefixes, info_of, read, text_of};
 use charter_source::{Limits, Location, Overlay};
 
 /// A form whose parts are in an order that does not depend on where they are written.
-fn sorted(mut form: Form) -> Form {
-    for child in form.elements_mut() {
+fn sorted(mut info: ElementInfo) -> ElementInfo {
+    for child in info.elements_mut() {
         *child = sorted(child.clone());
     }
-    if ["definitions", "types", "schema", "binding"].iter().any(|local| &*form.name.local == *local) {
-        form.children.sort_by_key(|child| match child {
-            Child::Element(form) => format!(
-                "{} {:?} {form:?}",
-                form.name.local,
-                form.text("targetNamespace").or(form.text("name"))
+    if ["definitions", "types", "schema", "binding"].iter().any(|local| &*info.name.local == *local) {
+        info.children.sort_by_key(|child| match child {
+            Child::Element(info) => format!(
+                "{} {:?} {info:?}",
+                info.name.local,
+                info.text("targetNamespace").or(info.text("name"))
             )
             .replace(", origin: None", ""),
             _ => String::new(),
         });
     }
-    form
+    info
 }
 
 /// Where something was read is not part of what it says.
-fn without_origins(mut form: Form) -> Form {
-    form.origin = None;
-    form.prefixes = None;
-    form.elements_mut().for_each(|child| *child = without_origins(child.clone()));
-    form
+fn without_origins(mut info: ElementInfo) -> ElementInfo {
+    info.origin = None;
+    info.prefixes = None;
+    info.elements_mut().for_each(|child| *child = without_origins(child.clone()));
+    info
 }
 
 #[test]
@@ -54,8 +54,8 @@ fn every_example_goes_through_the_notation_and_comes_back() {
             if !matches!(contract.kind(), DocumentKind::Contract | DocumentKind::Schema) {
                 continue;
             }
-            let form = form_of(&contract);
-            let notation = text_of(&form, &Prefixes::of(&contract), &convention);
+            let info = info_of(&contract);
+            let notation = text_of(&info, &Prefixes::of(&contract), &convention);
             let written = match read(&notation, &convention) {
                 Ok(written) => written,
                 Err(errors) => {
@@ -63,8 +63,8 @@ fn every_example_goes_through_the_notation_and_comes_back() {
                     continue;
                 }
             };
-            let again = text_of(&written.form, &written.prefixes, &convention);
-            let (before, after) = (sorted(without_origins(form)), sorted(without_origins(written.form)));
+            let again = text_of(&written.info, &written.prefixes, &convention);
+            let (before, after) = (sorted(without_origins(info)), sorted(without_origins(written.info)));
             if before != after || again != notation {
                 failed.push(format!("{}: {notation}\n{again}", rule.name));
             }

@@ -1,7 +1,7 @@
 //! `charter show`
 
 use charter_contract::{Component, Contract, demands_in_words};
-use charter_notation::{Prefixes, form_of, text_of};
+use charter_notation::{Prefixes, info_of, text_of};
 use serde::Serialize;
 
 use super::Outcome;
@@ -37,10 +37,10 @@ pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Consol
     let (path, faults) = (contract.path(component).to_string(), contract.faults().len());
     let notation = match component {
         Component::Contract => {
-            let (form, prefixes) = (form_of(&contract), Prefixes::of(&contract));
+            let (info, prefixes) = (info_of(&contract), Prefixes::of(&contract));
             // A contract, what it says, and how that is written are each as large.
             drop(contract);
-            text_of(&form, &prefixes, &convention)
+            text_of(&info, &prefixes, &convention)
         }
         _ => charter_notation::component(&contract, component, &convention),
     };

@@ -7,7 +7,7 @@ use charter_author::{
 };
 use charter_compare::{Reader, compare};
 use charter_contract::{Component, Contract};
-use charter_notation::{Convention, Prefixes, form_of, merged, read, text_of as notation_of};
+use charter_notation::{Convention, Prefixes, info_of, merged, read, text_of as notation_of};
 use charter_source::{Limits, Location, Overlay};
 use proptest::prelude::*;
 
@@ -106,10 +106,10 @@ fn every_word_of_the_notation_is_read_and_written_as_it_was() {
     let convention = Convention::default();
     let text = include_str!("notation.charter");
     let written = read(text, &convention).unwrap_or_else(|errors| panic!("{errors:#?}"));
-    let shown = notation_of(&written.form, &written.prefixes, &convention);
+    let shown = notation_of(&written.info, &written.prefixes, &convention);
     let back = read(&shown, &convention).unwrap();
-    assert_eq!(back.form, written.form);
-    assert_eq!(notation_of(&back.form, &back.prefixes, &convention), shown);
+    assert_eq!(back.info, written.info);
+    assert_eq!(notation_of(&back.info, &back.prefixes, &convention), shown);
     for line in [
         "any* from other namespaces, \"urn:x\" lax",
         "type Shallow = restricting Depth as (decimal digits 3) range ..5",
@@ -127,10 +127,10 @@ proptest! {
     fn a_contract_goes_through_the_notation_and_comes_back(text in contracts()) {
         let convention = Convention::default();
         let contract = load(text.as_bytes());
-        let notation = notation_of(&form_of(&contract), &Prefixes::of(&contract), &convention);
+        let notation = notation_of(&info_of(&contract), &Prefixes::of(&contract), &convention);
         let written = read(&notation, &convention).unwrap();
-        prop_assert_eq!(&notation_of(&written.form, &written.prefixes, &convention), &notation);
-        let files = fresh(written.form, &written.prefixes, SchemaPlace::Embedded);
+        prop_assert_eq!(&notation_of(&written.info, &written.prefixes, &convention), &notation);
+        let files = fresh(written.info, &written.prefixes, SchemaPlace::Embedded);
         let back = load(files[0].text.as_bytes());
         prop_assert!(back.faults().is_empty(), "{:?}\n{}", back.faults(), files[0].text);
         prop_assert_eq!(charter_check::check(&back).len(), charter_check::check(&contract).len());
@@ -170,7 +170,7 @@ proptest! {
             // The notation of what came out is read again as the same.
             let notation = charter_notation::contract(&after, &convention);
             let written = read(&notation, &convention).unwrap();
-            prop_assert_eq!(notation_of(&written.form, &written.prefixes, &convention), notation);
+            prop_assert_eq!(notation_of(&written.info, &written.prefixes, &convention), notation);
         }
     }
 
@@ -206,7 +206,7 @@ proptest! {
         let merged = merged(&commented, &canonical);
         let back = read(&merged, &convention);
         prop_assert!(back.is_ok(), "{:?}\n{}", back, merged);
-        prop_assert_eq!(back.unwrap().form, read(&canonical, &convention).unwrap().form, "{}\n{}", commented, merged);
+        prop_assert_eq!(back.unwrap().info, read(&canonical, &convention).unwrap().info, "{}\n{}", commented, merged);
         let count = |text: &str| text.matches("# remark").count();
         prop_assert!(removed || count(&merged) == count(&commented), "{}\n{}", commented, merged);
     }
@@ -231,10 +231,10 @@ proptest! {
         match read(&text, &convention) {
             Ok(written) => {
                 // What can be read can be written, and read again as the same.
-                let again = notation_of(&written.form, &written.prefixes, &convention);
+                let again = notation_of(&written.info, &written.prefixes, &convention);
                 let back = read(&again, &convention).unwrap();
-                prop_assert_eq!(notation_of(&back.form, &back.prefixes, &convention), again);
-                fresh(written.form, &written.prefixes, SchemaPlace::Beside);
+                prop_assert_eq!(notation_of(&back.info, &back.prefixes, &convention), again);
+                fresh(written.info, &written.prefixes, SchemaPlace::Beside);
             }
             Err(errors) => {
                 prop_assert!(!errors.is_empty());

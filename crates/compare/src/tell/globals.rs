@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use charter_contract::{Component, Contract};
-use charter_notation::{Child, Form, Value, own_form};
+use charter_notation::{Child, ElementInfo, Value, own_info};
 use charter_schema::Owner;
 use charter_source::{QName, Set};
 
@@ -144,21 +144,21 @@ fn name_of(contract: &Contract, component: Component) -> String {
 }
 
 /// How a global component is written, without its name and what is said about it.
-fn nameless(contract: &Contract, component: Component) -> Option<Form> {
+fn nameless(contract: &Contract, component: Component) -> Option<ElementInfo> {
     let place = match component {
         Component::Type(id) => contract.schemas.types[id].extent,
         Component::Element(id) => contract.schemas.elements[id].extent,
         _ => return None,
     };
-    let mut form = own_form(contract, place)?;
-    form.attributes.retain(|(name, _)| !(name.namespace.is_empty() && &*name.local == "name"));
-    without_words(&mut form);
-    Some(form)
+    let mut info = own_info(contract, place)?;
+    info.attributes.retain(|(name, _)| !(name.namespace.is_empty() && &*name.local == "name"));
+    without_words(&mut info);
+    Some(info)
 }
 
-fn without_words(form: &mut Form) {
-    form.children.retain(|child| !matches!(child, Child::Element(it) if it.is_xsd("annotation")));
-    form.elements_mut().for_each(without_words);
+fn without_words(info: &mut ElementInfo) {
+    info.children.retain(|child| !matches!(child, Child::Element(it) if it.is_xsd("annotation")));
+    info.elements_mut().for_each(without_words);
 }
 
 /// All that a form says, as far as it makes a difference.
@@ -175,12 +175,12 @@ enum Piece {
     Text(String),
 }
 
-fn build(form: Form) -> Build {
-    let mut attributes = form.attributes;
+fn build(info: ElementInfo) -> Build {
+    let mut attributes = info.attributes;
     attributes.sort_unstable_by(|(a, _), (b, _)| (&a.namespace, &a.local).cmp(&(&b.namespace, &b.local)));
     let piece = |child: Child| match child {
         Child::Element(inner) => Piece::Element(build(inner)),
         Child::Text(text) | Child::Comment(text) => Piece::Text(text),
     };
-    Build { name: form.name, attributes, children: form.children.into_iter().map(piece).collect() }
+    Build { name: info.name, attributes, children: info.children.into_iter().map(piece).collect() }
 }

@@ -5,12 +5,12 @@ use charter_source::{Map, QName, Span, ns};
 use super::cursor::{Cursor, Parsed};
 use super::{About, abouts, document, is_about, verbatim, with};
 use crate::bound::{Departure, Protocol, Soap, bound_operation};
-use crate::form::{Child, Form};
+use crate::info::{Child, ElementInfo};
 use crate::parse::operations::OperationReading;
 
 /// A binding as it is read: its operations wait until those of the port type are known.
 pub(crate) struct BindingReading {
-    pub form: Form,
+    pub info: ElementInfo,
     pub protocol: Protocol,
     /// Nothing if it binds the first port type.
     pub port_type: Option<QName>,
@@ -32,15 +32,15 @@ pub(crate) enum Says {
     /// How it departs from the convention.
     Departs(Departure),
     /// Everything.
-    Whole(Form),
+    Whole(ElementInfo),
 }
 
 pub(crate) fn binding(cursor: &mut Cursor<'_>) -> Parsed<BindingReading> {
     cursor.keyword("binding");
-    let mut form = Form::wsdl("binding").with("name", cursor.name("the name of the binding")?);
+    let mut info = ElementInfo::wsdl("binding").with("name", cursor.name("the name of the binding")?);
     let protocol = if cursor.mark("=") { protocol(cursor)? } else { Protocol::None };
     let port_type = if cursor.keyword("of") { Some(cursor.qname("the name of a port type")?) } else { None };
-    with(cursor, &mut form)?;
+    with(cursor, &mut info)?;
     let mut said: Vec<About> = Vec::new();
     let mut strangers = Vec::new();
     let mut operations = Vec::new();
@@ -61,15 +61,15 @@ pub(crate) fn binding(cursor: &mut Cursor<'_>) -> Parsed<BindingReading> {
                 }
                 Some("operation") => operations.push(bound(cursor, &protocol)?),
                 _ if verbatim::is_next(cursor) => {
-                    let form = verbatim::xml(cursor, (true, false))?;
-                    if is_about(&form) {
-                        said.push(About::Xml(form));
-                    } else if form.is_wsdl("operation") {
-                        let name = form.text("name").unwrap_or("").to_owned();
+                    let info = verbatim::xml(cursor, (true, false))?;
+                    if is_about(&info) {
+                        said.push(About::Xml(info));
+                    } else if info.is_wsdl("operation") {
+                        let name = info.text("name").unwrap_or("").to_owned();
                         let span = Span::new(start, cursor.at);
-                        operations.push(BoundReading { name, span, says: Says::Whole(form) });
+                        operations.push(BoundReading { name, span, says: Says::Whole(info) });
                     } else {
-                        strangers.push(form);
+                        strangers.push(info);
                     }
                 }
                 _ => return Err(cursor.expected("about, operation, omit or xml")),
@@ -77,10 +77,10 @@ pub(crate) fn binding(cursor: &mut Cursor<'_>) -> Parsed<BindingReading> {
             Ok(())
         })?;
     }
-    document(&mut form, &said);
-    form.children.extend(strangers.into_iter().map(Child::Element));
-    form.children.extend(protocol.extension().map(Child::Element));
-    Ok(BindingReading { form, protocol, port_type, operations, whole: false })
+    document(&mut info, &said);
+    info.children.extend(strangers.into_iter().map(Child::Element));
+    info.children.extend(protocol.extension().map(Child::Element));
+    Ok(BindingReading { info, protocol, port_type, operations, whole: false })
 }
 
 fn protocol(cursor: &mut Cursor<'_>) -> Parsed<Protocol> {
@@ -142,7 +142,7 @@ fn bound(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<BoundReading> {
     cursor.keyword("operation");
     let name = cursor.name("the name of an operation")?;
     let mut departure = Departure::default();
-    let mut form = Form::wsdl("operation").with("name", name.as_str());
+    let mut info = ElementInfo::wsdl("operation").with("name", name.as_str());
     loop {
         match cursor.word() {
             Some("action") => {
@@ -164,7 +164,7 @@ fn bound(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<BoundReading> {
                 cursor.keyword("at");
                 departure.location = Some(cursor.string("the path of the operation")?);
             }
-            Some("with") if cursor.after_word() != Some(':') => with(cursor, &mut form)?,
+            Some("with") if cursor.after_word() != Some(':') => with(cursor, &mut info)?,
             _ => break,
         }
     }
@@ -187,36 +187,36 @@ fn bound(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<BoundReading> {
         }
         Ok(())
     })?;
-    document(&mut form, &said);
-    form.children.extend(strangers.into_iter().map(Child::Element));
-    form.children.extend(departure.extension(protocol).map(Child::Element));
-    form.children.extend(sides.into_iter().map(Child::Element));
-    Ok(BoundReading { name, span: Span::new(start, cursor.at), says: Says::Whole(form) })
+    document(&mut info, &said);
+    info.children.extend(strangers.into_iter().map(Child::Element));
+    info.children.extend(departure.extension(protocol).map(Child::Element));
+    info.children.extend(sides.into_iter().map(Child::Element));
+    Ok(BoundReading { name, span: Span::new(start, cursor.at), says: Says::Whole(info) })
 }
 
-fn bound_side(cursor: &mut Cursor<'_>, word: &str, protocol: &Protocol) -> Parsed<Form> {
+fn bound_side(cursor: &mut Cursor<'_>, word: &str, protocol: &Protocol) -> Parsed<ElementInfo> {
     cursor.keyword(word);
-    let mut form = Form::wsdl(word);
+    let mut info = ElementInfo::wsdl(word);
     if word == "fault" || cursor.keyword("named") {
-        form = form.with("name", cursor.name("the name of the message")?);
+        info = info.with("name", cursor.name("the name of the message")?);
     }
-    with(cursor, &mut form)?;
+    with(cursor, &mut info)?;
     let mut said = Vec::new();
     cursor.block(|cursor| {
         if cursor.word() == Some("about") {
             said.extend(abouts(cursor, "about")?);
         } else {
             let part = bound_part(cursor, protocol)?;
-            if is_about(&part) { said.push(About::Xml(part)) } else { form.push(part) }
+            if is_about(&part) { said.push(About::Xml(part)) } else { info.push(part) }
         }
         Ok(())
     })?;
-    document(&mut form, &said);
-    Ok(form)
+    document(&mut info, &said);
+    Ok(info)
 }
 
 /// An extension element of a bound message.
-fn bound_part(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<Form> {
+fn bound_part(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<ElementInfo> {
     if verbatim::is_next(cursor) {
         return verbatim::xml(cursor, (true, false));
     }
@@ -230,11 +230,11 @@ fn bound_part(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<Form> {
         }
         (Some("url-encoded"), _) => {
             cursor.keyword("url-encoded");
-            Ok(Form::new(ns::WSDL_HTTP, "urlEncoded"))
+            Ok(ElementInfo::new(ns::WSDL_HTTP, "urlEncoded"))
         }
         (Some("url-replacement"), _) => {
             cursor.keyword("url-replacement");
-            Ok(Form::new(ns::WSDL_HTTP, "urlReplacement"))
+            Ok(ElementInfo::new(ns::WSDL_HTTP, "urlReplacement"))
         }
         (Some(word @ ("content" | "xml-content" | "multipart" | "part")), _) => {
             mime_part(cursor, word, protocol)
@@ -245,23 +245,23 @@ fn bound_part(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<Form> {
     }
 }
 
-fn soap_part(cursor: &mut Cursor<'_>, word: &str, namespace: &str, protocol: &Protocol) -> Parsed<Form> {
+fn soap_part(cursor: &mut Cursor<'_>, word: &str, namespace: &str, protocol: &Protocol) -> Parsed<ElementInfo> {
     cursor.keyword(word);
-    let mut form = match word {
+    let mut info = match word {
         "body" => {
-            let form = Form::new(namespace, "body");
+            let info = ElementInfo::new(namespace, "body");
             if cursor.keyword("without") {
                 if !cursor.keyword("parts") {
                     return Err(cursor.expected("\"parts\""));
                 }
-                form.with("parts", "")
+                info.with("parts", "")
             } else if cursor.keyword("parts") {
-                form.with("parts", cursor.string("the names of the parts")?)
+                info.with("parts", cursor.string("the names of the parts")?)
             } else {
-                form
+                info
             }
         }
-        "fault" => Form::new(namespace, "fault").with("name", cursor.name("the name of the fault")?),
+        "fault" => ElementInfo::new(namespace, "fault").with("name", cursor.name("the name of the fault")?),
         _ => {
             let local = if word == "header" { "header" } else { "headerfault" };
             let part = cursor.name("the name of a part")?;
@@ -269,32 +269,32 @@ fn soap_part(cursor: &mut Cursor<'_>, word: &str, namespace: &str, protocol: &Pr
                 return Err(cursor.expected("\"of\" and the name of a message"));
             }
             let message = cursor.qname("the name of a message")?;
-            Form::new(namespace, local).naming("message", &message).with("part", part)
+            ElementInfo::new(namespace, local).naming("message", &message).with("part", part)
         }
     };
     for usage in ["literal", "encoded"] {
         if cursor.keyword(usage) {
-            form = form.with("use", usage);
+            info = info.with("use", usage);
         }
     }
     if cursor.keyword("by") {
-        form = form.with("encodingStyle", cursor.string("the URI of an encoding")?);
+        info = info.with("encodingStyle", cursor.string("the URI of an encoding")?);
     }
     if cursor.keyword("namespace") {
-        form = form.with("namespace", cursor.string("a namespace")?);
+        info = info.with("namespace", cursor.string("a namespace")?);
     }
-    with(cursor, &mut form)?;
+    with(cursor, &mut info)?;
     cursor.blanks();
     if cursor.peek() == Some('{') {
         cursor.block(|cursor| {
-            form.push(bound_part(cursor, protocol)?);
+            info.push(bound_part(cursor, protocol)?);
             Ok(())
         })?;
     }
-    Ok(form)
+    Ok(info)
 }
 
-fn mime_part(cursor: &mut Cursor<'_>, word: &str, protocol: &Protocol) -> Parsed<Form> {
+fn mime_part(cursor: &mut Cursor<'_>, word: &str, protocol: &Protocol) -> Parsed<ElementInfo> {
     cursor.keyword(word);
     let local = match word {
         "content" => "content",
@@ -302,24 +302,24 @@ fn mime_part(cursor: &mut Cursor<'_>, word: &str, protocol: &Protocol) -> Parsed
         "multipart" => "multipartRelated",
         _ => "part",
     };
-    let mut form = Form::new(ns::WSDL_MIME, local);
+    let mut info = ElementInfo::new(ns::WSDL_MIME, local);
     if cursor.keyword("named") {
-        form = form.with("name", cursor.name("the name of the part")?);
+        info = info.with("name", cursor.name("the name of the part")?);
     }
     if cursor.keyword("of") {
-        form = form.with("part", cursor.name("the name of a message part")?);
+        info = info.with("part", cursor.name("the name of a message part")?);
     }
     if cursor.keyword("as") {
-        form = form.with("type", cursor.string("a media type")?);
+        info = info.with("type", cursor.string("a media type")?);
     }
-    with(cursor, &mut form)?;
+    with(cursor, &mut info)?;
     if matches!(local, "multipartRelated" | "part") {
         cursor.block(|cursor| {
-            form.push(bound_part(cursor, protocol)?);
+            info.push(bound_part(cursor, protocol)?);
             Ok(())
         })?;
     }
-    Ok(form)
+    Ok(info)
 }
 
 /// An operation of a binding by itself.
@@ -328,34 +328,34 @@ pub(crate) fn bound_alone(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parse
         return bound(cursor, protocol);
     }
     let start = cursor.at;
-    let form = verbatim::xml(cursor, (true, false))?;
-    let name = form.text("name").unwrap_or("").to_owned();
-    Ok(BoundReading { name, span: Span::new(start, cursor.at), says: Says::Whole(form) })
+    let info = verbatim::xml(cursor, (true, false))?;
+    let name = info.text("name").unwrap_or("").to_owned();
+    Ok(BoundReading { name, span: Span::new(start, cursor.at), says: Says::Whole(info) })
 }
 
-/// The form of a bound operation: what was said of it, and for the rest what the convention has.
-pub(crate) fn bound_form(
+/// The element info of a bound operation: what was said of it, and for the rest what the convention has.
+pub(crate) fn bound_info(
     protocol: &Protocol,
     operation: Option<&OperationReading>,
     read: BoundReading,
     target: &str,
-) -> Form {
+) -> ElementInfo {
     let departure = match read.says {
-        Says::Whole(form) => return form,
+        Says::Whole(info) => return info,
         Says::Departs(departure) => departure,
         Says::Omitted => Departure::default(),
     };
     match operation {
-        Some(it) => bound_operation(protocol, &it.form, &it.headers, &it.parts, &departure, target),
-        None => Form::wsdl("operation").with("name", read.name),
+        Some(it) => bound_operation(protocol, &it.info, &it.headers, &it.parts, &departure, target),
+        None => ElementInfo::wsdl("operation").with("name", read.name),
     }
 }
 
 impl BindingReading {
     /// A binding that stands as XML.
-    pub fn verbatim(form: Form) -> BindingReading {
-        let (protocol, port_type) = (Protocol::of(&form), form.named("type").cloned());
-        BindingReading { form, protocol, port_type, operations: Vec::new(), whole: true }
+    pub fn verbatim(info: ElementInfo) -> BindingReading {
+        let (protocol, port_type) = (Protocol::of(&info), info.named("type").cloned());
+        BindingReading { info, protocol, port_type, operations: Vec::new(), whole: true }
     }
 
     /// The binding with all its operations: those of the port type as the convention has them, but for what it says.
@@ -364,13 +364,13 @@ impl BindingReading {
         operations: &[OperationReading],
         target: &str,
         cursor: &mut Cursor<'_>,
-    ) -> Form {
+    ) -> ElementInfo {
         if self.whole {
-            return self.form;
+            return self.info;
         }
         let mut namesakes: Map<&str, usize> = Map::default();
         for operation in operations {
-            *namesakes.entry(operation.form.text("name").unwrap_or("")).or_default() += 1;
+            *namesakes.entry(operation.info.text("name").unwrap_or("")).or_default() += 1;
         }
         let mut named: Map<String, Vec<usize>> = Map::default();
         for (at, bound) in self.operations.iter().enumerate() {
@@ -378,21 +378,21 @@ impl BindingReading {
         }
         let mut said: Vec<_> = self.operations.into_iter().map(Some).collect();
         for operation in operations {
-            let name = operation.form.text("name").unwrap_or("");
+            let name = operation.info.text("name").unwrap_or("");
             // Only of several operations of one name need the names of inputs tell which is meant.
             let alone = namesakes[name] == 1;
             let meant = |at: &&usize| {
                 let bound = said[**at].as_ref();
-                bound.is_some_and(|bound| alone || same_input(&bound.says, &operation.form))
+                bound.is_some_and(|bound| alone || same_input(&bound.says, &operation.info))
             };
             let at = named.get(name).and_then(|all| all.iter().find(meant)).copied();
             let says = at.and_then(|at| said[at].take()).map(|bound| bound.says);
             let whole = match says {
                 Some(Says::Omitted) => continue,
-                Some(Says::Whole(form)) => form,
+                Some(Says::Whole(info)) => info,
                 Some(Says::Departs(departure)) => bound_operation(
                     &self.protocol,
-                    &operation.form,
+                    &operation.info,
                     &operation.headers,
                     &operation.parts,
                     &departure,
@@ -400,21 +400,21 @@ impl BindingReading {
                 ),
                 None => bound_operation(
                     &self.protocol,
-                    &operation.form,
+                    &operation.info,
                     &operation.headers,
                     &operation.parts,
                     &Departure::default(),
                     target,
                 ),
             };
-            self.form.push(whole);
+            self.info.push(whole);
         }
         for bound in said.into_iter().flatten() {
             match bound.says {
-                Says::Whole(form) => self.form.push(form),
+                Says::Whole(info) => self.info.push(info),
                 _ => {
                     let message = format!("there is no operation \"{}\" in the port type", bound.name);
-                    let names = operations.iter().filter_map(|operation| operation.form.text("name"));
+                    let names = operations.iter().filter_map(|operation| operation.info.text("name"));
                     let help = match charter_source::nearest(&bound.name, names) {
                         Some(near) => format!("did you mean {near}?"),
                         None => format!("add operation {} to it, or leave this out", bound.name),
@@ -423,43 +423,43 @@ impl BindingReading {
                 }
             }
         }
-        self.form
+        self.info
     }
 }
 
 /// Whether what is said of an operation is about this one of several of its name.
-fn same_input(says: &Says, operation: &Form) -> bool {
-    let input = |form: &Form| {
-        form.elements()
+fn same_input(says: &Says, operation: &ElementInfo) -> bool {
+    let input = |info: &ElementInfo| {
+        info.elements()
             .find(|side| side.is_wsdl("input"))
             .and_then(|side| side.text("name"))
             .map(str::to_owned)
     };
     match says {
-        Says::Whole(form) => input(form) == input(operation),
+        Says::Whole(info) => input(info) == input(operation),
         _ => true,
     }
 }
 
 /// A service as it is read: its addresses wait until the bindings are known.
 pub(crate) struct ServiceReading {
-    pub form: Form,
+    pub info: ElementInfo,
     pub ports: Vec<PortReading>,
 }
 
 pub(crate) struct PortReading {
-    pub form: Form,
+    pub info: ElementInfo,
     pub binding: QName,
     /// Where it is, and by which protocol, if that is not the one of the binding.
     pub address: Option<(Option<&'static str>, String)>,
-    pub strangers: Vec<Form>,
+    pub strangers: Vec<ElementInfo>,
     pub span: Span,
 }
 
 pub(crate) fn service(cursor: &mut Cursor<'_>) -> Parsed<ServiceReading> {
     cursor.keyword("service");
-    let mut form = Form::wsdl("service").with("name", cursor.name("the name of the service")?);
-    with(cursor, &mut form)?;
+    let mut info = ElementInfo::wsdl("service").with("name", cursor.name("the name of the service")?);
+    with(cursor, &mut info)?;
     let mut said = Vec::new();
     let mut strangers = Vec::new();
     let mut ports = Vec::new();
@@ -475,19 +475,19 @@ pub(crate) fn service(cursor: &mut Cursor<'_>) -> Parsed<ServiceReading> {
         }
         Ok(())
     })?;
-    document(&mut form, &said);
+    document(&mut info, &said);
     // Ports that stand as XML are in their place among the others only if they are all so.
-    form.children.extend(strangers.into_iter().map(Child::Element));
-    Ok(ServiceReading { form, ports })
+    info.children.extend(strangers.into_iter().map(Child::Element));
+    Ok(ServiceReading { info, ports })
 }
 
 pub(crate) fn port(cursor: &mut Cursor<'_>) -> Parsed<PortReading> {
     let start = cursor.at;
     cursor.keyword("port");
-    let mut form = Form::wsdl("port").with("name", cursor.name("the name of the port")?);
+    let mut info = ElementInfo::wsdl("port").with("name", cursor.name("the name of the port")?);
     cursor.expect("=")?;
     let binding = cursor.qname("the name of a binding")?;
-    form = form.naming("binding", &binding);
+    info = info.naming("binding", &binding);
     let span = Span::new(start, cursor.at);
     let mut address = None;
     if cursor.keyword("at") {
@@ -505,7 +505,7 @@ pub(crate) fn port(cursor: &mut Cursor<'_>) -> Parsed<PortReading> {
         };
         address = Some((kind, cursor.string("the address")?));
     }
-    with(cursor, &mut form)?;
+    with(cursor, &mut info)?;
     let mut strangers = Vec::new();
     cursor.blanks();
     if cursor.peek() == Some('{') {
@@ -517,17 +517,17 @@ pub(crate) fn port(cursor: &mut Cursor<'_>) -> Parsed<PortReading> {
             Ok(())
         })?;
     }
-    document(&mut form, &abouts(cursor, "about")?);
-    Ok(PortReading { form, binding, address, strangers, span })
+    document(&mut info, &abouts(cursor, "about")?);
+    Ok(PortReading { info, binding, address, strangers, span })
 }
 
 impl PortReading {
     /// The port with its address.
-    pub fn complete(mut self, protocol: Option<&Protocol>, cursor: &mut Cursor<'_>) -> Form {
-        self.form.children.extend(self.strangers.into_iter().map(Child::Element));
-        let Some((kind, location)) = self.address else { return self.form };
+    pub fn complete(mut self, protocol: Option<&Protocol>, cursor: &mut Cursor<'_>) -> ElementInfo {
+        self.info.children.extend(self.strangers.into_iter().map(Child::Element));
+        let Some((kind, location)) = self.address else { return self.info };
         let address = match kind {
-            Some(namespace) => Some(Form::new(namespace, "address").with("location", location)),
+            Some(namespace) => Some(ElementInfo::new(namespace, "address").with("location", location)),
             None => protocol.and_then(|protocol| protocol.address(&location)),
         };
         if address.is_none() {
@@ -536,7 +536,7 @@ impl PortReading {
             let help = "name a binding that there is, or write: at soap 1.1 \"…\"".to_owned();
             cursor.fail(self.span, message, Some(help));
         }
-        self.form.children.extend(address.map(Child::Element));
-        self.form
+        self.info.children.extend(address.map(Child::Element));
+        self.info
     }
 }

@@ -9,51 +9,51 @@ use super::schema::{SchemaReading, is_schema_item, schema};
 use super::{About, abouts, document, is_about, verbatim, with};
 use crate::bound::{BodyParts, Headers, Protocol};
 use crate::convention::Convention;
-use crate::form::{Child, Form, Value};
+use crate::info::{Child, ElementInfo, Value};
 use crate::gather::in_order;
 use crate::view::stem;
 
 /// A port type as it is read.
 struct PortTypeReading {
-    form: Form,
+    info: ElementInfo,
     operations: Vec<OperationReading>,
 }
 
 /// A contract as it is read.
 struct Reading<'a> {
     convention: &'a Convention,
-    head: Form,
+    head: ElementInfo,
     target: String,
     own: SchemaReading,
-    schemas: Vec<Form>,
+    schemas: Vec<ElementInfo>,
     made: Made,
     /// Messages that stand by themselves.
-    messages: Vec<Form>,
+    messages: Vec<ElementInfo>,
     /// The operations that stand right in the contract.
     loose: Vec<OperationReading>,
     port_types: Vec<PortTypeReading>,
     bindings: Vec<BindingReading>,
     services: Vec<ServiceReading>,
-    others: Vec<Form>,
+    others: Vec<ElementInfo>,
 }
 
 /// What a text of the notation holds at its outermost: contracts or schemas.
-pub(crate) fn file(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<Form> {
-    let mut types = Form::wsdl("types");
+pub(crate) fn file(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<ElementInfo> {
+    let mut types = ElementInfo::wsdl("types");
     let mut found = None;
     while !cursor.at_end() {
         let before = cursor.at;
         let done = match cursor.word() {
             Some("prefix") => prefix(cursor),
             Some("contract") if found.is_none() && types.children.is_empty() => {
-                contract(cursor, convention).map(|form| found = Some(form))
+                contract(cursor, convention).map(|info| found = Some(info))
             }
             Some("xml") if found.is_none() && verbatim::is_next(cursor) => {
-                verbatim::xml(cursor, (true, false)).map(|form| {
-                    if form.is_wsdl("definitions") { found = Some(form) } else { types.push(form) }
+                verbatim::xml(cursor, (true, false)).map(|info| {
+                    if info.is_wsdl("definitions") { found = Some(info) } else { types.push(info) }
                 })
             }
-            Some("schema") if found.is_none() => schema(cursor).map(|schema| types.push(schema.form)),
+            Some("schema") if found.is_none() => schema(cursor).map(|schema| types.push(schema.info)),
             _ if found.is_some() => {
                 let span = Span::new(cursor.at, cursor.at + cursor.peek().map_or(0, char::len_utf8));
                 let help = "put it into the contract, before its last }".to_owned();
@@ -91,9 +91,9 @@ pub(crate) fn prefix(cursor: &mut Cursor<'_>) -> Parsed<()> {
     Ok(())
 }
 
-fn contract(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<Form> {
+fn contract(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<ElementInfo> {
     cursor.keyword("contract");
-    let mut head = Form::wsdl("definitions");
+    let mut head = ElementInfo::wsdl("definitions");
     cursor.blanks();
     if cursor.word().is_some_and(|word| word != "with") || cursor.peek() == Some('`') {
         head = head.with("name", cursor.name("the name of the contract")?);
@@ -120,10 +120,10 @@ fn contract(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<Form> {
         others: Vec::new(),
     };
     let done = cursor.block(|cursor| reading.item(cursor));
-    let form = reading.complete(cursor);
+    let info = reading.complete(cursor);
     cursor.prefixes.own = outer;
     done?;
-    Ok(form)
+    Ok(info)
 }
 
 impl Reading<'_> {
@@ -135,15 +135,15 @@ impl Reading<'_> {
             Some("schema") => {
                 let read = schema(cursor)?;
                 // The contract's own namespace may have a block too, for what only a block can say.
-                if read.form.text("targetNamespace").unwrap_or("") == self.target && self.own.is_empty() {
+                if read.info.text("targetNamespace").unwrap_or("") == self.target && self.own.is_empty() {
                     self.own = read;
                 } else {
-                    self.schemas.push(read.form);
+                    self.schemas.push(read.info);
                 }
             }
             Some("message") => {
-                let form = message(cursor)?;
-                self.messages.push(form);
+                let info = message(cursor)?;
+                self.messages.push(info);
             }
             Some("operation") => {
                 let read = self.operation(cursor)?;
@@ -157,8 +157,8 @@ impl Reading<'_> {
                 self.others.push(nested);
             }
             _ if verbatim::is_next(cursor) => {
-                let form = verbatim::xml(cursor, self.own.local.qualified)?;
-                self.verbatim(form);
+                let info = verbatim::xml(cursor, self.own.local.qualified)?;
+                self.verbatim(info);
             }
             _ if SchemaReading::accepts(cursor) => self.own.item(cursor)?,
             _ => {
@@ -171,18 +171,18 @@ impl Reading<'_> {
     }
 
     /// Puts what stands as XML where it belongs.
-    fn verbatim(&mut self, form: Form) {
-        match &*form.name.local {
-            _ if form.is_wsdl("documentation") => document(&mut self.head, &[About::Xml(form)]),
-            _ if is_schema_item(&form) => self.own.form.push(form),
-            "schema" if form.is_xsd("schema") => self.schemas.push(form),
-            _ if *form.name.namespace != *ns::WSDL => self.others.push(form),
-            "operation" => self.loose.push(verbatim_operation(form)),
-            "message" => self.messages.push(form),
-            "portType" => self.port_types.push(PortTypeReading { form, operations: Vec::new() }),
-            "binding" => self.bindings.push(BindingReading::verbatim(form)),
-            "service" => self.services.push(ServiceReading { form, ports: Vec::new() }),
-            _ => self.others.push(form),
+    fn verbatim(&mut self, info: ElementInfo) {
+        match &*info.name.local {
+            _ if info.is_wsdl("documentation") => document(&mut self.head, &[About::Xml(info)]),
+            _ if is_schema_item(&info) => self.own.info.push(info),
+            "schema" if info.is_xsd("schema") => self.schemas.push(info),
+            _ if *info.name.namespace != *ns::WSDL => self.others.push(info),
+            "operation" => self.loose.push(verbatim_operation(info)),
+            "message" => self.messages.push(info),
+            "portType" => self.port_types.push(PortTypeReading { info, operations: Vec::new() }),
+            "binding" => self.bindings.push(BindingReading::verbatim(info)),
+            "service" => self.services.push(ServiceReading { info, ports: Vec::new() }),
+            _ => self.others.push(info),
         }
     }
 
@@ -193,19 +193,19 @@ impl Reading<'_> {
 
     fn port_type(&mut self, cursor: &mut Cursor<'_>) -> Parsed<()> {
         let around = Around { convention: self.convention, target: &self.target, local: self.own.local };
-        let (form, operations) = port_type_alone(cursor, &around, &mut self.made)?;
-        self.port_types.push(PortTypeReading { form, operations });
+        let (info, operations) = port_type_alone(cursor, &around, &mut self.made)?;
+        self.port_types.push(PortTypeReading { info, operations });
         Ok(())
     }
 
     /// Puts together what had to wait until everything was read.
-    fn complete(mut self, cursor: &mut Cursor<'_>) -> Form {
-        let mut form = self.head;
+    fn complete(mut self, cursor: &mut Cursor<'_>) -> ElementInfo {
+        let mut info = self.head;
         // Elements of operations come behind the types that they are made of.
-        self.own.form.children.extend(self.made.elements.forms().map(Child::Element));
-        let mut types = Form::wsdl("types");
+        self.own.info.children.extend(self.made.elements.infos().map(Child::Element));
+        let mut types = ElementInfo::wsdl("types");
         if !self.own.is_empty() {
-            types.push(self.own.form);
+            types.push(self.own.info);
         }
         types.children.extend(self.schemas.into_iter().map(Child::Element));
         let mut others = Vec::new();
@@ -219,54 +219,54 @@ impl Reading<'_> {
             }
         }
         if !types.children.is_empty() {
-            form.push(types);
+            info.push(types);
         }
-        form.children.extend(others.into_iter().map(Child::Element));
-        form.children.extend(self.messages.into_iter().map(Child::Element));
-        form.children.extend(self.made.messages.forms().map(Child::Element));
+        info.children.extend(others.into_iter().map(Child::Element));
+        info.children.extend(self.messages.into_iter().map(Child::Element));
+        info.children.extend(self.made.messages.infos().map(Child::Element));
         let conventional =
-            Convention::apply(&self.convention.port_type, &stem_of(&form, &self.port_types, &self.services));
+            Convention::apply(&self.convention.port_type, &stem_of(&info, &self.port_types, &self.services));
         if !self.loose.is_empty() {
             let loose = PortTypeReading {
-                form: Form::wsdl("portType").with("name", conventional),
+                info: ElementInfo::wsdl("portType").with("name", conventional),
                 operations: self.loose,
             };
             self.port_types.insert(0, loose);
         }
         let first =
-            self.port_types.first().and_then(|first| first.form.text("name")).unwrap_or("").to_owned();
+            self.port_types.first().and_then(|first| first.info.text("name")).unwrap_or("").to_owned();
         let mut bindings = Vec::new();
         let mut protocols: Vec<(QName, Protocol)> = Vec::new();
         for mut binding in self.bindings {
-            let name = QName::new(&self.target, binding.form.text("name").unwrap_or(""));
+            let name = QName::new(&self.target, binding.info.text("name").unwrap_or(""));
             protocols.push((name, binding.protocol.clone()));
             let port_type = binding.port_type.clone().unwrap_or_else(|| QName::new(&self.target, &first));
             if !binding.whole {
-                binding.form.set("type", Value::name(&port_type));
+                binding.info.set("type", Value::name(&port_type));
             }
             let bound = self.port_types.iter().find(|it| {
-                *port_type.namespace == *self.target && it.form.text("name") == Some(&port_type.local)
+                *port_type.namespace == *self.target && it.info.text("name") == Some(&port_type.local)
             });
             let operations = bound.map_or(&[][..], |it| &it.operations);
             bindings.push(binding.complete(operations, &self.target, cursor));
         }
-        for PortTypeReading { form: mut port_type, operations } in self.port_types {
-            port_type.children.extend(operations.into_iter().map(|it| Child::Element(it.form)));
-            form.push(port_type);
+        for PortTypeReading { info: mut port_type, operations } in self.port_types {
+            port_type.children.extend(operations.into_iter().map(|it| Child::Element(it.info)));
+            info.push(port_type);
         }
-        form.children.extend(bindings.into_iter().map(Child::Element));
+        info.children.extend(bindings.into_iter().map(Child::Element));
         for service in self.services {
-            let mut whole = service.form;
+            let mut whole = service.info;
             for port in service.ports {
                 let protocol =
                     protocols.iter().find(|(name, _)| *name == port.binding).map(|(_, protocol)| protocol);
                 let port = port.complete(protocol, cursor);
                 whole.push(port);
             }
-            form.push(whole);
+            info.push(whole);
         }
-        in_order(&mut form);
-        form
+        in_order(&mut info);
+        info
     }
 }
 
@@ -275,45 +275,45 @@ pub(crate) fn port_type_alone(
     cursor: &mut Cursor<'_>,
     around: &Around<'_>,
     made: &mut Made,
-) -> Parsed<(Form, Vec<OperationReading>)> {
+) -> Parsed<(ElementInfo, Vec<OperationReading>)> {
     cursor.keyword("port-type");
-    let mut form = Form::wsdl("portType").with("name", cursor.name("the name of the port type")?);
-    with(cursor, &mut form)?;
+    let mut info = ElementInfo::wsdl("portType").with("name", cursor.name("the name of the port type")?);
+    with(cursor, &mut info)?;
     let mut operations = Vec::new();
     cursor.block(|cursor| {
         match cursor.word() {
-            Some("about") => document(&mut form, &abouts(cursor, "about")?),
+            Some("about") => document(&mut info, &abouts(cursor, "about")?),
             Some("operation") => operations.push(operation(cursor, around, made)?),
             _ if verbatim::is_next(cursor) => {
                 let xml = verbatim::xml(cursor, (true, false))?;
                 if is_about(&xml) {
-                    document(&mut form, &[About::Xml(xml)]);
+                    document(&mut info, &[About::Xml(xml)]);
                 } else if xml.is_wsdl("operation") {
                     operations.push(verbatim_operation(xml));
                 } else {
-                    form.push(xml);
+                    info.push(xml);
                 }
             }
             _ => return Err(cursor.expected("about, operation or xml")),
         }
         Ok(())
     })?;
-    Ok((form, operations))
+    Ok((info, operations))
 }
 
 /// An operation that stands as XML: its bindings spell out everything.
-fn verbatim_operation(form: Form) -> OperationReading {
-    OperationReading { form, headers: Headers::default(), parts: BodyParts::default() }
+fn verbatim_operation(info: ElementInfo) -> OperationReading {
+    OperationReading { info, headers: Headers::default(), parts: BodyParts::default() }
 }
 
 /// Whether XML in a contract stands among its schemas: a schema of another language.
-fn is_types_item(form: &Form) -> bool {
-    matches!(&*form.name.local, "schema" | "grammar") && *form.name.namespace != *ns::WSDL
+fn is_types_item(info: &ElementInfo) -> bool {
+    matches!(&*info.name.local, "schema" | "grammar") && *info.name.namespace != *ns::WSDL
 }
 
-fn stem_of(form: &Form, port_types: &[PortTypeReading], services: &[ServiceReading]) -> String {
-    let name = form.text("name");
-    let port_type = port_types.first().and_then(|first| first.form.text("name"));
-    let service = services.first().and_then(|first| first.form.text("name"));
-    name.or(port_type).or(service).map_or_else(|| stem(form), str::to_owned)
+fn stem_of(info: &ElementInfo, port_types: &[PortTypeReading], services: &[ServiceReading]) -> String {
+    let name = info.text("name");
+    let port_type = port_types.first().and_then(|first| first.info.text("name"));
+    let service = services.first().and_then(|first| first.info.text("name"));
+    name.or(port_type).or(service).map_or_else(|| stem(info), str::to_owned)
 }

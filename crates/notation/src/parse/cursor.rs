@@ -205,7 +205,7 @@ impl<'t> Cursor<'t> {
 
     /// The same, where a bare name is in another namespace.
     fn qname_or(&mut self, what: &str, bare: &str) -> Parsed<QName> {
-        let shared = |namespace: &str, local: &str| (*crate::form::shared(namespace, local)).clone();
+        let shared = |namespace: &str, local: &str| (*crate::info::shared(namespace, local)).clone();
         self.blanks();
         if self.at_full_name()
             && let Some((namespace, _)) = self.rest()[1..].split_once('}')

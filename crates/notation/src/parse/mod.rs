@@ -1,4 +1,4 @@
-//! Reads the notation: the way back from its text to forms.
+//! Reads the notation: the way back from its text to element infos.
 
 pub(crate) mod bindings;
 pub(crate) mod contract;
@@ -11,7 +11,7 @@ pub(crate) mod verbatim;
 
 use charter_source::ns;
 
-use crate::form::{Child, Form, Value, shared};
+use crate::info::{Child, ElementInfo, Value, shared};
 use cursor::{Cursor, Parsed};
 
 /// The documentation that comes next, if any does; that of a value begins with another word.
@@ -20,9 +20,9 @@ fn about(cursor: &mut Cursor<'_>, word: &str) -> Parsed<Option<About>> {
     let start = cursor.at;
     let meaning = word == "means" && cursor.keyword(word);
     if (meaning || word != "means") && verbatim::is_next(cursor) {
-        let form = verbatim::xml(cursor, (true, false))?;
-        if is_about(&form) {
-            return Ok(Some(About::Xml(form)));
+        let info = verbatim::xml(cursor, (true, false))?;
+        if is_about(&info) {
+            return Ok(Some(About::Xml(info)));
         }
         let span = charter_source::Span::new(start, cursor.at);
         return Err(cursor.fail(span, "only an annotation can stand here".to_owned(), None));
@@ -48,8 +48,8 @@ pub(crate) fn abouts(cursor: &mut Cursor<'_>, word: &str) -> Parsed<Vec<About>> 
 }
 
 /// Whether an element holds what an author says.
-pub(crate) fn is_about(form: &Form) -> bool {
-    form.is_xsd("annotation") || form.is_wsdl("documentation")
+pub(crate) fn is_about(info: &ElementInfo) -> bool {
+    info.is_xsd("annotation") || info.is_wsdl("documentation")
 }
 
 /// What an author says.
@@ -58,7 +58,7 @@ pub(crate) enum About {
     /// Words, and their language.
     Words { language: Option<String>, text: String },
     /// More than words.
-    Xml(Form),
+    Xml(ElementInfo),
 }
 
 /// Documentation in no particular language.
@@ -67,52 +67,52 @@ pub(crate) fn plain_about(text: &str) -> About {
 }
 
 impl About {
-    fn form(&self, namespace: &str) -> Form {
+    fn info(&self, namespace: &str) -> ElementInfo {
         let (language, text) = match self {
             About::Words { language, text } => (language, text),
-            About::Xml(form) => return form.clone(),
+            About::Xml(info) => return info.clone(),
         };
-        let mut form = Form::new(namespace, "documentation");
+        let mut info = ElementInfo::new(namespace, "documentation");
         if let Some(language) = language {
-            form.attributes.push((shared(ns::XML, "lang"), Value::Text(language.clone())));
+            info.attributes.push((shared(ns::XML, "lang"), Value::Text(language.clone())));
         }
         if !text.is_empty() {
-            form.children.push(Child::Text(text.clone()));
+            info.children.push(Child::Text(text.clone()));
         }
-        form
+        info
     }
 }
 
 /// Puts documentation at the beginning of an element of XML Schema.
-pub(crate) fn annotate(form: &mut Form, abouts: &[About]) {
+pub(crate) fn annotate(info: &mut ElementInfo, abouts: &[About]) {
     for about in abouts {
-        let said = about.form(ns::XSD);
-        let first = match form.children.first_mut() {
+        let said = about.info(ns::XSD);
+        let first = match info.children.first_mut() {
             Some(Child::Element(first)) if first.is_xsd("annotation") => Some(first),
             _ => None,
         };
         match (first, said.is_xsd("annotation")) {
             (Some(annotation), false) => annotation.push(said),
             (None, false) => {
-                form.children.insert(0, Child::Element(Form::xsd("annotation").holding(said)));
+                info.children.insert(0, Child::Element(ElementInfo::xsd("annotation").holding(said)));
             }
             (first, true) => {
                 let at = usize::from(first.is_some());
-                form.children.insert(at, Child::Element(said));
+                info.children.insert(at, Child::Element(said));
             }
         }
     }
 }
 
 /// Puts documentation at the beginning of an element of WSDL.
-pub(crate) fn document(form: &mut Form, abouts: &[About]) {
-    let said = abouts.iter().map(|about| Child::Element(about.form(ns::WSDL)));
-    let at = form.elements().take_while(|child| child.is_wsdl("documentation")).count();
-    form.children.splice(at..at, said);
+pub(crate) fn document(info: &mut ElementInfo, abouts: &[About]) {
+    let said = abouts.iter().map(|about| Child::Element(about.info(ns::WSDL)));
+    let at = info.elements().take_while(|child| child.is_wsdl("documentation")).count();
+    info.children.splice(at..at, said);
 }
 
 /// The attributes outside the vocabulary: `with id "x", s:note "y"`.
-pub(crate) fn with(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+pub(crate) fn with(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
     if cursor.word() != Some("with") || cursor.after_word() == Some(':') {
         return Ok(());
     }
@@ -120,8 +120,8 @@ pub(crate) fn with(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
     loop {
         let name = cursor.attribute_name()?;
         let value = cursor.string("the value of the attribute")?;
-        form.attributes.retain(|(known, _)| **known != name);
-        form.attributes.push((shared(&name.namespace, &name.local), Value::Text(value)));
+        info.attributes.retain(|(known, _)| **known != name);
+        info.attributes.push((shared(&name.namespace, &name.local), Value::Text(value)));
         // A comma may also begin the next item of a line.
         let (before, errors) = (cursor.at, cursor.errors.len());
         if !cursor.mark(",") {
@@ -138,13 +138,13 @@ pub(crate) fn with(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
 }
 
 /// How often, behind the name of a type.
-pub(crate) fn occurrence(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+pub(crate) fn occurrence(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
     let mut bounds = |min: &str, max: &str| {
         if min != "1" {
-            form.set("minOccurs", Value::Text(min.to_owned()));
+            info.set("minOccurs", Value::Text(min.to_owned()));
         }
         if max != "1" {
-            form.set("maxOccurs", Value::Text(max.to_owned()));
+            info.set("maxOccurs", Value::Text(max.to_owned()));
         }
     };
     // A mark stands right behind what it marks.

@@ -8,7 +8,7 @@ use super::simple::type_name;
 use super::{About, abouts, document, is_about, verbatim, with};
 use crate::bound::{BodyParts, Header, Headers};
 use crate::convention::{Convention, SideKind};
-use crate::form::{Form, Value};
+use crate::info::{ElementInfo, Value};
 
 /// What operations are made of, as they are read one after the other.
 #[derive(Default)]
@@ -19,39 +19,39 @@ pub(crate) struct Made {
     pub elements: Listed,
 }
 
-/// Forms with where each was first written, found by their names.
+/// Element infos with where each was first written, found by their names.
 #[derive(Default)]
 pub(crate) struct Listed {
-    list: Vec<(Form, Span)>,
+    list: Vec<(ElementInfo, Span)>,
     by_name: Map<Option<String>, usize>,
 }
 
 impl Listed {
-    /// The forms, in the order in which they were written.
-    pub fn forms(self) -> impl Iterator<Item = Form> {
-        self.list.into_iter().map(|(form, _)| form)
+    /// The element infos, in the order in which they were written.
+    pub fn infos(self) -> impl Iterator<Item = ElementInfo> {
+        self.list.into_iter().map(|(info, _)| info)
     }
 
-    /// Adds a form, whatever has its name.
-    pub fn push(&mut self, form: Form, span: Span) {
-        let name = form.text("name").map(str::to_owned);
+    /// Adds an element info, whatever has its name.
+    pub fn push(&mut self, info: ElementInfo, span: Span) {
+        let name = info.text("name").map(str::to_owned);
         self.by_name.entry(name).or_insert(self.list.len());
-        self.list.push((form, span));
+        self.list.push((info, span));
     }
 
-    /// Those of the forms that are wanted.
-    pub fn filter(self, wanted: impl Fn(&Form) -> bool) -> Listed {
+    /// Those of the element infos that are wanted.
+    pub fn filter(self, wanted: impl Fn(&ElementInfo) -> bool) -> Listed {
         let mut kept = Listed::default();
-        self.list.into_iter().filter(|(form, _)| wanted(form)).for_each(|(form, span)| kept.push(form, span));
+        self.list.into_iter().filter(|(info, _)| wanted(info)).for_each(|(info, span)| kept.push(info, span));
         kept
     }
 
     /// Adds a message or an element, which may stand in several places if it is the same in all.
-    fn add(&mut self, form: Form, span: Span, cursor: &mut Cursor<'_>) {
-        let name = form.text("name").map(str::to_owned);
+    fn add(&mut self, info: ElementInfo, span: Span, cursor: &mut Cursor<'_>) {
+        let name = info.text("name").map(str::to_owned);
         match self.by_name.get(&name).map(|at| &self.list[*at]) {
-            None => self.push(form, span),
-            Some((known, _)) if *known == form => {}
+            None => self.push(info, span),
+            Some((known, _)) if *known == info => {}
             Some((_, first)) => {
                 let line = cursor.text[..first.start as usize].matches('\n').count() + 1;
                 let name = name.unwrap_or_default();
@@ -65,7 +65,7 @@ impl Listed {
 
 /// An operation, and what its bindings have to say about it.
 pub(crate) struct OperationReading {
-    pub form: Form,
+    pub info: ElementInfo,
     pub headers: Headers,
     pub parts: BodyParts,
 }
@@ -86,7 +86,7 @@ impl Around<'_> {
 /// A header block that goes into the message of a side.
 struct Within {
     side: SideKind,
-    part: Form,
+    part: ElementInfo,
 }
 
 pub(crate) fn operation(
@@ -96,21 +96,21 @@ pub(crate) fn operation(
 ) -> Parsed<OperationReading> {
     cursor.keyword("operation");
     let name = cursor.name("the name of the operation")?;
-    let mut form = Form::wsdl("operation").with("name", name.as_str());
+    let mut info = ElementInfo::wsdl("operation").with("name", name.as_str());
     if cursor.keyword("from") && !(cursor.keyword("the") && cursor.keyword("provider")) {
         return Err(cursor.expected("the words \"the provider\""));
     }
-    with(cursor, &mut form)?;
+    with(cursor, &mut info)?;
     let mut headers = Headers::default();
     let mut within: Vec<Within> = Vec::new();
     let mut sides: Vec<SideReading> = Vec::new();
     let mut one_way = None;
     cursor.block(|cursor| {
         match cursor.word() {
-            Some("about") => document(&mut form, &abouts(cursor, "about")?),
+            Some("about") => document(&mut info, &abouts(cursor, "about")?),
             Some("parameters") => {
                 cursor.keyword("parameters");
-                form.set("parameterOrder", Value::Text(names(cursor)?.join(" ")));
+                info.set("parameterOrder", Value::Text(names(cursor)?.join(" ")));
             }
             Some(word @ "one-way") => {
                 one_way = Some(Span::new(cursor.at, cursor.at + word.len()));
@@ -128,7 +128,7 @@ pub(crate) fn operation(
             Some("input" | "output" | "fault") => sides.push(side(cursor, around, &name)?),
             _ if verbatim::is_next(cursor) => {
                 let xml = verbatim::xml(cursor, around.local.qualified)?;
-                if is_about(&xml) { document(&mut form, &[About::Xml(xml)]) } else { form.push(xml) }
+                if is_about(&xml) { document(&mut info, &[About::Xml(xml)]) } else { info.push(xml) }
             }
             _ => {
                 return Err(cursor
@@ -170,9 +170,9 @@ pub(crate) fn operation(
         if let Some(element) = side.element {
             made.elements.add(element, side.span, cursor);
         }
-        form.push(side.usage);
+        info.push(side.usage);
     }
-    Ok(OperationReading { form, headers, parts })
+    Ok(OperationReading { info, headers, parts })
 }
 
 fn names(cursor: &mut Cursor<'_>) -> Parsed<Vec<String>> {
@@ -191,7 +191,7 @@ pub(crate) fn header(
     cursor: &mut Cursor<'_>,
     around: &Around<'_>,
     made: &mut Made,
-) -> Parsed<(SideKind, Option<Header>, Option<Form>)> {
+) -> Parsed<(SideKind, Option<Header>, Option<ElementInfo>)> {
     let start = cursor.at;
     let kind = if cursor.keyword("reply") { SideKind::Output } else { SideKind::Input };
     if !cursor.keyword("header") {
@@ -205,13 +205,13 @@ pub(crate) fn header(
     cursor.expect(":")?;
     let element = cursor.qname("the name of the element of the header block")?;
     header_element(cursor, around, &element, made)?;
-    let form = Form::wsdl("part").with("name", part.as_str()).naming("element", &element);
+    let info = ElementInfo::wsdl("part").with("name", part.as_str()).naming("element", &element);
     if cursor.keyword("in") {
         let word = if kind == SideKind::Input { "input" } else { "output" };
         if !cursor.keyword(word) {
             return Err(cursor.expected(&format!("\"{word}\"")));
         }
-        return Ok((kind, None, Some(form)));
+        return Ok((kind, None, Some(info)));
     }
     let message = if cursor.keyword("of") {
         cursor.name("the name of the message")?
@@ -219,7 +219,7 @@ pub(crate) fn header(
         Convention::apply(&around.convention.header_message, &element.local)
     };
     let span = Span::new(start, cursor.at);
-    let definition = Form::wsdl("message").with("name", message.as_str()).holding(form);
+    let definition = ElementInfo::wsdl("message").with("name", message.as_str()).holding(info);
     made.messages.add(definition, span, cursor);
     Ok((kind, Some(Header { message: around.own(&message), part }), None))
 }
@@ -235,19 +235,19 @@ fn header_element(cursor: &mut Cursor<'_>, around: &Around<'_>, name: &QName, ma
         let message = format!("the element {name} is in another namespace and cannot be defined here");
         return Err(cursor.fail(Span::new(start, cursor.at), message, None));
     }
-    let mut form = Form::xsd("element").with("name", &*name.local);
-    typed(cursor, &mut form, around.local, false)?;
+    let mut info = ElementInfo::xsd("element").with("name", &*name.local);
+    typed(cursor, &mut info, around.local, false)?;
     let span = Span::new(start, cursor.at);
-    made.elements.add(form, span, cursor);
+    made.elements.add(info, span, cursor);
     Ok(())
 }
 
 /// A side of an operation.
 pub(crate) struct SideReading {
     pub kind: SideKind,
-    pub usage: Form,
-    pub message: Option<Form>,
-    pub element: Option<Form>,
+    pub usage: ElementInfo,
+    pub message: Option<ElementInfo>,
+    pub element: Option<ElementInfo>,
     pub span: Span,
 }
 
@@ -259,7 +259,7 @@ pub(crate) fn side(cursor: &mut Cursor<'_>, around: &Around<'_>, operation: &str
         "output" => SideKind::Output,
         _ => SideKind::Fault,
     };
-    let mut usage = Form::wsdl(word);
+    let mut usage = ElementInfo::wsdl(word);
     cursor.keyword(word);
     let stem = match kind {
         SideKind::Fault => cursor.name("the name of the fault")?,
@@ -289,7 +289,7 @@ pub(crate) fn side(cursor: &mut Cursor<'_>, around: &Around<'_>, operation: &str
         }
     }
     usage.set("message", Value::name(&message));
-    let mut definition = Form::wsdl("message").with("name", &*message.local);
+    let mut definition = ElementInfo::wsdl("message").with("name", &*message.local);
     let mut element = None;
     cursor.blanks();
     let is_own = *message.namespace == *around.target;
@@ -301,13 +301,13 @@ pub(crate) fn side(cursor: &mut Cursor<'_>, around: &Around<'_>, operation: &str
         return Err(cursor.fail(span, message, None));
     }
     if holds {
-        definition.children = parts(cursor)?.into_iter().map(crate::form::Child::Element).collect();
+        definition.children = parts(cursor)?.into_iter().map(crate::info::Child::Element).collect();
     } else if inline {
         let name = around.own(&around.convention.element(&stem, kind));
-        let mut form = Form::xsd("element").with("name", &*name.local);
-        typed(cursor, &mut form, around.local, false)?;
-        definition.push(Form::wsdl("part").with("name", part).naming("element", &name));
-        element = Some(form);
+        let mut info = ElementInfo::xsd("element").with("name", &*name.local);
+        typed(cursor, &mut info, around.local, false)?;
+        definition.push(ElementInfo::wsdl("part").with("name", part).naming("element", &name));
+        element = Some(info);
     }
     let span = Span::new(start, cursor.at);
     document(&mut usage, &abouts(cursor, "about")?);
@@ -315,7 +315,7 @@ pub(crate) fn side(cursor: &mut Cursor<'_>, around: &Around<'_>, operation: &str
 }
 
 /// The parts of a message in parentheses.
-pub(crate) fn parts(cursor: &mut Cursor<'_>) -> Parsed<Vec<Form>> {
+pub(crate) fn parts(cursor: &mut Cursor<'_>) -> Parsed<Vec<ElementInfo>> {
     cursor.expect("(")?;
     let mut found = Vec::new();
     loop {
@@ -333,26 +333,26 @@ pub(crate) fn parts(cursor: &mut Cursor<'_>) -> Parsed<Vec<Form>> {
 }
 
 /// A part: its name, and its type or its element.
-pub(crate) fn part(cursor: &mut Cursor<'_>) -> Parsed<Form> {
-    let mut form = Form::wsdl("part").with("name", cursor.name("the name of a part")?);
+pub(crate) fn part(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
+    let mut info = ElementInfo::wsdl("part").with("name", cursor.name("the name of a part")?);
     if cursor.mark(":") {
         if cursor.keyword("element") {
-            form.set("element", Value::name(&cursor.qname("the name of an element")?));
+            info.set("element", Value::name(&cursor.qname("the name of an element")?));
         } else {
-            form.set("type", Value::name(&type_name(cursor)?));
+            info.set("type", Value::name(&type_name(cursor)?));
         }
     }
-    with(cursor, &mut form)?;
-    document(&mut form, &abouts(cursor, "about")?);
-    Ok(form)
+    with(cursor, &mut info)?;
+    document(&mut info, &abouts(cursor, "about")?);
+    Ok(info)
 }
 
 /// A message by itself.
-pub(crate) fn message(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+pub(crate) fn message(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
     cursor.keyword("message");
-    let mut form = Form::wsdl("message").with("name", cursor.name("the name of the message")?);
-    with(cursor, &mut form)?;
-    form.children = parts(cursor)?.into_iter().map(crate::form::Child::Element).collect();
-    document(&mut form, &abouts(cursor, "about")?);
-    Ok(form)
+    let mut info = ElementInfo::wsdl("message").with("name", cursor.name("the name of the message")?);
+    with(cursor, &mut info)?;
+    info.children = parts(cursor)?.into_iter().map(crate::info::Child::Element).collect();
+    document(&mut info, &abouts(cursor, "about")?);
+    Ok(info)
 }

@@ -3,7 +3,7 @@
 use super::cursor::{Cursor, Parsed};
 use super::simple::{TypeUse, facets, type_name, type_use};
 use super::{About, abouts, annotate, occurrence, verbatim, with};
-use crate::form::{Child, Form, Value};
+use crate::info::{Child, ElementInfo, Value};
 use crate::paths;
 
 /// What a schema settles for what stands in it.
@@ -17,8 +17,8 @@ pub(crate) struct Local {
 #[derive(Default)]
 pub(crate) struct Body {
     pub about: Vec<About>,
-    pub particles: Vec<Form>,
-    pub attributes: Vec<Form>,
+    pub particles: Vec<ElementInfo>,
+    pub attributes: Vec<ElementInfo>,
     /// Whether it says that there are no elements, not even an empty sequence.
     pub empty: bool,
 }
@@ -36,16 +36,16 @@ impl Body {
 }
 
 /// The particle at the top of a type: a group that stands alone is it, anything else stands in a sequence.
-pub(crate) fn top(mut particles: Vec<Form>, may_be_absent: bool) -> Option<Form> {
+pub(crate) fn top(mut particles: Vec<ElementInfo>, may_be_absent: bool) -> Option<ElementInfo> {
     if particles.is_empty() && may_be_absent {
         return None;
     }
     let is_group =
-        |form: &Form| ["sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
+        |info: &ElementInfo| ["sequence", "choice", "all", "group"].iter().any(|local| info.is_xsd(local));
     if particles.len() == 1 && is_group(&particles[0]) {
         return particles.pop();
     }
-    let mut sequence = Form::xsd("sequence");
+    let mut sequence = ElementInfo::xsd("sequence");
     sequence.children = particles.into_iter().map(Child::Element).collect();
     Some(sequence)
 }
@@ -113,16 +113,16 @@ fn member(cursor: &mut Cursor<'_>, local: Local, body: &mut Body) -> Parsed<()> 
             _ => {}
         }
     }
-    let form = particle(cursor, local)?;
-    if super::is_about(&form) {
-        body.about.push(About::Xml(form));
+    let info = particle(cursor, local)?;
+    if super::is_about(&info) {
+        body.about.push(About::Xml(info));
         return Ok(());
     }
-    let is_attribute = ["attribute", "attributeGroup", "anyAttribute"].iter().any(|it| form.is_xsd(it));
+    let is_attribute = ["attribute", "attributeGroup", "anyAttribute"].iter().any(|it| info.is_xsd(it));
     if is_attribute {
-        body.attributes.push(form)
+        body.attributes.push(info)
     } else {
-        body.particles.push(form)
+        body.particles.push(info)
     }
     Ok(())
 }
@@ -135,7 +135,7 @@ fn is_any_attribute(cursor: &mut Cursor<'_>) -> bool {
 }
 
 /// A particle: a field, a group, the use of something global, a wildcard, or XML.
-pub(crate) fn particle(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+pub(crate) fn particle(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
     if is_field(cursor) {
         return field(cursor, local);
     }
@@ -154,22 +154,22 @@ pub(crate) fn particle(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
 }
 
 /// A particle with the identity constraints that stand behind it.
-pub(crate) fn particle_with_constraints(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
-    let mut form = particle(cursor, local)?;
+pub(crate) fn particle_with_constraints(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
+    let mut info = particle(cursor, local)?;
     loop {
         let before = cursor.at;
         cursor.space();
-        if !matches!(cursor.word(), Some("unique" | "key" | "key-reference")) || !form.is_xsd("element") {
+        if !matches!(cursor.word(), Some("unique" | "key" | "key-reference")) || !info.is_xsd("element") {
             cursor.at = before;
-            return Ok(form);
+            return Ok(info);
         }
-        form.push(constraint(cursor)?);
+        info.push(constraint(cursor)?);
     }
 }
 
-fn model_group(cursor: &mut Cursor<'_>, word: &str, local: Local) -> Parsed<Form> {
+fn model_group(cursor: &mut Cursor<'_>, word: &str, local: Local) -> Parsed<ElementInfo> {
     cursor.keyword(word);
-    let mut form = Form::xsd(word);
+    let mut info = ElementInfo::xsd(word);
     let mut body = Body::default();
     cursor.block(|cursor| {
         let before = body.attributes.len();
@@ -185,28 +185,28 @@ fn model_group(cursor: &mut Cursor<'_>, word: &str, local: Local) -> Parsed<Form
         }
         Ok(())
     })?;
-    form.children = body.particles.into_iter().map(Child::Element).collect();
-    annotate(&mut form, &body.about);
-    occurrence(cursor, &mut form)?;
-    with(cursor, &mut form)?;
-    Ok(form)
+    info.children = body.particles.into_iter().map(Child::Element).collect();
+    annotate(&mut info, &body.about);
+    occurrence(cursor, &mut info)?;
+    with(cursor, &mut info)?;
+    Ok(info)
 }
 
 /// The use of something global: its kind, its name, how often.
-fn reference(cursor: &mut Cursor<'_>, word: &str, local: &str) -> Parsed<Form> {
+fn reference(cursor: &mut Cursor<'_>, word: &str, local: &str) -> Parsed<ElementInfo> {
     cursor.keyword(word);
-    let mut form = Form::xsd(local).naming("ref", &cursor.qname("the name of what is used here")?);
-    occurrence(cursor, &mut form)?;
-    with(cursor, &mut form)?;
-    annotate(&mut form, &abouts(cursor, "about")?);
-    Ok(form)
+    let mut info = ElementInfo::xsd(local).naming("ref", &cursor.qname("the name of what is used here")?);
+    occurrence(cursor, &mut info)?;
+    with(cursor, &mut info)?;
+    annotate(&mut info, &abouts(cursor, "about")?);
+    Ok(info)
 }
 
-fn wildcard(cursor: &mut Cursor<'_>, local: &str) -> Parsed<Form> {
+fn wildcard(cursor: &mut Cursor<'_>, local: &str) -> Parsed<ElementInfo> {
     cursor.keyword("any");
-    let mut form = Form::xsd(local);
+    let mut info = ElementInfo::xsd(local);
     if local == "any" {
-        occurrence(cursor, &mut form)?
+        occurrence(cursor, &mut info)?
     } else {
         cursor.keyword("attribute");
     }
@@ -231,40 +231,40 @@ fn wildcard(cursor: &mut Cursor<'_>, local: &str) -> Parsed<Form> {
                 break;
             }
         }
-        form = form.with("namespace", tokens.join(" "));
+        info = info.with("namespace", tokens.join(" "));
     }
     for how in ["lax", "skip"] {
         if cursor.keyword(how) {
-            form = form.with("processContents", how);
+            info = info.with("processContents", how);
         }
     }
-    with(cursor, &mut form)?;
-    annotate(&mut form, &abouts(cursor, "about")?);
-    Ok(form)
+    with(cursor, &mut info)?;
+    annotate(&mut info, &abouts(cursor, "about")?);
+    Ok(info)
 }
 
 /// A local element.
-fn field(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+fn field(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
     let name = cursor.name("the name of an element")?;
-    let mut form = Form::xsd("element").with("name", name);
+    let mut info = ElementInfo::xsd("element").with("name", name);
     if cursor.mark(":") {
-        typed(cursor, &mut form, local, true)?;
+        typed(cursor, &mut info, local, true)?;
     } else {
-        occurrence(cursor, &mut form)?;
+        occurrence(cursor, &mut info)?;
     }
-    element_tail(cursor, &mut form)?;
-    Ok(form)
+    element_tail(cursor, &mut info)?;
+    Ok(info)
 }
 
 /// A global element, behind the word.
-pub(crate) fn global_element(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+pub(crate) fn global_element(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
     let name = cursor.name("the name of an element")?;
-    let mut form = Form::xsd("element").with("name", name);
+    let mut info = ElementInfo::xsd("element").with("name", name);
     if cursor.mark(":") || opens_type(cursor) {
-        typed(cursor, &mut form, local, false)?;
+        typed(cursor, &mut info, local, false)?;
     }
-    element_tail(cursor, &mut form)?;
-    Ok(form)
+    element_tail(cursor, &mut info)?;
+    Ok(info)
 }
 
 /// Whether a complex type follows right behind a name.
@@ -275,46 +275,46 @@ pub(crate) fn opens_type(cursor: &mut Cursor<'_>) -> bool {
 }
 
 /// The type of an element: a name, a simple type, or a complex type written in place.
-pub(crate) fn typed(cursor: &mut Cursor<'_>, form: &mut Form, local: Local, counted: bool) -> Parsed<()> {
+pub(crate) fn typed(cursor: &mut Cursor<'_>, info: &mut ElementInfo, local: Local, counted: bool) -> Parsed<()> {
     cursor.blanks();
-    let mut ty = Form::xsd("complexType");
+    let mut ty = ElementInfo::xsd("complexType");
     if cursor.keyword("mixed") {
         ty = ty.with("mixed", "true");
     }
     if opens_type(cursor) || cursor.word() == Some("restricting") {
         complex(cursor, &mut ty, local)?;
         if counted {
-            occurrence(cursor, form)?;
+            occurrence(cursor, info)?;
         }
-        form.push(ty);
+        info.push(ty);
         return Ok(());
     }
-    let mut counts = Form::xsd("element");
+    let mut counts = ElementInfo::xsd("element");
     let used = type_use(cursor, counted.then_some(&mut counts))?;
     cursor.blanks();
     if cursor.peek() == Some('{')
         && let TypeUse::Named(base) = &used
     {
-        value_body(cursor, &mut ty, Form::xsd("extension").naming("base", base), local)?;
+        value_body(cursor, &mut ty, ElementInfo::xsd("extension").naming("base", base), local)?;
         if counted {
-            occurrence(cursor, form)?;
+            occurrence(cursor, info)?;
         }
-        form.push(ty);
+        info.push(ty);
         return Ok(());
     }
     if !ty.attributes.is_empty() {
         return Err(cursor.expected("a block behind a mixed type"));
     }
-    used.give(form);
-    form.attributes.extend(counts.attributes);
+    used.give(info);
+    info.attributes.extend(counts.attributes);
     Ok(())
 }
 
 /// The attributes of a type with simple content.
 pub(crate) fn value_body(
     cursor: &mut Cursor<'_>,
-    ty: &mut Form,
-    mut derivation: Form,
+    ty: &mut ElementInfo,
+    mut derivation: ElementInfo,
     local: Local,
 ) -> Parsed<()> {
     let at = cursor.at;
@@ -329,23 +329,23 @@ pub(crate) fn value_body(
         ));
     }
     derivation.children.extend(body.attributes.into_iter().map(Child::Element));
-    ty.push(Form::xsd("simpleContent").holding(derivation));
+    ty.push(ElementInfo::xsd("simpleContent").holding(derivation));
     annotate(ty, &body.about);
     Ok(())
 }
 
 /// `restricting B as (…) facets { … }`: a type with simple content by restriction.
-pub(crate) fn restricting(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> Parsed<()> {
+pub(crate) fn restricting(cursor: &mut Cursor<'_>, ty: &mut ElementInfo, local: Local) -> Parsed<()> {
     cursor.keyword("restricting");
-    let mut derivation = Form::xsd("restriction").naming("base", &type_name(cursor)?);
+    let mut derivation = ElementInfo::xsd("restriction").naming("base", &type_name(cursor)?);
     if cursor.keyword("as") {
         cursor.expect("(")?;
         let inline = type_use(cursor, None)?;
         cursor.expect(")")?;
         derivation.push(match inline {
-            TypeUse::Inline(form) => form,
+            TypeUse::Inline(info) => info,
             TypeUse::Named(name) => {
-                Form::xsd("simpleType").holding(Form::xsd("restriction").naming("base", &name))
+                ElementInfo::xsd("simpleType").holding(ElementInfo::xsd("restriction").naming("base", &name))
             }
         });
     }
@@ -354,12 +354,12 @@ pub(crate) fn restricting(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) 
     if cursor.peek() == Some('{') {
         return value_body(cursor, ty, derivation, local);
     }
-    ty.push(Form::xsd("simpleContent").holding(derivation));
+    ty.push(ElementInfo::xsd("simpleContent").holding(derivation));
     Ok(())
 }
 
 /// What follows the name of a complex type: what it derives from, and its block.
-pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> Parsed<()> {
+pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut ElementInfo, local: Local) -> Parsed<()> {
     if cursor.word() == Some("restricting") {
         return restricting(cursor, ty, local);
     }
@@ -368,14 +368,14 @@ pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> P
             cursor.keyword(word);
             let name = type_name(cursor)?;
             let local = if word == "extends" { "extension" } else { "restriction" };
-            Some(Form::xsd(local).naming("base", &name))
+            Some(ElementInfo::xsd(local).naming("base", &name))
         }
         _ => None,
     };
     with(cursor, ty)?;
     cursor.blanks();
     if derivation.is_some() && cursor.peek() != Some('{') {
-        ty.children.extend(derivation.map(|it| Child::Element(Form::xsd("complexContent").holding(it))));
+        ty.children.extend(derivation.map(|it| Child::Element(ElementInfo::xsd("complexContent").holding(it))));
         return Ok(());
     }
     let body = body(cursor, local)?;
@@ -383,7 +383,7 @@ pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> P
     match derivation {
         Some(mut derivation) => {
             derivation.children = body.children();
-            ty.push(Form::xsd("complexContent").holding(derivation));
+            ty.push(ElementInfo::xsd("complexContent").holding(derivation));
         }
         None => ty.children.extend(body.children()),
     }
@@ -392,21 +392,21 @@ pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut Form, local: Local) -> P
 }
 
 /// What stands behind the type of an element.
-pub(crate) fn element_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+pub(crate) fn element_tail(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
     loop {
         let before = cursor.at;
         match cursor.word() {
             Some(word @ ("nillable" | "abstract")) => {
                 cursor.keyword(word);
-                form.set(word, Value::Text("true".to_owned()));
+                info.set(word, Value::Text("true".to_owned()));
             }
             Some("replaces") => {
                 cursor.keyword("replaces");
                 let head = cursor.qname("the name of a global element")?;
-                form.set("substitutionGroup", Value::name(&head));
+                info.set("substitutionGroup", Value::name(&head));
             }
-            Some("block" | "final") => derivations(cursor, form)?,
-            _ => shared_tail(cursor, form)?,
+            Some("block" | "final") => derivations(cursor, info)?,
+            _ => shared_tail(cursor, info)?,
         }
         // A word that begins something else is not taken.
         if cursor.at == before {
@@ -416,32 +416,32 @@ pub(crate) fn element_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<(
 }
 
 /// What stands behind the type of an element and of an attribute alike; nothing, if the next word is another.
-fn shared_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+fn shared_tail(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
     match cursor.word() {
         Some(word @ ("qualified" | "unqualified")) => {
             cursor.keyword(word);
-            form.set("form", Value::Text(word.to_owned()));
+            info.set("form", Value::Text(word.to_owned()));
         }
-        Some("default" | "fixed") => value(cursor, form)?,
-        Some("with") => with(cursor, form)?,
-        Some("about") => annotate(form, &abouts(cursor, "about")?),
-        Some("xml") if verbatim::is_next(cursor) => annotate(form, &abouts(cursor, "about")?),
+        Some("default" | "fixed") => value(cursor, info)?,
+        Some("with") => with(cursor, info)?,
+        Some("about") => annotate(info, &abouts(cursor, "about")?),
+        Some("xml") if verbatim::is_next(cursor) => annotate(info, &abouts(cursor, "about")?),
         _ => {}
     }
     Ok(())
 }
 
 /// A default or fixed value.
-fn value(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+fn value(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
     let word = if cursor.keyword("default") { "default" } else { "fixed" };
     cursor.keyword("fixed");
     let text = cursor.string("the value")?;
-    form.set(word, Value::Text(text));
+    info.set(word, Value::Text(text));
     Ok(())
 }
 
 /// `block` or `final`, and the derivations that it names.
-pub(crate) fn derivations(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+pub(crate) fn derivations(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
     let name = if cursor.keyword("block") { "block" } else { "final" };
     cursor.keyword("final");
     let mut set = Vec::new();
@@ -459,62 +459,62 @@ pub(crate) fn derivations(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()
     if set.is_empty() {
         return Err(cursor.expected("all, none, extension, restriction, substitution, list or union"));
     }
-    form.set(name, Value::Text(set.join(" ")));
+    info.set(name, Value::Text(set.join(" ")));
     Ok(())
 }
 
 /// `@name: type`, an attribute declared in place.
-pub(crate) fn attribute(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+pub(crate) fn attribute(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
     cursor.mark("@");
     let name = cursor.name("the name of an attribute")?;
-    let mut form = Form::xsd("attribute").with("name", name);
+    let mut info = ElementInfo::xsd("attribute").with("name", name);
     if cursor.mark(":") {
-        let mut usage = Form::xsd("attribute");
+        let mut usage = ElementInfo::xsd("attribute");
         let used = type_use(cursor, Some(&mut usage))?;
-        used.give(&mut form);
-        form.attributes.extend(usage.attributes);
+        used.give(&mut info);
+        info.attributes.extend(usage.attributes);
     } else if cursor.peek() == Some('?') {
         cursor.at += 1;
     } else {
-        form.set("use", Value::Text("required".to_owned()));
+        info.set("use", Value::Text("required".to_owned()));
     }
-    attribute_tail(cursor, &mut form)?;
-    Ok(form)
+    attribute_tail(cursor, &mut info)?;
+    Ok(info)
 }
 
 /// `attribute name`, the use of a global attribute.
-fn attribute_reference(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+fn attribute_reference(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
     cursor.keyword("attribute");
-    let mut form = Form::xsd("attribute").naming("ref", &cursor.qname("the name of a global attribute")?);
+    let mut info = ElementInfo::xsd("attribute").naming("ref", &cursor.qname("the name of a global attribute")?);
     if cursor.peek() == Some('?') {
         cursor.at += 1;
     } else {
-        form.set("use", Value::Text("required".to_owned()));
+        info.set("use", Value::Text("required".to_owned()));
     }
-    attribute_tail(cursor, &mut form)?;
-    Ok(form)
+    attribute_tail(cursor, &mut info)?;
+    Ok(info)
 }
 
 /// A global attribute, behind the word.
-pub(crate) fn global_attribute(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+pub(crate) fn global_attribute(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
     let name = cursor.name("the name of an attribute")?;
-    let mut form = Form::xsd("attribute").with("name", name);
+    let mut info = ElementInfo::xsd("attribute").with("name", name);
     if cursor.mark(":") {
-        type_use(cursor, None)?.give(&mut form);
+        type_use(cursor, None)?.give(&mut info);
     }
-    attribute_tail(cursor, &mut form)?;
-    Ok(form)
+    attribute_tail(cursor, &mut info)?;
+    Ok(info)
 }
 
-fn attribute_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
+fn attribute_tail(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
     loop {
         let before = cursor.at;
         match cursor.word() {
             Some("prohibited") => {
                 cursor.keyword("prohibited");
-                form.set("use", Value::Text("prohibited".to_owned()));
+                info.set("use", Value::Text("prohibited".to_owned()));
             }
-            _ => shared_tail(cursor, form)?,
+            _ => shared_tail(cursor, info)?,
         }
         // A word that begins something else is not taken.
         if cursor.at == before {
@@ -524,24 +524,24 @@ fn attribute_tail(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
 }
 
 /// An identity constraint of the element before it.
-pub(crate) fn constraint(cursor: &mut Cursor<'_>) -> Parsed<Form> {
+pub(crate) fn constraint(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
     let local = match cursor.word() {
         Some("unique") => "unique",
         Some("key") => "key",
         _ => "keyref",
     };
     let _ = cursor.keyword("unique") || cursor.keyword("key-reference") || cursor.keyword("key");
-    let mut form = Form::xsd(local).with("name", cursor.name("the name of the constraint")?);
+    let mut info = ElementInfo::xsd(local).with("name", cursor.name("the name of the constraint")?);
     let of = |cursor: &mut Cursor<'_>, word: &str| {
         if cursor.keyword(word) { Ok(()) } else { Err(cursor.expected(&format!("\"{word}\""))) }
     };
     of(cursor, "of")?;
     let path = path(cursor, "selector")?;
-    form.push(path);
+    info.push(path);
     of(cursor, "by")?;
     loop {
         let field = self::path(cursor, "field")?;
-        form.push(field);
+        info.push(field);
         if !cursor.mark(",") {
             break;
         }
@@ -549,19 +549,19 @@ pub(crate) fn constraint(cursor: &mut Cursor<'_>) -> Parsed<Form> {
     }
     if cursor.keyword("to") {
         let key = cursor.qname("the name of a key")?;
-        form.set("refer", Value::name(&key));
+        info.set("refer", Value::name(&key));
     }
-    annotate(&mut form, &abouts(cursor, "about")?);
-    Ok(form)
+    annotate(&mut info, &abouts(cursor, "about")?);
+    Ok(info)
 }
 
 /// A path in quotes, its prefixes replaced by namespaces in braces.
-fn path(cursor: &mut Cursor<'_>, local: &str) -> Parsed<Form> {
+fn path(cursor: &mut Cursor<'_>, local: &str) -> Parsed<ElementInfo> {
     let start = cursor.at;
     let text = cursor.string("a path")?;
     let namespace = |prefix: &str| cursor.prefixes.namespace(prefix).map(str::to_owned);
     match paths::expanded(&text, &namespace) {
-        Ok(path) => Ok(Form::xsd(local).with("xpath", path)),
+        Ok(path) => Ok(ElementInfo::xsd(local).with("xpath", path)),
         Err(prefix) => {
             let span = charter_source::Span::new(start, cursor.at);
             let help = format!("add a line: prefix {prefix} = \"…\"");

@@ -9,29 +9,29 @@ use super::particles::{
 };
 use super::simple::{TypeUse, type_use};
 use super::{About, abouts, annotate, verbatim, with};
-use crate::form::{Child, Form, Value};
+use crate::info::{Child, ElementInfo, Value};
 
 /// A schema as it is read.
 pub(crate) struct SchemaReading {
-    pub form: Form,
+    pub info: ElementInfo,
     pub local: Local,
 }
 
 impl SchemaReading {
     pub fn new(namespace: &str) -> SchemaReading {
-        let mut form = Form::xsd("schema");
+        let mut info = ElementInfo::xsd("schema");
         if !namespace.is_empty() {
-            form = form.with("targetNamespace", namespace);
+            info = info.with("targetNamespace", namespace);
         }
         SchemaReading {
-            form: form.with("elementFormDefault", "qualified"),
+            info: info.with("elementFormDefault", "qualified"),
             local: Local { qualified: (true, false) },
         }
     }
 
     /// Whether anything has been said of it.
     pub fn is_empty(&self) -> bool {
-        self.form.children.is_empty() && self.local.qualified == (true, false)
+        self.info.children.is_empty() && self.local.qualified == (true, false)
     }
 
     /// Whether the word that comes next begins something that stands in a schema.
@@ -57,42 +57,42 @@ impl SchemaReading {
     /// One item of a schema.
     pub fn item(&mut self, cursor: &mut Cursor<'_>) -> Parsed<()> {
         match cursor.word() {
-            Some("about") => annotate(&mut self.form, &abouts(cursor, "about")?),
+            Some("about") => annotate(&mut self.info, &abouts(cursor, "about")?),
             Some("elements") => {
                 cursor.keyword("elements");
                 self.local.qualified.0 = qualified(cursor)?;
-                self.form.attributes.retain(|(name, _)| !name.is("", "elementFormDefault"));
+                self.info.attributes.retain(|(name, _)| !name.is("", "elementFormDefault"));
                 if self.local.qualified.0 {
-                    self.form.set("elementFormDefault", Value::Text("qualified".to_owned()));
+                    self.info.set("elementFormDefault", Value::Text("qualified".to_owned()));
                 }
             }
             Some("attributes") if is_setting(cursor) => {
                 cursor.keyword("attributes");
                 self.local.qualified.1 = qualified(cursor)?;
                 if self.local.qualified.1 {
-                    self.form.set("attributeFormDefault", Value::Text("qualified".to_owned()));
+                    self.info.set("attributeFormDefault", Value::Text("qualified".to_owned()));
                 }
             }
             Some(word @ ("block" | "final")) => {
-                let mut set = Form::xsd("complexType");
+                let mut set = ElementInfo::xsd("complexType");
                 derivations(cursor, &mut set)?;
                 let value = set.text(word).unwrap_or("").to_owned();
-                self.form.set(&format!("{word}Default"), Value::Text(value));
+                self.info.set(&format!("{word}Default"), Value::Text(value));
             }
-            Some("with") => with(cursor, &mut self.form)?,
+            Some("with") => with(cursor, &mut self.info)?,
             Some("unique" | "key" | "key-reference") => {
                 let constraint = constraint(cursor)?;
-                match self.form.children.last_mut() {
+                match self.info.children.last_mut() {
                     Some(Child::Element(last)) if last.is_xsd("element") => last.push(constraint),
                     _ => return Err(cursor.expected("an element before its constraint")),
                 }
             }
             _ => {
-                let form = global(cursor, self.local)?;
-                if form.is_xsd("annotation") {
-                    annotate(&mut self.form, &[About::Xml(form)]);
+                let info = global(cursor, self.local)?;
+                if info.is_xsd("annotation") {
+                    annotate(&mut self.info, &[About::Xml(info)]);
                 } else {
-                    self.form.push(form);
+                    self.info.push(info);
                 }
             }
         }
@@ -118,7 +118,7 @@ fn qualified(cursor: &mut Cursor<'_>) -> Parsed<bool> {
 }
 
 /// A global component.
-pub(crate) fn global(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+pub(crate) fn global(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
     if verbatim::is_next(cursor) {
         return verbatim::xml(cursor, local.qualified);
     }
@@ -138,7 +138,7 @@ pub(crate) fn global(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
     }
 }
 
-fn type_definition(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+fn type_definition(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
     cursor.blanks();
     let start = cursor.at;
     let is_abstract = cursor.keyword("abstract");
@@ -148,7 +148,7 @@ fn type_definition(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
         return Err(cursor.expected("\"type\""));
     }
     let name = cursor.name("the name of the type")?;
-    let mut head = Form::xsd("complexType").with("name", name);
+    let mut head = ElementInfo::xsd("complexType").with("name", name);
     if is_abstract {
         head = head.with("abstract", "true");
     }
@@ -175,14 +175,14 @@ fn type_definition(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
     if cursor.peek() == Some('{')
         && let TypeUse::Named(base) = &used
     {
-        value_body(cursor, &mut head, Form::xsd("extension").naming("base", base), local)?;
+        value_body(cursor, &mut head, ElementInfo::xsd("extension").naming("base", base), local)?;
         return Ok(head);
     }
     let mut simple = match used {
         TypeUse::Named(name) => {
-            Form::xsd("simpleType").holding(Form::xsd("restriction").naming("base", &name))
+            ElementInfo::xsd("simpleType").holding(ElementInfo::xsd("restriction").naming("base", &name))
         }
-        TypeUse::Inline(form) => form,
+        TypeUse::Inline(info) => info,
     };
     simple.attributes = head.attributes;
     if is_abstract || mixed {
@@ -193,34 +193,34 @@ fn type_definition(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
     Ok(simple)
 }
 
-fn group(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+fn group(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
     cursor.keyword("group");
-    let mut form = Form::xsd("group").with("name", cursor.name("the name of the group")?);
-    with(cursor, &mut form)?;
+    let mut info = ElementInfo::xsd("group").with("name", cursor.name("the name of the group")?);
+    with(cursor, &mut info)?;
     let open = block_start(cursor);
     let body = body(cursor, local)?;
     if !body.attributes.is_empty() {
         let help = Some("put them into a group of their own: attributes Marks { @flag: string }".to_owned());
         return Err(cursor.fail(open, "a group of elements holds no attributes".to_owned(), help));
     }
-    form.children.extend(top(body.particles, false).map(Child::Element));
-    annotate(&mut form, &body.about);
-    Ok(form)
+    info.children.extend(top(body.particles, false).map(Child::Element));
+    annotate(&mut info, &body.about);
+    Ok(info)
 }
 
-fn attribute_group(cursor: &mut Cursor<'_>, local: Local) -> Parsed<Form> {
+fn attribute_group(cursor: &mut Cursor<'_>, local: Local) -> Parsed<ElementInfo> {
     cursor.keyword("attributes");
-    let mut form = Form::xsd("attributeGroup").with("name", cursor.name("the name of the group")?);
-    with(cursor, &mut form)?;
+    let mut info = ElementInfo::xsd("attributeGroup").with("name", cursor.name("the name of the group")?);
+    with(cursor, &mut info)?;
     let open = block_start(cursor);
     let body = body(cursor, local)?;
     if !body.particles.is_empty() {
         let help = Some("write attributes with an @, or put the elements into a group".to_owned());
         return Err(cursor.fail(open, "a group of attributes holds no elements".to_owned(), help));
     }
-    form.children = body.attributes.into_iter().map(Child::Element).collect();
-    annotate(&mut form, &body.about);
-    Ok(form)
+    info.children = body.attributes.into_iter().map(Child::Element).collect();
+    annotate(&mut info, &body.about);
+    Ok(info)
 }
 
 /// Where the block begins that follows.
@@ -242,6 +242,6 @@ pub(crate) fn schema(cursor: &mut Cursor<'_>) -> Parsed<SchemaReading> {
 }
 
 /// Whether XML that stands in a contract belongs to its schema.
-pub(crate) fn is_schema_item(form: &Form) -> bool {
-    *form.name.namespace == *ns::XSD && !form.is_xsd("schema")
+pub(crate) fn is_schema_item(info: &ElementInfo) -> bool {
+    *info.name.namespace == *ns::XSD && !info.is_xsd("schema")
 }

@@ -5,7 +5,7 @@ use charter_source::{QName, ns};
 
 use super::cursor::{Cursor, Parsed};
 use super::{abouts, annotate, occurrence};
-use crate::form::{Child, Form, Value, shared};
+use crate::info::{Child, ElementInfo, Value, shared};
 
 /// A type as it is used.
 #[derive(Debug, Clone)]
@@ -13,25 +13,25 @@ pub(crate) enum TypeUse {
     /// By its name.
     Named(QName),
     /// A `simpleType` written in place.
-    Inline(Form),
+    Inline(ElementInfo),
 }
 
 impl TypeUse {
     /// Gives an element or an attribute this type.
-    pub fn give(self, form: &mut Form) {
+    pub fn give(self, info: &mut ElementInfo) {
         match self {
-            TypeUse::Named(name) => form.set("type", Value::name(&name)),
-            TypeUse::Inline(inline) => form.children.push(Child::Element(inline)),
+            TypeUse::Named(name) => info.set("type", Value::name(&name)),
+            TypeUse::Inline(inline) => info.children.push(Child::Element(inline)),
         }
     }
 
     /// The type as a `simpleType` element.
-    fn inline(self) -> Form {
+    fn inline(self) -> ElementInfo {
         match self {
             TypeUse::Named(name) => {
-                Form::xsd("simpleType").holding(Form::xsd("restriction").naming("base", &name))
+                ElementInfo::xsd("simpleType").holding(ElementInfo::xsd("restriction").naming("base", &name))
             }
-            TypeUse::Inline(form) => form,
+            TypeUse::Inline(info) => info,
         }
     }
 }
@@ -53,79 +53,79 @@ pub(crate) fn type_name(cursor: &mut Cursor<'_>) -> Parsed<QName> {
 }
 
 /// A type with its facets; the mark of occurrence stands behind the name and goes to `occurs`.
-pub(crate) fn type_use(cursor: &mut Cursor<'_>, occurs: Option<&mut Form>) -> Parsed<TypeUse> {
+pub(crate) fn type_use(cursor: &mut Cursor<'_>, occurs: Option<&mut ElementInfo>) -> Parsed<TypeUse> {
     cursor.within(|cursor| type_within(cursor, occurs))
 }
 
-fn type_within(cursor: &mut Cursor<'_>, occurs: Option<&mut Form>) -> Parsed<TypeUse> {
+fn type_within(cursor: &mut Cursor<'_>, occurs: Option<&mut ElementInfo>) -> Parsed<TypeUse> {
     if cursor.word() == Some("list") && cursor.keyword("list") {
         if !cursor.keyword("of") {
             return Err(cursor.expected("\"of\" and the type of the items"));
         }
         let list = match type_use(cursor, None)? {
-            TypeUse::Named(name) => Form::xsd("list").naming("itemType", &name),
-            TypeUse::Inline(inline) => Form::xsd("list").holding(inline),
+            TypeUse::Named(name) => ElementInfo::xsd("list").naming("itemType", &name),
+            TypeUse::Inline(inline) => ElementInfo::xsd("list").holding(inline),
         };
-        if let Some(form) = occurs {
-            mark(cursor, form)?;
+        if let Some(info) = occurs {
+            mark(cursor, info)?;
         }
-        return Ok(TypeUse::Inline(Form::xsd("simpleType").holding(list)));
+        return Ok(TypeUse::Inline(ElementInfo::xsd("simpleType").holding(list)));
     }
     if cursor.keyword("either") {
         let union = union(cursor)?;
-        if let Some(form) = occurs {
-            mark(cursor, form)?;
+        if let Some(info) = occurs {
+            mark(cursor, info)?;
         }
         return Ok(union);
     }
     if cursor.mark("(") {
         let inner = type_use(cursor, None)?;
         cursor.expect(")")?;
-        if let Some(form) = occurs {
-            mark(cursor, form)?;
+        if let Some(info) = occurs {
+            mark(cursor, info)?;
         }
         let facets = facets(cursor)?;
         let inner = inner.inline();
         if facets.is_empty() {
             return Ok(TypeUse::Inline(inner));
         }
-        let mut restriction = Form::xsd("restriction").holding(inner);
+        let mut restriction = ElementInfo::xsd("restriction").holding(inner);
         restriction.children.extend(facets.into_iter().map(Child::Element));
-        return Ok(TypeUse::Inline(Form::xsd("simpleType").holding(restriction)));
+        return Ok(TypeUse::Inline(ElementInfo::xsd("simpleType").holding(restriction)));
     }
     let name = type_name(cursor)?;
-    if let Some(form) = occurs {
-        mark(cursor, form)?;
+    if let Some(info) = occurs {
+        mark(cursor, info)?;
     }
     let facets = facets(cursor)?;
     if facets.is_empty() {
         return Ok(TypeUse::Named(name));
     }
-    let mut restriction = Form::xsd("restriction").naming("base", &name);
+    let mut restriction = ElementInfo::xsd("restriction").naming("base", &name);
     restriction.children.extend(facets.into_iter().map(Child::Element));
-    Ok(TypeUse::Inline(Form::xsd("simpleType").holding(restriction)))
+    Ok(TypeUse::Inline(ElementInfo::xsd("simpleType").holding(restriction)))
 }
 
 /// The mark of an element says how often, that of an attribute whether it may be left out.
-fn mark(cursor: &mut Cursor<'_>, form: &mut Form) -> Parsed<()> {
-    if form.is_xsd("attribute") {
+fn mark(cursor: &mut Cursor<'_>, info: &mut ElementInfo) -> Parsed<()> {
+    if info.is_xsd("attribute") {
         if cursor.peek() == Some('?') {
             cursor.at += 1;
         } else {
-            form.set("use", Value::Text("required".to_owned()));
+            info.set("use", Value::Text("required".to_owned()));
         }
         return Ok(());
     }
-    occurrence(cursor, form)
+    occurrence(cursor, info)
 }
 
 fn union(cursor: &mut Cursor<'_>) -> Parsed<TypeUse> {
-    let mut union = Form::xsd("union");
+    let mut union = ElementInfo::xsd("union");
     let mut names = Vec::new();
     loop {
         match type_use(cursor, None)? {
             TypeUse::Named(name) => names.push(shared(&name.namespace, &name.local)),
-            TypeUse::Inline(form) => union.push(form),
+            TypeUse::Inline(info) => union.push(info),
         }
         if !cursor.keyword("or") {
             break;
@@ -135,11 +135,11 @@ fn union(cursor: &mut Cursor<'_>) -> Parsed<TypeUse> {
     if !names.is_empty() {
         union.set("memberTypes", Value::Names(names));
     }
-    Ok(TypeUse::Inline(Form::xsd("simpleType").holding(union)))
+    Ok(TypeUse::Inline(ElementInfo::xsd("simpleType").holding(union)))
 }
 
 /// The facets that come next.
-pub(crate) fn facets(cursor: &mut Cursor<'_>) -> Parsed<Vec<Form>> {
+pub(crate) fn facets(cursor: &mut Cursor<'_>) -> Parsed<Vec<ElementInfo>> {
     let mut found = Vec::new();
     loop {
         let Some(word) = cursor.word() else { return Ok(found) };
@@ -181,9 +181,9 @@ fn bare_value(cursor: &mut Cursor<'_>) -> Parsed<Option<String>> {
     Ok((!word.is_empty()).then(|| word.to_owned()))
 }
 
-fn facet(local: &str, value: String, fixed: bool) -> Form {
-    let form = Form::xsd(local).with("value", value);
-    if fixed { form.with("fixed", "true") } else { form }
+fn facet(local: &str, value: String, fixed: bool) -> ElementInfo {
+    let info = ElementInfo::xsd(local).with("value", value);
+    if fixed { info.with("fixed", "true") } else { info }
 }
 
 /// Whether the facet is fixed; a fixed value of an element is another thing.
@@ -194,7 +194,7 @@ fn is_fixed(cursor: &mut Cursor<'_>) -> bool {
     cursor.keyword("fixed")
 }
 
-fn value(cursor: &mut Cursor<'_>, word: &str, local: &str, found: &mut Vec<Form>) -> Parsed<()> {
+fn value(cursor: &mut Cursor<'_>, word: &str, local: &str, found: &mut Vec<ElementInfo>) -> Parsed<()> {
     cursor.keyword(word);
     cursor.blanks();
     let Some(value) = bare_value(cursor)? else { return Err(cursor.expected("a value")) };
@@ -208,7 +208,7 @@ fn range(
     word: &str,
     least: [&str; 2],
     most: [&str; 2],
-    found: &mut Vec<Form>,
+    found: &mut Vec<ElementInfo>,
 ) -> Parsed<()> {
     cursor.keyword(word);
     cursor.blanks();
@@ -242,7 +242,7 @@ fn range(
     Ok(())
 }
 
-fn patterns(cursor: &mut Cursor<'_>, found: &mut Vec<Form>) -> Parsed<()> {
+fn patterns(cursor: &mut Cursor<'_>, found: &mut Vec<ElementInfo>) -> Parsed<()> {
     cursor.keyword("like");
     loop {
         found.push(facet("pattern", cursor.string("a pattern")?, false));
@@ -254,7 +254,7 @@ fn patterns(cursor: &mut Cursor<'_>, found: &mut Vec<Form>) -> Parsed<()> {
     }
 }
 
-fn enumeration(cursor: &mut Cursor<'_>, found: &mut Vec<Form>) -> Parsed<()> {
+fn enumeration(cursor: &mut Cursor<'_>, found: &mut Vec<ElementInfo>) -> Parsed<()> {
     cursor.keyword("one-of");
     cursor.space();
     loop {

@@ -4,7 +4,7 @@ use charter_source::xml::{Bounds, Document, Escape, escaped};
 use charter_source::{Interner, Node, Span};
 
 use super::cursor::{Cursor, Parsed};
-use crate::form::Form;
+use crate::info::ElementInfo;
 use crate::reading::{Reading, Settings};
 use crate::vocabulary::USUAL;
 
@@ -14,7 +14,7 @@ pub(crate) fn is_next(cursor: &mut Cursor<'_>) -> bool {
 }
 
 /// The element that comes next. `qualified` says what holds for local elements and attributes around it.
-pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<Form> {
+pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<ElementInfo> {
     cursor.keyword("xml");
     cursor.blanks();
     let start = cursor.at;
@@ -52,7 +52,7 @@ pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<Fo
     let mut names = Interner::default();
     let mut reading = Reading { names: &mut names, file: None, settings };
     match document.root_element().children().find(Node::is_element) {
-        Some(node) => Ok(reading.form(node)),
+        Some(node) => Ok(reading.info(node)),
         None => Err(cursor.expected("an element")),
     }
 }

@@ -5,7 +5,7 @@ use charter_source::ns;
 use super::simple::TypeWords;
 use super::taking::Taking;
 use super::{Printer, about_lines, about_tail, mark};
-use crate::form::Form;
+use crate::info::ElementInfo;
 use crate::layout::{Entry, quoted};
 use crate::paths;
 use crate::prefixes::word;
@@ -39,13 +39,13 @@ impl Printer<'_> {
         Some(Shape { words: String::new(), entries: Some(entries) })
     }
 
-    fn complex_content(&self, form: &Form) -> Option<Shape> {
-        let word = match &*form.name.local {
+    fn complex_content(&self, info: &ElementInfo) -> Option<Shape> {
+        let word = match &*info.name.local {
             "extension" => "extends",
             "restriction" => "restricts",
             _ => return None,
         };
-        let mut taking = Taking::new(form);
+        let mut taking = Taking::new(info);
         let words = format!(" {word} {}", self.type_name(taking.name("base")?));
         let entries = match taking.peek() {
             Some(_) => Some(self.body(&mut taking)?),
@@ -55,10 +55,10 @@ impl Printer<'_> {
         Some(Shape { words, entries })
     }
 
-    fn simple_content(&self, form: &Form, value_word: &str) -> Option<Shape> {
-        let mut taking = Taking::new(form);
+    fn simple_content(&self, info: &ElementInfo, value_word: &str) -> Option<Shape> {
+        let mut taking = Taking::new(info);
         let base = self.type_name(taking.name("base")?);
-        if form.is_xsd("extension") {
+        if info.is_xsd("extension") {
             let entries = self.attributes(&mut taking)?;
             taking.done()?;
             return Some(Shape { words: format!("{value_word} {base}"), entries: Some(entries) });
@@ -78,9 +78,9 @@ impl Printer<'_> {
     pub(crate) fn body(&self, taking: &mut Taking<'_>) -> Option<Vec<Entry>> {
         let mut entries = Vec::new();
         let is_group =
-            |form: &Form| ["sequence", "choice", "all", "group"].iter().any(|local| form.is_xsd(local));
+            |info: &ElementInfo| ["sequence", "choice", "all", "group"].iter().any(|local| info.is_xsd(local));
         let has_particle = taking.peek().is_some_and(is_group);
-        if let Some(top) = taking.peek().filter(|form| is_group(form)) {
+        if let Some(top) = taking.peek().filter(|info| is_group(info)) {
             taking.next();
             entries = self.top(top);
         }
@@ -96,28 +96,28 @@ impl Printer<'_> {
     }
 
     /// The particle at the top of a type: a plain sequence needs no word, unless one group is all it holds.
-    pub(crate) fn top(&self, form: &Form) -> Vec<Entry> {
-        let is_plain = form.is_xsd("sequence") && form.attributes.is_empty();
-        let members: Vec<&Form> = form.elements().collect();
+    pub(crate) fn top(&self, info: &ElementInfo) -> Vec<Entry> {
+        let is_plain = info.is_xsd("sequence") && info.attributes.is_empty();
+        let members: Vec<&ElementInfo> = info.elements().collect();
         let annotated = members.first().is_some_and(|first| first.is_xsd("annotation"));
         let alone = matches!(members.as_slice(), [only] if !only.is_xsd("element") && !only.is_xsd("any"));
         if is_plain && !alone && !annotated {
             return members.into_iter().flat_map(|member| self.particle(member)).collect();
         }
-        self.particle(form)
+        self.particle(info)
     }
 
     /// A particle: one entry, and one more for each identity constraint.
-    pub(crate) fn particle(&self, form: &Form) -> Vec<Entry> {
-        let found = match &*form.name.local {
-            "element" if form.named("ref").is_some() => self.element_use(form).map(|entry| vec![entry]),
-            "element" => self.element(form, "", true),
-            "sequence" | "choice" | "all" => self.model_group(form).map(|entry| vec![entry]),
-            "group" => self.reference(form, "group").map(|entry| vec![entry]),
-            "any" => self.wildcard(form, "any").map(|entry| vec![entry]),
+    pub(crate) fn particle(&self, info: &ElementInfo) -> Vec<Entry> {
+        let found = match &*info.name.local {
+            "element" if info.named("ref").is_some() => self.element_use(info).map(|entry| vec![entry]),
+            "element" => self.element(info, "", true),
+            "sequence" | "choice" | "all" => self.model_group(info).map(|entry| vec![entry]),
+            "group" => self.reference(info, "group").map(|entry| vec![entry]),
+            "any" => self.wildcard(info, "any").map(|entry| vec![entry]),
             _ => None,
         };
-        found.filter(|_| *form.name.namespace == *ns::XSD).unwrap_or_else(|| vec![self.verbatim(form)])
+        found.filter(|_| *info.name.namespace == *ns::XSD).unwrap_or_else(|| vec![self.verbatim(info)])
     }
 
     fn occurrence(&self, taking: &mut Taking<'_>) -> Option<String> {
@@ -125,8 +125,8 @@ impl Printer<'_> {
         mark(min, max)
     }
 
-    fn model_group(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn model_group(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let mark = self.occurrence(&mut taking)?;
         let mut entries = about_lines(&taking.about(self)?);
         while let Some(member) = taking.next() {
@@ -134,17 +134,17 @@ impl Printer<'_> {
         }
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::block(form.name.local.to_string(), entries).tail(&format!("{mark}{others}")))
+        Some(Entry::block(info.name.local.to_string(), entries).tail(&format!("{mark}{others}")))
     }
 
     /// The use of a global element.
-    fn element_use(&self, form: &Form) -> Option<Entry> {
-        self.reference(form, "element")
+    fn element_use(&self, info: &ElementInfo) -> Option<Entry> {
+        self.reference(info, "element")
     }
 
     /// The use of something global: a word, its name, how often.
-    fn reference(&self, form: &Form, what: &str) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn reference(&self, info: &ElementInfo, what: &str) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = self.name(taking.name("ref")?);
         let mark = self.occurrence(&mut taking)?;
         let about = about_tail(&taking.about(self)?);
@@ -154,8 +154,8 @@ impl Printer<'_> {
     }
 
     /// `any` or `any attribute`.
-    fn wildcard(&self, form: &Form, what: &str) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn wildcard(&self, info: &ElementInfo, what: &str) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let mark = if what == "any" { self.occurrence(&mut taking)? } else { String::new() };
         let mut words = match taking.text("namespace") {
             None => String::new(),
@@ -183,8 +183,8 @@ impl Printer<'_> {
     }
 
     /// An element declaration, with its identity constraints behind it. `what` stands before its name.
-    pub(crate) fn element(&self, form: &Form, what: &str, local: bool) -> Option<Vec<Entry>> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn element(&self, info: &ElementInfo, what: &str, local: bool) -> Option<Vec<Entry>> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mark = if local { self.occurrence(&mut taking)? } else { String::new() };
         let about = taking.about(self)?;
@@ -216,9 +216,9 @@ impl Printer<'_> {
     }
 
     /// An inline simple type where a mark of occurrence may follow.
-    pub(crate) fn inline_use(&self, form: &Form) -> Option<TypeWords> {
-        let words = self.inline_simple(form)?;
-        let is_plain = form.elements().all(|inner| inner.is_xsd("restriction"));
+    pub(crate) fn inline_use(&self, info: &ElementInfo) -> Option<TypeWords> {
+        let words = self.inline_simple(info)?;
+        let is_plain = info.elements().all(|inner| inner.is_xsd("restriction"));
         Some(if is_plain {
             words
         } else {
@@ -226,14 +226,14 @@ impl Printer<'_> {
         })
     }
 
-    fn element_block(&self, form: &Form, head: &str, colon: bool, mark: &str) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn element_block(&self, info: &ElementInfo, head: &str, colon: bool, mark: &str) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let mixed = if taking.flag("mixed") { " mixed" } else { "" };
         let about = taking.about(self)?;
         let shape = self.shape(&mut taking, "")?;
         // What stands behind the brace is about the element.
         taking.done()?;
-        let is_value = form.elements().any(|child| child.is_xsd("simpleContent"));
+        let is_value = info.elements().any(|child| child.is_xsd("simpleContent"));
         let colon = if colon || is_value { ":" } else { "" };
         let head = format!("{head}{colon}{mixed}{}", shape.words);
         let mut entries = about_lines(&about);
@@ -272,15 +272,15 @@ impl Printer<'_> {
 
     fn constraints(&self, taking: &mut Taking<'_>) -> Option<Vec<Entry>> {
         let mut entries = Vec::new();
-        while let Some(form) = taking.peek() {
-            let word = match &*form.name.local {
+        while let Some(info) = taking.peek() {
+            let word = match &*info.name.local {
                 "unique" => "unique",
                 "key" => "key",
                 "keyref" => "key-reference",
                 _ => break,
             };
             taking.next();
-            let mut inside = Taking::new(form);
+            let mut inside = Taking::new(info);
             let name = inside.ncname("name")?;
             let refer = inside.name("refer").map_or(String::new(), |name| format!(" to {}", self.name(name)));
             let about = about_tail(&inside.about(self)?);
@@ -299,8 +299,8 @@ impl Printer<'_> {
         Some(entries)
     }
 
-    fn path(&self, form: &Form) -> Option<String> {
-        let mut taking = Taking::new(form);
+    fn path(&self, info: &ElementInfo) -> Option<String> {
+        let mut taking = Taking::new(info);
         let path = taking.text("xpath")?;
         taking.done()?;
         let unknown =
@@ -321,16 +321,16 @@ impl Printer<'_> {
     /// The attributes of a type, in the order of the text.
     pub(crate) fn attributes(&self, taking: &mut Taking<'_>) -> Option<Vec<Entry>> {
         let mut entries = Vec::new();
-        while let Some(form) = taking.peek() {
-            let entry = match &*form.name.local {
-                "attribute" if form.named("ref").is_some() => self.attribute_use(form),
-                "attribute" => self.attribute(form, "@", true),
-                "attributeGroup" => self.reference(form, "attributes"),
-                "anyAttribute" => self.wildcard(form, "any attribute"),
+        while let Some(info) = taking.peek() {
+            let entry = match &*info.name.local {
+                "attribute" if info.named("ref").is_some() => self.attribute_use(info),
+                "attribute" => self.attribute(info, "@", true),
+                "attributeGroup" => self.reference(info, "attributes"),
+                "anyAttribute" => self.wildcard(info, "any attribute"),
                 _ => return None,
             };
             taking.next();
-            entries.push(self.or_verbatim(form, entry));
+            entries.push(self.or_verbatim(info, entry));
         }
         Some(entries)
     }
@@ -344,8 +344,8 @@ impl Printer<'_> {
         })
     }
 
-    fn attribute_use(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn attribute_use(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = self.name(taking.name("ref")?);
         let mark = Self::usage(&mut taking)?;
         let value = self.value(&mut taking);
@@ -356,8 +356,8 @@ impl Printer<'_> {
     }
 
     /// A declared attribute; `what` stands before its name.
-    pub(crate) fn attribute(&self, form: &Form, what: &str, local: bool) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn attribute(&self, info: &ElementInfo, what: &str, local: bool) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mark = if local { Self::usage(&mut taking)? } else { "" };
         let about = taking.about(self)?;
@@ -384,7 +384,7 @@ impl Printer<'_> {
 fn qualification(taking: &mut Taking<'_>) -> Option<String> {
     match taking.text("form") {
         None => Some(String::new()),
-        Some(form @ ("qualified" | "unqualified")) => Some(format!(" {form}")),
+        Some(info @ ("qualified" | "unqualified")) => Some(format!(" {info}")),
         Some(_) => None,
     }
 }

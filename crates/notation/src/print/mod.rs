@@ -1,4 +1,4 @@
-//! Writes forms in the notation. What a construct has no words for makes its writer give up, and the smallest
+//! Writes element infos in the notation. What a construct has no words for makes its writer give up, and the smallest
 //! thing around it that can stand by itself is written as XML.
 
 pub(crate) mod complex;
@@ -11,11 +11,11 @@ pub(crate) mod wsdl;
 
 use charter_source::QName;
 
-use crate::form::Form;
+use crate::info::ElementInfo;
 use crate::layout::Entry;
 use crate::prefixes::Prefixes;
 
-/// Writes forms, as seen from one namespace.
+/// Writes element infos, as seen from one namespace.
 #[derive(Clone)]
 pub(crate) struct Printer<'p> {
     pub prefixes: &'p Prefixes,
@@ -30,9 +30,9 @@ impl Printer<'_> {
         self.prefixes.type_name(name)
     }
 
-    /// An entry, or the form as XML if there are no words for it.
-    pub(crate) fn or_verbatim(&self, form: &Form, entry: Option<Entry>) -> Entry {
-        entry.unwrap_or_else(|| self.verbatim(form))
+    /// An entry, or the element info as XML if there are no words for it.
+    pub(crate) fn or_verbatim(&self, info: &ElementInfo, entry: Option<Entry>) -> Entry {
+        entry.unwrap_or_else(|| self.verbatim(info))
     }
 }
 

@@ -6,7 +6,7 @@ use super::taking::Taking;
 use super::{Printer, about_lines, about_tail};
 use crate::bound::{Header, Headers};
 use crate::convention::{Convention, SideKind};
-use crate::form::Form;
+use crate::info::ElementInfo;
 use crate::layout::Entry;
 use crate::prefixes::word;
 use crate::view::{View, part_element};
@@ -29,18 +29,18 @@ pub(crate) struct Operations<'v, 'f> {
 
 impl Operations<'_, '_> {
     /// An operation of a port type.
-    pub fn operation(&mut self, port_type: &str, form: &Form) -> Entry {
-        let entry = self.try_operation(port_type, form);
+    pub fn operation(&mut self, port_type: &str, info: &ElementInfo) -> Entry {
+        let entry = self.try_operation(port_type, info);
         if entry.is_none() {
-            self.shown.verbatim.insert((port_type.to_owned(), form.text("name").unwrap_or("").to_owned()));
+            self.shown.verbatim.insert((port_type.to_owned(), info.text("name").unwrap_or("").to_owned()));
         }
-        self.printer.or_verbatim(form, entry)
+        self.printer.or_verbatim(info, entry)
     }
 
-    fn try_operation(&mut self, port_type: &str, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn try_operation(&mut self, port_type: &str, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
-        let (headers, _) = self.view.headers(port_type, form);
+        let (headers, _) = self.view.headers(port_type, info);
         let mut entries = about_lines(&taking.about(&self.printer)?);
         if let Some(order) = taking.text("parameterOrder") {
             let names: Vec<&str> = order.split_ascii_whitespace().collect();
@@ -116,9 +116,9 @@ impl Operations<'_, '_> {
         if side == Some(&header.message) {
             return Some(Entry::line(format!("{shown} in {what}")));
         }
-        let alone = Form::wsdl("part").with("name", header.part.as_str()).naming("element", element);
+        let alone = ElementInfo::wsdl("part").with("name", header.part.as_str()).naming("element", element);
         let local = header.message.local.to_string();
-        if *message != Form::wsdl("message").with("name", local.as_str()).holding(alone) {
+        if *message != ElementInfo::wsdl("message").with("name", local.as_str()).holding(alone) {
             return Some(Entry::line(format!(
                 "{word} {} of {}",
                 header.part,
@@ -131,14 +131,14 @@ impl Operations<'_, '_> {
         Some(Entry::line(format!("{shown}{of}")))
     }
 
-    pub fn side(&mut self, operation: &str, form: &Form, headers: &Headers) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub fn side(&mut self, operation: &str, info: &ElementInfo, headers: &Headers) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let message = taking.name("message")?;
         let name = taking.ncname("name");
         let about = about_tail(&taking.about(&self.printer)?);
         let others = taking.others(self.printer.prefixes)?;
         taking.done()?;
-        let (kind, mut head) = match &*form.name.local {
+        let (kind, mut head) = match &*info.name.local {
             "input" => (SideKind::Input, "input".to_owned()),
             "output" => (SideKind::Output, "output".to_owned()),
             _ => (SideKind::Fault, format!("fault {}", name?)),
@@ -175,8 +175,8 @@ impl Operations<'_, '_> {
         message: &QName,
         headers: &[&str],
     ) -> Option<Entry> {
-        let form = self.view.message(message)?;
-        let mut taking = Taking::new(form);
+        let info = self.view.message(message)?;
+        let mut taking = Taking::new(info);
         taking.ncname("name")?;
         let mut parts = Vec::new();
         while let Some(part) = taking.next() {
@@ -203,11 +203,11 @@ impl Operations<'_, '_> {
     }
 
     /// The element of a side in place, since its name follows from that of the operation.
-    fn inline(&mut self, head: &str, stem: &str, kind: SideKind, parts: &[&Form]) -> Option<Entry> {
+    fn inline(&mut self, head: &str, stem: &str, kind: SideKind, parts: &[&ElementInfo]) -> Option<Entry> {
         let [part] = parts else { return None };
         let element = part_element(part)?;
         let name = part.text("name")?;
-        let plain = Form::wsdl("part").with("name", name).naming("element", element);
+        let plain = ElementInfo::wsdl("part").with("name", name).naming("element", element);
         let follows = *element == self.view.own(&self.view.convention.element(stem, kind));
         if **part != plain || !follows {
             return None;
@@ -222,8 +222,8 @@ impl Operations<'_, '_> {
 
 impl Printer<'_> {
     /// The element of a message, written where the message is used; `None` if it says more than its content.
-    pub(crate) fn side_element(&self, head: &str, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn side_element(&self, head: &str, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         taking.ncname("name")?;
         let entry = match taking.name("type") {
             Some(name) => Entry::line(format!("{head}: {}", self.type_name(name))),
@@ -242,8 +242,8 @@ impl Printer<'_> {
         Some(entry)
     }
 
-    fn side_block(&self, head: &str, block: &Form) -> Option<Entry> {
-        let element = Form::xsd("element").with("name", "x").holding(block.clone());
+    fn side_block(&self, head: &str, block: &ElementInfo) -> Option<Entry> {
+        let element = ElementInfo::xsd("element").with("name", "x").holding(block.clone());
         let mut entries = self.element(&element, "", false)?;
         let mut entry = entries.pop()?;
         let words = entry.head.strip_prefix("x:").unwrap_or(&entry.head).to_owned();
@@ -253,8 +253,8 @@ impl Printer<'_> {
     }
 
     /// A message part.
-    pub(crate) fn part(&self, form: &Form) -> Option<String> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn part(&self, info: &ElementInfo) -> Option<String> {
+        let mut taking = Taking::new(info);
         let name = word(taking.ncname("name")?);
         let typed = match (taking.name("element"), taking.name("type")) {
             (Some(element), None) => format!(": element {}", self.name(element)),
@@ -269,8 +269,8 @@ impl Printer<'_> {
     }
 
     /// A message by itself.
-    pub(crate) fn message(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn message(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let about = about_tail(&taking.about(self)?);
         let mut parts = Vec::new();

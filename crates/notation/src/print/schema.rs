@@ -3,13 +3,13 @@
 use super::complex::derivations;
 use super::taking::Taking;
 use super::{Printer, about_lines, about_tail};
-use crate::form::Form;
+use crate::info::ElementInfo;
 use crate::layout::{Entry, quoted};
 
 impl Printer<'_> {
     /// The lines of a schema that say what holds for all in it; `None` if there are no words for something.
-    pub(crate) fn schema_settings(&self, form: &Form) -> Option<Vec<Entry>> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn schema_settings(&self, info: &ElementInfo) -> Option<Vec<Entry>> {
+        let mut taking = Taking::new(info);
         taking.text("targetNamespace");
         let mut entries = Vec::new();
         match taking.text("elementFormDefault") {
@@ -24,7 +24,7 @@ impl Printer<'_> {
         }
         for (attribute, word) in [("blockDefault", "block"), ("finalDefault", "final")] {
             if let Some(set) = taking.text(attribute) {
-                let plain = Form::xsd("complexType").with(word, set);
+                let plain = ElementInfo::xsd("complexType").with(word, set);
                 entries.push(Entry::line(derivations(&mut Taking::new(&plain))?.trim_start()));
             }
         }
@@ -44,17 +44,17 @@ impl Printer<'_> {
     }
 
     /// A global component of a schema: one entry, and one more for each identity constraint.
-    pub(crate) fn global(&self, form: &Form) -> Vec<Entry> {
-        let found = match &*form.name.local {
-            "simpleType" => self.simple_type(form).map(|entry| vec![entry]),
-            "complexType" => self.complex_type(form).map(|entry| vec![entry]),
-            "element" => self.element(form, "element ", false),
-            "attribute" => self.attribute(form, "attribute ", false).map(|entry| vec![entry]),
-            "group" => self.group(form).map(|entry| vec![entry]),
-            "attributeGroup" => self.attribute_group(form).map(|entry| vec![entry]),
+    pub(crate) fn global(&self, info: &ElementInfo) -> Vec<Entry> {
+        let found = match &*info.name.local {
+            "simpleType" => self.simple_type(info).map(|entry| vec![entry]),
+            "complexType" => self.complex_type(info).map(|entry| vec![entry]),
+            "element" => self.element(info, "element ", false),
+            "attribute" => self.attribute(info, "attribute ", false).map(|entry| vec![entry]),
+            "group" => self.group(info).map(|entry| vec![entry]),
+            "attributeGroup" => self.attribute_group(info).map(|entry| vec![entry]),
             _ => None,
         };
-        let mut entries = found.unwrap_or_else(|| vec![self.verbatim(form)]);
+        let mut entries = found.unwrap_or_else(|| vec![self.verbatim(info)]);
         let apart = entries.iter().any(|entry| entry.block.is_some() || entry.head.contains('\n'));
         if let Some(first) = entries.first_mut() {
             first.first = apart;
@@ -65,8 +65,8 @@ impl Printer<'_> {
         entries
     }
 
-    fn simple_type(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn simple_type(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let derivations = derivations(&mut taking)?;
         let definition = self.simple_definition(&mut taking)?;
@@ -78,8 +78,8 @@ impl Printer<'_> {
         ))
     }
 
-    fn complex_type(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn complex_type(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut head = String::new();
         for word in ["abstract", "mixed"] {
@@ -101,8 +101,8 @@ impl Printer<'_> {
         Some(Entry::block(head, entries))
     }
 
-    fn group(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn group(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         entries.extend(self.top(taking.next()?));
@@ -111,8 +111,8 @@ impl Printer<'_> {
         Some(Entry::block(format!("group {name}{others}"), entries))
     }
 
-    fn attribute_group(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    fn attribute_group(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         entries.extend(self.attributes(&mut taking)?);
@@ -122,12 +122,12 @@ impl Printer<'_> {
     }
 
     /// A schema in a block of its own.
-    pub(crate) fn schema(&self, form: &Form) -> Entry {
-        let namespace = form.text("targetNamespace").unwrap_or("");
+    pub(crate) fn schema(&self, info: &ElementInfo) -> Entry {
+        let namespace = info.text("targetNamespace").unwrap_or("");
         let own = self.prefixes.seen_from(namespace);
         let printer = Printer { prefixes: &own };
-        let Some(mut entries) = printer.schema_settings(form) else { return self.verbatim(form) };
-        for child in form.elements().filter(|child| !child.is_xsd("annotation")) {
+        let Some(mut entries) = printer.schema_settings(info) else { return self.verbatim(info) };
+        for child in info.elements().filter(|child| !child.is_xsd("annotation")) {
             entries.extend(printer.global(child));
         }
         Entry::block(format!("schema {}", quoted(namespace)), entries).apart()

@@ -2,7 +2,7 @@
 
 use super::Printer;
 use super::taking::Taking;
-use crate::form::Form;
+use crate::info::ElementInfo;
 use crate::layout::{bare, quoted};
 
 /// A type as it is used: what stands before the mark of occurrence, and what behind it.
@@ -30,8 +30,8 @@ pub(crate) struct Definition {
 
 impl Printer<'_> {
     /// What a `simpleType` without a name is; its documentation has no place here.
-    pub(crate) fn inline_simple(&self, form: &Form) -> Option<TypeWords> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn inline_simple(&self, info: &ElementInfo) -> Option<TypeWords> {
+        let mut taking = Taking::new(info);
         let words = self.derivation(taking.next()?)?;
         taking.done()?;
         Some(words)
@@ -52,14 +52,14 @@ impl Printer<'_> {
         Some(Definition { words, about })
     }
 
-    fn derivation(&self, form: &Form) -> Option<TypeWords> {
-        let mut taking = Taking::new(form);
-        let words = if form.is_xsd("restriction") {
+    fn derivation(&self, info: &ElementInfo) -> Option<TypeWords> {
+        let mut taking = Taking::new(info);
+        let words = if info.is_xsd("restriction") {
             self.restriction(&mut taking)?
-        } else if form.is_xsd("list") {
+        } else if info.is_xsd("list") {
             let item = self.member(&mut taking, "itemType")?;
             TypeWords { head: format!("list of {item}"), facets: String::new() }
-        } else if form.is_xsd("union") {
+        } else if info.is_xsd("union") {
             let mut members: Vec<String> =
                 taking.names("memberTypes").unwrap_or(&[]).iter().map(|name| self.type_name(name)).collect();
             while let Some(inline) = taking.xsd("simpleType") {
@@ -84,9 +84,9 @@ impl Printer<'_> {
     }
 
     /// An anonymous type within a list or a union.
-    fn inline_member(&self, form: &Form) -> Option<String> {
-        let words = self.inline_simple(form)?;
-        let is_plain = form.elements().all(|inner| inner.is_xsd("restriction"));
+    fn inline_member(&self, info: &ElementInfo) -> Option<String> {
+        let words = self.inline_simple(info)?;
+        let is_plain = info.elements().all(|inner| inner.is_xsd("restriction"));
         Some(if is_plain { words.whole() } else { format!("({})", words.whole()) })
     }
 
@@ -190,8 +190,8 @@ fn single(taking: &mut Taking<'_>) -> Option<String> {
 }
 
 /// The value of a facet, and whether it is fixed.
-fn facet(form: &Form) -> Option<(String, bool)> {
-    let mut taking = Taking::new(form);
+fn facet(info: &ElementInfo) -> Option<(String, bool)> {
+    let mut taking = Taking::new(info);
     let value = bare(taking.text("value")?);
     let fixed = taking.flag("fixed");
     taking.done()?;

@@ -1,17 +1,17 @@
-//! Takes a form apart, and knows whether anything was left that the notation has no words for.
+//! Takes an element info apart, and knows whether anything was left that the notation has no words for.
 
 use std::sync::Arc;
 
 use charter_source::{QName, ns};
 
 use super::Printer;
-use crate::form::{Child, Form, Value};
+use crate::info::{Child, ElementInfo, Value};
 use crate::layout::quoted;
 use crate::prefixes::Prefixes;
 
-/// A form of which parts have been taken.
+/// An element info of which parts have been taken.
 pub(crate) struct Taking<'f> {
-    form: &'f Form,
+    info: &'f ElementInfo,
     /// Which attributes are left.
     left: Vec<bool>,
     /// The first child that is left.
@@ -19,19 +19,19 @@ pub(crate) struct Taking<'f> {
 }
 
 impl<'f> Taking<'f> {
-    pub fn new(form: &'f Form) -> Self {
-        Taking { form, left: vec![true; form.attributes.len()], at: 0 }
+    pub fn new(info: &'f ElementInfo) -> Self {
+        Taking { info, left: vec![true; info.attributes.len()], at: 0 }
     }
 
     fn value(&mut self, name: &str) -> Option<&'f Value> {
-        let at = self.form.attributes.iter().position(|(known, _)| known.is("", name))?;
+        let at = self.info.attributes.iter().position(|(known, _)| known.is("", name))?;
         self.left[at] = false;
-        Some(&self.form.attributes[at].1)
+        Some(&self.info.attributes[at].1)
     }
 
     /// Takes the text of an attribute; it stays if it is no text.
     pub fn text(&mut self, name: &str) -> Option<&'f str> {
-        self.form.text(name)?;
+        self.info.text(name)?;
         match self.value(name) {
             Some(Value::Text(text)) => Some(text),
             _ => None,
@@ -40,13 +40,13 @@ impl<'f> Taking<'f> {
 
     /// Takes an attribute that holds a name; it stays if it does not.
     pub fn ncname(&mut self, name: &str) -> Option<&'f str> {
-        self.form.text(name).filter(|text| charter_source::is_ncname(text))?;
+        self.info.text(name).filter(|text| charter_source::is_ncname(text))?;
         self.text(name)
     }
 
     /// Takes the names in an attribute; it stays if it does not hold names.
     pub fn names(&mut self, name: &str) -> Option<&'f [Arc<QName>]> {
-        let found = self.form.attributes.iter().find(|(known, _)| known.is("", name));
+        let found = self.info.attributes.iter().find(|(known, _)| known.is("", name));
         match found {
             Some((_, Value::Names(names))) if names.iter().all(|it| charter_source::is_ncname(&it.local)) => {
             }
@@ -68,29 +68,29 @@ impl<'f> Taking<'f> {
 
     /// Takes an attribute that can only be true.
     pub fn flag(&mut self, name: &str) -> bool {
-        if self.form.text(name) != Some("true") {
+        if self.info.text(name) != Some("true") {
             return false;
         }
         self.text(name).is_some()
     }
 
     /// The next child, not yet taken.
-    pub fn peek(&self) -> Option<&'f Form> {
-        match self.form.children.get(self.at) {
-            Some(Child::Element(form)) => Some(form),
+    pub fn peek(&self) -> Option<&'f ElementInfo> {
+        match self.info.children.get(self.at) {
+            Some(Child::Element(info)) => Some(info),
             _ => None,
         }
     }
 
     /// Takes the next child.
-    pub fn next(&mut self) -> Option<&'f Form> {
+    pub fn next(&mut self) -> Option<&'f ElementInfo> {
         let found = self.peek()?;
         self.at += 1;
         Some(found)
     }
 
     /// Takes the next child if it has a name of XML Schema.
-    pub fn xsd(&mut self, local: &str) -> Option<&'f Form> {
+    pub fn xsd(&mut self, local: &str) -> Option<&'f ElementInfo> {
         self.peek().filter(|child| child.is_xsd(local))?;
         self.next()
     }
@@ -116,7 +116,7 @@ impl<'f> Taking<'f> {
     /// The attributes that are left, as words; `None` if one of them holds names.
     pub fn others(&mut self, prefixes: &Prefixes) -> Option<String> {
         let mut words = Vec::new();
-        for (at, (name, value)) in self.form.attributes.iter().enumerate() {
+        for (at, (name, value)) in self.info.attributes.iter().enumerate() {
             if !self.left[at] {
                 continue;
             }
@@ -136,13 +136,13 @@ impl<'f> Taking<'f> {
 
     /// Whether all has been taken.
     pub fn done(&self) -> Option<()> {
-        (self.at == self.form.children.len() && !self.left.iter().any(|left| *left)).then_some(())
+        (self.at == self.info.children.len() && !self.left.iter().any(|left| *left)).then_some(())
     }
 }
 
 /// The documentation in an annotation, if that is all it holds.
-fn annotation(form: &Form) -> Option<Vec<String>> {
-    let mut inside = Taking::new(form);
+fn annotation(info: &ElementInfo) -> Option<Vec<String>> {
+    let mut inside = Taking::new(info);
     let mut found = Vec::new();
     while let Some(child) = inside.xsd("documentation") {
         found.push(documentation(child)?);
@@ -152,15 +152,15 @@ fn annotation(form: &Form) -> Option<Vec<String>> {
 }
 
 /// One documentation as words: its text, with the language before it.
-fn documentation(form: &Form) -> Option<String> {
+fn documentation(info: &ElementInfo) -> Option<String> {
     let mut language = None;
-    for (name, value) in &form.attributes {
+    for (name, value) in &info.attributes {
         match value {
             Value::Text(text) if name.is(ns::XML, "lang") && is_language(text) => language = Some(text),
             _ => return None,
         }
     }
-    let text = match form.children.as_slice() {
+    let text = match info.children.as_slice() {
         [] => "",
         [Child::Text(text)] => text,
         _ => return None,

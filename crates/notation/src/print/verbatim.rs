@@ -4,7 +4,7 @@ use charter_source::xml::{Escape, escaped};
 use charter_source::{QName, ns};
 
 use super::Printer;
-use crate::form::{Child, Form, Value};
+use crate::info::{Child, ElementInfo, Value};
 use crate::layout::Entry;
 use crate::prefixes::Prefixes;
 use crate::vocabulary::USUAL;
@@ -51,45 +51,45 @@ impl Scope<'_> {
         }
     }
 
-    /// Declares what the names in a form need, and keeps what its texts need.
-    fn collect(&mut self, form: &Form) {
-        for (prefix, namespace) in form.used_prefixes() {
+    /// Declares what the names in an element info need, and keeps what its texts need.
+    fn collect(&mut self, info: &ElementInfo) {
+        for (prefix, namespace) in info.used_prefixes() {
             if !self.declared.iter().any(|(known, _)| known == prefix) {
                 self.declared.push((prefix.clone(), namespace.clone()));
             }
         }
-        self.declare(&form.name.namespace);
-        for (name, value) in &form.attributes {
+        self.declare(&info.name.namespace);
+        for (name, value) in &info.attributes {
             self.declare(&name.namespace);
             match value {
                 Value::Names(names) => names.iter().for_each(|name| self.declare(&name.namespace)),
-                Value::Text(text) if vocabulary::holds_path(&form.name, &name.local) => {
+                Value::Text(text) if vocabulary::holds_path(&info.name, &name.local) => {
                     paths::namespaces(text).for_each(|namespace| self.declare(namespace));
                 }
                 Value::Text(_) => {}
             }
         }
-        form.elements().for_each(|child| self.collect(child));
+        info.elements().for_each(|child| self.collect(child));
     }
 }
 
 impl Printer<'_> {
-    /// A form as XML that stands by itself, but for the prefixes of the contract and the usual ones.
-    pub(crate) fn verbatim(&self, form: &Form) -> Entry {
+    /// An element info as XML that stands by itself, but for the prefixes of the contract and the usual ones.
+    pub(crate) fn verbatim(&self, info: &ElementInfo) -> Entry {
         let mut scope = Scope { contract: self.prefixes, declared: Vec::new() };
-        scope.collect(form);
+        scope.collect(info);
         let mut lines = Vec::new();
-        element(form, &scope, true, 0, &mut lines);
+        element(info, &scope, true, 0, &mut lines);
         Entry::line(format!("xml {}", lines.join("\n")))
     }
 }
 
-fn element(form: &Form, scope: &Scope<'_>, top: bool, depth: usize, lines: &mut Vec<String>) {
-    let name = scope.name(&form.name);
+fn element(info: &ElementInfo, scope: &Scope<'_>, top: bool, depth: usize, lines: &mut Vec<String>) {
+    let name = scope.name(&info.name);
     let mut tag = format!("{}<{name}", "  ".repeat(depth));
-    for (own, value) in &form.attributes {
+    for (own, value) in &info.attributes {
         let text = match value {
-            Value::Text(text) if vocabulary::holds_path(&form.name, &own.local) => {
+            Value::Text(text) if vocabulary::holds_path(&info.name, &own.local) => {
                 paths::prefixed(text, &|namespace| scope.prefix(namespace).map(str::to_owned))
             }
             Value::Text(text) => text.clone(),
@@ -102,18 +102,18 @@ fn element(form: &Form, scope: &Scope<'_>, top: bool, depth: usize, lines: &mut 
             tag.push_str(&format!(" xmlns:{prefix}=\"{}\"", escaped(namespace, VALUE)));
         }
     }
-    if form.children.is_empty() {
+    if info.children.is_empty() {
         lines.push(format!("{tag}/>"));
         return;
     }
-    if form.children.iter().any(|child| matches!(child, Child::Text(_))) {
+    if info.children.iter().any(|child| matches!(child, Child::Text(_))) {
         let mut line = format!("{tag}>");
-        form.children.iter().for_each(|child| flow(child, scope, &mut line));
+        info.children.iter().for_each(|child| flow(child, scope, &mut line));
         lines.push(format!("{line}</{name}>"));
         return;
     }
     lines.push(format!("{tag}>"));
-    for child in &form.children {
+    for child in &info.children {
         match child {
             Child::Element(child) => element(child, scope, false, depth + 1, lines),
             Child::Comment(text) => lines.push(format!("{}<!--{}-->", "  ".repeat(depth + 1), comment(text))),
@@ -128,18 +128,18 @@ fn flow(child: &Child, scope: &Scope<'_>, line: &mut String) {
     match child {
         Child::Text(text) => line.push_str(&escaped(text, Escape::Line)),
         Child::Comment(text) => line.push_str(&format!("<!--{}-->", comment(text))),
-        Child::Element(form) => {
+        Child::Element(info) => {
             let mut inner = Vec::new();
-            let plain = Form { children: Vec::new(), origin: None, ..form.clone() };
+            let plain = ElementInfo { children: Vec::new(), origin: None, ..info.clone() };
             element(&plain, scope, false, 0, &mut inner);
             let tag = inner.pop().unwrap_or_default();
-            if form.children.is_empty() {
+            if info.children.is_empty() {
                 line.push_str(&tag);
                 return;
             }
             line.push_str(&tag.replace("/>", ">"));
-            form.children.iter().for_each(|child| flow(child, scope, line));
-            line.push_str(&format!("</{}>", scope.name(&form.name)));
+            info.children.iter().for_each(|child| flow(child, scope, line));
+            line.push_str(&format!("</{}>", scope.name(&info.name)));
         }
     }
 }

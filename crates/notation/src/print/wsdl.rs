@@ -7,13 +7,13 @@ use super::taking::Taking;
 use super::{Printer, about_lines, about_tail};
 use crate::bound::{Departure, Protocol, bound_operation};
 use crate::convention::Convention;
-use crate::form::Form;
+use crate::info::ElementInfo;
 use crate::layout::{Entry, quoted};
 use crate::prefixes::Prefixes;
 use crate::view::{Bound, View};
 
 /// A contract, with the lines that declare the prefixes it needs.
-pub(crate) fn contract(definitions: &Form, prefixes: &Prefixes, convention: &Convention) -> Entry {
+pub(crate) fn contract(definitions: &ElementInfo, prefixes: &Prefixes, convention: &Convention) -> Entry {
     let own = prefixes.seen_from(definitions.text("targetNamespace").unwrap_or(""));
     let printer = Printer { prefixes: &own };
     printer.contract(definitions, convention).unwrap_or_else(|| printer.verbatim(definitions))
@@ -25,7 +25,7 @@ fn soap_number(namespace: &str) -> &'static str {
 }
 
 impl Printer<'_> {
-    fn contract(&self, definitions: &Form, convention: &Convention) -> Option<Entry> {
+    fn contract(&self, definitions: &ElementInfo, convention: &Convention) -> Option<Entry> {
         let view = View::new(definitions, convention);
         let mut taking = Taking::new(definitions);
         let mut head = "contract".to_owned();
@@ -76,29 +76,29 @@ impl Printer<'_> {
         let view = operations.view;
         let conventional = Convention::apply(&view.convention.port_type, &view.stem);
         let mut entries = Vec::new();
-        for form in &view.port_types {
-            let name = form.text("name").unwrap_or("");
+        for info in &view.port_types {
+            let name = info.text("name").unwrap_or("");
             // Without a name of the contract, that of its port type does not follow from it.
             let plain = view.named
-                && view.port_types.first().is_some_and(|first| std::ptr::eq(*first, *form))
+                && view.port_types.first().is_some_and(|first| std::ptr::eq(*first, *info))
                 && name == conventional
-                && form.attributes.len() == 1
-                && form.elements().next().is_some()
-                && form.elements().all(|child| child.is_wsdl("operation"));
+                && info.attributes.len() == 1
+                && info.elements().next().is_some()
+                && info.elements().all(|child| child.is_wsdl("operation"));
             if plain {
                 let all: Vec<Entry> =
-                    form.elements().map(|child| operations.operation(name, child)).collect();
+                    info.elements().map(|child| operations.operation(name, child)).collect();
                 entries.extend(all);
                 continue;
             }
-            let entry = self.port_type(form, operations);
-            entries.push(self.or_verbatim(form, entry).apart());
+            let entry = self.port_type(info, operations);
+            entries.push(self.or_verbatim(info, entry).apart());
         }
         entries
     }
 
-    pub(crate) fn port_type(&self, form: &Form, operations: &mut Operations<'_, '_>) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn port_type(&self, info: &ElementInfo, operations: &mut Operations<'_, '_>) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         if let Some(last) = entries.last_mut() {
@@ -119,12 +119,12 @@ impl Printer<'_> {
     }
 
     /// The schemas: that of the contract's own namespace without a block around it, if it says nothing of itself.
-    fn types(&self, form: &Form, view: &View<'_>, shown: &Shown) -> Vec<Entry> {
+    fn types(&self, info: &ElementInfo, view: &View<'_>, shown: &Shown) -> Vec<Entry> {
         let mut entries = Vec::new();
         let is_own =
-            |form: &Form| form.is_xsd("schema") && form.text("targetNamespace").unwrap_or("") == view.target;
-        let own = form.elements().filter(|child| is_own(child));
-        let others = form.elements().filter(|child| !is_own(child));
+            |info: &ElementInfo| info.is_xsd("schema") && info.text("targetNamespace").unwrap_or("") == view.target;
+        let own = info.elements().filter(|child| is_own(child));
+        let others = info.elements().filter(|child| !is_own(child));
         for child in own.chain(others) {
             if !child.is_xsd("schema") {
                 entries.push(self.verbatim(child));
@@ -135,7 +135,7 @@ impl Printer<'_> {
                 continue;
             }
             let is_shown =
-                |form: &&Form| !(form.is_xsd("element") && view.shows_element(form, &shown.elements));
+                |info: &&ElementInfo| !(info.is_xsd("element") && view.shows_element(info, &shown.elements));
             let plain = child.attributes.iter().all(|(name, _)| {
                 ["targetNamespace", "elementFormDefault", "attributeFormDefault"]
                     .iter()
@@ -147,21 +147,21 @@ impl Printer<'_> {
                 entries.extend(child.elements().filter(is_shown).flat_map(|child| self.global(child)));
                 continue;
             }
-            let mut rest = Form { children: Vec::new(), ..child.clone() };
-            child.elements().filter(is_shown).for_each(|form| rest.push(form.clone()));
+            let mut rest = ElementInfo { children: Vec::new(), ..child.clone() };
+            child.elements().filter(is_shown).for_each(|info| rest.push(info.clone()));
             entries.push(self.schema(&rest));
         }
         entries
     }
 
-    pub(crate) fn binding(&self, form: &Form, view: &View<'_>, shown: &Shown) -> Entry {
-        let found = view.bindings.iter().find(|bound| std::ptr::eq(bound.form, form));
+    pub(crate) fn binding(&self, info: &ElementInfo, view: &View<'_>, shown: &Shown) -> Entry {
+        let found = view.bindings.iter().find(|bound| std::ptr::eq(bound.info, info));
         let entry = found.and_then(|bound| self.try_binding(bound, view, shown));
-        self.or_verbatim(form, entry)
+        self.or_verbatim(info, entry)
     }
 
     fn try_binding(&self, bound: &Bound<'_>, view: &View<'_>, shown: &Shown) -> Option<Entry> {
-        let mut taking = Taking::new(bound.form);
+        let mut taking = Taking::new(bound.info);
         let name = taking.ncname("name")?;
         let port_type = taking.name("type")?;
         let mut entries = about_lines(&taking.about(self)?);
@@ -186,9 +186,9 @@ impl Printer<'_> {
             }
         }
         taking.done()?;
-        let form = view.port_types.iter().find(|it| view.own(it.text("name").unwrap_or("")) == *port_type);
+        let info = view.port_types.iter().find(|it| view.own(it.text("name").unwrap_or("")) == *port_type);
         for operation in
-            form.into_iter().flat_map(|form| form.elements()).filter(|it| it.is_wsdl("operation"))
+            info.into_iter().flat_map(|info| info.elements()).filter(|it| it.is_wsdl("operation"))
         {
             let name = operation.text("name").unwrap_or("");
             match bound.operation(operation) {
@@ -207,7 +207,7 @@ impl Printer<'_> {
         }
         // Operations that the port type does not have; one that it has, bound twice, could not be told from the first.
         let names: Vec<_> =
-            form.into_iter().flat_map(|it| it.elements()).filter_map(|it| it.text("name")).collect();
+            info.into_iter().flat_map(|it| it.elements()).filter_map(|it| it.text("name")).collect();
         if strangers.iter().any(|it| it.text("name").is_some_and(|name| names.contains(&name))) {
             return None;
         }
@@ -247,8 +247,8 @@ impl Printer<'_> {
         bound: &Bound<'_>,
         view: &View<'_>,
         port_type: &str,
-        operation: &Form,
-        actual: &Form,
+        operation: &ElementInfo,
+        actual: &ElementInfo,
     ) -> Option<Entry> {
         let (headers, parts) = view.headers(port_type, operation);
         let expected = |departure: &Departure| {
@@ -292,11 +292,11 @@ impl Printer<'_> {
     }
 
     /// A bound operation with everything that it says.
-    pub(crate) fn bound_in_full(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn bound_in_full(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
-        let own = Departure::of(form);
+        let own = Departure::of(info);
         let mut words = self.departure_words(protocol, &own, "", "\u{1}");
         if matches!(protocol, Protocol::Soap(_)) && own.action.is_none() {
             return None;
@@ -327,10 +327,10 @@ impl Printer<'_> {
         Some(Entry::block(format!("operation {name}{words}"), entries))
     }
 
-    fn bound_side(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
-        let mut head = form.name.local.to_string();
-        match (taking.ncname("name"), form.is_wsdl("fault")) {
+    fn bound_side(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
+        let mut head = info.name.local.to_string();
+        match (taking.ncname("name"), info.is_wsdl("fault")) {
             (Some(name), true) => head.push_str(&format!(" {name}")),
             (Some(name), false) => head.push_str(&format!(" named {name}")),
             (None, true) => return None,
@@ -346,30 +346,30 @@ impl Printer<'_> {
     }
 
     /// An extension element of a bound message.
-    fn bound_part(&self, protocol: &Protocol, form: &Form) -> Entry {
-        let entry = match &*form.name.namespace {
+    fn bound_part(&self, protocol: &Protocol, info: &ElementInfo) -> Entry {
+        let entry = match &*info.name.namespace {
             ns::WSDL_SOAP11 | ns::WSDL_SOAP12 => match protocol {
-                Protocol::Soap(soap) if *soap.namespace == *form.name.namespace => self.soap_part(form),
+                Protocol::Soap(soap) if *soap.namespace == *info.name.namespace => self.soap_part(info),
                 _ => None,
             },
-            ns::WSDL_MIME => self.mime_part(protocol, form),
+            ns::WSDL_MIME => self.mime_part(protocol, info),
             ns::WSDL_HTTP => {
-                let word = match &*form.name.local {
+                let word = match &*info.name.local {
                     "urlEncoded" => Some("url-encoded"),
                     "urlReplacement" => Some("url-replacement"),
                     _ => None,
                 };
-                let bare = form.attributes.is_empty() && form.children.is_empty();
+                let bare = info.attributes.is_empty() && info.children.is_empty();
                 word.filter(|_| bare).map(Entry::line)
             }
             _ => None,
         };
-        self.or_verbatim(form, entry)
+        self.or_verbatim(info, entry)
     }
 
-    fn soap_part(&self, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
-        let mut words = match &*form.name.local {
+    fn soap_part(&self, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
+        let mut words = match &*info.name.local {
             "body" => match taking.text("parts") {
                 Some("") => "body without parts".to_owned(),
                 Some(parts) => format!("body parts {}", quoted(parts)),
@@ -397,7 +397,7 @@ impl Printer<'_> {
         words.push_str(&taking.others(self.prefixes)?);
         let mut entries = Vec::new();
         while let Some(child) = taking.next() {
-            let known = &*child.name.local == "headerfault" && child.name.namespace == form.name.namespace;
+            let known = &*child.name.local == "headerfault" && child.name.namespace == info.name.namespace;
             entries.push(if known {
                 self.or_verbatim(child, self.soap_part(child))
             } else {
@@ -408,9 +408,9 @@ impl Printer<'_> {
         Some(if entries.is_empty() { Entry::line(words) } else { Entry::block(words, entries) })
     }
 
-    fn mime_part(&self, protocol: &Protocol, form: &Form) -> Option<Entry> {
-        let mut taking = Taking::new(form);
-        let mut words = match &*form.name.local {
+    fn mime_part(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Entry> {
+        let mut taking = Taking::new(info);
+        let mut words = match &*info.name.local {
             "content" => "content".to_owned(),
             "mimeXml" => "xml-content".to_owned(),
             "multipartRelated" => "multipart".to_owned(),
@@ -432,15 +432,15 @@ impl Printer<'_> {
             entries.push(self.bound_part(protocol, child));
         }
         taking.done()?;
-        let is_block = matches!(&*form.name.local, "multipartRelated" | "part");
+        let is_block = matches!(&*info.name.local, "multipartRelated" | "part");
         if !is_block && !entries.is_empty() {
             return None;
         }
         Some(if is_block { Entry::block(words, entries) } else { Entry::line(words) })
     }
 
-    pub(crate) fn service(&self, form: &Form, view: &View<'_>) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn service(&self, info: &ElementInfo, view: &View<'_>) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         while let Some(child) = taking.next() {
@@ -457,8 +457,8 @@ impl Printer<'_> {
         Some(Entry::block(format!("service {name}{others}"), entries))
     }
 
-    pub(crate) fn port(&self, form: &Form, view: &View<'_>) -> Option<Entry> {
-        let mut taking = Taking::new(form);
+    pub(crate) fn port(&self, info: &ElementInfo, view: &View<'_>) -> Option<Entry> {
+        let mut taking = Taking::new(info);
         let mut line = format!("port {} = ", taking.ncname("name")?);
         let binding = taking.name("binding")?;
         line.push_str(&self.name(binding));
@@ -466,7 +466,7 @@ impl Printer<'_> {
         let bound = view
             .bindings
             .iter()
-            .find(|it| it.form.text("name").is_some_and(|name| view.own(name) == *binding));
+            .find(|it| it.info.text("name").is_some_and(|name| view.own(name) == *binding));
         let protocol = bound.map_or(&Protocol::None, |bound| &bound.protocol);
         let mut entries = Vec::new();
         let mut addressed = false;
@@ -496,13 +496,13 @@ impl Printer<'_> {
 }
 
 /// An address: its kind is said where it is not that of the binding.
-fn address(protocol: &Protocol, form: &Form, location: &str) -> Option<String> {
-    let plain = Form::new(&form.name.namespace, "address").with("location", location);
-    if *form != plain {
+fn address(protocol: &Protocol, info: &ElementInfo, location: &str) -> Option<String> {
+    let plain = ElementInfo::new(&info.name.namespace, "address").with("location", location);
+    if *info != plain {
         return None;
     }
-    let kind = match &*form.name.namespace {
-        _ if protocol.address(location).as_ref() == Some(form) => "",
+    let kind = match &*info.name.namespace {
+        _ if protocol.address(location).as_ref() == Some(info) => "",
         ns::WSDL_SOAP11 => " soap 1.1",
         ns::WSDL_SOAP12 => " soap 1.2",
         ns::WSDL_HTTP => " http",
@@ -513,7 +513,7 @@ fn address(protocol: &Protocol, form: &Form, location: &str) -> Option<String> {
 
 impl Departure {
     /// What the extension element of a bound operation says.
-    pub(crate) fn of(bound: &Form) -> Departure {
+    pub(crate) fn of(bound: &ElementInfo) -> Departure {
         let Some(extension) = bound
             .elements()
             .find(|child| &*child.name.local == "operation" && *child.name.namespace != *ns::WSDL)
@@ -534,23 +534,23 @@ impl Departure {
     }
 
     /// The extension element that says this.
-    pub(crate) fn extension(&self, protocol: &Protocol) -> Option<Form> {
+    pub(crate) fn extension(&self, protocol: &Protocol) -> Option<ElementInfo> {
         match protocol {
             Protocol::Soap(soap) => {
-                let mut form = Form::new(soap.namespace, "operation");
+                let mut info = ElementInfo::new(soap.namespace, "operation");
                 if let Some(Some(action)) = &self.action {
-                    form = form.with("soapAction", action.as_str());
+                    info = info.with("soapAction", action.as_str());
                 }
                 if let Some(style) = &self.style {
-                    form = form.with("style", style.as_str());
+                    info = info.with("style", style.as_str());
                 }
-                Some(form)
+                Some(info)
             }
             Protocol::Http(_) => {
-                let form = Form::new(ns::WSDL_HTTP, "operation");
+                let info = ElementInfo::new(ns::WSDL_HTTP, "operation");
                 Some(match &self.location {
-                    Some(location) => form.with("location", location.as_str()),
-                    None => form,
+                    Some(location) => info.with("location", location.as_str()),
+                    None => info,
                 })
             }
             Protocol::None => None,
@@ -561,12 +561,12 @@ impl Departure {
 impl Printer<'_> {
     /// An operation of a binding by itself: with its action, even if that follows from the convention.
     pub(crate) fn bound_operation(&self, view: &View<'_>, binding: &str, name: &str) -> Option<Entry> {
-        let bound = view.bindings.iter().find(|bound| bound.form.text("name") == Some(binding))?;
+        let bound = view.bindings.iter().find(|bound| bound.info.text("name") == Some(binding))?;
         let actual =
-            bound.form.elements().find(|it| it.is_wsdl("operation") && it.text("name") == Some(name))?;
+            bound.info.elements().find(|it| it.is_wsdl("operation") && it.text("name") == Some(name))?;
         let port_type = &bound.port_type?.local;
-        let form = view.port_types.iter().find(|it| it.text("name") == Some(port_type));
-        let operation = form.and_then(|form| form.elements().find(|it| it.text("name") == Some(name)));
+        let info = view.port_types.iter().find(|it| it.text("name") == Some(port_type));
+        let operation = info.and_then(|info| info.elements().find(|it| it.text("name") == Some(name)));
         let departs = match operation {
             Some(operation) => self.departure(bound, view, port_type, operation, actual),
             None => Some(self.or_verbatim(actual, self.bound_in_full(&bound.protocol, actual))),

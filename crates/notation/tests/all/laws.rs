@@ -1,47 +1,47 @@
 //! The laws of the notation, on the demo and on contracts of many kinds.
 
 use charter_contract::Contract;
-use charter_notation::{Child, Convention, Form, Prefixes, form_of, read, text_of};
+use charter_notation::{Child, Convention, ElementInfo, Prefixes, info_of, read, text_of};
 use charter_source::{Disk, Limits, Location, Overlay};
 
-/// A form whose components are in an order that does not depend on where they were written.
-fn sorted(mut form: Form) -> Form {
+/// An element info whose components are in an order that does not depend on where they were written.
+fn sorted(mut info: ElementInfo) -> ElementInfo {
     let key = |child: &Child| match child {
-        Child::Element(form) => {
-            let space = form.text("targetNamespace").unwrap_or("").to_owned();
-            (form.name.local.to_string(), space, form.text("name").unwrap_or("").to_owned())
+        Child::Element(info) => {
+            let space = info.text("targetNamespace").unwrap_or("").to_owned();
+            (info.name.local.to_string(), space, info.text("name").unwrap_or("").to_owned())
         }
         Child::Text(text) | Child::Comment(text) => (String::new(), String::new(), text.clone()),
     };
-    let unordered = ["definitions", "types", "schema"].iter().any(|local| &*form.name.local == *local);
-    for child in form.elements_mut() {
+    let unordered = ["definitions", "types", "schema"].iter().any(|local| &*info.name.local == *local);
+    for child in info.elements_mut() {
         *child = sorted(child.clone());
     }
-    let is_binding = form.is_wsdl("binding");
+    let is_binding = info.is_wsdl("binding");
     if unordered || is_binding {
-        form.children.sort_by_key(key);
+        info.children.sort_by_key(key);
     }
-    form
+    info
 }
 
 /// WSDL to notation to WSDL: the same components; and the notation of that: the same text.
 #[track_caller]
 fn keeps(contract: &Contract) {
     let convention = Convention::default();
-    let form = form_of(contract);
-    let text = text_of(&form, &Prefixes::of(contract), &convention);
+    let info = info_of(contract);
+    let text = text_of(&info, &Prefixes::of(contract), &convention);
     let written = read(&text, &convention).unwrap_or_else(|errors| panic!("{errors:#?}\n{text}"));
-    let (before, after) = (sorted(form), sorted(written.form.clone()));
+    let (before, after) = (sorted(info), sorted(written.info.clone()));
     if before != after {
         let differs = differs(&before, &after);
         panic!("{text}\n{differs}");
     }
-    let again = text_of(&written.form, &written.prefixes, &convention);
+    let again = text_of(&written.info, &written.prefixes, &convention);
     assert_eq!(again, text);
 }
 
-/// Where two forms differ first.
-fn differs(a: &Form, b: &Form) -> String {
+/// Where two element infos differ first.
+fn differs(a: &ElementInfo, b: &ElementInfo) -> String {
     let pairs = a.elements().zip(b.elements());
     let inner = pairs.filter(|(a, b)| a != b).map(|(a, b)| differs(a, b)).next();
     match inner {

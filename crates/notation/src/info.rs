@@ -1,7 +1,7 @@
-//! The form of an XML element: what it says, apart from how it is written.
+//! The element info of an XML element: what it says, apart from how it is written.
 //!
 //! Names are expanded, attributes that only repeat a default are left out, and so are comments and white space
-//! between elements. The notation is written from forms and read into forms; an edit is the difference of two.
+//! between elements. The notation is written from element infos and read into element infos; an edit is the difference of two.
 
 use std::cell::RefCell;
 use std::sync::Arc;
@@ -10,7 +10,7 @@ use charter_source::{FileId, Interner, NodeId, QName, ns};
 
 /// An element as the notation sees it.
 #[derive(Debug, Clone)]
-pub struct Form {
+pub struct ElementInfo {
     /// Its name.
     pub name: Arc<QName>,
     /// Its attributes, in the order of the text.
@@ -23,7 +23,7 @@ pub struct Form {
     pub prefixes: Option<Box<[(String, String)]>>,
 }
 
-/// Where a form was read.
+/// Where an element info was read.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Origin {
     /// The file.
@@ -36,7 +36,7 @@ pub struct Origin {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Child {
     /// An element.
-    Element(Form),
+    Element(ElementInfo),
     /// Text.
     Text(String),
     /// A comment, kept only where everything is.
@@ -60,8 +60,8 @@ impl Value {
 }
 
 /// Where something was read is not part of what it says.
-impl PartialEq for Form {
-    fn eq(&self, other: &Form) -> bool {
+impl PartialEq for ElementInfo {
+    fn eq(&self, other: &ElementInfo) -> bool {
         self.name == other.name
             && self.attributes.len() == other.attributes.len()
             && self.attributes.iter().all(|(name, value)| other.attribute(name) == Some(value))
@@ -69,9 +69,9 @@ impl PartialEq for Form {
     }
 }
 
-impl Eq for Form {}
+impl Eq for ElementInfo {}
 
-/// A name that shares its halves with all others of this thread: forms are made by the hundred thousand, of few names.
+/// A name that shares its halves with all others of this thread: element infos are made by the hundred thousand, of few names.
 pub(crate) fn shared(namespace: &str, local: &str) -> Arc<QName> {
     thread_local! {
         static NAMES: RefCell<Interner> = RefCell::default();
@@ -89,10 +89,10 @@ pub(crate) fn reserve<T>(list: &mut Vec<T>) {
     }
 }
 
-impl Form {
+impl ElementInfo {
     /// An element without attributes and content.
-    pub fn new(namespace: &str, local: &str) -> Form {
-        Form {
+    pub fn new(namespace: &str, local: &str) -> ElementInfo {
+        ElementInfo {
             name: shared(namespace, local),
             attributes: Vec::new(),
             children: Vec::new(),
@@ -102,38 +102,38 @@ impl Form {
     }
 
     /// An element of XML Schema.
-    pub fn xsd(local: &str) -> Form {
-        Form::new(ns::XSD, local)
+    pub fn xsd(local: &str) -> ElementInfo {
+        ElementInfo::new(ns::XSD, local)
     }
 
     /// An element of WSDL 1.1.
-    pub fn wsdl(local: &str) -> Form {
-        Form::new(ns::WSDL, local)
+    pub fn wsdl(local: &str) -> ElementInfo {
+        ElementInfo::new(ns::WSDL, local)
     }
 
     /// The same with an attribute.
     #[must_use]
-    pub fn with(mut self, name: &str, value: impl Into<String>) -> Form {
+    pub fn with(mut self, name: &str, value: impl Into<String>) -> ElementInfo {
         self.set(name, Value::Text(value.into()));
         self
     }
 
     /// The same with an attribute that names a component.
     #[must_use]
-    pub fn naming(mut self, name: &str, target: &QName) -> Form {
+    pub fn naming(mut self, name: &str, target: &QName) -> ElementInfo {
         self.set(name, Value::name(target));
         self
     }
 
     /// The same with a child.
     #[must_use]
-    pub fn holding(mut self, child: Form) -> Form {
+    pub fn holding(mut self, child: ElementInfo) -> ElementInfo {
         self.push(child);
         self
     }
 
     /// Adds a child.
-    pub fn push(&mut self, child: Form) {
+    pub fn push(&mut self, child: ElementInfo) {
         reserve(&mut self.children);
         self.children.push(Child::Element(child));
     }
@@ -173,17 +173,17 @@ impl Form {
     }
 
     /// The elements in it.
-    pub fn elements(&self) -> impl Iterator<Item = &Form> {
+    pub fn elements(&self) -> impl Iterator<Item = &ElementInfo> {
         self.children.iter().filter_map(|child| match child {
-            Child::Element(form) => Some(form),
+            Child::Element(info) => Some(info),
             _ => None,
         })
     }
 
     /// The elements in it, to be changed.
-    pub fn elements_mut(&mut self) -> impl Iterator<Item = &mut Form> {
+    pub fn elements_mut(&mut self) -> impl Iterator<Item = &mut ElementInfo> {
         self.children.iter_mut().filter_map(|child| match child {
-            Child::Element(form) => Some(form),
+            Child::Element(info) => Some(info),
             _ => None,
         })
     }
@@ -209,7 +209,7 @@ impl Form {
     }
 
     /// The first element in it of a name.
-    pub fn child(&self, namespace: &str, local: &str) -> Option<&Form> {
+    pub fn child(&self, namespace: &str, local: &str) -> Option<&ElementInfo> {
         self.elements().find(|child| child.is(namespace, local))
     }
 
