@@ -4,7 +4,7 @@
 use std::sync::LazyLock;
 
 use charter_author::{Change, Editing, Renaming, SchemaPlace, add, edit, fresh, remove, rename, set};
-use charter_compare::{Options, Reading, Usage, UsedOperation, Verdict, compare_for};
+use charter_compare::{Options, ReadsReplies, Usage, UsedOperation, Verdict, compare_for};
 use charter_contract::{Component, Contract, Side};
 use charter_message::captured::split;
 use charter_message::matching::Matcher;
@@ -137,7 +137,7 @@ pub fn record(bytes: &[u8]) {
         sends: steps(used.get("sends")),
         reads: steps(used.get("reads")),
     });
-    let usage = Usage { reading: Reading::default(), ports: None, operations: used.collect() };
+    let usage = Usage { reading: ReadsReplies::default(), ports: None, operations: used.collect() };
     let new = TIDES.replace("xs:decimal", "xs:string");
     let Some(new) = loaded("tides.wsdl", new.as_bytes()) else { return };
     compare_for(&TIDES_LOADED, &new, Options::default(), &[usage]);
@@ -166,10 +166,10 @@ pub fn captured(bytes: &[u8]) {
         for found in &matched.found {
             captured.file.text().position(found.fault.place.span.end);
         }
-        let Some(filling) = matcher.filling(&captured, &matched) else { continue };
+        let Some(wire_content) = matcher.wire_content(&captured, &matched) else { continue };
         let Some(at) = matched.shape else { continue };
         let shape = &matcher.known()[at].shape;
-        let given = values::write(&engine, shape, &filling);
+        let given = values::write(&engine, shape, &wire_content);
         if matched.is_valid() {
             // What is right can be said in values, and these make the same again.
             if let Ok(again) = values::read(&engine, shape, &given) {
@@ -188,8 +188,8 @@ pub fn given(bytes: &[u8]) {
     for (id, _) in contract.operations().take(4) {
         let Ok(shape) = contract.wire_shape(id, Side::Input, None) else { continue };
         let fill = |values: &serde_json::Value| {
-            if let Ok(filling) = values::read(&engine, &shape, values) {
-                assemble(&engine, &shape, filling, &[]).http(contract);
+            if let Ok(wire_content) = values::read(&engine, &shape, values) {
+                assemble(&engine, &shape, wire_content, &[]).http(contract);
             }
         };
         if let Some(whole) = &whole {

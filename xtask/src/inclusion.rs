@@ -5,7 +5,7 @@ use std::path::Path;
 
 use charter_contract::Contract;
 use charter_schema::sample::{Sampler, Size, to_document};
-use charter_schema::{ElementId, Engine, Inclusion, Judged, Pair, Weight};
+use charter_schema::{Assessment, ElementId, Engine, Inclusion, Pair, Weight};
 use charter_source::{Files, Limits, Location, Overlay, QName};
 use fastrand::Rng;
 
@@ -44,7 +44,7 @@ struct Tally {
     broken: usize,
     open: usize,
     instances: usize,
-    clashes: usize,
+    counterexamples: usize,
     witnessed: usize,
     behind: usize,
     undecided: BTreeMap<String, usize>,
@@ -153,7 +153,10 @@ fn report(tally: &Tally) {
     let all = tally.included + tally.broken + tally.open;
     println!("{all} directions: {} included, {} broken, {} open", tally.included, tally.broken, tally.open);
     println!("{} instances of what is included, {} of them refused", tally.instances, tally.wrong);
-    println!("{} clashes, {} with a witness, {} behind others", tally.clashes, tally.witnessed, tally.behind);
+    println!(
+        "{} clashes, {} with a witness, {} behind others",
+        tally.counterexamples, tally.witnessed, tally.behind
+    );
     println!("the other validator: {} as expected, {} not", tally.agreed, tally.differing);
     for (what, all) in [("undecided", &tally.undecided), ("without a witness", &tally.unwitnessed)] {
         for (reason, count) in all {
@@ -195,7 +198,7 @@ impl Case<'_> {
             return Ok(None);
         }
         let inclusion = Inclusion::new(&sub, &sup);
-        let pair = Pair::Elements(Judged::Element(a), Judged::Element(b));
+        let pair = Pair::Elements(Assessment::Element(a), Assessment::Element(b));
         let reached = inclusion.reach(pair);
         let (mut refused, mut shown, mut open) = (0, 0, false);
         for (at, here) in reached.iter().enumerate() {
@@ -208,30 +211,30 @@ impl Case<'_> {
                     println!("{} {}: {reason}", self.number, self.name[0]);
                 }
             }
-            for clash in &outcome.clashes {
-                let weighs = clash.weight() == Weight::Refused;
+            for counterexample in &outcome.counterexamples {
+                let weighs = counterexample.weight() == Weight::Refused;
                 refused += usize::from(weighs);
-                tally.clashes += 1;
+                tally.counterexamples += 1;
                 if let Some(witness) =
-                    inclusion.witness(&name, &inclusion.way(&reached, at), here.pair, clash)
+                    inclusion.witness(&name, &inclusion.way(&reached, at), here.pair, counterexample)
                 {
                     tally.witnessed += 1;
                     shown += usize::from(weighs);
-                    let file = format!("{}-{}-w{}.xml", self.number, self.name[0], tally.clashes);
+                    let file = format!("{}-{}-w{}.xml", self.number, self.name[0], tally.counterexamples);
                     let [own, other] = self.name;
                     if kept.len() < KEPT {
                         kept.push((!weighs, witness.text.clone()));
                     }
                     self.question(&file, &witness.text, &[(own, true), (other, !weighs)], tally)?;
-                } else if clash.behind {
+                } else if counterexample.behind {
                     tally.behind += 1;
                 } else if weighs {
-                    let kind = format!("{:?}", clash.kind);
+                    let kind = format!("{:?}", counterexample.kind);
                     let kind = kind.split([' ', '(', '{']).next().unwrap_or("").to_owned();
                     let count = tally.unwitnessed.entry(kind).or_default();
                     *count += 1;
                     if *count <= 12 {
-                        println!("{} {}: no witness of {:?}", self.number, self.name[0], clash.kind);
+                        println!("{} {}: no witness of {:?}", self.number, self.name[0], counterexample.kind);
                     }
                 }
             }

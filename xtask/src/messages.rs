@@ -8,7 +8,7 @@ use std::path::Path;
 use charter_contract::{Contract, WireElement, WireShape};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
-use charter_message::{Filling, Size, assemble, hostile, sample, values};
+use charter_message::{Size, WireContent, assemble, hostile, sample, values};
 use charter_schema::sample::to_document;
 use charter_schema::{Engine, Schemas};
 use charter_source::{Disk, Limits, Location};
@@ -127,7 +127,7 @@ fn one(
         let shape = &known.shape;
         let sizes = [Size::Least, Size::Typical, Size::Most].into_iter();
         for (turn, size) in sizes.chain((0..SEEDS).map(|_| Size::Random(rng.u64(..)))).enumerate() {
-            let Ok(filling) = sample(&engine, shape, size) else {
+            let Ok(wire_content) = sample(&engine, shape, size) else {
                 counts.without += 1;
                 break;
             };
@@ -137,8 +137,8 @@ fn one(
                 contract.operation(shape.operation).name.text,
                 contract.side_name(shape.operation, shape.side)
             );
-            judge(contract, &engine, &matcher, shape, &filling, &name, counts);
-            write_out(contract, shape, &filling, (number, at, turn), folder, questions)?;
+            judge(contract, &engine, &matcher, shape, &wire_content, &name, counts);
+            write_out(contract, shape, &wire_content, (number, at, turn), folder, questions)?;
         }
         refused(contract, &engine, &matcher, shape, number, counts);
     }
@@ -151,11 +151,11 @@ fn judge(
     engine: &Engine<'_>,
     matcher: &Matcher<'_>,
     shape: &WireShape,
-    filling: &Filling,
+    wire_content: &WireContent,
     name: &str,
     counts: &mut Counts,
 ) {
-    let message = assemble(engine, shape, filling.clone(), &[]);
+    let message = assemble(engine, shape, wire_content.clone(), &[]);
     let bytes = message.http(contract).to_bytes();
     let captured = split("message", &bytes)[0].open();
     let matched = matcher.judge(&captured);
@@ -165,8 +165,8 @@ fn judge(
         counts.wrong("refused", format!("{name}: {words}"));
     } else if matcher.operation(&matched) != Some((shape.operation, shape.side)) {
         counts.wrong("taken for another", name.to_owned());
-    } else if let Some(back) = matcher.filling(&captured, &matched) {
-        let given = values::write(engine, shape, filling);
+    } else if let Some(back) = matcher.wire_content(&captured, &matched) {
+        let given = values::write(engine, shape, wire_content);
         let taken = values::write(engine, &matcher.known()[matched.shape.unwrap_or(0)].shape, &back);
         if given != taken {
             counts.wrong("other values from the wire", format!("{name}: {given} / {taken}"));
@@ -174,7 +174,7 @@ fn judge(
     } else if shape.soap().is_some() {
         counts.wrong("no values from the wire", name.to_owned());
     }
-    let given = values::write(engine, shape, filling);
+    let given = values::write(engine, shape, wire_content);
     match values::read(engine, shape, &given) {
         Ok(again) => {
             let back = values::write(engine, shape, &again);
@@ -220,12 +220,12 @@ fn refused(
 fn write_out(
     contract: &Contract,
     shape: &WireShape,
-    filling: &Filling,
+    wire_content: &WireContent,
     (number, at, turn): (usize, usize, usize),
     folder: &Path,
     questions: &mut Vec<Question>,
 ) -> std::io::Result<()> {
-    for (index, (content, element)) in shape.contents().iter().zip(&filling.contents).enumerate() {
+    for (index, (content, element)) in shape.contents().iter().zip(&wire_content.elements).enumerate() {
         if shape.is_encoded(index) || element.name.local.is_empty() {
             continue;
         }

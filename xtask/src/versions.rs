@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use charter_compare::{Reader, Report, Verdict, compare};
+use charter_compare::{Report, UnknownContent, Verdict, compare};
 use charter_contract::{Contract, Side};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
@@ -390,7 +390,7 @@ pub fn versions(count: usize, rng: &mut Rng) {
                 continue;
             }
             *counts.pairs.entry(kind).or_default() += 1;
-            let report = compare(&old, &new, Reader::Strict);
+            let report = compare(&old, &new, UnknownContent::Refused);
             let verdict = counts.verdicts.entry(kind).or_default();
             *verdict.entry(report.verdict.name()).or_default() += 1;
             let pair = Versions { old: &old, new: &new, report: &report, kind };
@@ -471,8 +471,8 @@ impl Versions<'_> {
                 [Size::Least, Size::Typical].into_iter().chain((0..3).map(|_| Size::Random(rng.u64(..))));
             let mut refused = None;
             for size in sizes {
-                let Ok(filling) = sample(engine, shape, size) else { break };
-                let bytes = assemble(engine, shape, filling.clone(), &[]).http(from).to_bytes();
+                let Ok(wire_content) = sample(engine, shape, size) else { break };
+                let bytes = assemble(engine, shape, wire_content.clone(), &[]).http(from).to_bytes();
                 let captured = split("message", &bytes)[0].open();
                 let matched = other.judge(&captured);
                 let first = matched.found.iter().find(|it| it.severity == Severity::Error);

@@ -254,8 +254,9 @@ fn define_missing(info: &mut ElementInfo, namespace: &str) {
         return;
     }
     if !info.elements().any(|it| it.is_wsdl("types")) {
-        let schema =
-            ElementInfo::xsd("schema").with("targetNamespace", namespace).with("elementFormDefault", "qualified");
+        let schema = ElementInfo::xsd("schema")
+            .with("targetNamespace", namespace)
+            .with("elementFormDefault", "qualified");
         info.children.insert(0, Child::Element(ElementInfo::wsdl("types").holding(schema)));
     }
     let types = info.elements_mut().find(|it| it.is_wsdl("types"));
@@ -263,7 +264,9 @@ fn define_missing(info: &mut ElementInfo, namespace: &str) {
     if let Some(schema) = schema {
         let stubs = missing.iter().map(|name| {
             Child::Element(
-                ElementInfo::xsd("complexType").with("name", name.as_str()).holding(ElementInfo::xsd("sequence")),
+                ElementInfo::xsd("complexType")
+                    .with("name", name.as_str())
+                    .holding(ElementInfo::xsd("sequence")),
             )
         });
         schema.children.splice(0..0, stubs);

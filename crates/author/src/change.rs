@@ -75,14 +75,14 @@ pub(crate) type Meant<'m> = &'m dyn Fn(&Contract) -> Result<(), EditFailure>;
 /// # Errors
 /// If the edits do not fit, or the result has faults that the contract did not have.
 pub fn replace(editing: Editing<'_>, edits: Vec<TextEdit>) -> Result<Change, EditFailure> {
-    made(editing, edits, Vec::new(), &|_| Ok(()))
+    checked_change(editing, edits, Vec::new(), &|_| Ok(()))
 }
 
 /// Applies edits to the files of a contract, reads the result, and asks whether it is what was `meant`.
 ///
 /// # Errors
 /// If the edits do not fit, the result has faults that the contract did not have, or is not what was meant.
-pub(crate) fn made(
+pub(crate) fn checked_change(
     editing: Editing<'_>,
     edits: Vec<TextEdit>,
     notes: Vec<String>,

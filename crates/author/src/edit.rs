@@ -1,14 +1,16 @@
 //! Changes what the notation of a component says, and adds to it.
 
 use charter_contract::{Component, Contract, PathError};
-use charter_notation::{Addition, AdditionError, Child, ElementInfo, Piece, Prefixes, Value, addition, own_info};
+use charter_notation::{
+    Addition, AdditionError, Child, ElementInfo, Piece, Prefixes, Value, addition, own_info,
+};
 use charter_source::{QName, Set, TextEdit, ns};
 
-use crate::change::{Change, Meant, made};
+use crate::change::{Change, Meant, checked_change};
 use crate::editing::Editing;
 use crate::failure::EditFailure;
+use crate::needed::{component_named, key_of, needed_difference};
 use crate::patch::Patch;
-use crate::settle::{component_named, key_of, settled};
 
 /// The notation of a component, as it is to be edited.
 ///
@@ -73,11 +75,11 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
         }
         Some(_) => path,
     };
-    let addition = settled(contract, piece.actual(), base, wanted.clone())?;
+    let addition = needed_difference(contract, piece.actual(), base, wanted.clone())?;
     let wanted = sorted(wanted);
     let prefixes = piece.prefixes().clone();
     drop((piece, before));
-    carried(editing, addition, &prefixes, &|result| {
+    patched_change(editing, addition, &prefixes, &|result| {
         let again = match component {
             Component::Contract => Component::Contract,
             _ => found(result, &path)?,
@@ -142,9 +144,9 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
         AdditionError::Notation(errors) => EditFailure::Notation(errors),
         AdditionError::Unfit(why) => EditFailure::Unsupported(why),
     })?;
-    let addition = settled(contract, &addition.actual, addition.base, addition.wanted)?;
+    let addition = needed_difference(contract, &addition.actual, addition.base, addition.wanted)?;
     let edits = patched(contract, &addition, &Prefixes::of(contract))?;
-    made(editing, edits, Vec::new(), &|result| {
+    checked_change(editing, edits, Vec::new(), &|result| {
         if to == Component::Contract && !holds(result, &addition) {
             return Err(EditFailure::Harm("what was added could not be found again".to_owned()));
         }
@@ -204,7 +206,7 @@ fn named_kind(info: &ElementInfo) -> bool {
 
 /// Carries the difference of two element infos into the files, and asks whether the result is what was `meant`. Element infos take much room: they
 /// are gone before the result is read beside the contract.
-pub(crate) fn carried(
+pub(crate) fn patched_change(
     editing: Editing<'_>,
     addition: Addition,
     prefixes: &Prefixes,
@@ -212,7 +214,7 @@ pub(crate) fn carried(
 ) -> Result<Change, EditFailure> {
     let edits = patched(editing.contract, &addition, prefixes)?;
     drop(addition);
-    made(editing, edits, Vec::new(), meant)
+    checked_change(editing, edits, Vec::new(), meant)
 }
 
 /// The edits that carry the difference of two element infos into the files.

@@ -239,7 +239,12 @@ fn root_tag(info: &ElementInfo, name: &str, declared: &[(String, String)], paper
     format!("<{name} {}>", all.join(&gap))
 }
 
-fn write_all(info: &ElementInfo, declared: &[(String, String)], own: (&str, &str), paper: &Paper<'_>) -> String {
+fn write_all(
+    info: &ElementInfo,
+    declared: &[(String, String)],
+    own: (&str, &str),
+    paper: &Paper<'_>,
+) -> String {
     let mut scope = Scope::default();
     declared.iter().for_each(|(prefix, namespace)| scope.bind(prefix, namespace));
     let layout = in_memory(paper.style);
@@ -281,7 +286,13 @@ impl Blocks {
     }
 }
 
-fn types_text(types: &ElementInfo, writer: &Writer<'_>, scope: &Scope, prefix: &str, style: &Style) -> String {
+fn types_text(
+    types: &ElementInfo,
+    writer: &Writer<'_>,
+    scope: &Scope,
+    prefix: &str,
+    style: &Style,
+) -> String {
     let (outer, inner) = (style.indent(1), style.indent(2));
     let name = crate::writer::qualified(prefix, "types");
     let mut text = format!("{outer}<{name}>\n");
@@ -293,7 +304,8 @@ fn types_text(types: &ElementInfo, writer: &Writer<'_>, scope: &Scope, prefix: &
             text.push_str(&format!("{inner}{}\n", writer.element(schema, scope, &inner, None)));
             continue;
         }
-        let whole = writer.element(&ElementInfo { children: Vec::new(), ..schema.clone() }, scope, &inner, None);
+        let whole =
+            writer.element(&ElementInfo { children: Vec::new(), ..schema.clone() }, scope, &inner, None);
         let open = whole.trim_end_matches("/>");
         text.push_str(&format!("{inner}{open}>\n"));
         text.push_str(&globals(schema, writer, scope, &style.indent(3), style));

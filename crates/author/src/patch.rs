@@ -73,7 +73,12 @@ impl<'c> Patch<'c> {
     }
 
     /// Changes `actual` as `base` differs from `wanted`.
-    pub fn change(&mut self, actual: &ElementInfo, base: &ElementInfo, wanted: &ElementInfo) -> Result<(), EditFailure> {
+    pub fn change(
+        &mut self,
+        actual: &ElementInfo,
+        base: &ElementInfo,
+        wanted: &ElementInfo,
+    ) -> Result<(), EditFailure> {
         if base == wanted {
             return Ok(());
         }
@@ -83,7 +88,8 @@ impl<'c> Patch<'c> {
         }
         let (file, node) = self.node(actual)?;
         self.attributes(file, node, base, wanted)?;
-        let is_text = |info: &ElementInfo| info.children.iter().any(|child| !matches!(child, Child::Element(_)));
+        let is_text =
+            |info: &ElementInfo| info.children.iter().any(|child| !matches!(child, Child::Element(_)));
         let is_open = !matches!(
             &*base.name.namespace,
             ns::XSD | ns::WSDL | ns::WSDL_SOAP11 | ns::WSDL_SOAP12 | ns::WSDL_HTTP | ns::WSDL_MIME
@@ -131,7 +137,8 @@ impl<'c> Patch<'c> {
         let pairs = pairs(&old, &new);
         let there: Vec<&ElementInfo> = actual.elements().collect();
         let there_keys = keys(there.iter().copied());
-        let by_key: Map<&(String, usize), &ElementInfo> = there_keys.iter().zip(there.iter().copied()).collect();
+        let by_key: Map<&(String, usize), &ElementInfo> =
+            there_keys.iter().zip(there.iter().copied()).collect();
         let old_keys = keys(old.iter().copied());
         let find = |at: usize| {
             let key = &old_keys[at];

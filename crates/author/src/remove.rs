@@ -5,12 +5,12 @@ use charter_notation::{Child, ElementInfo, Piece};
 use charter_schema::Owner;
 use charter_source::{Map, Node, Place, QName, Set, element_around};
 
-use crate::change::{Change, Meant, made};
-use crate::edit::carried;
+use crate::change::{Change, Meant, checked_change};
+use crate::edit::patched_change;
 use crate::editing::Editing;
 use crate::failure::{EditFailure, Reference};
+use crate::needed::needed_difference;
 use crate::patch::Patch;
-use crate::settle::settled;
 use crate::uses::{Uses, extent};
 
 /// The change that removes a component.
@@ -85,15 +85,16 @@ fn operation(editing: Editing<'_>, id: OperationId, sides: &[Side]) -> Result<Ch
     }
     wanted.children.retain(|child| !is(child, |info| info.is_wsdl("message") && is_named(info)));
     for schema in wanted.elements_mut().filter(|it| it.is_wsdl("types")).flat_map(ElementInfo::elements_mut) {
-        let is_gone = |info: &ElementInfo| gone.iter().any(|name: &QName| info.text("name") == Some(&*name.local));
+        let is_gone =
+            |info: &ElementInfo| gone.iter().any(|name: &QName| info.text("name") == Some(&*name.local));
         schema.children.retain(|child| !is(child, is_gone));
     }
-    let addition = settled(contract, piece.actual(), base, wanted)?;
+    let addition = needed_difference(contract, piece.actual(), base, wanted)?;
     let component = sides.first().map_or(component, |side| Component::OperationSide(id, *side));
     let path = contract.path(component).to_string();
     let prefixes = piece.prefixes().clone();
     drop(piece);
-    carried(editing, addition, &prefixes, &|result| gone_in(result, &path))
+    patched_change(editing, addition, &prefixes, &|result| gone_in(result, &path))
 }
 
 /// Takes one side out of the operations of a port type or a binding, and notes the messages that it names.
@@ -109,8 +110,9 @@ fn without_side(
         Side::Output => ("output", None),
         Side::Fault(index) => ("fault", contract.operation(id).faults[index].name.as_ref()),
     };
-    let matches =
-        |info: &ElementInfo| info.is_wsdl(local) && name.is_none_or(|name| info.text("name") == Some(&*name.text));
+    let matches = |info: &ElementInfo| {
+        info.is_wsdl(local) && name.is_none_or(|name| info.text("name") == Some(&*name.text))
+    };
     for operation in container.elements_mut().filter(|it| it.is_wsdl("operation")) {
         operation.elements().filter(|info| matches(info)).for_each(|info| named_messages(info, messages));
         operation.children.retain(|child| !is(child, matches));
@@ -279,7 +281,7 @@ fn without(editing: Editing<'_>, mut extents: Vec<Place>, meant: Meant<'_>) -> R
     for place in extents {
         patch.remove(place)?;
     }
-    made(editing, patch.finish(), Vec::new(), meant)
+    checked_change(editing, patch.finish(), Vec::new(), meant)
 }
 
 /// The change that removes everything that no service leads to.

@@ -5,7 +5,7 @@ use charter_notation::{Convention, SideKind, convention};
 use charter_schema::{Builtin, Owner};
 use charter_source::{Place, QName, Span, TextEdit, is_ncname};
 
-use crate::change::{Change, made};
+use crate::change::{Change, checked_change};
 use crate::editing::Editing;
 use crate::failure::EditFailure;
 use crate::uses::{Uses, declaration};
@@ -77,7 +77,7 @@ pub fn rename(
     }
     let Renames { edits, notes, .. } = found;
     let after = renamed_path(path.as_str(), &old, name);
-    made(editing, edits, notes, &|result| match result.find(&after) {
+    checked_change(editing, edits, notes, &|result| match result.find(&after) {
         Ok(found) if std::mem::discriminant(&found) == std::mem::discriminant(&component) => Ok(()),
         Ok(_) => Err(EditFailure::Harm(format!("\"{after}\" would be something else"))),
         // The new name may be shared with another component, so that the path alone does not tell them apart.

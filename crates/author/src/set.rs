@@ -5,8 +5,8 @@ use charter_notation::{Addition, AdditionError, ElementInfo, Prefixes, bare_info
 use charter_source::{File, Node, Place, Span, TextEdit, elements, ns};
 
 use crate::begin::is_absolute_uri;
-use crate::change::{Change, made};
-use crate::edit::carried;
+use crate::change::{Change, checked_change};
+use crate::edit::patched_change;
 use crate::editing::Editing;
 use crate::failure::EditFailure;
 use crate::tags::Attributes;
@@ -61,7 +61,7 @@ pub fn set(
         Some(wanted) => verify(contract, component, result, wanted),
         None => Ok(()),
     };
-    carried(editing, addition, &Prefixes::of(contract), &meant)
+    patched_change(editing, addition, &Prefixes::of(contract), &meant)
 }
 
 /// Whether the component, found again, is what was wanted.
@@ -131,7 +131,7 @@ fn set_namespace(editing: Editing<'_>, namespace: &str) -> Result<Change, EditFa
             names(file, root, &old, namespace, &mut edits);
         }
     }
-    made(editing, edits, Vec::new(), &|result| {
+    checked_change(editing, edits, Vec::new(), &|result| {
         let new = match result.definitions.iter().next() {
             Some((_, first)) => first.namespace.to_string(),
             None => result.schemas.documents.first().map_or_else(String::new, |it| it.namespace.to_string()),

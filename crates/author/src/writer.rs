@@ -172,7 +172,15 @@ impl Writer<'_> {
     }
 
     /// Content in which white space counts; documentation of several lines has them on lines of their own.
-    fn flow(&self, info: &ElementInfo, scope: &Scope, inner: &str, indent: &str, like: &str, text: &mut String) {
+    fn flow(
+        &self,
+        info: &ElementInfo,
+        scope: &Scope,
+        inner: &str,
+        indent: &str,
+        like: &str,
+        text: &mut String,
+    ) {
         if let [Child::Text(words)] = info.children.as_slice()
             && words.contains('\n')
             && &*info.name.local == "documentation"

@@ -33,7 +33,7 @@ enum Sign {
 
 #[derive(Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Entry {
+struct KnownFinding {
     rule: String,
     path: String,
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -57,7 +57,7 @@ struct Document {
     #[serde(default = "first")]
     format: u32,
     #[serde(default, rename = "finding")]
-    findings: Vec<Entry>,
+    findings: Vec<KnownFinding>,
 }
 
 fn once() -> usize {
@@ -111,7 +111,7 @@ impl Baseline {
             return Err(wrong(message, "take a newer version of the program"));
         }
         let mut known: Map<Known, usize> = Map::default();
-        for Entry { rule, path, at, message, times } in document.findings {
+        for KnownFinding { rule, path, at, message, times } in document.findings {
             let sign = match (at, message) {
                 (Some(at), _) => Sign::At(at),
                 (None, Some(message)) => Sign::Words(message),
@@ -134,7 +134,7 @@ impl Baseline {
                 Sign::At(at) => (Some(at.clone()), None),
                 Sign::Words(message) => (None, Some(message.clone())),
             };
-            Entry { rule: known.rule.clone(), path: known.path.clone(), at, message, times: *times }
+            KnownFinding { rule: known.rule.clone(), path: known.path.clone(), at, message, times: *times }
         };
         let document = Document { format: FORMAT, findings: all.into_iter().map(entry).collect() };
         let body = toml::to_string(&document).unwrap_or_default();

@@ -11,7 +11,7 @@ use std::hint::black_box;
 use std::process::Command;
 use std::time::Duration;
 
-use charter_compare::{Reader, Verdict, compare};
+use charter_compare::{UnknownContent, Verdict, compare};
 use charter_contract::Contract;
 use charter_source::{Disk, Limits, Location, Overlay};
 
@@ -27,7 +27,7 @@ fn main() {
     println!("\n{:<60} {:>12}", "the worst", "time");
     for (name, old, new) in worst(if quick { 10 } else { 3_000 }) {
         let took = time(|| {
-            black_box(compare(&load(&around(&old)), &load(&around(&new)), Reader::Unknown));
+            black_box(compare(&load(&around(&old)), &load(&around(&new)), UnknownContent::Open));
         });
         println!("{name:<60} {took:>12.2?}");
     }
@@ -64,7 +64,7 @@ fn load(text: &str) -> Contract {
 }
 
 fn compared(old: &str, new: &str, changed: usize) {
-    let report = compare(&load(old), &load(new), Reader::Unknown);
+    let report = compare(&load(old), &load(new), UnknownContent::Open);
     assert_eq!(report.verdict == Verdict::Keeps, changed == 0);
     // Some types are used by no message.
     assert!(report.changes.len() >= changed * 4 / 5, "{} of {changed}", report.changes.len());

@@ -67,8 +67,8 @@ fn envelopes(contract: &Contract, engine: &Engine<'_>, count: usize) -> Vec<Stri
     let envelope = |number: usize| {
         all["vessel"]["callSign"] = format!("S{:05}", number % 100_000).into();
         all["vessel"]["hazard"] = vec![hazard.clone(); 14 + number % 5].into();
-        let filling = values::read(engine, &shape, &all).unwrap();
-        assemble(engine, &shape, filling.clone(), &[]).text(contract)
+        let wire_content = values::read(engine, &shape, &all).unwrap();
+        assemble(engine, &shape, wire_content.clone(), &[]).text(contract)
     };
     (0..count).map(envelope).collect()
 }

@@ -15,7 +15,7 @@ const TAB: &str = "  ";
 
 /// A finding for programs.
 #[derive(Serialize)]
-pub struct Entry {
+pub struct FindingJson {
     rule: &'static str,
     severity: &'static str,
     message: String,
@@ -29,12 +29,12 @@ pub struct Entry {
     standard: &'static str,
 }
 
-impl Entry {
+impl FindingJson {
     /// What is wrong in a file, by a rule of the catalogue.
-    pub fn new(fault: Fault, level: Level, path: String, file: &File) -> Entry {
+    pub fn new(fault: Fault, level: Level, path: String, file: &File) -> FindingJson {
         let position = file.text().position(fault.place.span.start);
         let end = file.text().position(fault.place.span.end);
-        Entry {
+        FindingJson {
             rule: fault.rule,
             severity: level.name(),
             message: fault.message,
@@ -85,24 +85,24 @@ impl Entry {
 
     /// All of it in one line.
     pub fn line(&self) -> String {
-        let Entry { file, line, column, severity, path, message, rule, .. } = self;
+        let FindingJson { file, line, column, severity, path, message, rule, .. } = self;
         format!("{file}:{line}:{column}: {severity}: {path}: {message} ({rule})")
     }
 }
 
 /// A finding of a check, for programs.
-pub fn entry(contract: &Contract, finding: &Finding) -> Entry {
+pub fn entry(contract: &Contract, finding: &Finding) -> FindingJson {
     let fault = Fault {
         rule: finding.name,
         place: finding.place,
         message: finding.message.clone(),
         help: finding.help.clone(),
     };
-    Entry::new(fault, finding.level, finding.path.to_string(), contract.files.get(finding.place.file))
+    FindingJson::new(fault, finding.level, finding.path.to_string(), contract.files.get(finding.place.file))
 }
 
 /// What is said about one thing that is wrong.
-pub struct Shown<'f> {
+pub struct FindingText<'f> {
     pub level: Level,
     /// The component path, or the path in a message.
     pub path: &'f str,
@@ -114,7 +114,7 @@ pub struct Shown<'f> {
 
 /// A finding of a check.
 pub fn text(contract: &Contract, finding: &Finding, width: usize) -> String {
-    let shown = Shown {
+    let shown = FindingText {
         level: finding.level,
         path: finding.path.as_str(),
         message: &finding.message,
@@ -126,7 +126,7 @@ pub fn text(contract: &Contract, finding: &Finding, width: usize) -> String {
 }
 
 /// What is wrong and where, the source with the trouble underlined, what to do, and the rule.
-pub fn block(shown: &Shown<'_>, file: &File, place: Place, width: usize) -> String {
+pub fn block(shown: &FindingText<'_>, file: &File, place: Place, width: usize) -> String {
     let level = format!("{:7}", shown.level.name());
     let level = match shown.level {
         Level::Error => paint::error(&level),

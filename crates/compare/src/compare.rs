@@ -5,7 +5,7 @@ use charter_schema::Engine;
 use charter_source::Set;
 
 use crate::comparison::Comparison;
-use crate::report::{Options, Reader, Report, Surface, Touched, Verdict};
+use crate::report::{Options, Report, Surface, Touched, UnknownContent, Verdict};
 use crate::tell::consumers::{Consequence, Usage};
 use crate::versions::Version;
 
@@ -27,7 +27,7 @@ use crate::versions::Version;
 /// assert_eq!((report.verdict, report.changes[0].path.as_str()), (Verdict::Breaks, "operation/last"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
-pub fn compare(old: &Contract, new: &Contract, reader: Reader) -> Report {
+pub fn compare(old: &Contract, new: &Contract, reader: UnknownContent) -> Report {
     compare_by(old, new, Options { reader, ..Options::default() })
 }
 

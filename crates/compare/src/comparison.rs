@@ -6,9 +6,9 @@ use charter_source::Map;
 
 use crate::decide::survey::{Direction, Root};
 use crate::describe::renames::{self, Paired};
-use crate::effect::Way;
+use crate::effect::MessageFlow;
 use crate::ledger::Ledger;
-use crate::report::Reader;
+use crate::report::UnknownContent;
 use crate::versions::{SideOf, Version, Versions};
 
 /// The versions of one operation.
@@ -21,7 +21,7 @@ pub(crate) struct Comparison<'c> {
     pub old_engine: &'c Engine<'c>,
     pub new_engine: &'c Engine<'c>,
     /// How consumers read what they do not know.
-    pub reader: Reader,
+    pub reader: UnknownContent,
     /// What consumers send, and what they read.
     pub sent: Direction<'c>,
     pub read: Direction<'c>,
@@ -53,7 +53,7 @@ impl<'c> Comparison<'c> {
     pub fn new(
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
-        reader: Reader,
+        reader: UnknownContent,
     ) -> Comparison<'c> {
         Comparison {
             old: old.0,
@@ -61,8 +61,8 @@ impl<'c> Comparison<'c> {
             old_engine: old.1,
             new_engine: new.1,
             reader,
-            sent: Direction::new(old, new, Way::Sent),
-            read: Direction::new(old, new, Way::Read),
+            sent: Direction::new(old, new, MessageFlow::Sent),
+            read: Direction::new(old, new, MessageFlow::Read),
             ports: renames::ports(old.0, new.0),
             sides: Sides::default(),
             ledger: Ledger::new(Versions { old: old.0, new: new.0 }),

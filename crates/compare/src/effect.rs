@@ -1,6 +1,6 @@
 //! What a difference seems to do to the messages between two versions, and the verdict that follows.
 
-use crate::report::{Depends, Reader, Verdict};
+use crate::report::{Depends, UnknownContent, Verdict};
 use crate::versions::Version;
 use crate::what::Doubt;
 
@@ -65,12 +65,12 @@ impl Effect {
     }
 
     /// The verdict where consumers read it.
-    pub fn read(self, reader: Reader) -> (Verdict, Option<Depends>) {
+    pub fn read(self, reader: UnknownContent) -> (Verdict, Option<Depends>) {
         match self {
             Effect { more: true, ignorable: true, .. } => match reader {
-                Reader::Strict => (Verdict::Breaks, None),
-                Reader::Unknown => (Verdict::Bends, Some(Depends::StrictReaders)),
-                Reader::Lenient => (Verdict::Keeps, None),
+                UnknownContent::Refused => (Verdict::Breaks, None),
+                UnknownContent::Open => (Verdict::Bends, Some(Depends::StrictReaders)),
+                UnknownContent::Ignored => (Verdict::Keeps, None),
             },
             Effect { more: true, .. } => (Verdict::Breaks, None),
             Effect { undecided: true, .. } => (Verdict::Bends, Some(Depends::Undecided(Doubt::NotCompared))),
@@ -81,30 +81,30 @@ impl Effect {
     }
 
     /// Whether it claims that what goes one way is no longer all right.
-    pub fn claims(self, way: Way) -> bool {
+    pub fn claims(self, way: MessageFlow) -> bool {
         self.undecided
             || match way {
-                Way::Sent => self.less,
-                Way::Read => self.more,
+                MessageFlow::Sent => self.less,
+                MessageFlow::Read => self.more,
             }
     }
 }
 
 /// Which way a message goes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub(crate) enum Way {
+pub(crate) enum MessageFlow {
     /// Consumers send it: what the old version allows, the new one must.
     Sent,
     /// Consumers read it: what the new version allows, the old one must have.
     Read,
 }
 
-impl Way {
+impl MessageFlow {
     /// Whose messages are in question.
     pub fn from(self) -> Version {
         match self {
-            Way::Sent => Version::Old,
-            Way::Read => Version::New,
+            MessageFlow::Sent => Version::Old,
+            MessageFlow::Read => Version::New,
         }
     }
 }

@@ -26,12 +26,12 @@ pub mod what;
 
 pub use compare::{compare, compare_by, compare_for};
 pub use decide::paths::FAULT;
-pub use kind::{Concerns, Entry as KindEntry, Example, Kind, Slot, Topic, kinds};
+pub use kind::{Concerns, Example, Kind, KindEntry, Slot, Topic, kinds};
 pub use report::{
-    Because, Change, Confidence, Depends, Options, Reader, Report, Surface, Touched, Verdict, Witness,
+    Because, Change, Confidence, Depends, Options, Report, Surface, Touched, UnknownContent, Verdict, Witness,
 };
 pub use tell::accepted::{Accepted, Mark};
 pub use tell::advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};
-pub use tell::consumers::{Consequence, Reading, Reason, Usage, UsedOperation, UsedSide};
+pub use tell::consumers::{Consequence, ReadsReplies, Reason, Usage, UsedOperation, UsedSide};
 pub use versions::{SideOf, Subject, Version, Versions};
 pub use what::{Doubt, What};

@@ -32,14 +32,14 @@ impl Verdict {
 
 /// How consumers read what they do not know: an element or attribute in a reply that was not there before.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum Reader {
+pub enum UnknownContent {
     /// They refuse it.
-    Strict,
-    /// It is not known.
+    Refused,
+    /// It is not known whether they do.
     #[default]
-    Unknown,
+    Open,
     /// They ignore it.
-    Lenient,
+    Ignored,
 }
 
 /// One change of the contract, whatever the number of operations that it reaches.
@@ -111,7 +111,7 @@ pub enum Surface {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Options {
     /// How consumers read what they do not know.
-    pub reader: Reader,
+    pub reader: UnknownContent,
     /// What is looked at.
     pub surface: Surface,
 }

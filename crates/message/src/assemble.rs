@@ -7,11 +7,16 @@ use charter_source::{QName, ns};
 use crate::encode::encoded;
 use crate::http::{Headers, Start};
 use crate::message::{Message, Payload, Piece};
-use crate::{Element, Filling, Node, Text, form, multipart};
+use crate::{Element, Node, Text, WireContent, form, multipart};
 
 /// The message of a wire shape with what fills it, and with header blocks that the contract itself does not name, such
 /// as those of [`crate::blocks`].
-pub fn assemble(engine: &Engine<'_>, shape: &WireShape, filling: Filling, extra: &[Element]) -> Message {
+pub fn assemble(
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    wire_content: WireContent,
+    extra: &[Element],
+) -> Message {
     let request = shape.is_request();
     let fault = shape.fault().is_some();
     let start = match request {
@@ -22,7 +27,7 @@ pub fn assemble(engine: &Engine<'_>, shape: &WireShape, filling: Filling, extra:
         false => Start::Reply { status: if fault { 500 } else { 200 } },
     };
     let mut message = Message { start, headers: Headers::default(), payload: Payload::Empty };
-    let mut contents = filling.contents;
+    let mut contents = wire_content.elements;
     match &shape.carrier {
         Carrier::Soap(soap) => {
             let attached = contents.split_off(contents.len().saturating_sub(soap.attachments.len()));
@@ -72,20 +77,20 @@ fn envelope(engine: &Engine<'_>, soap: &SoapShape, mut blocks: Vec<Element>, ext
     root.with(body)
 }
 
-fn fill_body(engine: &Engine<'_>, soap: &SoapShape, filling: Vec<Element>, into: &mut Element) {
+fn fill_body(engine: &Engine<'_>, soap: &SoapShape, wire_content: Vec<Element>, into: &mut Element) {
     let style = soap.encoding.as_deref();
     let written = |element: Element, outermost: bool| match style {
         Some(style) => encoded(engine, &element, soap.version, outermost.then_some(style)),
         None => element,
     };
-    let mut filling = filling.into_iter();
+    let mut wire_content = wire_content.into_iter();
     match &soap.body {
         Body::Elements(elements) => {
-            let filling = filling.take(elements.len());
-            into.children.extend(filling.map(|element| Node::Element(written(element, true))));
+            let wire_content = wire_content.take(elements.len());
+            into.children.extend(wire_content.map(|element| Node::Element(written(element, true))));
         }
         Body::Content(_) => {
-            if let Some(content) = filling.next() {
+            if let Some(content) = wire_content.next() {
                 into.attributes.extend(content.attributes);
                 into.children.extend(content.children);
             }
@@ -96,8 +101,8 @@ fn fill_body(engine: &Engine<'_>, soap: &SoapShape, filling: Vec<Element>, into:
                 let name = QName::new(soap.version.envelope(), "encodingStyle");
                 wrapper.attributes.push((name, Text::Plain(style.to_owned())));
             }
-            let filling = filling.take(parts.len());
-            wrapper.children.extend(filling.map(|element| Node::Element(written(element, false))));
+            let wire_content = wire_content.take(parts.len());
+            wrapper.children.extend(wire_content.map(|element| Node::Element(written(element, false))));
             into.children.push(Node::Element(wrapper));
         }
     }

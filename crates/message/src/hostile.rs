@@ -6,7 +6,7 @@ use charter_schema::{Assess, Engine};
 use charter_source::{QName, ns};
 
 use crate::values::HEADER;
-use crate::{Element, Filling, Message, Node, Payload, SampleError, Text, assemble, sample};
+use crate::{Element, Message, Node, Payload, SampleError, Text, WireContent, assemble, sample};
 
 /// How much all messages may hold together, in elements, attributes and texts: of large ones there are fewer.
 const MOST_HELD: usize = 200_000;
@@ -36,43 +36,43 @@ pub fn hostile(
     shape: &WireShape,
     extra: &[Element],
 ) -> Result<Vec<HostileMessage>, SampleError> {
-    let filling = sample(engine, shape, Size::Typical)?;
+    let wire_content = sample(engine, shape, Size::Typical)?;
     let mut found = Vec::new();
     let Some(soap) = shape.soap() else {
-        over_http(engine, shape, &filling, &mut found);
+        over_http(engine, shape, &wire_content, &mut found);
         return Ok(found);
     };
     let sampler = Sampler::new(engine, Size::Typical);
-    let most = most_of(&filling);
+    let most = most_of(&wire_content);
     // What goes along is never what is wrong.
-    let judged = filling.contents.len() - soap.attachments.len();
+    let judged = wire_content.elements.len() - soap.attachments.len();
     for (at, content) in shape.contents().iter().enumerate().take(judged) {
         let encoded = match soap.headers.get(at) {
             Some(block) => block.encoding.is_some(),
             None => soap.encoding.is_some(),
         };
         // Where any value may be nil or stand for another, less is wrong. And the body element itself has no name.
-        if encoded || filling.contents[at].name.local.is_empty() || found.len() >= most {
+        if encoded || wire_content.elements[at].name.local.is_empty() || found.len() >= most {
             continue;
         }
         let assess = match content {
             WireElement::Declared(id) => Assess::By(*id),
             WireElement::Typed { ty, .. } => Assess::As(*ty),
         };
-        for hostile in sampler.hostile_to(&filling.contents[at], assess) {
+        for hostile in sampler.hostile_to(&wire_content.elements[at], assess) {
             // Under another name it would be another message.
-            if hostile.instance.name != filling.contents[at].name || found.len() >= most {
+            if hostile.instance.name != wire_content.elements[at].name || found.len() >= most {
                 continue;
             }
-            let mut contents = filling.contents.clone();
+            let mut contents = wire_content.elements.clone();
             contents[at] = hostile.instance;
-            let message = assemble(engine, shape, Filling { contents }, extra);
+            let message = assemble(engine, shape, WireContent { elements: contents }, extra);
             let path =
                 if at < soap.headers.len() { format!("{HEADER}/{}", hostile.path) } else { hostile.path };
             found.push(HostileMessage { rule: hostile.clause, path, words: hostile.message, message });
         }
     }
-    let base = assemble(engine, shape, filling, extra);
+    let base = assemble(engine, shape, wire_content, extra);
     if let Payload::Xml(envelope) = &base.payload {
         let mut add = |rule, path: &str, words: &str, envelope: Element| {
             let message = Message { payload: Payload::Xml(envelope), ..base.clone() };
@@ -84,32 +84,37 @@ pub fn hostile(
 }
 
 /// How many messages there are at most, by how much one of them holds.
-fn most_of(filling: &Filling) -> usize {
-    let whole: usize = filling.contents.iter().map(Element::weight).sum();
+fn most_of(wire_content: &WireContent) -> usize {
+    let whole: usize = wire_content.elements.iter().map(Element::weight).sum();
     FEWEST.max(MOST_HELD / whole.max(1))
 }
 
 /// What breaks a message over plain HTTP: its document, or one of its fields.
-fn over_http(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, found: &mut Vec<HostileMessage>) {
+fn over_http(
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    wire_content: &WireContent,
+    found: &mut Vec<HostileMessage>,
+) {
     let Carrier::Http(http) = &shape.carrier else { return };
     let mut add = |rule, path: &str, words: String, contents: Vec<Element>| {
-        let message = assemble(engine, shape, Filling { contents }, &[]);
+        let message = assemble(engine, shape, WireContent { elements: contents }, &[]);
         found.push(HostileMessage { rule, path: path.to_owned(), words, message });
     };
     match &http.content {
         HttpContent::Part(part) if part.xml => {
             let WireElement::Declared(id) = &part.content else { return };
             let sampler = Sampler::new(engine, Size::Typical);
-            for it in sampler.hostile_to(&filling.contents[0], Assess::By(*id)) {
-                if it.instance.name == filling.contents[0].name {
+            for it in sampler.hostile_to(&wire_content.elements[0], Assess::By(*id)) {
+                if it.instance.name == wire_content.elements[0].name {
                     add(it.clause, &it.path, it.message, vec![it.instance]);
                 }
             }
         }
         HttpContent::Form(parts) | HttpContent::InPath(parts) => {
-            for (at, part) in parts.iter().enumerate().take(most_of(filling)) {
+            for (at, part) in parts.iter().enumerate().take(most_of(wire_content)) {
                 for value in ["~", "no-such-thing"] {
-                    let mut contents = filling.contents.clone();
+                    let mut contents = wire_content.elements.clone();
                     contents[at] = Element::new(contents[at].name.clone()).text(value);
                     if let Err((rule, words, _)) = crate::values::accepted(engine, part.ty, &contents[at]) {
                         add(rule, &part.name, words, contents);
@@ -118,7 +123,7 @@ fn over_http(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, found: &
                 }
                 // In a path, every part has its place.
                 if matches!(http.content, HttpContent::Form(_)) {
-                    let mut contents = filling.contents.clone();
+                    let mut contents = wire_content.elements.clone();
                     contents.remove(at);
                     add(
                         "part-missing",
@@ -129,7 +134,7 @@ fn over_http(engine: &Engine<'_>, shape: &WireShape, filling: &Filling, found: &
                 }
             }
             if matches!(http.content, HttpContent::Form(_)) {
-                let mut contents = filling.contents.clone();
+                let mut contents = wire_content.elements.clone();
                 contents.push(Element::new(QName::new("", "unheardOf")).text("1"));
                 add("part-surplus", "unheardOf", "there is no part \"unheardOf\"".to_owned(), contents);
             }

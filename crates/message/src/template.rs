@@ -5,7 +5,7 @@ use charter_contract::{Carrier, Contract, HttpContent, WireElement, WireShape};
 use charter_schema::{Compositor, ElementId, Engine, Occurs, ParticleId, TypeId, ValueConstraint};
 use charter_source::QName;
 
-use crate::{Element, Filling, Node, Text, assemble};
+use crate::{Element, Node, Text, WireContent, assemble};
 
 /// How places and marks are written.
 #[derive(Debug, Clone)]
@@ -52,7 +52,7 @@ pub fn template(
     for (key, element) in attached {
         contents.push(writer.content(element, &format!("{}/{key}", crate::values::ATTACHED)));
     }
-    let message = assemble(engine, shape, Filling { contents }, extra);
+    let message = assemble(engine, shape, WireContent { elements: contents }, extra);
     marked(&message.text(contract))
 }
 

@@ -4,8 +4,8 @@ use charter_contract::{Component, Contract};
 use charter_source::{QName, Span};
 
 use crate::convention::Convention;
-use crate::info::{Child, ElementInfo, Value};
 use crate::gather::Gathering;
+use crate::info::{Child, ElementInfo, Value};
 use crate::parse::bindings::{binding, service};
 use crate::parse::cursor::{Cursor, NotationError, Noted, Parsed};
 use crate::parse::operations::{Around, Made, message, operation, part};
@@ -131,8 +131,11 @@ fn to_contract(
     let own = first.namespace.to_string();
     let head =
         || Gathering::new(contract).head(first.file).ok_or_else(|| unfit("there is no contract to add to"));
-    let beside =
-        |base: ElementInfo, info: ElementInfo| Addition { actual: base.clone(), wanted: base.clone().holding(info), base };
+    let beside = |base: ElementInfo, info: ElementInfo| Addition {
+        actual: base.clone(),
+        wanted: base.clone().holding(info),
+        base,
+    };
     match (word, to) {
         ("operation", _) => to_port_type(contract, to, text, convention),
         ("about", _) => about(contract, to, &own, text),
@@ -223,8 +226,9 @@ fn import(contract: &Contract, own: &str, text: &str) -> Result<Addition, Additi
         let file = contract.definitions.iter().next().map(|(_, first)| first.file);
         let base =
             file.and_then(|file| Gathering::new(contract).head(file)).ok_or_else(|| unfit("no contract"))?;
-        let info =
-            ElementInfo::wsdl("import").with("namespace", namespace).with("location", location.unwrap_or_default());
+        let info = ElementInfo::wsdl("import")
+            .with("namespace", namespace)
+            .with("location", location.unwrap_or_default());
         return Ok(Addition { actual: base.clone(), wanted: base.clone().holding(info), base });
     }
     let mut info = ElementInfo::xsd("import").with("namespace", namespace);

@@ -93,7 +93,9 @@ impl Protocol {
                     None => info,
                 })
             }
-            Protocol::Http(verb) => Some(ElementInfo::new(ns::WSDL_HTTP, "binding").with("verb", verb.as_str())),
+            Protocol::Http(verb) => {
+                Some(ElementInfo::new(ns::WSDL_HTTP, "binding").with("verb", verb.as_str()))
+            }
             Protocol::None => None,
         }
     }
@@ -211,7 +213,9 @@ fn http_side(verb: &str, side: &ElementInfo, own: &mut ElementInfo) {
     match &*side.name.local {
         "input" if verb == "GET" => own.push(ElementInfo::new(ns::WSDL_HTTP, "urlEncoded")),
         "input" => {
-            own.push(ElementInfo::new(ns::WSDL_MIME, "content").with("type", "application/x-www-form-urlencoded"));
+            own.push(
+                ElementInfo::new(ns::WSDL_MIME, "content").with("type", "application/x-www-form-urlencoded"),
+            );
         }
         "output" => own.push(ElementInfo::new(ns::WSDL_MIME, "mimeXml")),
         _ => {}

@@ -5,8 +5,8 @@ use charter_schema::{Owner, SchemaDocument};
 use charter_source::{File, FileId, ImportKind, Interner, Node, Place, QName, Set, elements, nodes_from, ns};
 
 use crate::info::{Child, ElementInfo, Origin};
-use crate::reading::{Reading, Settings};
 use crate::view::part_element;
+use crate::xml_reader::{Settings, XmlReader};
 
 /// How many operations of a binding are looked at to see how it binds them.
 const TYPICAL: usize = 20;
@@ -22,8 +22,8 @@ impl<'c> Gathering<'c> {
         Gathering { contract, names: Interner::default() }
     }
 
-    fn reading(&mut self, file: &'c File) -> Reading<'_> {
-        Reading { names: &mut self.names, file: Some(file.id), settings: Settings::default() }
+    fn reading(&mut self, file: &'c File) -> XmlReader<'_> {
+        XmlReader { names: &mut self.names, file: Some(file.id), settings: Settings::default() }
     }
 
     /// The whole contract; for schemas by themselves, a `types` element that holds them.
@@ -146,7 +146,7 @@ impl<'c> Gathering<'c> {
             let Some(node) = node_of(document) else { continue };
             let file = self.contract.files.get(document.file);
             let settings = Settings::of(document, node, first);
-            let mut reading = Reading { names: &mut self.names, file: Some(file.id), settings };
+            let mut reading = XmlReader { names: &mut self.names, file: Some(file.id), settings };
             let info = whole.get_or_insert_with(|| {
                 let mut head = reading.head(node);
                 if document.adopted {
@@ -174,7 +174,7 @@ impl<'c> Gathering<'c> {
         let file = self.contract.files.get(place.file);
         let node = node_at(file, place)?;
         let settings = self.settings(place)?;
-        let mut reading = Reading { names: &mut self.names, file: Some(file.id), settings };
+        let mut reading = XmlReader { names: &mut self.names, file: Some(file.id), settings };
         let mut info = reading.head(node);
         let is_about = |child: &Node<'_>| {
             child.has_tag_name((ns::WSDL, "documentation")) || child.has_tag_name((ns::XSD, "annotation"))
@@ -199,7 +199,7 @@ impl<'c> Gathering<'c> {
 
     fn node(&mut self, file: &'c File, node: Node<'_>, place: Place) -> Option<ElementInfo> {
         let settings = self.settings(place)?;
-        let mut info = Reading { names: &mut self.names, file: Some(file.id), settings }.info(node);
+        let mut info = XmlReader { names: &mut self.names, file: Some(file.id), settings }.info(node);
         if *info.name.namespace == *ns::WSDL {
             tidy(&mut info);
         }

@@ -5,7 +5,7 @@ const WIDTH: usize = 100;
 
 /// A line of the notation, with the block that it opens.
 #[derive(Debug, Clone, Default)]
-pub(crate) struct Entry {
+pub(crate) struct Line {
     pub head: String,
     pub block: Option<Block>,
     /// Whether a blank line sets it off from what stands before it.
@@ -17,24 +17,24 @@ pub(crate) struct Entry {
 /// What stands between braces, and what stands behind the closing one.
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Block {
-    pub entries: Vec<Entry>,
+    pub entries: Vec<Line>,
     pub tail: String,
     /// Whether it may stand on the line of its head.
     pub inline: bool,
 }
 
-impl Entry {
-    pub fn line(head: impl Into<String>) -> Entry {
-        Entry { head: head.into(), ..Entry::default() }
+impl Line {
+    pub fn of(head: impl Into<String>) -> Line {
+        Line { head: head.into(), ..Line::default() }
     }
 
-    pub fn block(head: impl Into<String>, entries: Vec<Entry>) -> Entry {
+    pub fn block(head: impl Into<String>, entries: Vec<Line>) -> Line {
         let block = Block { entries, tail: String::new(), inline: false };
-        Entry { head: head.into(), block: Some(block), ..Entry::default() }
+        Line { head: head.into(), block: Some(block), ..Line::default() }
     }
 
     #[must_use]
-    pub fn tail(mut self, tail: &str) -> Entry {
+    pub fn tail(mut self, tail: &str) -> Line {
         match &mut self.block {
             Some(block) => block.tail.push_str(tail),
             None => self.head.push_str(tail),
@@ -43,7 +43,7 @@ impl Entry {
     }
 
     #[must_use]
-    pub fn inline(mut self) -> Entry {
+    pub fn inline(mut self) -> Line {
         if let Some(block) = &mut self.block {
             block.inline = true;
         }
@@ -51,7 +51,7 @@ impl Entry {
     }
 
     #[must_use]
-    pub fn apart(mut self) -> Entry {
+    pub fn apart(mut self) -> Line {
         self.first = true;
         self.last = true;
         self
@@ -59,13 +59,13 @@ impl Entry {
 }
 
 /// The text of entries.
-pub(crate) fn text(entries: &[Entry]) -> String {
+pub(crate) fn text(entries: &[Line]) -> String {
     let mut page = String::new();
     write(entries, 0, &mut page);
     page
 }
 
-fn write(entries: &[Entry], depth: usize, page: &mut String) {
+fn write(entries: &[Line], depth: usize, page: &mut String) {
     for (index, entry) in entries.iter().enumerate() {
         if index > 0 && (entry.first || entries[index - 1].last) {
             page.push('\n');
@@ -164,17 +164,16 @@ mod tests {
 
     #[test]
     fn blocks_stand_on_a_line_while_they_fit() {
-        let fields =
-            |name: &str| vec![Entry::line(format!("{name}: string")), Entry::line("draught: decimal?")];
-        let short = Entry::block("input", fields("vessel")).inline();
+        let fields = |name: &str| vec![Line::of(format!("{name}: string")), Line::of("draught: decimal?")];
+        let short = Line::block("input", fields("vessel")).inline();
         assert_eq!(text(&[short]), "input { vessel: string, draught: decimal? }\n");
-        let long = Entry::block("input", fields(&"v".repeat(80))).inline().tail("?");
+        let long = Line::block("input", fields(&"v".repeat(80))).inline().tail("?");
         assert!(text(&[long]).ends_with("string\n  draught: decimal?\n}?\n"));
     }
 
     #[test]
     fn gaps_stand_between_entries_alone() {
-        let entries = [Entry::line("a").apart(), Entry::line("b"), Entry::block("c", Vec::new()).apart()];
+        let entries = [Line::of("a").apart(), Line::of("b"), Line::block("c", Vec::new()).apart()];
         assert_eq!(text(&entries), "a\n\nb\n\nc {}\n");
     }
 

@@ -9,8 +9,8 @@
 mod addition;
 mod bound;
 pub mod convention;
-pub mod info;
 mod gather;
+pub mod info;
 mod layout;
 mod merge;
 mod parse;
@@ -18,10 +18,10 @@ pub mod paths;
 mod piece;
 mod prefixes;
 mod print;
-mod reading;
 mod setting;
 mod view;
 mod vocabulary;
+mod xml_reader;
 
 use charter_contract::{Component, Contract, Side};
 use charter_schema::{ElementId, Occurs, Owner, TypeId};
@@ -38,10 +38,10 @@ pub use prefixes::Prefixes;
 pub use setting::{bare_info, own_info, set, without_defaults};
 
 use gather::Gathering;
-use layout::Entry;
+use layout::Line;
 use parse::cursor::Cursor;
 use print::Printer;
-use print::operation::{Operations, Shown};
+use print::operation::{Covered, Operations};
 use view::View;
 
 /// The whole contract.
@@ -83,12 +83,12 @@ pub fn text_of(info: &ElementInfo, prefixes: &Prefixes, convention: &Convention)
         });
         schemas.collect()
     };
-    let mut lines: Vec<Entry> = Vec::new();
+    let mut lines: Vec<Line> = Vec::new();
     let mut used = Vec::new();
     entries.iter().for_each(|entry| prefixes_used(entry, &mut used));
     let is_usual = |it: &(&str, &str)| vocabulary::USUAL.contains(it);
     for (prefix, namespace) in prefixes.all().filter(|it| used.contains(&it.0) && !is_usual(it)) {
-        lines.push(Entry::line(format!("prefix {prefix} = {}", layout::quoted(namespace))));
+        lines.push(Line::of(format!("prefix {prefix} = {}", layout::quoted(namespace))));
     }
     if let Some(last) = lines.last_mut() {
         last.last = true;
@@ -113,7 +113,7 @@ pub fn text_of(info: &ElementInfo, prefixes: &Prefixes, convention: &Convention)
 pub fn components_of(schema: &ElementInfo, prefixes: &Prefixes) -> String {
     let own = prefixes.seen_from(schema.text("targetNamespace").unwrap_or(""));
     let printer = Printer { prefixes: &own };
-    let entries: Vec<Entry> = schema.elements().flat_map(|info| printer.global(info)).collect();
+    let entries: Vec<Line> = schema.elements().flat_map(|info| printer.global(info)).collect();
     layout::text(&entries)
 }
 
@@ -161,7 +161,7 @@ pub struct Written {
 }
 
 /// The words of an entry that could be prefixes, outside of quotes and of XML.
-fn prefixes_used<'e>(entry: &'e Entry, found: &mut Vec<&'e str>) {
+fn prefixes_used<'e>(entry: &'e Line, found: &mut Vec<&'e str>) {
     let mut see = |words: &'e str| {
         let is_name = |c: char| c.is_alphanumeric() || matches!(c, '-' | '_' | '.');
         for (at, _) in words.match_indices(':') {
@@ -188,7 +188,7 @@ pub fn component(contract: &Contract, component: Component, convention: &Convent
         return self::contract(contract, convention);
     }
     let entries = entries_of(contract, component, convention);
-    layout::text(&entries.unwrap_or_else(|| vec![Entry::line("…")]))
+    layout::text(&entries.unwrap_or_else(|| vec![Line::of("…")]))
 }
 
 /// The prefixes of a contract, as seen from what stands at a place.
@@ -214,7 +214,7 @@ fn place_of(contract: &Contract, component: Component) -> Option<Place> {
     })
 }
 
-fn entries_of(contract: &Contract, component: Component, convention: &Convention) -> Option<Vec<Entry>> {
+fn entries_of(contract: &Contract, component: Component, convention: &Convention) -> Option<Vec<Line>> {
     let mut gathering = Gathering::new(contract);
     if let Some(place) = place_of(contract, component) {
         let prefixes = prefixes_at(contract, place);
@@ -225,7 +225,7 @@ fn entries_of(contract: &Contract, component: Component, convention: &Convention
     let prefixes = Prefixes::of(contract).seen_from(info.text("targetNamespace").unwrap_or(""));
     let view = View::new(&info, convention);
     let printer = Printer { prefixes: &prefixes };
-    let mut operations = Operations { printer: printer.clone(), view: &view, shown: Shown::default() };
+    let mut operations = Operations { printer: printer.clone(), view: &view, shown: Covered::default() };
     let named = |local: &'static str, name: &str| {
         info.elements().find(|it| it.is_wsdl(local) && it.text("name") == Some(name))
     };
@@ -237,7 +237,7 @@ fn entries_of(contract: &Contract, component: Component, convention: &Convention
         Component::Part(id, index) => {
             let info = named("message", &contract.messages[id].name.local)?;
             let part = info.elements().filter(|part| part.is_wsdl("part")).nth(index)?;
-            printer.or_verbatim(part, printer.part(part).map(Entry::line))
+            printer.or_verbatim(part, printer.part(part).map(Line::of))
         }
         Component::PortType(id) => {
             let info = named("portType", &contract.port_types[id].name.local)?;
@@ -263,7 +263,7 @@ fn entries_of(contract: &Contract, component: Component, convention: &Convention
             printer.or_verbatim(side, entry)
         }
         Component::Binding(id) => {
-            printer.binding(named("binding", &contract.bindings[id].name.local)?, &view, &Shown::default())
+            printer.binding(named("binding", &contract.bindings[id].name.local)?, &view, &Covered::default())
         }
         Component::BindingOperation(id, index) | Component::BindingSide(id, index, _) => {
             let bound = &contract.bindings[id].operations[index];
@@ -288,7 +288,7 @@ fn schema_entries(
     component: Component,
     info: &ElementInfo,
     printer: &Printer<'_>,
-) -> Option<Vec<Entry>> {
+) -> Option<Vec<Line>> {
     let owner = match component {
         Component::Type(id) => contract.schemas.types[id].owner,
         Component::Element(id) => contract.schemas.elements[id].owner,
@@ -300,7 +300,7 @@ fn schema_entries(
         (Owner::Schema, _) => printer.global(info),
         (_, Component::Element(_)) => printer.particle(info),
         (_, Component::Attribute(_)) => vec![printer.or_verbatim(info, printer.attribute(info, "@", true))],
-        _ if info.is_xsd("simpleType") => vec![Entry::line(printer.inline_simple(info)?.whole())],
+        _ if info.is_xsd("simpleType") => vec![Line::of(printer.inline_simple(info)?.whole())],
         _ => {
             let element = ElementInfo::xsd("element").with("name", "x").holding(info.clone());
             let mut entries = printer.element(&element, "", false)?;
@@ -331,7 +331,7 @@ pub fn field(contract: &Contract, element: ElementId, occurs: Occurs) -> String 
 }
 
 /// The first line of an entry.
-fn first_line(entry: Entry) -> String {
+fn first_line(entry: Line) -> String {
     let head = entry.head.replace('\n', " ");
     match entry.block {
         Some(block) => format!("{head} {{…}}{}", block.tail.replace('\n', " ")),

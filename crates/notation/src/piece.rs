@@ -6,8 +6,8 @@ use charter_source::{Map, QName};
 
 use crate::bound::{BodyParts, Departure, Headers, Protocol, bound_operation};
 use crate::convention::Convention;
-use crate::info::{Child, ElementInfo};
 use crate::gather::{Gathering, in_order};
+use crate::info::{Child, ElementInfo};
 use crate::parse::bindings::{BoundReading, binding, bound_alone, port, service};
 use crate::parse::cursor::{Cursor, NotationError, Parsed};
 use crate::parse::operations::{Around, Listed, Made, OperationReading, message, operation, part, side};
@@ -187,7 +187,12 @@ impl<'c> Piece<'c> {
     }
 
     /// The parts of a contract that operations are made of, with the bindings that follow from them.
-    fn assembled(&self, mut port_type: ElementInfo, operations: Vec<OperationReading>, made: Made) -> ElementInfo {
+    fn assembled(
+        &self,
+        mut port_type: ElementInfo,
+        operations: Vec<OperationReading>,
+        made: Made,
+    ) -> ElementInfo {
         let mut whole = self.head();
         if let Some(types) = with_elements(&self.actual, &self.prefixes.own, made.elements) {
             whole.push(types);
@@ -318,7 +323,10 @@ pub(crate) fn is_local(contract: &Contract, component: Component) -> bool {
     }
 }
 
-fn verbatim_or(cursor: &mut Cursor<'_>, read: impl Fn(&mut Cursor<'_>) -> Parsed<ElementInfo>) -> Parsed<ElementInfo> {
+fn verbatim_or(
+    cursor: &mut Cursor<'_>,
+    read: impl Fn(&mut Cursor<'_>) -> Parsed<ElementInfo>,
+) -> Parsed<ElementInfo> {
     if verbatim::is_next(cursor) { verbatim::xml(cursor, (true, false)) } else { read(cursor) }
 }
 

@@ -413,7 +413,8 @@ impl Setting<'_> {
             && let Some(name) = info.named("type").cloned()
         {
             info.attributes.retain(|(name, _)| !name.is("", "type"));
-            let inline = ElementInfo::xsd("simpleType").holding(ElementInfo::xsd("restriction").naming("base", &name));
+            let inline =
+                ElementInfo::xsd("simpleType").holding(ElementInfo::xsd("restriction").naming("base", &name));
             let at = info.elements().take_while(|it| it.is_xsd("annotation")).count();
             info.children.insert(at, Child::Element(inline));
         }

@@ -11,13 +11,13 @@ mod arena;
 mod bounds;
 mod builtin;
 mod component;
+mod constraints;
 mod content;
 mod cycles;
 mod edges;
 mod engine;
 mod facet;
 mod inclusion;
-mod judge;
 mod particle;
 mod pattern;
 mod read;
@@ -26,7 +26,7 @@ mod resolve;
 pub mod sample;
 mod set;
 mod simple;
-mod valid;
+mod validation;
 mod value;
 mod wildcard;
 mod xpath;
@@ -40,20 +40,20 @@ pub use component::{
 };
 pub use content::Attribute;
 pub use engine::{
-    Accepted, Allowed, AllowedAttribute, Context, Datatype, EncodedArray, Engine, Enumeration, Form, Leaf,
-    Limit, Model, PatternStep, Symbol, Texts, Violation, Walk, expanded, written_array_type,
+    Accepted, Allowed, AllowedAttribute, Context, Datatype, EncodedArray, Engine, Enumeration, Leaf, Limit,
+    Model, PatternStep, Symbol, Texts, Variety, Violation, Walk, expanded, written_array_type,
 };
 pub use facet::{Facet, FacetKind};
 pub use inclusion::{
-    Clash, Edge, Inclusion, Judged, Kind as ClashKind, Meaning, Outcome, Pair, Reached, Stand,
-    Texts as IncludedTexts, Undecided, Way, Weight, Witness,
+    Assessment, Counterexample, DeclaredType, Edge, Inclusion, Kind as CounterexampleKind, Meaning, Outcome,
+    Pair, Reached, Route, Texts as IncludedTexts, Undecided, Weight, Witness,
 };
 pub use particle::{Compositor, Occurs, Particle, Term};
 pub use pattern::{Pattern, PatternError, parse_pattern};
 pub use relatives::Relatives;
 pub use set::{SchemaDocument, Schemas};
-pub use simple::{Bound, Facets, Simple, Variety};
-pub use valid::{Assess, Paths, Report, Wrong, targets};
+pub use simple::{Bound, Facets, Simple, SimpleVariety};
+pub use validation::{Assess, Paths, Report, Wrong, targets};
 pub use value::{Duration, Moment, Value, compare_values, is_lexical};
 pub use wildcard::{NamespaceConstraint, Process, Wildcard};
 

@@ -11,7 +11,7 @@ use crate::{
 #[derive(Debug, Clone)]
 pub struct Simple<'s> {
     /// Atomic, list or union.
-    pub variety: Variety,
+    pub variety: SimpleVariety,
     /// The nearest built-in type that it comes from; `anySimpleType` for lists and unions of one's own.
     pub builtin: Builtin,
     /// The facets in force.
@@ -20,7 +20,7 @@ pub struct Simple<'s> {
 
 /// The variety of a simple type.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Variety {
+pub enum SimpleVariety {
     /// One value.
     Atomic,
     /// A list of values of the type.
@@ -135,11 +135,11 @@ impl Schemas {
                         }
                         SimpleDerivation::List(item) => {
                             let item = item.target.unwrap_or(Builtin::AnySimpleType.id());
-                            return Some(composed(Variety::List(item), facets));
+                            return Some(composed(SimpleVariety::List(item), facets));
                         }
                         SimpleDerivation::Union(members) => {
                             let members = distinct(members).collect();
-                            return Some(composed(Variety::Union(members), facets));
+                            return Some(composed(SimpleVariety::Union(members), facets));
                         }
                     }
                 }
@@ -161,8 +161,8 @@ impl Schemas {
 fn builtin_simple<'s>(builtin: Builtin, mut facets: Facets<'s>) -> Option<Simple<'s>> {
     let variety = match builtin.kind() {
         Kind::Root if builtin == Builtin::AnyType => return None,
-        Kind::List(item) => Variety::List(item.id()),
-        _ => Variety::Atomic,
+        Kind::List(item) => SimpleVariety::List(item.id()),
+        _ => SimpleVariety::Atomic,
     };
     let (least, greatest) = builtin.bounds();
     keep(&mut facets.min, least.and_then(|value| bound(value, true)));
@@ -174,7 +174,7 @@ fn builtin_simple<'s>(builtin: Builtin, mut facets: Facets<'s>) -> Option<Simple
     Some(Simple { variety, builtin, facets })
 }
 
-fn composed(variety: Variety, mut facets: Facets<'_>) -> Simple<'_> {
+fn composed(variety: SimpleVariety, mut facets: Facets<'_>) -> Simple<'_> {
     keep(&mut facets.white_space, Some(WhiteSpace::Collapse));
     Simple { variety, builtin: Builtin::AnySimpleType, facets }
 }

@@ -5,12 +5,12 @@ use crate::Builtin;
 /// The alternatives of a selector or a field.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) struct XPath {
-    pub ways: Vec<Way>,
+    pub paths: Vec<Path>,
 }
 
 /// One alternative.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(crate) struct Way {
+pub(crate) struct Path {
     /// Whether it begins anywhere below: `.//`.
     pub anywhere: bool,
     /// The elements on the way down.
@@ -50,22 +50,22 @@ impl XPath {
         field: bool,
         namespace: &dyn Fn(&str) -> Option<String>,
     ) -> Result<XPath, String> {
-        let ways =
-            text.split('|').map(|way| parse_way(way, field, namespace)).collect::<Result<Vec<_>, _>>()?;
-        Ok(XPath { ways })
+        let paths =
+            text.split('|').map(|path| parse_way(path, field, namespace)).collect::<Result<Vec<_>, _>>()?;
+        Ok(XPath { paths })
     }
 }
 
-fn parse_way(text: &str, field: bool, namespace: &dyn Fn(&str) -> Option<String>) -> Result<Way, String> {
+fn parse_way(text: &str, field: bool, namespace: &dyn Fn(&str) -> Option<String>) -> Result<Path, String> {
     let mut rest = text.trim();
-    let mut way = Way { anywhere: false, steps: Vec::new(), attribute: None };
+    let mut path = Path { anywhere: false, steps: Vec::new(), attribute: None };
     if rest.is_empty() {
         return Err("a path is empty".into());
     }
     if let Some(after) = rest.strip_prefix('.')
         && let Some(after) = after.trim_start().strip_prefix("//")
     {
-        way.anywhere = true;
+        path.anywhere = true;
         rest = after.trim_start();
     }
     loop {
@@ -75,16 +75,16 @@ fn parse_way(text: &str, field: bool, namespace: &dyn Fn(&str) -> Option<String>
         };
         let attribute = step.strip_prefix('@').or_else(|| axis(step, "attribute"));
         match attribute {
-            Some(name) if field && after.is_none() => way.attribute = Some(test(name.trim(), namespace)?),
+            Some(name) if field && after.is_none() => path.attribute = Some(test(name.trim(), namespace)?),
             Some(_) if !field => return Err("a selector leads to elements, not to attributes".into()),
             Some(_) => return Err("an attribute can only stand at the end".into()),
             None if step == "." => {}
-            None => way.steps.push(test(axis(step, "child").unwrap_or(step).trim(), namespace)?),
+            None => path.steps.push(test(axis(step, "child").unwrap_or(step).trim(), namespace)?),
         }
         match after {
             Some(after) => rest = after,
-            None if way.steps.len() > LONGEST => return Err("the path is too long".into()),
-            None => return Ok(way),
+            None if path.steps.len() > LONGEST => return Err("the path is too long".into()),
+            None => return Ok(path),
         }
     }
 }
@@ -138,9 +138,9 @@ mod tests {
             assert!(parse(text, field).is_ok(), "{text}: {:?}", parse(text, field));
         }
         let path = parse(".//t:a/./@b", true).unwrap();
-        assert!(path.ways[0].anywhere);
-        assert_eq!(path.ways[0].steps, [Test::Name("urn:t".into(), "a".into())]);
-        assert_eq!(path.ways[0].attribute, Some(Test::Name(String::new(), "b".into())));
+        assert!(path.paths[0].anywhere);
+        assert_eq!(path.paths[0].steps, [Test::Name("urn:t".into(), "a".into())]);
+        assert_eq!(path.paths[0].attribute, Some(Test::Name(String::new(), "b".into())));
     }
 
     #[test]

@@ -155,7 +155,7 @@ fn list(
             .help("git fsck finds what is wrong with a repository; a part of it may not be here"));
     }
     for entry in answer.out.split(|byte| *byte == 0).filter(|entry| !entry.is_empty()) {
-        let Some(Entry { mode, object, name }) = Entry::of(entry) else { continue };
+        let Some(TreeEntry { mode, object, name }) = TreeEntry::of(entry) else { continue };
         let path = within.join(name);
         match mode {
             // A link leads to a file that is listed by itself.
@@ -171,18 +171,18 @@ fn list(
 }
 
 /// An entry of a tree.
-struct Entry<'b> {
+struct TreeEntry<'b> {
     mode: &'b [u8],
     object: String,
     name: PathBuf,
 }
 
-impl Entry<'_> {
-    fn of(bytes: &[u8]) -> Option<Entry<'_>> {
+impl TreeEntry<'_> {
+    fn of(bytes: &[u8]) -> Option<TreeEntry<'_>> {
         let tab = bytes.iter().position(|byte| *byte == b'\t')?;
         let mut words = bytes[..tab].split(|byte| *byte == b' ');
         let (mode, _, object) = (words.next()?, words.next()?, words.next()?);
-        Some(Entry { mode, object: line(object), name: path(&bytes[tab + 1..]) })
+        Some(TreeEntry { mode, object: line(object), name: path(&bytes[tab + 1..]) })
     }
 }
 
@@ -243,8 +243,8 @@ fn submodule(folder: &Path, revision: &str, path: &Path) -> Result<Option<(PathB
         }
         let words = ["ls-tree", "-z", "--full-tree", "--end-of-options", revision, "--"].map(OsStr::new);
         let answer = ask(Some(folder), words.into_iter().chain([here.as_os_str()])).map_err(system)?;
-        let first = answer.out.split(|byte| *byte == 0).next().and_then(Entry::of);
-        if let Some(Entry { mode: b"160000", object, .. }) = first {
+        let first = answer.out.split(|byte| *byte == 0).next().and_then(TreeEntry::of);
+        if let Some(TreeEntry { mode: b"160000", object, .. }) = first {
             return Ok(Some((here, object)));
         }
     }

@@ -61,7 +61,7 @@ impl<'s> NotationFile<'s> {
 
     /// A change of the contract as a change of the text: to `whole`, if that was given, or else to what the contract
     /// says then, with the layout and the comments that the text has.
-    pub fn carried(
+    pub fn change_of_text(
         &self,
         mut change: Change,
         convention: &Convention,

@@ -29,7 +29,7 @@ impl Session {
     pub fn edit(&self, file: &str, writes: bool) -> Result<Opened<'_>, Failure> {
         let settings = self.settings(file)?;
         let mut notation = None;
-        let contract = self.settled(file, writes, |file| {
+        let contract = self.load_to_edit(file, writes, |file| {
             if is_notation(file) {
                 let (opened, contract) = NotationFile::open(file, &self.store, &settings)?;
                 notation = Some(opened);
@@ -44,7 +44,7 @@ impl Session {
     ///
     /// # Errors
     /// As [`Session::edit`].
-    pub fn settled(
+    pub fn load_to_edit(
         &self,
         file: &str,
         writes: bool,
@@ -87,7 +87,7 @@ impl Opened<'_> {
     ///
     /// # Errors
     /// If it cannot be carried into the notation that the contract is kept in.
-    pub fn carried(
+    pub fn into_change(
         self,
         change: Change,
         whole: Option<&str>,
@@ -96,6 +96,6 @@ impl Opened<'_> {
         let Some(notation) = notation else { return Ok((change, Some(contract))) };
         // The contract that comes of it is as large.
         drop(contract);
-        Ok((notation.carried(change, &settings.names, whole)?, None))
+        Ok((notation.change_of_text(change, &settings.names, whole)?, None))
     }
 }

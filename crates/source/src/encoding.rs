@@ -7,7 +7,7 @@ use crate::Span;
 
 /// The form in which text units stand in the file.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Form {
+pub enum CodeUnits {
     /// UTF-8.
     Utf8,
     /// UTF-16, least significant byte first.
@@ -22,7 +22,7 @@ pub enum Form {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Encoding {
     /// The form of the text units.
-    pub form: Form,
+    pub units: CodeUnits,
     /// Whether the file begins with a byte-order mark.
     pub bom: bool,
 }
@@ -39,33 +39,33 @@ pub(crate) struct Decoded {
 impl Encoding {
     /// The name that an XML declaration would use.
     pub fn name(self) -> &'static str {
-        match self.form {
-            Form::Utf8 => "UTF-8",
-            Form::Utf16Le | Form::Utf16Be => "UTF-16",
-            Form::Named(encoding) => encoding.name(),
+        match self.units {
+            CodeUnits::Utf8 => "UTF-8",
+            CodeUnits::Utf16Le | CodeUnits::Utf16Be => "UTF-16",
+            CodeUnits::Named(encoding) => encoding.name(),
         }
     }
 
     /// Text as bytes of this encoding; `None` if a character has no place in it.
     pub fn encode(self, text: &str) -> Option<Vec<u8>> {
         let marked = |mark: &[u8]| if self.bom { mark.to_vec() } else { Vec::new() };
-        match self.form {
-            Form::Utf8 => {
+        match self.units {
+            CodeUnits::Utf8 => {
                 let mut bytes = marked(&[0xEF, 0xBB, 0xBF]);
                 bytes.extend_from_slice(text.as_bytes());
                 Some(bytes)
             }
-            Form::Utf16Le => {
+            CodeUnits::Utf16Le => {
                 let mut bytes = marked(&[0xFF, 0xFE]);
                 bytes.extend(text.encode_utf16().flat_map(u16::to_le_bytes));
                 Some(bytes)
             }
-            Form::Utf16Be => {
+            CodeUnits::Utf16Be => {
                 let mut bytes = marked(&[0xFE, 0xFF]);
                 bytes.extend(text.encode_utf16().flat_map(u16::to_be_bytes));
                 Some(bytes)
             }
-            Form::Named(encoding) => {
+            CodeUnits::Named(encoding) => {
                 let (bytes, _, unmappable) = encoding.encode(text);
                 (!unmappable).then(|| bytes.into_owned())
             }
@@ -76,9 +76,9 @@ impl Encoding {
 /// The whole text of a file, and how it is encoded: every character has its place in that encoding.
 ///
 /// ```
-/// use charter_source::{Encoded, Encoding, Form};
+/// use charter_source::{CodeUnits, Encoded, Encoding};
 ///
-/// let utf16 = Encoding { form: Form::Utf16Be, bom: true };
+/// let utf16 = Encoding { units: CodeUnits::Utf16Be, bom: true };
 /// let text = Encoded::new("quay".to_owned(), utf16).unwrap();
 /// assert_eq!(*text.bytes(), *b"\xFE\xFF\0q\0u\0a\0y");
 /// ```
@@ -91,7 +91,7 @@ pub struct Encoded {
 /// A text in UTF-8.
 impl From<String> for Encoded {
     fn from(text: String) -> Encoded {
-        Encoded { text: Arc::new(text), encoding: Encoding { form: Form::Utf8, bom: false } }
+        Encoded { text: Arc::new(text), encoding: Encoding { units: CodeUnits::Utf8, bom: false } }
     }
 }
 
@@ -102,9 +102,9 @@ impl Encoded {
     }
 
     pub(crate) fn shared_of(text: Arc<String>, encoding: Encoding) -> Option<Encoded> {
-        let fits = match encoding.form {
-            Form::Named(_) => encoding.encode(&text).is_some(),
-            Form::Utf8 | Form::Utf16Le | Form::Utf16Be => true,
+        let fits = match encoding.units {
+            CodeUnits::Named(_) => encoding.encode(&text).is_some(),
+            CodeUnits::Utf8 | CodeUnits::Utf16Le | CodeUnits::Utf16Be => true,
         };
         fits.then_some(Encoded { text, encoding })
     }
@@ -126,7 +126,7 @@ impl Encoded {
     /// What the file holds.
     pub fn bytes(&self) -> Cow<'_, [u8]> {
         match self.encoding {
-            Encoding { form: Form::Utf8, bom: false } => Cow::Borrowed(self.text.as_bytes()),
+            Encoding { units: CodeUnits::Utf8, bom: false } => Cow::Borrowed(self.text.as_bytes()),
             encoding => Cow::Owned(encoding.encode(&self.text).unwrap_or_default()),
         }
     }
@@ -143,9 +143,9 @@ pub(crate) fn decode(bytes: Vec<u8>) -> Decoded {
 
 /// Where the XML declaration names another encoding than the first bytes show (XML 1.0, section 4.3.3).
 fn misdeclared(decoded: &Decoded) -> Option<(Span, String)> {
-    let shown = match decoded.encoding.form {
-        Form::Utf16Le | Form::Utf16Be => "UTF-16",
-        Form::Utf8 if decoded.encoding.bom => "UTF-8",
+    let shown = match decoded.encoding.units {
+        CodeUnits::Utf16Le | CodeUnits::Utf16Be => "UTF-16",
+        CodeUnits::Utf8 if decoded.encoding.bom => "UTF-8",
         _ => return None,
     };
     let label = declared(decoded.content.as_bytes())?;
@@ -161,10 +161,10 @@ fn misdeclared(decoded: &Decoded) -> Option<(Span, String)> {
 fn by_bytes(bytes: Vec<u8>) -> Decoded {
     match bytes.as_slice() {
         [0xEF, 0xBB, 0xBF, ..] => utf8(bytes[3..].to_vec(), true),
-        [0xFF, 0xFE, ..] => utf16(&bytes[2..], Form::Utf16Le, true),
-        [0xFE, 0xFF, ..] => utf16(&bytes[2..], Form::Utf16Be, true),
-        [b'<', 0, ..] => utf16(&bytes, Form::Utf16Le, false),
-        [0, b'<', ..] => utf16(&bytes, Form::Utf16Be, false),
+        [0xFF, 0xFE, ..] => utf16(&bytes[2..], CodeUnits::Utf16Le, true),
+        [0xFE, 0xFF, ..] => utf16(&bytes[2..], CodeUnits::Utf16Be, true),
+        [b'<', 0, ..] => utf16(&bytes, CodeUnits::Utf16Le, false),
+        [0, b'<', ..] => utf16(&bytes, CodeUnits::Utf16Be, false),
         _ => match declared(&bytes).filter(|label| !label.eq_ignore_ascii_case("utf-8")) {
             None => utf8(bytes, false),
             Some(label) => named(bytes, &label),
@@ -194,7 +194,7 @@ fn declared(bytes: &[u8]) -> Option<String> {
 }
 
 fn utf8(bytes: Vec<u8>, bom: bool) -> Decoded {
-    let encoding = Encoding { form: Form::Utf8, bom };
+    let encoding = Encoding { units: CodeUnits::Utf8, bom };
     match String::from_utf8(bytes) {
         Ok(content) => Decoded { content, encoding, fault: None, faithful: true },
         Err(error) => {
@@ -208,9 +208,9 @@ fn utf8(bytes: Vec<u8>, bom: bool) -> Decoded {
     }
 }
 
-fn utf16(bytes: &[u8], form: Form, bom: bool) -> Decoded {
-    let unit = |pair: &[u8]| match form {
-        Form::Utf16Be => u16::from_be_bytes([pair[0], pair[1]]),
+fn utf16(bytes: &[u8], units: CodeUnits, bom: bool) -> Decoded {
+    let unit = |pair: &[u8]| match units {
+        CodeUnits::Utf16Be => u16::from_be_bytes([pair[0], pair[1]]),
         _ => u16::from_le_bytes([pair[0], pair[1]]),
     };
     let mut content = String::with_capacity(bytes.len());
@@ -230,7 +230,7 @@ fn utf16(bytes: &[u8], form: Form, bom: bool) -> Decoded {
         content.push(char::REPLACEMENT_CHARACTER);
     }
     let faithful = fault.is_none();
-    Decoded { content, encoding: Encoding { form, bom }, fault, faithful }
+    Decoded { content, encoding: Encoding { units, bom }, fault, faithful }
 }
 
 fn named(bytes: Vec<u8>, label: &str) -> Decoded {
@@ -251,7 +251,7 @@ fn named(bytes: Vec<u8>, label: &str) -> Decoded {
         let at = content.find(char::REPLACEMENT_CHARACTER).unwrap_or(0);
         (Span::new(at, at + 3), format!("a byte here has no meaning in {}", encoding.name()))
     });
-    let written = Encoding { form: Form::Named(encoding), bom: false };
+    let written = Encoding { units: CodeUnits::Named(encoding), bom: false };
     let faithful = written.encode(&content).is_some_and(|again| again == bytes);
     Decoded { content, encoding: written, fault, faithful }
 }
@@ -261,28 +261,28 @@ mod tests {
     use super::*;
 
     #[track_caller]
-    fn comes_back(bytes: &[u8], form: Form, bom: bool) {
+    fn comes_back(bytes: &[u8], units: CodeUnits, bom: bool) {
         let decoded = decode(bytes.to_vec());
         assert!(decoded.fault.is_none(), "{:?}", decoded.fault);
-        assert_eq!(decoded.encoding, Encoding { form, bom });
+        assert_eq!(decoded.encoding, Encoding { units, bom });
         assert_eq!(decoded.encoding.encode(&decoded.content).as_deref(), Some(bytes));
     }
 
     #[test]
     fn every_form_comes_back_byte_for_byte() {
-        comes_back(b"<a>\xC3\xBC</a>\r\n", Form::Utf8, false);
-        comes_back(b"\xEF\xBB\xBF<a/>", Form::Utf8, true);
-        comes_back(b"\xFF\xFE<\0a\0/\0>\0", Form::Utf16Le, true);
-        comes_back(b"\xFE\xFF\0<\0a\0/\0>", Form::Utf16Be, true);
-        comes_back(b"<\0a\0/\0>\0", Form::Utf16Le, false);
+        comes_back(b"<a>\xC3\xBC</a>\r\n", CodeUnits::Utf8, false);
+        comes_back(b"\xEF\xBB\xBF<a/>", CodeUnits::Utf8, true);
+        comes_back(b"\xFF\xFE<\0a\0/\0>\0", CodeUnits::Utf16Le, true);
+        comes_back(b"\xFE\xFF\0<\0a\0/\0>", CodeUnits::Utf16Be, true);
+        comes_back(b"<\0a\0/\0>\0", CodeUnits::Utf16Le, false);
         comes_back(
             b"<?xml version='1.0' encoding='ISO-8859-1'?><a>\xFC</a>",
-            Form::Named(encoding_rs::WINDOWS_1252),
+            CodeUnits::Named(encoding_rs::WINDOWS_1252),
             false,
         );
         comes_back(
             b"<?xml version=\"1.0\" encoding = \"iso-8859-2\"?><a>\xE8</a>",
-            Form::Named(encoding_rs::ISO_8859_2),
+            CodeUnits::Named(encoding_rs::ISO_8859_2),
             false,
         );
     }

@@ -35,7 +35,7 @@ pub use address::Address;
 pub use catalog::{CatalogError, Catalogs, Catalogued};
 pub use dangling::Dangling;
 pub use edit::{EditError, TextEdit, apply};
-pub use encoding::{Encoded, Encoding, Form};
+pub use encoding::{CodeUnits, Encoded, Encoding};
 pub use fault::Fault;
 pub use file::File;
 pub use files::Files;

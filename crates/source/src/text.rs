@@ -3,7 +3,7 @@
 use std::sync::{Arc, OnceLock};
 
 use crate::encoding::{decode, is_plain};
-use crate::{Encoded, Encoding, Form, Position, Set, Span};
+use crate::{CodeUnits, Encoded, Encoding, Position, Set, Span};
 
 /// Characters are counted up to each multiple of this many bytes, so that a column is found in constant time
 /// even in a file of one long line.
@@ -92,7 +92,9 @@ impl Text {
     /// The same for what was encoded here: nothing is copied where the bytes are the text.
     pub fn of(encoded: &Encoded) -> Self {
         match encoded.encoding() {
-            encoding @ Encoding { form: Form::Utf8, bom: false } if is_plain(encoded.text().as_bytes()) => {
+            encoding @ Encoding { units: CodeUnits::Utf8, bom: false }
+                if is_plain(encoded.text().as_bytes()) =>
+            {
                 Text {
                     content: encoded.shared(),
                     encoding,
@@ -215,7 +217,7 @@ impl From<&str> for Text {
     fn from(content: &str) -> Self {
         Text {
             content: Arc::new(content.to_owned()),
-            encoding: Encoding { form: Form::Utf8, bom: false },
+            encoding: Encoding { units: CodeUnits::Utf8, bom: false },
             fault: None,
             faithful: true,
             lines_before: 0,

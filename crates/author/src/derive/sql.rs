@@ -186,7 +186,10 @@ fn field(column: &ColumnDef, name: &str, keys: &[String], conditions: &[&Expr]) 
                 }
             }
             ColumnOption::Comment(text) => {
-                let about = ElementInfo { children: vec![Child::Text(text.clone())], ..ElementInfo::xsd("documentation") };
+                let about = ElementInfo {
+                    children: vec![Child::Text(text.clone())],
+                    ..ElementInfo::xsd("documentation")
+                };
                 info.push(ElementInfo::xsd("annotation").holding(about));
             }
             ColumnOption::Check(check) => said.extend(facets(&check.expr, own)),

@@ -3,7 +3,7 @@
 
 use charter_contract::{Contract, DocumentKind, SoapVersion};
 use charter_source::{
-    Fault, File, Form, Node, Place, QName, Span, attribute_place, elements, ns, resolve_qname, tag_place,
+    CodeUnits, Fault, File, Node, Place, QName, Span, attribute_place, elements, ns, resolve_qname, tag_place,
 };
 
 use super::interop::{declaration, xml_declared};
@@ -280,7 +280,7 @@ impl Judge<'_> {
 
     /// What stands around the envelope.
     fn document(&mut self, root: Node<'_>) {
-        if let Form::Named(_) = self.file.text().encoding().form {
+        if let CodeUnits::Named(_) = self.file.text().encoding().units {
             let place = declaration(self.file, "encoding");
             let fault = Fault::new("R1012", place, "this envelope is neither in UTF-8 nor in UTF-16");
             self.faults.push(fault.help("send it in UTF-8"));

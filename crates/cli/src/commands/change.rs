@@ -40,7 +40,7 @@ pub struct Changed {
 }
 
 /// A change as it is to be written, and what there is to tell of it.
-pub struct Carried {
+pub struct ChangeToWrite {
     pub change: Change,
     /// The path of the component that it is about.
     pub path: String,
@@ -48,7 +48,7 @@ pub struct Carried {
     before: Option<ManuallyDrop<Contract>>,
 }
 
-impl Carried {
+impl ChangeToWrite {
     /// The places that it touches, in the old text.
     pub fn places(&self) -> Vec<Changed> {
         let Some(contract) = &self.before else { return Vec::new() };
@@ -90,8 +90,13 @@ pub fn write(
 }
 
 /// Shows or writes a change, and gives a short account of it.
-pub fn finish(carried: &Carried, options: &EditArgs, common: &Common, console: &mut Console) -> Outcome {
-    let Carried { change, path, .. } = carried;
+pub fn finish(
+    carried: &ChangeToWrite,
+    options: &EditArgs,
+    common: &Common,
+    console: &mut Console,
+) -> Outcome {
+    let ChangeToWrite { change, path, .. } = carried;
     let streamed = write(change, options.dry_run, common, console)?;
     if common.format == Format::Json {
         let changes =
@@ -170,18 +175,19 @@ impl<'s> Opened<'s> {
     ///
     /// # Errors
     /// If it cannot be carried into the notation that the contract is kept in.
-    pub fn carried(self, change: Change, whole: Option<&str>) -> Result<Carried, Failure> {
+    pub fn into_change(self, change: Change, whole: Option<&str>) -> Result<ChangeToWrite, Failure> {
         let Opened { opened, path, .. } = self;
         let here = opened.contract.files.first().location.to_string();
-        let (change, before) = ManuallyDrop::into_inner(opened).carried(change, whole).map_err(|error| {
-            Failure::new(error.to_string()).at(here).of(&*path).help("nothing was changed")
-        })?;
-        Ok(Carried { change, path, before: before.map(ManuallyDrop::new) })
+        let (change, before) =
+            ManuallyDrop::into_inner(opened).into_change(change, whole).map_err(|error| {
+                Failure::new(error.to_string()).at(here).of(&*path).help("nothing was changed")
+            })?;
+        Ok(ChangeToWrite { change, path, before: before.map(ManuallyDrop::new) })
     }
 
     /// The change of nothing but how its notation is written.
-    pub fn rewritten(self, change: Change) -> Carried {
-        Carried { change, path: self.path, before: None }
+    pub fn rewritten(self, change: Change) -> ChangeToWrite {
+        ChangeToWrite { change, path: self.path, before: None }
     }
 
     /// Why an edit was not made, in words for the user.
@@ -222,7 +228,7 @@ pub fn end(
     console: &mut Console,
 ) -> Outcome {
     match result {
-        Ok(change) => finish(&opened.carried(change, None)?, options, common, console),
+        Ok(change) => finish(&opened.into_change(change, None)?, options, common, console),
         Err(EditFailure::Notation(errors)) => {
             console.note(&slips::errors_shown(text.0, text.1, &errors));
             Ok(Status::NoAnswer)

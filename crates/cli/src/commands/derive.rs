@@ -12,7 +12,7 @@ use crate::common::Common;
 use crate::console::{Console, Failure, Status};
 
 #[derive(Serialize)]
-struct Shown {
+struct DerivedJson {
     notation: String,
     notes: Vec<String>,
 }
@@ -30,7 +30,7 @@ pub fn run(
         KindArg::Csv | KindArg::Sql => (texts(arguments, kind, name, common)?, Vec::new()),
     };
     if common.format == Format::Json {
-        console.json(&Shown { notation, notes });
+        console.json(&DerivedJson { notation, notes });
     } else {
         console.data(&notation);
         notes.iter().for_each(|note| console.note(&format!("{note}\n")));

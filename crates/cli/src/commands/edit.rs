@@ -32,8 +32,8 @@ pub fn run(
     };
     let text = common.session.notation(with)?;
     let name = if with == "-" { "standard input" } else { with };
-    match made(&opened, &text, options) {
-        Ok(made) => change::finish(&carried(opened, made, &text)?, options, common, console),
+    match edited(&opened, &text, options) {
+        Ok(made) => change::finish(&to_write(opened, made, &text)?, options, common, console),
         Err(EditFailure::Notation(errors)) => {
             console.note(&slips::errors_in_file(name, &text, &errors));
             Ok(Status::NoAnswer)
@@ -43,29 +43,29 @@ pub fn run(
 }
 
 /// What a text makes of a contract.
-struct Made {
+struct Edited {
     change: Change,
     /// Whether nothing changes but how a file of notation is written.
     layout: bool,
 }
 
 /// The change that the text makes; all of a file of notation is replaced by it, comments included.
-fn made(opened: &change::Opened<'_>, text: &str, options: &EditArgs) -> Result<Made, EditFailure> {
+fn edited(opened: &change::Opened<'_>, text: &str, options: &EditArgs) -> Result<Edited, EditFailure> {
     let whole = opened.component == Component::Contract;
     match (edit(opened.editing(options), opened.component, text), opened.notation()) {
         (Err(EditFailure::Nothing), Some(notation)) if whole && text != notation.text() => {
-            Ok(Made { change: notation.rewritten(text)?, layout: true })
+            Ok(Edited { change: notation.rewritten(text)?, layout: true })
         }
-        (result, _) => Ok(Made { change: result?, layout: false }),
+        (result, _) => Ok(Edited { change: result?, layout: false }),
     }
 }
 
 /// The same as it is to be written.
-fn carried(opened: change::Opened<'_>, made: Made, text: &str) -> Result<change::Carried, Failure> {
+fn to_write(opened: change::Opened<'_>, made: Edited, text: &str) -> Result<change::ChangeToWrite, Failure> {
     let whole = (opened.component == Component::Contract).then_some(text);
     match made.layout {
         true => Ok(opened.rewritten(made.change)),
-        false => opened.carried(made.change, whole),
+        false => opened.into_change(made.change, whole),
     }
 }
 
@@ -107,10 +107,10 @@ fn in_editor(
             console.note("nothing changes\n");
             return Ok(Status::Yes);
         }
-        match made(&opened, &text, options) {
+        match edited(&opened, &text, options) {
             Err(EditFailure::Notation(errors)) if left != shown => shown = with_remarks(&text, &errors),
             Ok(made) => {
-                return carried(opened, made, &text)
+                return to_write(opened, made, &text)
                     .and_then(|carried| change::finish(&carried, options, common, console))
                     .map_err(|failure| kept(failure, folder, &place, Some(&text)));
             }

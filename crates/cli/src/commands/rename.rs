@@ -32,7 +32,7 @@ pub fn run(
     let opened = change::Opened::at(file, Some(path), options, common)?;
     let made = rename(opened.editing(options), opened.component, Renaming { name, only })
         .map_err(|error| opened.failure(&error))?;
-    let carried = opened.carried(made, None)?;
+    let carried = opened.into_change(made, None)?;
     let (places, made) = (carried.places(), &carried.change);
     let dry_run = options.dry_run;
     let streamed = change::write(made, dry_run, common, console)?;

@@ -11,7 +11,7 @@ use crate::console::{Console, Status};
 use crate::paint;
 
 #[derive(Serialize)]
-struct Shown {
+struct ComponentJson {
     path: String,
     notation: String,
     #[serde(skip_serializing_if = "Vec::is_empty")]
@@ -45,7 +45,7 @@ pub fn run(file: &str, path: Option<&str>, common: &Common, console: &mut Consol
         _ => charter_notation::component(&contract, component, &convention),
     };
     if common.format == Format::Json {
-        console.json(&Shown { path, notation, demands });
+        console.json(&ComponentJson { path, notation, demands });
         return Ok(Status::Yes);
     }
     console.data(&paint::notation(&notation));

@@ -4,7 +4,7 @@ use crate::generated::all_contracts;
 use charter_contract::{Contract, WireShape};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
-use charter_message::{Filling, Size, assemble, hostile, sample, values};
+use charter_message::{Size, WireContent, assemble, hostile, sample, values};
 use charter_schema::Engine;
 use charter_source::{Limits, Location, Overlay};
 use proptest::prelude::*;
@@ -26,9 +26,9 @@ fn sizes() -> impl Strategy<Value = Size> {
     ]
 }
 
-/// The message of a filling as it is caught on the wire.
-fn wire(contract: &Contract, engine: &Engine<'_>, shape: &WireShape, filling: &Filling) -> Vec<u8> {
-    assemble(engine, shape, filling.clone(), &[]).http(contract).to_bytes()
+/// The message of wire content as it is caught on the wire.
+fn wire(contract: &Contract, engine: &Engine<'_>, shape: &WireShape, wire_content: &WireContent) -> Vec<u8> {
+    assemble(engine, shape, wire_content.clone(), &[]).http(contract).to_bytes()
 }
 
 proptest! {
@@ -42,8 +42,8 @@ proptest! {
         prop_assert!(!matcher.known().is_empty());
         for known in matcher.known() {
             let shape = &known.shape;
-            let filling = sample(&engine, shape, size).unwrap();
-            let bytes = wire(&contract, &engine, shape, &filling);
+            let wire_content = sample(&engine, shape, size).unwrap();
+            let bytes = wire(&contract, &engine, shape, &wire_content);
             let captured = split("m", &bytes)[0].open();
             let matched = matcher.judge(&captured);
             let words: Vec<&str> = matched.found.iter().map(|found| found.fault.message.as_str()).collect();
@@ -51,8 +51,8 @@ proptest! {
             let other = &matcher.known()[matched.shape.unwrap()].shape;
             let alike = shape.soap().is_none() && !shape.is_request();
             prop_assert!(alike || (other.operation, other.side) == (shape.operation, shape.side));
-            let given = values::write(&engine, shape, &filling);
-            if let Some(back) = matcher.filling(&captured, &matched) {
+            let given = values::write(&engine, shape, &wire_content);
+            if let Some(back) = matcher.wire_content(&captured, &matched) {
                 prop_assert_eq!(&values::write(&engine, other, &back), &given);
             }
         }
@@ -68,8 +68,8 @@ proptest! {
             // As a person would keep them: as text.
             let text = serde_json::to_string_pretty(&given).unwrap();
             let read = values::read(&engine, &known.shape, &serde_json::from_str(&text).unwrap());
-            let filling = read.unwrap_or_else(|errors| panic!("{errors:?}\n{text}"));
-            prop_assert_eq!(values::write(&engine, &known.shape, &filling), given);
+            let wire_content = read.unwrap_or_else(|errors| panic!("{errors:?}\n{text}"));
+            prop_assert_eq!(values::write(&engine, &known.shape, &wire_content), given);
         }
     }
 
@@ -102,8 +102,8 @@ proptest! {
         let engine = Engine::new(&contract.files, &contract.schemas);
         let matcher = Matcher::new(&contract, &engine, 10);
         let known = &matcher.known()[pick.index(matcher.known().len())];
-        let filling = sample(&engine, &known.shape, Size::Most).unwrap();
-        let mut bytes = wire(&contract, &engine, &known.shape, &filling);
+        let wire_content = sample(&engine, &known.shape, Size::Most).unwrap();
+        let mut bytes = wire(&contract, &engine, &known.shape, &wire_content);
         for (place, byte, how) in damage {
             let at = place.index(bytes.len());
             match how {
@@ -118,7 +118,7 @@ proptest! {
             for found in &matched.found {
                 captured.file.text().position(found.fault.place.span.end);
             }
-            matcher.filling(&captured, &matched);
+            matcher.wire_content(&captured, &matched);
         }
     }
 
@@ -135,8 +135,8 @@ proptest! {
         } else {
             all["vessel"][key.as_str()] = number.into();
         }
-        if let Ok(filling) = values::read(&engine, &shape, &all) {
-            wire(&contract, &engine, &shape, &filling);
+        if let Ok(wire_content) = values::read(&engine, &shape, &all) {
+            wire(&contract, &engine, &shape, &wire_content);
         }
         let by_path = values::ByPath::of(&engine, &shape);
         let _ = by_path.set(&mut all, &text, "x");

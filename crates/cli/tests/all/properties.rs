@@ -2,7 +2,7 @@
 
 use crate::generated::{contract, contracts, shapes};
 use charter_author::{Beginning, Editing, Renaming, SchemaPlace, new_contract, rename};
-use charter_compare::{Reader, Verdict, compare};
+use charter_compare::{UnknownContent, Verdict, compare};
 use charter_contract::{Component, Contract, WireShape};
 use charter_notation::Convention;
 use charter_schema::Engine;
@@ -19,8 +19,8 @@ fn load(text: &[u8]) -> Contract {
 /// The typical message of a shape.
 fn sampled(contract: &Contract, shape: &WireShape) -> Option<charter_message::Message> {
     let engine = Engine::new(&contract.files, &contract.schemas);
-    let filling = charter_message::sample(&engine, shape, charter_message::Size::Typical).ok()?;
-    Some(charter_message::assemble(&engine, shape, filling, &[]))
+    let wire_content = charter_message::sample(&engine, shape, charter_message::Size::Typical).ok()?;
+    Some(charter_message::assemble(&engine, shape, wire_content, &[]))
 }
 
 /// All components that a path can name.
@@ -53,10 +53,10 @@ fn use_everywhere(contract: &Contract) {
             }
         }
     }
-    compare(contract, contract, Reader::Unknown);
+    compare(contract, contract, UnknownContent::Open);
     let sound = load(include_bytes!("../../demo/v1/pilotage.wsdl"));
-    compare(&sound, contract, Reader::Unknown);
-    compare(contract, &sound, Reader::Unknown);
+    compare(&sound, contract, UnknownContent::Open);
+    compare(contract, &sound, UnknownContent::Open);
 }
 
 /// The stretches of all attribute values, where the text is well-formed.
@@ -118,7 +118,7 @@ proptest! {
 
     #[test]
     fn a_contract_keeps_itself(text in contracts()) {
-        let report = compare(&load(text.as_bytes()), &load(text.as_bytes()), Reader::Strict);
+        let report = compare(&load(text.as_bytes()), &load(text.as_bytes()), UnknownContent::Refused);
         prop_assert!(report.changes.is_empty(), "{:?}", report.changes);
         prop_assert_eq!(report.verdict, Verdict::Keeps);
     }
@@ -126,8 +126,8 @@ proptest! {
     #[test]
     fn swapped_versions_touch_the_same_operations(a in shapes(), b in shapes()) {
         let (old, new) = (load(contract(&a, true, "soap").as_bytes()), load(contract(&b, true, "soap").as_bytes()));
-        let there = compare(&old, &new, Reader::Lenient);
-        let back = compare(&new, &old, Reader::Lenient);
+        let there = compare(&old, &new, UnknownContent::Ignored);
+        let back = compare(&new, &old, UnknownContent::Ignored);
         prop_assert_eq!(there.operations, back.operations);
         prop_assert_eq!(there.changes.is_empty(), back.changes.is_empty());
     }

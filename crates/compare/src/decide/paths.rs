@@ -1,15 +1,15 @@
 //! What differs along the wire paths that a consumer uses.
 
 use charter_contract::Component;
-use charter_schema::sample::Familiar;
-use charter_schema::{Edge, Judged, Pair as Met, Reached};
+use charter_schema::sample::SenderHabits;
+use charter_schema::{Assessment, Edge, Pair as Met, Reached};
 use charter_source::{Map, Set};
 
 use crate::decide::resolve::Charged;
 use crate::decide::survey::{Direction, Finding, Root, Spot, Survey};
 use crate::describe::types::Types;
 use crate::difference::Aspect;
-use crate::effect::Way;
+use crate::effect::MessageFlow;
 
 /// The first step of wire paths into a fault; the next is its name.
 pub const FAULT: &str = "$fault";
@@ -48,13 +48,13 @@ const MOST_LOOKED_AT: u64 = 200_000_000;
 
 impl<'c> Direction<'c> {
     /// What differs along wire paths from a root: at each element on the way, at its end, and below that if one ends at an
-    /// element with a content; each difference of an element once. Examples are made of what is `familiar` to the sender.
+    /// element with a content; each difference of an element once. Examples are made of what is `habits` to the sender.
     /// `None` if that would take too long.
     pub fn along(
         &self,
         root: &Root,
         paths: &[&[String]],
-        familiar: Option<&Familiar>,
+        habits: Option<&SenderHabits>,
     ) -> Option<Vec<Finding>> {
         let survey = self.survey.facing(root);
         let (sub, sup) = survey.oriented(root.old, root.new);
@@ -75,16 +75,16 @@ impl<'c> Direction<'c> {
                 told.at(&path[..depth]);
                 trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
                 let names = trip.names_for(step);
-                trip.findings(Use::Step(step), &names, familiar, &mut told, &mut found);
+                trip.findings(Use::Step(step), &names, habits, &mut told, &mut found);
                 trip.step(step, &names);
             }
             told.at(path);
             trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
             if trip.is_single_value() {
-                trip.findings(Use::Value, &Set::default(), familiar, &mut told, &mut found);
+                trip.findings(Use::Value, &Set::default(), habits, &mut told, &mut found);
             } else {
                 trip.spread(&|_| true);
-                trip.findings(Use::Whole, &Set::default(), familiar, &mut told, &mut found);
+                trip.findings(Use::Whole, &Set::default(), habits, &mut told, &mut found);
             }
             told.looked_at += trip.looked_at;
             if told.looked_at > MOST_LOOKED_AT {
@@ -113,7 +113,7 @@ impl<'p> Told<'p> {
     }
 
     /// Whom the differences of a pair at this element concern.
-    fn concerned(&mut self, number: usize, site: &[Charged], way: Way) -> &mut Concerned {
+    fn concerned(&mut self, number: usize, site: &[Charged], way: MessageFlow) -> &mut Concerned {
         self.concerned.entry((self.here, number)).or_insert_with(|| Concerned::of(site, way))
     }
 }
@@ -130,14 +130,14 @@ struct Concerned {
 }
 
 impl Concerned {
-    fn of(site: &[Charged], way: Way) -> Concerned {
+    fn of(site: &[Charged], way: MessageFlow) -> Concerned {
         let mut concerned = Concerned::default();
         for (which, charged) in site.iter().enumerate() {
             let difference = &charged.difference;
             let of = match &difference.aspect {
                 // Whoever sends the old message lacks what must now be there, whatever else it sends.
                 Aspect::Member(_) | Aspect::Attribute(_) | Aspect::AttributeNames(..)
-                    if way == Way::Sent && difference.effect.demanded =>
+                    if way == MessageFlow::Sent && difference.effect.demanded =>
                 {
                     &mut concerned.all
                 }
@@ -202,7 +202,7 @@ impl Trip<'_, '_> {
             _ => false,
         };
         // Values have no key for the members of an array, so that a path may leave them out.
-        let member = |edge: &Edge| matches!(edge, Edge::Child { judged: Judged::Type(_), .. });
+        let member = |edge: &Edge| matches!(edge, Edge::Child { judged: Assessment::Type(_), .. });
         for _ in 0..MOST_ARRAYS {
             let before = std::mem::take(&mut self.here);
             before.iter().for_each(|at| self.follow(*at, &mut |edge, _| named(edge)));
@@ -238,7 +238,7 @@ impl Trip<'_, '_> {
         &mut self,
         used: Use<'_>,
         names: &Set<String>,
-        familiar: Option<&Familiar>,
+        habits: Option<&SenderHabits>,
         told: &mut Told<'_>,
         found: &mut Vec<Finding>,
     ) {
@@ -247,7 +247,7 @@ impl Trip<'_, '_> {
             let way = || self.survey.inclusion.way(&self.reached, *at);
             let place = self.survey.place(self.types, pair, self.from[*at]);
             let (name, root) = (&self.root.name, self.root);
-            let spot = Spot { name, root, own: true, familiar, place, depth: 0, way: &way };
+            let spot = Spot { name, root, own: true, habits, place, depth: 0, way: &way };
             let Some(site) = self.survey.site(self.types, pair, self.from[*at]) else { continue };
             let which = match used {
                 Use::Whole => (0..site.len()).collect(),
@@ -314,11 +314,11 @@ pub(crate) fn beginning_in<'p>(name: &str, paths: &[&'p [String]]) -> Vec<&'p [S
 }
 
 /// What is sent, by the paths that begin where it is; nothing if one of them stands for all of it.
-pub(crate) fn familiar(paths: &[&[String]]) -> Option<Familiar> {
+pub(crate) fn habits(paths: &[&[String]]) -> Option<SenderHabits> {
     if paths.iter().any(|path| path.is_empty()) {
         return None;
     }
-    let mut familiar = Familiar::default();
-    paths.iter().for_each(|path| familiar.add(path));
-    Some(familiar)
+    let mut habits = SenderHabits::default();
+    paths.iter().for_each(|path| habits.add(path));
+    Some(habits)
 }

@@ -1,18 +1,18 @@
 //! What each difference comes to: what a person sees, put together with what was decided.
 //!
-//! The inclusion of one version in the other says what clashes at a pair of types or declarations; the description of the
-//! same pair says what is written differently there. A difference is charged with the clashes that it accounts for. Where
-//! nothing that is written differently accounts for a clash, a difference is made that says it as it is.
+//! The inclusion of one version in the other says what counterexamples at a pair of types or declarations; the description of the
+//! same pair says what is written differently there. A difference is charged with the counterexamples that it accounts for. Where
+//! nothing that is written differently accounts for a counterexample, a difference is made that says it as it is.
 
 use std::sync::Arc;
 
 use charter_contract::{Component, ComponentPath};
-use charter_schema::{Builtin, Clash, ClashKind, Judged, Undecided, Weight};
+use charter_schema::{Assessment, Builtin, Counterexample, CounterexampleKind, Undecided, Weight};
 use charter_source::{Map, QName};
 
 use crate::describe::types::{Pair, Types};
 use crate::difference::{Aspect, Difference};
-use crate::effect::{Effect, Way};
+use crate::effect::{Effect, MessageFlow};
 use crate::kind::Kind;
 use crate::report::Depends;
 use crate::versions::Subject;
@@ -22,9 +22,9 @@ use crate::what::{Doubt, What};
 #[derive(Debug, Clone)]
 pub(crate) struct Charged {
     pub difference: Arc<Difference>,
-    /// The clashes that it accounts for, by their place in the outcome.
-    pub clashes: Vec<usize>,
-    /// What it depends on, if there is no clash.
+    /// The counterexamples that it accounts for, by their place in the outcome.
+    pub counterexamples: Vec<usize>,
+    /// What it depends on, if there is no counterexample.
     pub depends: Option<Depends>,
 }
 
@@ -34,38 +34,38 @@ pub(crate) enum Site {
     /// At two types.
     Types(Pair),
     /// At two declarations, or at what stands for them.
-    Elements(Judged, Judged),
+    Elements(Assessment, Assessment),
 }
 
-/// Charges the differences of a site with its clashes; those seen from the first to the second side of `way`.
+/// Charges the differences of a site with its counterexamples; those seen from the first to the second side of `way`.
 pub(crate) fn charge(
     types: &Types<'_>,
     site: Site,
     differences: Vec<Difference>,
-    clashes: &[Clash],
+    counterexamples: &[Counterexample],
     undecided: &[Undecided],
-    way: Way,
+    way: MessageFlow,
 ) -> Vec<Charged> {
     let mut known = Known::default();
     differences.into_iter().for_each(|difference| known.add(difference));
-    for (number, clash) in clashes.iter().enumerate() {
-        let mut chosen = known.account(&clash.kind, way);
+    for (number, counterexample) in counterexamples.iter().enumerate() {
+        let mut chosen = known.account(&counterexample.kind, way);
         if chosen.is_empty() {
             // What a wildcard lets in has no name that anybody wrote.
-            chosen.push(known.like(unaccounted(types, site, clash, way)));
+            chosen.push(known.like(unaccounted(types, site, counterexample, way)));
         }
-        chosen.into_iter().for_each(|at| known.all[at].clashes.push(number));
+        chosen.into_iter().for_each(|at| known.all[at].counterexamples.push(number));
     }
     let mut all = known.all;
-    for charged in all.iter_mut().filter(|charged| charged.clashes.is_empty()) {
+    for charged in all.iter_mut().filter(|charged| charged.counterexamples.is_empty()) {
         let effect = charged.difference.effect;
         if let (Some(reason), true) = (undecided.first(), effect.claims(way)) {
             charged.depends = Some(Depends::Undecided(Doubt::Schemas(*reason)));
-        } else if effect.missed && way == Way::Read {
+        } else if effect.missed && way == MessageFlow::Read {
             charged.depends = Some(Depends::ReadersOfIt);
         }
     }
-    let open = all.iter().all(|charged| charged.clashes.is_empty() && charged.depends.is_none());
+    let open = all.iter().all(|charged| charged.counterexamples.is_empty() && charged.depends.is_none());
     if let (Some(reason), true) = (undecided.first(), open) {
         let doubt = Doubt::Schemas(*reason);
         let what = (Kind::NotDecided, What::NotDecided { doubt });
@@ -78,11 +78,11 @@ pub(crate) fn charge(
 impl Charged {
     /// A difference that nothing was decided of.
     fn of(difference: Difference) -> Charged {
-        Charged { difference: Arc::new(difference), clashes: Vec::new(), depends: None }
+        Charged { difference: Arc::new(difference), counterexamples: Vec::new(), depends: None }
     }
 }
 
-/// The differences of a site, found by what they are about: there may be thousands, and as many clashes.
+/// The differences of a site, found by what they are about: there may be thousands, and as many counterexamples.
 #[derive(Default)]
 struct Known {
     all: Vec<Charged>,
@@ -121,8 +121,8 @@ impl Known {
         })
     }
 
-    /// The differences that account for a clash: those that claim something of the kind, or else any of the kind.
-    fn account(&self, kind: &ClashKind, way: Way) -> Vec<usize> {
+    /// The differences that account for a counterexample: those that claim something of the kind, or else any of the kind.
+    fn account(&self, kind: &CounterexampleKind, way: MessageFlow) -> Vec<usize> {
         for aspects in aspects(kind) {
             let of_kind: &[usize] = match &aspects {
                 Wanted::Is(aspect) => self.by_aspect.get(aspect).map_or(&[], Vec::as_slice),
@@ -147,69 +147,85 @@ enum Wanted {
     AnyMember,
 }
 
-/// What may account for a clash, the likeliest first.
-fn aspects(kind: &ClashKind) -> Vec<Wanted> {
+/// What may account for a counterexample, the likeliest first.
+fn aspects(kind: &CounterexampleKind) -> Vec<Wanted> {
     let is = |aspects: Vec<Aspect>| aspects.into_iter().map(Wanted::Is).collect();
     let member = |name: &QName| {
         vec![Wanted::Is(Aspect::Member(name.clone())), Wanted::Is(Aspect::Content), Wanted::AnyMember]
     };
     match kind {
-        ClashKind::Unexpected { name, .. } | ClashKind::Missing { name: Some(name) } => member(name),
-        ClashKind::Renamed { from, to } => is(vec![Aspect::Member(to.clone()), Aspect::Member(from.clone())]),
-        ClashKind::Missing { name: None } => vec![Wanted::Is(Aspect::Content), Wanted::AnyMember],
-        ClashKind::Mixed => is(vec![Aspect::Mixed, Aspect::Content]),
-        ClashKind::Value(_) => is(vec![Aspect::Value, Aspect::Content, Aspect::Stated]),
-        ClashKind::Elements => is(vec![Aspect::Content]),
-        ClashKind::Nil => is(vec![Aspect::Nil]),
-        ClashKind::AbstractElement | ClashKind::AbstractType => is(vec![Aspect::Abstract]),
-        ClashKind::TypeName(_) => is(vec![Aspect::Derived]),
-        ClashKind::Undeclared | ClashKind::Judged => Vec::new(),
-        ClashKind::Fixed(_) | ClashKind::Default { attribute: None, .. } => is(vec![Aspect::Stated]),
-        ClashKind::Identity(_) => is(vec![Aspect::Identity]),
-        ClashKind::Attribute { name, .. }
-        | ClashKind::AttributeValue { name, .. }
-        | ClashKind::AttributeMissing(name) => {
+        CounterexampleKind::Unexpected { name, .. } | CounterexampleKind::Missing { name: Some(name) } => {
+            member(name)
+        }
+        CounterexampleKind::Renamed { from, to } => {
+            is(vec![Aspect::Member(to.clone()), Aspect::Member(from.clone())])
+        }
+        CounterexampleKind::Missing { name: None } => vec![Wanted::Is(Aspect::Content), Wanted::AnyMember],
+        CounterexampleKind::Mixed => is(vec![Aspect::Mixed, Aspect::Content]),
+        CounterexampleKind::Value(_) => is(vec![Aspect::Value, Aspect::Content, Aspect::Stated]),
+        CounterexampleKind::Elements => is(vec![Aspect::Content]),
+        CounterexampleKind::Nil => is(vec![Aspect::Nil]),
+        CounterexampleKind::AbstractElement | CounterexampleKind::AbstractType => is(vec![Aspect::Abstract]),
+        CounterexampleKind::TypeName(_) => is(vec![Aspect::Derived]),
+        CounterexampleKind::Undeclared | CounterexampleKind::Assessment => Vec::new(),
+        CounterexampleKind::Fixed(_) | CounterexampleKind::Default { attribute: None, .. } => {
+            is(vec![Aspect::Stated])
+        }
+        CounterexampleKind::Identity(_) => is(vec![Aspect::Identity]),
+        CounterexampleKind::Attribute { name, .. }
+        | CounterexampleKind::AttributeValue { name, .. }
+        | CounterexampleKind::AttributeMissing(name) => {
             is(vec![Aspect::Attribute(name.clone()), Aspect::OtherAttributes])
         }
-        ClashKind::Default { attribute: Some(name), .. }
-        | ClashKind::Meaning { attribute: Some(name), .. } => is(vec![Aspect::Attribute(name.clone())]),
-        ClashKind::Meaning { attribute: None, .. } => is(vec![Aspect::Value, Aspect::Content]),
+        CounterexampleKind::Default { attribute: Some(name), .. }
+        | CounterexampleKind::Meaning { attribute: Some(name), .. } => {
+            is(vec![Aspect::Attribute(name.clone())])
+        }
+        CounterexampleKind::Meaning { attribute: None, .. } => is(vec![Aspect::Value, Aspect::Content]),
     }
 }
 
-/// A difference that says what clashes, where nothing that is written differently does.
-fn unaccounted(types: &Types<'_>, site: Site, clash: &Clash, way: Way) -> Difference {
-    let (kind, aspect, what) = match &clash.kind {
-        ClashKind::Unexpected { name, .. } => {
+/// A difference that says what counterexamples, where nothing that is written differently does.
+fn unaccounted(
+    types: &Types<'_>,
+    site: Site,
+    counterexample: &Counterexample,
+    way: MessageFlow,
+) -> Difference {
+    let (kind, aspect, what) = match &counterexample.kind {
+        CounterexampleKind::Unexpected { name, .. } => {
             let name = name.local.to_string();
             let what = match way {
-                Way::Sent => What::RefusedHere { name },
-                Way::Read => What::SentHere { name },
+                MessageFlow::Sent => What::RefusedHere { name },
+                MessageFlow::Read => What::SentHere { name },
             };
             (Kind::ContentChanged, Aspect::Content, what)
         }
-        ClashKind::Missing { name: Some(name) } => {
+        CounterexampleKind::Missing { name: Some(name) } => {
             let name = name.local.to_string();
             let what = match way {
-                Way::Sent => What::DemandedHere { name },
-                Way::Read => What::LeftOutHere { name },
+                MessageFlow::Sent => What::DemandedHere { name },
+                MessageFlow::Read => What::LeftOutHere { name },
             };
             (Kind::ContentChanged, Aspect::Content, what)
         }
-        ClashKind::Attribute { .. } | ClashKind::AttributeValue { .. } | ClashKind::AttributeMissing(_) => {
-            (Kind::WildcardChanged, Aspect::OtherAttributes, What::AttributesClash {})
+        CounterexampleKind::Attribute { .. }
+        | CounterexampleKind::AttributeValue { .. }
+        | CounterexampleKind::AttributeMissing(_) => {
+            (Kind::WildcardChanged, Aspect::OtherAttributes, What::AttributesDiffer {})
         }
-        ClashKind::Undeclared | ClashKind::Judged => {
+        CounterexampleKind::Undeclared | CounterexampleKind::Assessment => {
             (Kind::WildcardChanged, Aspect::Content, What::WildcardStricter {})
         }
-        ClashKind::TypeName(_) => (Kind::DerivedChanged, Aspect::Derived, What::OthersStand {}),
-        ClashKind::Value(_) | ClashKind::Meaning { .. } | ClashKind::Fixed(_) => {
+        CounterexampleKind::TypeName(_) => (Kind::DerivedChanged, Aspect::Derived, What::OthersStand {}),
+        CounterexampleKind::Value(_) | CounterexampleKind::Meaning { .. } | CounterexampleKind::Fixed(_) => {
             (Kind::TypeChanged, Aspect::Value, What::ValuesOther {})
         }
-        _ => (Kind::ContentChanged, Aspect::Content, What::ContentClashes {}),
+        _ => (Kind::ContentChanged, Aspect::Content, What::ContentCounterexamples {}),
     };
     let mut difference = made(types, site, (kind, what), aspect);
-    difference.effect = if clash.weight() == Weight::Refused { Effect::OTHER } else { Effect::UNDECIDED };
+    difference.effect =
+        if counterexample.weight() == Weight::Refused { Effect::OTHER } else { Effect::UNDECIDED };
     difference
 }
 
@@ -218,9 +234,9 @@ fn made(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Di
     match site {
         Site::Types(pair) => types.at_pair(pair, what, aspect, effect),
         Site::Elements(old, new) => {
-            let component = |judged: Judged| match judged {
-                Judged::Element(id) => Some(Component::Element(id)),
-                Judged::Type(id) => Some(Component::Type(id)),
+            let component = |judged: Assessment| match judged {
+                Assessment::Element(id) => Some(Component::Element(id)),
+                Assessment::Type(id) => Some(Component::Type(id)),
                 _ => None,
             };
             let (was, is) = (component(old), component(new));

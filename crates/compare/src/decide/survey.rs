@@ -5,15 +5,15 @@ use std::cell::{Cell, RefCell};
 use std::sync::Arc;
 
 use charter_contract::{Component, Contract};
-use charter_schema::sample::Familiar;
-use charter_schema::{Edge, Engine, Inclusion, Judged, Pair as Met, TypeId, Weight};
+use charter_schema::sample::SenderHabits;
+use charter_schema::{Assessment, Edge, Engine, Inclusion, Pair as Met, TypeId, Weight};
 use charter_source::{Map, QName};
 
 use crate::decide::graph::{Graph, Looked};
 use crate::decide::resolve::{Charged, Site, charge};
 use crate::describe::types::{Described, Names, Pair, Types};
 use crate::difference::{Aspect, Difference};
-use crate::effect::Way;
+use crate::effect::MessageFlow;
 use crate::report::Depends;
 use crate::versions::{SideOf, Version};
 use crate::what::Doubt;
@@ -23,7 +23,7 @@ type Place = (Met, Option<(Component, Component)>);
 
 /// One way to look at two versions: whose messages must be among whose.
 pub(crate) struct Survey<'c> {
-    pub way: Way,
+    pub way: MessageFlow,
     pub inclusion: Inclusion<'c>,
     /// Looks where no message can go.
     beyond: Option<Box<Survey<'c>>>,
@@ -50,7 +50,7 @@ impl<'c> Direction<'c> {
     pub fn new(
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
-        way: Way,
+        way: MessageFlow,
     ) -> Direction<'c> {
         Direction { survey: Survey::new(old.1, new.1, way), types: Types::new(old, new) }
     }
@@ -89,7 +89,7 @@ pub(crate) struct Spot<'s> {
     /// Whether examples must begin at this root.
     pub own: bool,
     /// What the sender sends, where it is known: examples are made of it as far as there is a choice.
-    pub familiar: Option<&'s Familiar>,
+    pub habits: Option<&'s SenderHabits>,
     pub place: Place,
     /// How many pairs there are on the way.
     pub depth: usize,
@@ -134,8 +134,8 @@ pub(crate) struct Root {
     pub name: QName,
     /// The side of the new version that it is in.
     pub side: SideOf,
-    pub old: Judged,
-    pub new: Judged,
+    pub old: Assessment,
+    pub new: Assessment,
     /// Whether it is written by an encoding.
     pub encoded: bool,
     /// The components that have the types, where these do not tell by themselves what they are.
@@ -143,7 +143,7 @@ pub(crate) struct Root {
 }
 
 impl<'c> Survey<'c> {
-    pub fn new(old: &'c Engine<'c>, new: &'c Engine<'c>, way: Way) -> Survey<'c> {
+    pub fn new(old: &'c Engine<'c>, new: &'c Engine<'c>, way: MessageFlow) -> Survey<'c> {
         let (sub, sup) = match way.from() {
             Version::Old => (old, new),
             Version::New => (new, old),
@@ -175,7 +175,7 @@ impl<'c> Survey<'c> {
         let survey = self.facing(root);
         let (sub, sup) = survey.oriented(root.old, root.new);
         let mut found = survey.below(types, (root, own), &root.name, Met::Elements(sub, sup));
-        if let Judged::Element(id) = sub {
+        if let Assessment::Element(id) = sub {
             for (name, pair) in survey.inclusion.in_place_of(id, sup) {
                 found.extend(survey.below(types, (root, own), &name, pair));
             }
@@ -228,7 +228,7 @@ impl<'c> Survey<'c> {
             };
             let pair = reach.pair(*place);
             let depth = reach.depth(*place);
-            let spot = Spot { name, root, own, familiar: None, place: (pair, from), depth, way: &way };
+            let spot = Spot { name, root, own, habits: None, place: (pair, from), depth, way: &way };
             for charged in self.site(types, pair, from).iter().flat_map(|site| site.iter()) {
                 found.push(self.decide(charged, &spot));
             }
@@ -283,7 +283,7 @@ impl<'c> Survey<'c> {
     fn told_by_place(&self, types: &Types<'_>, pair: Met) -> bool {
         let types_of = match pair {
             Met::Types(a, b) => Some(self.oriented(a, b)),
-            Met::Standing(a, b) => Some(self.oriented(a.ty, b.ty)),
+            Met::Declared(a, b) => Some(self.oriented(a.ty, b.ty)),
             _ => None,
         };
         types_of.is_some_and(|(old, new)| types.told_by_place(old, new))
@@ -296,7 +296,7 @@ impl<'c> Survey<'c> {
 
     /// The declarations at a pair, if there are two.
     pub(crate) fn components(&self, pair: Met) -> Option<(Component, Component)> {
-        let Met::Elements(Judged::Element(a), Judged::Element(b)) = pair else { return None };
+        let Met::Elements(Assessment::Element(a), Assessment::Element(b)) = pair else { return None };
         let (old, new) = self.oriented(a, b);
         Some((Component::Element(old), Component::Element(new)))
     }
@@ -334,7 +334,7 @@ impl<'c> Survey<'c> {
         }
         let outcome = self.inclusion.outcome(pair);
         let found = self.described(types, pair, from).map(|(site, described)| {
-            charge(types, site, described.differences, &outcome.clashes, &outcome.undecided, self.way)
+            charge(types, site, described.differences, &outcome.counterexamples, &outcome.undecided, self.way)
         });
         let found = found.filter(|found| !found.is_empty()).map(Arc::new);
         // Nothing differs at nearly all, so that is found out again should anybody ask again.
@@ -358,12 +358,12 @@ impl<'c> Survey<'c> {
             Met::Elements(a, b) => {
                 let (old, new) = self.oriented(a, b);
                 let described = match (old, new) {
-                    (Judged::Element(old), Judged::Element(new)) => types.declarations(old, new),
+                    (Assessment::Element(old), Assessment::Element(new)) => types.declarations(old, new),
                     _ => Described::default(),
                 };
                 (Site::Elements(old, new), described)
             }
-            Met::Standing(a, b) => {
+            Met::Declared(a, b) => {
                 let pair = typed(a.ty, b.ty);
                 let mut described = Described::default();
                 types.standing_in(pair, &mut described);
@@ -386,7 +386,7 @@ impl<'c> Survey<'c> {
             (None, true, _) => 2,
             (None, false, false) => 3,
         };
-        for number in &charged.clashes {
+        for number in &charged.counterexamples {
             match self.proof(*number, spot) {
                 Some(proof) if best.as_ref().is_none_or(|best| rank(&proof) > rank(best)) => {
                     best = Some(proof)
@@ -394,8 +394,8 @@ impl<'c> Survey<'c> {
                 Some(_) => {}
                 // What is merely read differently needs no example.
                 None => {
-                    let clash = &self.inclusion.outcome(spot.place.0).clashes[*number];
-                    unproved |= clash.weight() == Weight::Refused;
+                    let counterexample = &self.inclusion.outcome(spot.place.0).counterexamples[*number];
+                    unproved |= counterexample.weight() == Weight::Refused;
                 }
             }
         }
@@ -412,7 +412,7 @@ impl<'c> Survey<'c> {
         Finding { difference: charged.difference.clone(), outcome }
     }
 
-    /// An example of a clash: the shortest of those from several sides.
+    /// An example of a counterexample: the shortest of those from several sides.
     fn proof(&self, number: usize, spot: &Spot<'_>) -> Option<Arc<Proof>> {
         let key = (spot.place, number);
         let mut proved = match spot.own {
@@ -425,17 +425,17 @@ impl<'c> Survey<'c> {
         proved.tried += 1;
         let (pair, _) = spot.place;
         let outcome = self.inclusion.outcome(pair);
-        let clash = &outcome.clashes[number];
+        let counterexample = &outcome.counterexamples[number];
         let way = (spot.way)();
-        let witness = match spot.familiar {
-            Some(familiar) => self.inclusion.familiar_witness(spot.name, &way, pair, clash, familiar),
-            None => self.inclusion.witness(spot.name, &way, pair, clash),
+        let witness = match spot.habits {
+            Some(habits) => self.inclusion.familiar_witness(spot.name, &way, pair, counterexample, habits),
+            None => self.inclusion.witness(spot.name, &way, pair, counterexample),
         };
         if let Some(witness) = witness
             && proved.best.as_ref().is_none_or(|best| witness.text.len() < best.witness.text.len())
         {
-            let misread = clash.weight() != Weight::Refused;
-            let depends = (clash.weight() == Weight::Depends).then_some(Depends::Meaning);
+            let misread = counterexample.weight() != Weight::Refused;
+            let depends = (counterexample.weight() == Weight::Depends).then_some(Depends::Meaning);
             let (side, depth) = (spot.root.side, spot.depth);
             proved.best = Some(Arc::new(Proof { side, witness, misread, depends, depth }));
         }
@@ -490,9 +490,9 @@ impl Types<'_> {
 }
 
 /// How an element of a message is judged.
-pub(crate) fn judged(element: &charter_contract::WireElement) -> Judged {
+pub(crate) fn assessment(element: &charter_contract::WireElement) -> Assessment {
     match element {
-        charter_contract::WireElement::Declared(id) => Judged::Element(*id),
-        charter_contract::WireElement::Typed { ty, .. } => Judged::Type(*ty),
+        charter_contract::WireElement::Declared(id) => Assessment::Element(*id),
+        charter_contract::WireElement::Typed { ty, .. } => Assessment::Type(*ty),
     }
 }

@@ -4,7 +4,8 @@ use std::cmp::Ordering;
 
 use charter_contract::Contract;
 use charter_schema::{
-    Bound, Builtin, Derivation, Facets, Simple, SimpleDerivation, TypeId, TypeKind, Variety, compare_values,
+    Bound, Builtin, Derivation, Facets, Simple, SimpleDerivation, SimpleVariety, TypeId, TypeKind,
+    compare_values,
 };
 
 use crate::describe::types::{Described, Pair, Types};
@@ -62,14 +63,14 @@ impl Types<'_> {
             outcome.differences.push(self.at_pair(at, (kind, what), Aspect::Value, effect));
         };
         let same_kind = match (&was.variety, &is.variety) {
-            (Variety::Atomic, Variety::Atomic) => {
+            (SimpleVariety::Atomic, SimpleVariety::Atomic) => {
                 if let Some((what, effect)) = base_change(was.builtin, is.builtin) {
                     add(Kind::TypeChanged, what, effect);
                 }
                 was.builtin.primitive() == is.builtin.primitive()
             }
-            (Variety::List(_), Variety::List(_)) => true,
-            (Variety::Union(a), Variety::Union(b)) => {
+            (SimpleVariety::List(_), SimpleVariety::List(_)) => true,
+            (SimpleVariety::Union(a), SimpleVariety::Union(b)) => {
                 if a.len() != b.len() {
                     let (what, effect) = match b.len() > a.len() {
                         true => (What::UnionMore {}, Effect::MORE),
@@ -92,8 +93,10 @@ impl Types<'_> {
             digits(was, is, &mut add);
         }
         match (&was.variety, &is.variety) {
-            (Variety::List(a), Variety::List(b)) => self.parts(self.pair(*a, *b, pair.from), depth, outcome),
-            (Variety::Union(a), Variety::Union(b)) => {
+            (SimpleVariety::List(a), SimpleVariety::List(b)) => {
+                self.parts(self.pair(*a, *b, pair.from), depth, outcome)
+            }
+            (SimpleVariety::Union(a), SimpleVariety::Union(b)) => {
                 for (a, b) in a.iter().zip(b) {
                     self.parts(self.pair(*a, *b, pair.from), depth, outcome);
                 }
@@ -198,7 +201,7 @@ fn patterns(was: &Facets<'_>, is: &Facets<'_>, add: &mut Add<'_>) {
 
 fn lengths(was: &Simple<'_>, is: &Simple<'_>, add: &mut Add<'_>) {
     let unit = match (&is.variety, is.builtin.primitive()) {
-        (Variety::List(_), _) => Unit::Items,
+        (SimpleVariety::List(_), _) => Unit::Items,
         (_, Builtin::HexBinary | Builtin::Base64Binary) => Unit::Bytes,
         _ => Unit::Characters,
     };

@@ -1,7 +1,7 @@
 //! Kinds of change of whole components: operations, faults, ports, services, types.
 
 use super::Concerns::{Both, Code, Wire};
-use super::{Concerns, Entry, Example, Kind, Slot, Topic};
+use super::{Concerns, Example, Kind, KindEntry, Slot, Topic};
 
 const OPERATION_ADDED: Example = Example::of(
     Slot::Contract,
@@ -65,7 +65,7 @@ const FAULT_ADDED: Example = Example::of(
 {offer}"#,
 );
 
-pub(super) const KINDS: &[Entry] = &[
+pub(super) const KINDS: &[KindEntry] = &[
     entry(Kind::OperationAdded, Both, "An operation is new.", "No consumer calls it yet.", OPERATION_ADDED),
     entry(
         Kind::OperationRemoved,
@@ -397,6 +397,6 @@ const fn entry(
     says: &'static str,
     why: &'static str,
     example: Example,
-) -> Entry {
-    Entry { kind, topic: Topic::Components, concerns, says, why, example }
+) -> KindEntry {
+    KindEntry { kind, topic: Topic::Components, concerns, says, why, example }
 }

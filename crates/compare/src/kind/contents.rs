@@ -1,9 +1,9 @@
 //! Kinds of change of elements, attributes, and how they are put together.
 
 use super::Concerns::{Both, Wire};
-use super::{Concerns, Entry, Example, Kind, Slot, Topic};
+use super::{Concerns, Example, Kind, KindEntry, Slot, Topic};
 
-pub(super) const KINDS: &[Entry] = &[
+pub(super) const KINDS: &[KindEntry] = &[
     entry(
         Kind::ElementAdded,
         Both,
@@ -250,8 +250,15 @@ const fn entry(
     says: &'static str,
     why: &'static str,
     (old, new): (&'static str, &'static str),
-) -> Entry {
-    Entry { kind, topic: Topic::Contents, concerns, says, why, example: Example::of(Slot::Request, old, new) }
+) -> KindEntry {
+    KindEntry {
+        kind,
+        topic: Topic::Contents,
+        concerns,
+        says,
+        why,
+        example: Example::of(Slot::Request, old, new),
+    }
 }
 
 const fn in_schema(
@@ -260,6 +267,13 @@ const fn in_schema(
     says: &'static str,
     why: &'static str,
     (old, new): (&'static str, &'static str),
-) -> Entry {
-    Entry { kind, topic: Topic::Contents, concerns, says, why, example: Example::of(Slot::Schema, old, new) }
+) -> KindEntry {
+    KindEntry {
+        kind,
+        topic: Topic::Contents,
+        concerns,
+        says,
+        why,
+        example: Example::of(Slot::Schema, old, new),
+    }
 }

@@ -1,9 +1,9 @@
 //! Kinds of change that only code sees which is generated from the contract.
 
 use super::Concerns::Code;
-use super::{Concerns, Entry, Example, Kind, Slot, Topic};
+use super::{Concerns, Example, Kind, KindEntry, Slot, Topic};
 
-pub(super) const KINDS: &[Entry] = &[
+pub(super) const KINDS: &[KindEntry] = &[
     entry(
         Kind::PartRenamed,
         Code,
@@ -129,6 +129,6 @@ const fn entry(
     says: &'static str,
     why: &'static str,
     example: Example,
-) -> Entry {
-    Entry { kind, topic: Topic::Generated, concerns, says, why, example }
+) -> KindEntry {
+    KindEntry { kind, topic: Topic::Generated, concerns, says, why, example }
 }

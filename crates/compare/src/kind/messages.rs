@@ -1,7 +1,7 @@
 //! Kinds of change around the schemas: protocol, header blocks, policies, parts.
 
 use super::Concerns::{Both, Wire};
-use super::{Concerns, Entry, Example, Kind, Slot, Topic};
+use super::{Concerns, Example, Kind, KindEntry, Slot, Topic};
 
 const RPC: &str = r#"{rpc}
 <w:binding name="BerthsOverSoap11" type="t:Berths">
@@ -92,7 +92,7 @@ const HEADER_FAULT_ADDED: Example = Example::edited(
     r#"><soap:headerfault message="t:findBerthInput2" part="agent" use="literal"/></s"#,
 );
 
-pub(super) const KINDS: &[Entry] = &[
+pub(super) const KINDS: &[KindEntry] = &[
     entry(
         Kind::SoapVersionChanged,
         Wire,
@@ -366,6 +366,6 @@ const fn entry(
     says: &'static str,
     why: &'static str,
     example: Example,
-) -> Entry {
-    Entry { kind, topic: Topic::Messages, concerns, says, why, example }
+) -> KindEntry {
+    KindEntry { kind, topic: Topic::Messages, concerns, says, why, example }
 }

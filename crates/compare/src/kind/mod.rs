@@ -77,7 +77,7 @@ impl Topic {
 
 /// What there is to say of a kind of change.
 #[derive(Debug)]
-pub struct Entry {
+pub struct KindEntry {
     /// The kind.
     pub kind: Kind,
     /// What it is about.
@@ -93,7 +93,7 @@ pub struct Entry {
 }
 
 /// All kinds of change, by topic.
-pub fn kinds() -> impl Iterator<Item = &'static Entry> {
+pub fn kinds() -> impl Iterator<Item = &'static KindEntry> {
     [components::KINDS, messages::KINDS, contents::KINDS, values::KINDS, generated::KINDS, undecided::KINDS]
         .into_iter()
         .flatten()
@@ -109,7 +109,7 @@ impl Kind {
     ///
     /// # Panics
     /// If it has no entry, which a test rules out.
-    pub fn entry(self) -> &'static Entry {
+    pub fn entry(self) -> &'static KindEntry {
         let entry = kinds().find(|entry| entry.kind == self);
         entry.unwrap_or_else(|| unreachable!("every kind of change has an entry"))
     }

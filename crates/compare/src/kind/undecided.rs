@@ -1,9 +1,9 @@
 //! What could not be decided.
 
 use super::Concerns::{Both, Wire};
-use super::{Concerns, Entry, Example, Kind, Slot, Topic};
+use super::{Concerns, Example, Kind, KindEntry, Slot, Topic};
 
-pub(super) const KINDS: &[Entry] = &[
+pub(super) const KINDS: &[KindEntry] = &[
     entry(
         Kind::NotCompared,
         Wire,
@@ -52,6 +52,6 @@ const fn entry(
     says: &'static str,
     why: &'static str,
     example: Example,
-) -> Entry {
-    Entry { kind, topic: Topic::Undecided, concerns, says, why, example }
+) -> KindEntry {
+    KindEntry { kind, topic: Topic::Undecided, concerns, says, why, example }
 }

@@ -1,9 +1,9 @@
 //! Kinds of change of what values are allowed.
 
 use super::Concerns::{Both, Wire};
-use super::{Concerns, Entry, Example, Kind, Slot, Topic};
+use super::{Concerns, Example, Kind, KindEntry, Slot, Topic};
 
-pub(super) const KINDS: &[Entry] = &[
+pub(super) const KINDS: &[KindEntry] = &[
     entry(
         Kind::ValueAdded,
         Both,
@@ -82,7 +82,7 @@ pub(super) const KINDS: &[Entry] = &[
         r#"<x:restriction base="x:int"/>"#,
         r#"<x:restriction base="x:long"/>"#,
     ),
-    Entry {
+    KindEntry {
         example: Example::of(
             Slot::Request,
             r#"<x:sequence><x:element name="draught" type="x:decimal" fixed="7.5"/></x:sequence>"#,
@@ -97,7 +97,7 @@ pub(super) const KINDS: &[Entry] = &[
             "",
         )
     },
-    Entry {
+    KindEntry {
         example: Example::of(
             Slot::Request,
             r#"<x:sequence><x:element name="draught" type="x:decimal" default="7.5"/></x:sequence>"#,
@@ -122,6 +122,6 @@ const fn entry(
     why: &'static str,
     old: &'static str,
     new: &'static str,
-) -> Entry {
-    Entry { kind, topic: Topic::Values, concerns, says, why, example: Example::of(Slot::Value, old, new) }
+) -> KindEntry {
+    KindEntry { kind, topic: Topic::Values, concerns, says, why, example: Example::of(Slot::Value, old, new) }
 }

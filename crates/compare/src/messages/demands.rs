@@ -11,7 +11,7 @@ use crate::versions::Subject;
 use crate::what::{DemandList, What};
 
 /// One way to satisfy what is demanded: all that has to be there.
-type Way = Vec<Demand>;
+type Alternative = Vec<Demand>;
 
 impl Comparison<'_> {
     /// Compares what two ports demand of the requests of an operation.
@@ -45,7 +45,7 @@ fn demands(contract: &Contract, offer: Bound<'_>) -> Option<Demands> {
 }
 
 /// The ways to satisfy an operation; who demands nothing is satisfied by nothing.
-fn ways(demands: Option<&Demands>) -> Vec<Way> {
+fn ways(demands: Option<&Demands>) -> Vec<Alternative> {
     demands.map_or_else(|| vec![Vec::new()], |demands| demands.ways.clone())
 }
 
@@ -54,7 +54,7 @@ fn words(demands: Option<&Demands>) -> String {
 }
 
 /// What differs between the old and the new ways, and what it does to requests.
-fn compared(was: &[Way], is: &[Way]) -> Option<(Kind, What, Effect)> {
+fn compared(was: &[Alternative], is: &[Alternative]) -> Option<(Kind, What, Effect)> {
     if was == is {
         return None;
     }
@@ -82,8 +82,8 @@ fn compared(was: &[Way], is: &[Way]) -> Option<(Kind, What, Effect)> {
 }
 
 /// What somebody who satisfies one way lacks for the new way that is nearest; `None` if some way lacks nothing.
-fn missing(way: &[Demand], new: &[Way]) -> Option<Way> {
-    let lacking = |wanted: &Way| -> Way {
+fn missing(way: &[Demand], new: &[Alternative]) -> Option<Alternative> {
+    let lacking = |wanted: &Alternative| -> Alternative {
         let needed = wanted.iter().filter(|demand| !demand.is_optional());
         needed.filter(|demand| !way.iter().any(|had| demand.is_met_by(had))).cloned().collect()
     };
@@ -92,9 +92,9 @@ fn missing(way: &[Demand], new: &[Way]) -> Option<Way> {
 }
 
 /// What was demanded in some way and is not even known any more.
-fn surplus(old: &[Way], new: &[Way]) -> Way {
+fn surplus(old: &[Alternative], new: &[Alternative]) -> Alternative {
     let known = |demand: &Demand| new.iter().flatten().any(|other| other.is_met_by(demand));
-    let mut found: Way = Vec::new();
+    let mut found: Alternative = Vec::new();
     for demand in old.iter().flatten().filter(|demand| !known(demand)) {
         if !found.contains(demand) {
             found.push(demand.clone());
@@ -104,10 +104,11 @@ fn surplus(old: &[Way], new: &[Way]) -> Way {
 }
 
 /// What every old way demanded, and what a new way may have or not.
-fn left_free(old: &[Way], new: &[Way]) -> Way {
+fn left_free(old: &[Alternative], new: &[Alternative]) -> Alternative {
     let always = |demand: &&Demand| old.iter().all(|way| way.contains(demand));
     let free = |demand: &&Demand| {
-        let without = |way: &Way| way.iter().filter(|it| it != demand).cloned().collect::<Way>();
+        let without =
+            |way: &Alternative| way.iter().filter(|it| it != demand).cloned().collect::<Alternative>();
         let at_will = demand.at_will();
         new.iter().any(|way| way.contains(demand) && new.contains(&without(way)))
             || at_will.is_some_and(|demand| new.iter().all(|way| way.contains(&demand)))
@@ -133,7 +134,7 @@ mod tests {
         let anywhere = addressing(Need::Must, Replies::Anywhere);
         let same = addressing(Need::Must, Replies::SameConnection);
         let free = addressing(Need::May, Replies::Anywhere);
-        let way = |demands: &[&Demand]| demands.iter().map(|it| (*it).clone()).collect::<Way>();
+        let way = |demands: &[&Demand]| demands.iter().map(|it| (*it).clone()).collect::<Alternative>();
         for (was, is, kind, said) in [
             (
                 vec![way(&[&tls, &certificate])],

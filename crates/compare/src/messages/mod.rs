@@ -3,8 +3,8 @@
 pub(crate) mod alike;
 pub(crate) mod demands;
 pub(crate) mod headers;
-pub(crate) mod least;
 pub(crate) mod operations;
-pub(crate) mod plain;
+pub(crate) mod plain_http;
+pub(crate) mod ports;
 pub(crate) mod shapes;
-pub(crate) mod whole;
+pub(crate) mod smallest;

@@ -13,9 +13,9 @@ use crate::decide::survey::{Decided, Direction, Finding, Proof, Root};
 use crate::describe::names::{borrow, pair};
 use crate::describe::renames::{self, Paired};
 use crate::difference::{Aspect, Difference};
-use crate::effect::{Effect, Way};
+use crate::effect::{Effect, MessageFlow};
 use crate::kind::Kind;
-use crate::report::{Because, Confidence, Depends, Reader, Touched, Verdict, Witness};
+use crate::report::{Because, Confidence, Depends, Touched, UnknownContent, Verdict, Witness};
 use crate::versions::{SideOf, Subject, Version};
 use crate::what::{Doubt, Thing, Unsaid, What};
 
@@ -221,9 +221,9 @@ impl Comparison<'_> {
         let strict = |proof: &Proof| match (&proof.depends, proof.witness.ignorable && side != Side::Input) {
             (Some(depends), _) => (Verdict::Bends, Some(*depends)),
             (None, true) => match self.reader {
-                Reader::Strict => (Verdict::Breaks, None),
-                Reader::Unknown => (Verdict::Bends, Some(Depends::StrictReaders)),
-                Reader::Lenient => (Verdict::Keeps, None),
+                UnknownContent::Refused => (Verdict::Breaks, None),
+                UnknownContent::Open => (Verdict::Bends, Some(Depends::StrictReaders)),
+                UnknownContent::Ignored => (Verdict::Keeps, None),
             },
             (None, false) => (Verdict::Breaks, None),
         };
@@ -243,7 +243,7 @@ impl Comparison<'_> {
     }
 
     pub(crate) fn witness(&self, side: Side, proof: &Proof) -> Witness {
-        let way = if side == Side::Input { Way::Sent } else { Way::Read };
+        let way = if side == Side::Input { MessageFlow::Sent } else { MessageFlow::Read };
         let wrong = &proof.witness.refused.wrong;
         Witness {
             at: proof.side,
@@ -281,7 +281,7 @@ impl Comparison<'_> {
         because: What,
         sends: Option<&[&[String]]>,
     ) -> Option<Witness> {
-        let version = if side == Side::Input { Way::Sent } else { Way::Read }.from();
+        let version = if side == Side::Input { MessageFlow::Sent } else { MessageFlow::Read }.from();
         let operation = if version == Version::Old { both.0 } else { both.1 };
         let contract = self.versions().of(version);
         let name = self.new.side_name(both.1, side);
@@ -303,7 +303,7 @@ impl Comparison<'_> {
         let (contract, engine) = self.version(at.version);
         let offer = contract.bound(at.operation).next()?;
         let shape = contract.shape_of(at.operation, at.side, offer).ok()?;
-        Some(crate::messages::least::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)))
+        Some(crate::messages::smallest::body(engine, &shape, sends).map(|body| to_fragment(&body, &|_| None)))
     }
 }
 

@@ -4,11 +4,11 @@ use charter_contract::{
     Body, Carrier, Component, Contract, MessageId, OperationId, Side, SoapShape, UseKind, WireElement,
     WireShape,
 };
-use charter_schema::{Judged, TypeId};
+use charter_schema::{Assessment, TypeId};
 use charter_source::{Place, QName};
 
 use crate::comparison::{Both, Comparison, side_of_new};
-use crate::decide::survey::{Root, judged};
+use crate::decide::survey::{Root, assessment};
 use crate::describe::names::{borrow, pair};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
@@ -63,8 +63,8 @@ impl Comparison<'_> {
                 let root = Root {
                     name: QName::new("", "content"),
                     side: side_of_new(both, new.side),
-                    old: Judged::Type(*a),
-                    new: Judged::Type(*b),
+                    old: Assessment::Type(*a),
+                    new: Assessment::Type(*b),
                     encoded: false,
                     from: Some((side(both.0, new.side), side(both.1, new.side))),
                 };
@@ -171,7 +171,7 @@ impl Comparison<'_> {
         // Messages that show something are those of the version that may send them.
         let name = if side == Side::Input { element_name(self.old, was) } else { element_name(self.new, is) };
         let side = side_of_new(both, side);
-        Root { name, side, old: judged(was), new: judged(is), encoded, from: None }
+        Root { name, side, old: assessment(was), new: assessment(is), encoded, from: None }
     }
 
     /// A difference of the body as a whole.
@@ -222,7 +222,7 @@ impl Comparison<'_> {
             if let (Some(x), Some(y)) = (part_type(self.old, a), part_type(self.new, b)) {
                 let name = QName::new("", &self.new.messages[is].parts[index_of(b)].name.text);
                 let side = side_of_new(both, sides.1);
-                let (old, new) = (Judged::Type(x), Judged::Type(y));
+                let (old, new) = (Assessment::Type(x), Assessment::Type(y));
                 roots.push(Root { name, side, old, new, encoded: false, from: Some((a, b)) });
             }
         }

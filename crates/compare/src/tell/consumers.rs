@@ -16,7 +16,7 @@ use crate::what::What;
 
 /// How a consumer reads replies.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum Reading {
+pub enum ReadsReplies {
     /// It refuses what it does not know.
     Strict,
     /// It ignores what it does not know.
@@ -28,13 +28,13 @@ pub enum Reading {
     Name,
 }
 
-impl Reading {
+impl ReadsReplies {
     /// All of them, with the word that a record has for each.
-    pub const ALL: [(Reading, &'static str); 4] = [
-        (Reading::Strict, "strict"),
-        (Reading::Lenient, "lenient"),
-        (Reading::Position, "position"),
-        (Reading::Name, "name"),
+    pub const ALL: [(ReadsReplies, &'static str); 4] = [
+        (ReadsReplies::Strict, "strict"),
+        (ReadsReplies::Lenient, "lenient"),
+        (ReadsReplies::Position, "position"),
+        (ReadsReplies::Name, "name"),
     ];
 }
 
@@ -42,7 +42,7 @@ impl Reading {
 #[derive(Debug, Clone, Default)]
 pub struct Usage {
     /// How it reads.
-    pub reading: Reading,
+    pub reading: ReadsReplies,
     /// The ports that it calls, by their names in the old version; nothing if that is not known.
     pub ports: Option<Vec<String>>,
     /// The operations that it calls, by their names in the old version.
@@ -193,7 +193,7 @@ impl Comparison<'_> {
 
     fn of_operation(
         &self,
-        reading: Reading,
+        reading: ReadsReplies,
         used: &UsedOperation,
         both: Both,
         changes: &[Change],
@@ -208,7 +208,7 @@ impl Comparison<'_> {
                     self.findings_of(touched.at, paths)
                 });
                 let behind = side.of(change);
-                if change.kind == Kind::NamespaceMoved && !is_input && reading == Reading::Name {
+                if change.kind == Kind::NamespaceMoved && !is_input && reading == ReadsReplies::Name {
                     continue;
                 }
                 if behind.is_empty() {
@@ -221,7 +221,7 @@ impl Comparison<'_> {
                     });
                 }
                 for (finding, on_path) in behind {
-                    let judged = judged(finding, on_path, is_input, reading, change);
+                    let judged = assessment(finding, on_path, is_input, reading, change);
                     let Some((verdict, reason)) = judged else { continue };
                     let witness = match &finding.outcome {
                         Decided::Proved(proof) => Some(self.witness(touched.at.side, proof)),
@@ -273,9 +273,9 @@ impl Comparison<'_> {
         found.on_paths = paths.and_then(|paths| {
             let of_root = |root: &Root| {
                 let own = paths::beginning_in(&root.name.local, &paths);
-                let familiar = if is_input { paths::familiar(&own) } else { None };
-                let familiar = familiar.map(|familiar| familiar.within(&root.name.local));
-                direction.along(root, &own, familiar.as_ref())
+                let habits = if is_input { paths::habits(&own) } else { None };
+                let habits = habits.map(|habits| habits.within(&root.name.local));
+                direction.along(root, &own, habits.as_ref())
             };
             // Where there is too much to look at, all of the side counts as used.
             let all: Option<Vec<_>> = roots.iter().map(of_root).collect();
@@ -357,11 +357,11 @@ impl SideFindings {
 }
 
 /// What a finding does to a consumer who reads so, or sends.
-fn judged(
+fn assessment(
     finding: &Finding,
     on_path: bool,
     is_input: bool,
-    reading: Reading,
+    reading: ReadsReplies,
     change: &Change,
 ) -> Option<(Verdict, Reason)> {
     let depending = |depends| on_path.then_some((Verdict::Bends, Reason::Depends(depends)));
@@ -381,12 +381,12 @@ fn judged(
     }
     let new = proof.witness.ignorable;
     match reading {
-        Reading::Strict if new => Some((Verdict::Breaks, Reason::RefusesUnknown)),
-        Reading::Strict => Some((Verdict::Breaks, Reason::JudgesByOld)),
-        Reading::Position if change.kind == Kind::ElementRenamed => None,
-        Reading::Position if new => Some((Verdict::Breaks, Reason::Moved)),
-        Reading::Name if change.kind == Kind::OrderChanged => None,
-        Reading::Name if change.what.as_move().is_some() => None,
+        ReadsReplies::Strict if new => Some((Verdict::Breaks, Reason::RefusesUnknown)),
+        ReadsReplies::Strict => Some((Verdict::Breaks, Reason::JudgesByOld)),
+        ReadsReplies::Position if change.kind == Kind::ElementRenamed => None,
+        ReadsReplies::Position if new => Some((Verdict::Breaks, Reason::Moved)),
+        ReadsReplies::Name if change.kind == Kind::OrderChanged => None,
+        ReadsReplies::Name if change.what.as_move().is_some() => None,
         _ if new || !on_path => None,
         _ => Some((Verdict::Breaks, Reason::Reads)),
     }

@@ -3,7 +3,7 @@
 pub(crate) mod accepted;
 pub(crate) mod advice;
 pub(crate) mod consumers;
+pub(crate) mod generated_code;
 pub(crate) mod globals;
-pub(crate) mod moved;
-pub(crate) mod surface;
+pub(crate) mod moved_namespaces;
 pub(crate) mod unread;

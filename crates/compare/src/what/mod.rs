@@ -244,7 +244,7 @@ statements! {
     /// Content is put together otherwise.
     ContentOther "content-other" {} = "the content is built differently";
     /// Content is put together otherwise, which shows only in what is accepted.
-    ContentClashes "content-clashes" {} = "its content is built differently";
+    ContentCounterexamples "content-clashes" {} = "its content is built differently";
     /// A wildcard lets in other elements.
     WildcardOther "wildcard-other" {} = "the wildcard lets in other elements than before";
     /// A wildcard judges more strictly.
@@ -277,7 +277,7 @@ statements! {
     /// The wildcard of attributes is another.
     AttributesWildcard "attributes-wildcard" {} = "its wildcard lets in other attributes than before";
     /// Other attributes are let in, which shows only in what is accepted.
-    AttributesClash "attributes-clash" {} = "it lets in other attributes than before";
+    AttributesDiffer "attributes-clash" {} = "it lets in other attributes than before";
 
     // Values.
     /// The built-in type is another.

@@ -1,6 +1,6 @@
 //! Each kind of change, in a request and in a reply, there and back.
 
-use charter_compare::{Change, Kind, Reader, Report, Verdict, Versions, compare};
+use charter_compare::{Change, Kind, Report, UnknownContent, Verdict, Versions, compare};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -413,7 +413,7 @@ fn judge(row: &Row, wrap: impl Fn(&str) -> String) -> Vec<String> {
     let (old, new) = (contract(&wrap(row.old)), contract(&wrap(row.new)));
     let mut wrong = Vec::new();
     for (old, new, expected, way) in [(&old, &new, row.there, "there"), (&new, &old, row.back, "back")] {
-        let report = compare(old, new, Reader::Unknown);
+        let report = compare(old, new, UnknownContent::Open);
         let found = verdicts(Versions { old, new }, &report);
         let seen: Vec<String> = report.changes.iter().map(shown).collect();
         if found != expected {
@@ -477,7 +477,7 @@ fn whole_types() {
 #[test]
 fn what_is_the_same_on_the_wire_is_no_change() {
     for (old, new) in SAME {
-        let report = compare(&contract(old), &contract(new), Reader::Strict);
+        let report = compare(&contract(old), &contract(new), UnknownContent::Refused);
         let touched: Vec<_> = report.changes.iter().filter(|change| !change.operations.is_empty()).collect();
         assert!(touched.is_empty(), "{old} -> {new}\n{touched:#?}");
     }
@@ -491,7 +491,7 @@ fn recursive_types_come_to_an_end() {
         )
     };
     let (old, new) = (&contract(&types("x:int")), &contract(&types("x:long")));
-    let report = compare(old, new, Reader::Unknown);
+    let report = compare(old, new, UnknownContent::Open);
     assert_eq!(verdicts(Versions { old, new }, &report), (K, B));
     assert_eq!(report.changes.len(), 1, "{:#?}", report.changes);
 }
@@ -504,7 +504,7 @@ fn one_cause_is_one_change_however_many_fields_it_reaches() {
         )
     };
     let (old, new) = (&contract(&types("30")), &contract(&types("18")));
-    let report = compare(old, new, Reader::Unknown);
+    let report = compare(old, new, UnknownContent::Open);
     assert_eq!(report.changes.len(), 1, "{:#?}", report.changes);
     let change = &report.changes[0];
     assert_eq!((change.path.as_str(), change.kind), ("type/Depth", Kind::RangeNarrowed));
@@ -522,7 +522,7 @@ fn each_place_where_another_type_stands_is_a_change() {
             "<x:complexType name='Leg'><x:sequence><x:element name='at' type='x:{ty}'/></x:sequence></x:complexType><x:complexType name='T'><x:sequence><x:element name='eta' type='x:{ty}'/><x:element name='etd' type='x:{ty}'/><x:element name='leg' type='t:Leg' maxOccurs='2'/><x:element name='way' type='t:Leg'/></x:sequence></x:complexType>"
         )
     };
-    let report = compare(&contract(&types("dateTime")), &contract(&types("date")), Reader::Unknown);
+    let report = compare(&contract(&types("dateTime")), &contract(&types("date")), UnknownContent::Open);
     let found: Vec<(&str, usize)> =
         report.changes.iter().map(|change| (change.path.as_str(), change.operations.len())).collect();
     assert_eq!(found, [("type/Leg/at", 2), ("type/T/eta", 2), ("type/T/etd", 2)]);
@@ -537,7 +537,7 @@ fn a_type_that_was_renamed_is_one_type_and_one_that_was_replaced_is_not() {
         )
     };
     let mixed = |old: &str, new: &str| -> Vec<String> {
-        let report = compare(&contract(old), &contract(new), Reader::Unknown);
+        let report = compare(&contract(old), &contract(new), UnknownContent::Open);
         let found = report.changes.iter().filter(|change| change.kind == Kind::MixedChanged);
         found.map(|change| change.path.to_string()).collect()
     };
@@ -561,7 +561,7 @@ fn all_that_differs_between_a_type_and_the_one_in_its_place_is_one_change() {
         + "<x:simpleType name='Code'><x:restriction base='x:token'><x:maxLength value='4'/><x:pattern value='[A-Z]*'/></x:restriction></x:simpleType>";
     let at = |name: &str| both.clone() + &ty("T", &format!("<x:element name='at' type='{name}'/>"));
     let changes = |old: &str, new: &str| -> Vec<(String, &'static str, usize)> {
-        let report = compare(&contract(&at(old)), &contract(&at(new)), Reader::Unknown);
+        let report = compare(&contract(&at(old)), &contract(&at(new)), UnknownContent::Open);
         report
             .changes
             .into_iter()
@@ -575,7 +575,7 @@ fn all_that_differs_between_a_type_and_the_one_in_its_place_is_one_change() {
     assert_eq!(changes("x:token", "t:Code"), one("type/T/at"));
     // What changed within a type of the same name is told by itself.
     let grown = at("t:Berth").replace(&field("depth", "decimal"), "").replace(&field("free", "boolean"), "");
-    let report = compare(&contract(&at("t:Berth")), &contract(&grown), Reader::Unknown);
+    let report = compare(&contract(&at("t:Berth")), &contract(&grown), UnknownContent::Open);
     assert_eq!(report.changes.len(), 2, "{:#?}", report.changes);
 }
 
@@ -586,13 +586,16 @@ fn readers_decide_on_what_is_new_alone() {
         "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int' minOccurs='0'/></x:sequence></x:complexType>",
     );
     let reply = |reader| verdicts(Versions { old: &old, new: &new }, &compare(&old, &new, reader)).1;
-    assert_eq!((reply(Reader::Lenient), reply(Reader::Unknown), reply(Reader::Strict)), (K, N, B));
+    assert_eq!(
+        (reply(UnknownContent::Ignored), reply(UnknownContent::Open), reply(UnknownContent::Refused)),
+        (K, N, B)
+    );
     // What is gone and was there always breaks every reader.
     let must = contract(
         "<x:complexType name='T'><x:sequence><x:element name='a' type='x:int'/></x:sequence></x:complexType>",
     );
     let gone = |reader| verdicts(Versions { old: &must, new: &old }, &compare(&must, &old, reader)).1;
-    assert_eq!((gone(Reader::Lenient), gone(Reader::Strict)), (B, B));
+    assert_eq!((gone(UnknownContent::Ignored), gone(UnknownContent::Refused)), (B, B));
 }
 
 #[test]
@@ -607,7 +610,7 @@ fn what_changed_in_a_base_is_told_at_the_base_and_once() {
         )
     };
     let paths = |old: String, new: String| -> Vec<(String, &'static str)> {
-        let report = compare(&contract(&old), &contract(&new), Reader::Unknown);
+        let report = compare(&contract(&old), &contract(&new), UnknownContent::Open);
         report.changes.into_iter().map(|change| (change.path.to_string(), change.kind.name())).collect()
     };
     let one = |path: &str, rule| vec![(path.to_owned(), rule)];
@@ -627,7 +630,8 @@ fn attributes_that_move_together_are_named_as_attributes() {
             "<x:complexType name='T'><x:attribute name='quay' type='x:int' form='{form}'/><x:attribute name='pier' type='x:date' form='{form}'/></x:complexType>"
         )
     };
-    let report = compare(&contract(&types("qualified")), &contract(&types("unqualified")), Reader::Unknown);
+    let report =
+        compare(&contract(&types("qualified")), &contract(&types("unqualified")), UnknownContent::Open);
     let said: Vec<String> = report.changes.iter().map(|it| it.what.to_string()).collect();
     assert_eq!(
         said,

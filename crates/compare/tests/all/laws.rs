@@ -3,7 +3,7 @@
 
 use std::sync::OnceLock;
 
-use charter_compare::{Options, Reader, Report, Surface, Verdict, compare, compare_by};
+use charter_compare::{Options, Report, Surface, UnknownContent, Verdict, compare, compare_by};
 use charter_contract::{Contract, Side};
 use charter_schema::Engine;
 use charter_schema::sample::{Sampler, Size, to_document};
@@ -83,7 +83,7 @@ fn verdicts() -> &'static Vec<Vec<[Verdict; 2]>> {
         touched.filter(|it| it.at.side == side).map(|it| it.verdict).max().unwrap_or(Verdict::Keeps)
     };
     let both = |old: &Contract, new: &Contract| {
-        let report = compare(old, new, Reader::Strict);
+        let report = compare(old, new, UnknownContent::Refused);
         [side(&report, Side::Input), side(&report, Side::Output)]
     };
     ALL.get_or_init(|| {
@@ -166,7 +166,7 @@ const OFFICE: &str = include_str!("../../../cli/demo/office/harbour.wsdl");
 /// That the two differ in nothing, not even for generated code.
 fn same(old: &Contract, new: &Contract) {
     for (a, b) in [(old, new), (new, old)] {
-        let report = compare_by(a, b, Options { reader: Reader::Strict, surface: Surface::Code });
+        let report = compare_by(a, b, Options { reader: UnknownContent::Refused, surface: Surface::Code });
         let found: Vec<String> = report.changes.iter().map(|it| format!("{} {}", it.kind, it.what)).collect();
         assert!(found.is_empty(), "{found:?}");
         assert!(report.operations > 0);
@@ -251,7 +251,7 @@ fn the_same_comparison_gives_the_same_messages() {
     };
     let (old, new) = (load(named), load(open));
     let shown = || -> Vec<Option<String>> {
-        let report = compare(&old, &new, Reader::Unknown);
+        let report = compare(&old, &new, UnknownContent::Open);
         report.changes.iter().map(|it| it.witness.as_ref().and_then(|it| it.body.clone())).collect()
     };
     let first = shown();

@@ -1,7 +1,8 @@
 //! Changes that are no matter of schema: operations, headers, faults, parts, ports, protocols.
 
 use charter_compare::{
-    Change, Confidence, Depends, Kind, Options, Reader, Surface, Verdict, Versions, compare, compare_by,
+    Change, Confidence, Depends, Kind, Options, Surface, UnknownContent, Verdict, Versions, compare,
+    compare_by,
 };
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
@@ -46,7 +47,7 @@ fn back(from: &str, to: &str) -> Vec<String> {
 }
 
 fn between(old: &Contract, new: &Contract) -> Vec<String> {
-    shown(Versions { old, new }, &compare(old, new, Reader::Unknown).changes)
+    shown(Versions { old, new }, &compare(old, new, UnknownContent::Open).changes)
 }
 
 fn shown(names: Versions<'_>, changes: &[Change]) -> Vec<String> {
@@ -143,7 +144,7 @@ fn parts_stand_in_the_order_of_the_signature_encoded_or_not() {
     for word in ["literal", "encoded"] {
         let bound = ("<s:body use='literal' namespace='urn:rpc'/></w:input>", &*body(word));
         let (old, new) = (&contract(&[bound]), &contract(&[bound, moved]));
-        let report = compare(old, new, Reader::Unknown);
+        let report = compare(old, new, UnknownContent::Open);
         assert_eq!(
             shown(Versions { old, new }, &report.changes),
             ["breaks order-changed message/Call: rpc input"]
@@ -196,7 +197,7 @@ fn names_that_are_not_on_the_wire_do_not_count() {
         if from.contains("Ask") {
             pairs.push(("message='t:Ask'", "message='t:Question'"));
         }
-        let report = compare(&contract(&[]), &contract(&pairs), Reader::Strict);
+        let report = compare(&contract(&[]), &contract(&pairs), UnknownContent::Refused);
         assert!(report.changes.is_empty(), "{:?}", report.changes);
     }
 }
@@ -215,7 +216,7 @@ fn a_namesake_elsewhere_does_not_hide_an_operation() {
     let more = "<w:portType name='E'><w:operation name='doc'><w:input message='t:Ask'/></w:operation></w:portType><w:portType name='R'>";
     assert_eq!(changes("<w:portType name='R'>", more), ["keeps operation-added port-type/E/operation/doc: "]);
     let renamed = [("<w:portType name='D'>", "<w:portType name='Desk'>"), ("type='t:D'", "type='t:Desk'")];
-    let report = compare(&contract(&[]), &contract(&renamed), Reader::Strict);
+    let report = compare(&contract(&[]), &contract(&renamed), UnknownContent::Refused);
     assert!(report.changes.is_empty(), "{:?}", report.changes);
 }
 
@@ -240,10 +241,10 @@ fn operations_and_ports_by_name() {
     };
     let (old, new) = rename("doc");
     assert_eq!(between(&old, &new), ["keeps operation-renamed operation/docAgain: "]);
-    assert_eq!(compare(&old, &new, Reader::Strict).changes[0].confidence, Some(Confidence::Sure));
+    assert_eq!(compare(&old, &new, UnknownContent::Refused).changes[0].confidence, Some(Confidence::Sure));
     let (old, new) = rename("rpc");
-    assert_eq!(compare(&old, &new, Reader::Strict).verdict, Verdict::Breaks);
-    let report = compare(&contract(&[]), &contract(&[]), Reader::Strict);
+    assert_eq!(compare(&old, &new, UnknownContent::Refused).verdict, Verdict::Breaks);
+    let report = compare(&contract(&[]), &contract(&[]), UnknownContent::Refused);
     assert_eq!((report.operations, report.broken, report.verdict), (2, 0, Verdict::Keeps));
 }
 
@@ -261,7 +262,8 @@ const PASSWORD: &str = "<sp:SupportingTokens><p:Policy><sp:UsernameToken><p:Poli
 /// The rule and the message of each change between two demands.
 fn demands(old: &str, new: &str) -> Vec<String> {
     let (old, new) = (demanding(old), demanding(new));
-    let report = compare(&contract(&[(DOCUMENT, &old)]), &contract(&[(DOCUMENT, &new)]), Reader::Unknown);
+    let report =
+        compare(&contract(&[(DOCUMENT, &old)]), &contract(&[(DOCUMENT, &new)]), UnknownContent::Open);
     report.changes.iter().map(|it| format!("{} {}: {}", it.verdict.name(), it.kind, it.what)).collect()
 }
 
@@ -302,7 +304,7 @@ fn what_policies_demand() {
 #[test]
 fn demands_are_shown_by_the_least_request_and_told_once() {
     let new = demanding(PASSWORD);
-    let report = compare(&contract(&[]), &contract(&[(DOCUMENT, &new)]), Reader::Unknown);
+    let report = compare(&contract(&[]), &contract(&[(DOCUMENT, &new)]), UnknownContent::Open);
     let [change] = report.changes.as_slice() else { panic!("{:?}", report.changes) };
     assert_eq!(change.path.as_str(), "binding/DB");
     let witness = change.witness.as_ref().unwrap();

@@ -1,6 +1,6 @@
 //! Never a *keeps* without proof: changes that are easily passed over.
 
-use charter_compare::{Change, Reader, Report, Verdict, compare};
+use charter_compare::{Change, Report, UnknownContent, Verdict, compare};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -28,10 +28,10 @@ fn contract(types: &str, changes: &[(&str, &str)]) -> Contract {
 #[track_caller]
 fn verdict(old: &Contract, new: &Contract) -> (Verdict, Report) {
     for same in [old, new] {
-        let report = compare(same, same, Reader::Strict);
+        let report = compare(same, same, UnknownContent::Refused);
         assert!(report.changes.is_empty(), "{:#?}", report.changes);
     }
-    let report = compare(old, new, Reader::Unknown);
+    let report = compare(old, new, UnknownContent::Open);
     (report.verdict, report)
 }
 

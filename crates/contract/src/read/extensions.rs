@@ -3,13 +3,13 @@
 use charter_schema::Ref;
 use charter_source::{Fault, Node, QName, elements, ns, tag_place};
 
-use super::{Reader, Scope, extent};
+use super::{ContractReader, Scope, extent};
 use crate::{
     BodyExtension, Extension, ExtensionKind, FaultExtension, HeaderExtension, Label, MimePart, SoapVersion,
     Style, UseKind,
 };
 
-impl Reader<'_> {
+impl ContractReader<'_> {
     pub(super) fn extension(&mut self, scope: &Scope, node: Node<'_>) -> Extension {
         let namespace = node.tag_name().namespace().unwrap_or("");
         let local = node.tag_name().name();

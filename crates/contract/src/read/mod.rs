@@ -50,7 +50,7 @@ impl Contract {
 
 /// Reads all WSDL files among `files`, and the schemas in and beside them.
 fn read(files: Files) -> Contract {
-    let mut reader = Reader::new(&files);
+    let mut reader = ContractReader::new(&files);
     let mut roots = Vec::new();
     for file in files.iter() {
         let Some(root) = file.root() else { continue };
@@ -102,7 +102,7 @@ fn wrong_root(contract: &Contract, name: &QName) -> Fault {
     Fault::new("not-a-contract", place, message).help(help)
 }
 
-struct Reader<'f> {
+struct ContractReader<'f> {
     files: &'f Files,
     names: Interner,
     definitions: Arena<Definitions>,
@@ -120,9 +120,9 @@ struct Scope {
     definitions: DefinitionsId,
 }
 
-impl<'f> Reader<'f> {
+impl<'f> ContractReader<'f> {
     fn new(files: &'f Files) -> Self {
-        Reader {
+        ContractReader {
             files,
             names: Interner::default(),
             definitions: Arena::default(),

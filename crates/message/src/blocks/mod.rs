@@ -25,7 +25,7 @@ pub struct Wanted {
 
 /// What differs from one message to the next.
 #[derive(Debug, Clone)]
-pub struct Occasion {
+pub struct TimeAndIds {
     /// The time, as `xsd:dateTime` in UTC.
     pub created: String,
     /// The time after which the message is no longer valid.
@@ -36,10 +36,10 @@ pub struct Occasion {
     pub message_id: String,
 }
 
-impl Default for Occasion {
+impl Default for TimeAndIds {
     /// The same for every sample.
     fn default() -> Self {
-        Occasion {
+        TimeAndIds {
             created: "2026-03-14T06:30:00Z".to_owned(),
             expires: "2026-03-14T06:35:00Z".to_owned(),
             nonce: b"nonce-41702-0000".to_vec(),
@@ -72,15 +72,15 @@ impl Wanted {
     }
 
     /// The blocks, addressing first; those that the contract declares itself are left to it.
-    pub fn blocks(&self, contract: &Contract, shape: &WireShape, occasion: &Occasion) -> Vec<Element> {
+    pub fn blocks(&self, contract: &Contract, shape: &WireShape, time_and_ids: &TimeAndIds) -> Vec<Element> {
         let Some(soap) = shape.soap() else { return Vec::new() };
         let mut blocks = Vec::new();
         if self.addressing {
-            blocks.extend(addressing::blocks(contract, shape, occasion));
+            blocks.extend(addressing::blocks(contract, shape, time_and_ids));
         }
         if self.credentials.is_some() || self.timestamp {
             let credentials = self.credentials.as_ref();
-            blocks.push(security::block(soap.version, credentials, self.timestamp, occasion));
+            blocks.push(security::block(soap.version, credentials, self.timestamp, time_and_ids));
         }
         let declared = |block: &Element| {
             soap.headers.iter().any(|header| *header.content.name(&contract.schemas) == block.name)

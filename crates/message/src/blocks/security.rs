@@ -8,7 +8,7 @@ use charter_schema::sample::Vocabulary;
 use charter_source::{QName, ns};
 use sha1::{Digest, Sha1};
 
-use super::Occasion;
+use super::TimeAndIds;
 use crate::Element;
 
 const PROFILE: &str = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-username-token-profile-1.0";
@@ -41,7 +41,7 @@ pub(super) fn block(
     version: SoapVersion,
     credentials: Option<&Credentials>,
     timestamp: bool,
-    occasion: &Occasion,
+    time_and_ids: &TimeAndIds,
 ) -> Element {
     let utility = |local: &str| Element::new(QName::new(ns::WSU, local));
     let must = match version {
@@ -51,33 +51,33 @@ pub(super) fn block(
     let mut block = Element::new(QName::new(ns::WSSE, "Security"))
         .attribute(QName::new(version.envelope(), "mustUnderstand"), must);
     if timestamp {
-        let created = utility("Created").text(occasion.created.as_str());
+        let created = utility("Created").text(time_and_ids.created.as_str());
         block = block.with(
-            utility("Timestamp").with(created).with(utility("Expires").text(occasion.expires.as_str())),
+            utility("Timestamp").with(created).with(utility("Expires").text(time_and_ids.expires.as_str())),
         );
     }
     match credentials {
-        Some(credentials) => block.with(token(credentials, occasion)),
+        Some(credentials) => block.with(token(credentials, time_and_ids)),
         None => block,
     }
 }
 
 /// `wsse:UsernameToken`.
-fn token(credentials: &Credentials, occasion: &Occasion) -> Element {
+fn token(credentials: &Credentials, time_and_ids: &TimeAndIds) -> Element {
     let named = |local: &str| Element::new(QName::new(ns::WSSE, local));
-    let created = Element::new(QName::new(ns::WSU, "Created")).text(occasion.created.as_str());
+    let created = Element::new(QName::new(ns::WSU, "Created")).text(time_and_ids.created.as_str());
     let password = |kind: &str, text: String| {
         named("Password").attribute(QName::new("", "Type"), format!("{PROFILE}#{kind}")).text(text)
     };
     let token = named("UsernameToken").with(named("Username").text(credentials.user.as_str()));
     let nonce = named("Nonce")
         .attribute(QName::new("", "EncodingType"), OCTETS)
-        .text(STANDARD.encode(&occasion.nonce));
+        .text(STANDARD.encode(&time_and_ids.nonce));
     match credentials.kind {
         Password::None => token,
         Password::Text => token.with(password("PasswordText", credentials.password.clone())),
         Password::Digest => {
-            let digest = digest(&occasion.nonce, &occasion.created, &credentials.password);
+            let digest = digest(&time_and_ids.nonce, &time_and_ids.created, &credentials.password);
             token.with(password("PasswordDigest", digest)).with(nonce).with(created)
         }
     }

@@ -5,7 +5,7 @@ use base64::engine::general_purpose::STANDARD;
 
 use charter_source::{Fault, FileId, Place};
 
-use super::{Attachment, Captured, Form, Raw, numbered};
+use super::{Attachment, Captured, Raw, Source, numbered};
 use crate::http::{HttpMessage, NotDecoded, after, bare, begins_at, parts, read};
 
 /// The messages of a file: each ends where its length says, or where the next begins.
@@ -31,7 +31,7 @@ pub(super) fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
     let many = found.len() > 1;
     let raw = |(number, (from, lines, body, to))| Raw {
         label: numbered(name, number + 1, many),
-        form: Form::Http { whole: bytes, from, lines, body, to },
+        source: Source::Http { whole: bytes, from, lines, body, to },
     };
     found.into_iter().enumerate().map(raw).collect()
 }

@@ -4,7 +4,7 @@
 use charter_source::{Fault, FileId, Place};
 use serde_json::Value as Json;
 
-use super::{Captured, Form, Raw};
+use super::{Captured, Raw, Source};
 use crate::http::{Headers, Start};
 
 /// The lines that hold something.
@@ -12,7 +12,7 @@ pub(super) fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
     let lines = bytes.split(|byte| *byte == b'\n').enumerate();
     let filled = lines.filter(|(_, line)| line.iter().any(|byte| !byte.is_ascii_whitespace()));
     filled
-        .map(|(number, line)| Raw { label: format!("{name}#{}", number + 1), form: Form::Line(line) })
+        .map(|(number, line)| Raw { label: format!("{name}#{}", number + 1), source: Source::Line(line) })
         .collect()
 }
 

@@ -17,11 +17,11 @@ use crate::http::{Headers, HttpMessage, Start};
 pub struct Raw<'b> {
     /// What messages call it: the file, with a number where it holds several.
     pub label: String,
-    form: Form<'b>,
+    source: Source<'b>,
 }
 
 #[derive(Debug, Clone)]
-enum Form<'b> {
+enum Source<'b> {
     /// A document by itself.
     Document(&'b [u8]),
     /// A stretch of a file of raw HTTP: the head from `from`, before which so many lines stand, the body from `body` to `to`.
@@ -68,7 +68,7 @@ pub fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
     if crate::http::begins_at(bytes, begin) {
         return http::split(name, bytes);
     }
-    vec![Raw { label: name.to_owned(), form: Form::Document(bytes) }]
+    vec![Raw { label: name.to_owned(), source: Source::Document(bytes) }]
 }
 
 /// The name of one of several messages in a file.
@@ -79,12 +79,12 @@ fn numbered(name: &str, number: usize, many: bool) -> String {
 impl Raw<'_> {
     /// Takes the message apart.
     pub fn open(&self) -> Captured {
-        match self.form {
-            Form::Document(bytes) => Captured::of(&self.label, bytes.to_vec(), false),
-            Form::Http { whole, from, lines, body, to } => {
+        match self.source {
+            Source::Document(bytes) => Captured::of(&self.label, bytes.to_vec(), false),
+            Source::Http { whole, from, lines, body, to } => {
                 http::open(&self.label, whole, (from, lines), body, to)
             }
-            Form::Line(line) => lines::open(&self.label, line),
+            Source::Line(line) => lines::open(&self.label, line),
         }
     }
 }

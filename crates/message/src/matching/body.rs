@@ -5,7 +5,7 @@ use charter_schema::Assess;
 use charter_source::{Map, Node, elements, ns, tag_place};
 
 use super::envelope::{Envelope, detail, parts, version};
-use super::headers::Judged;
+use super::headers::ToAssess;
 use super::names::has_name;
 use super::standing::{Found, Standing};
 use super::{Matched, Matcher, path_of, some};
@@ -35,7 +35,7 @@ impl Matcher<'_> {
         message: &Captured,
         soap: &SoapShape,
         holder: Node<'a>,
-        list: &mut Vec<Judged<'a>>,
+        list: &mut Vec<ToAssess<'a>>,
         matched: &mut Matched,
     ) {
         let children: Vec<Node<'a>> = elements(holder).collect();
@@ -125,7 +125,7 @@ impl Matcher<'_> {
         message: &Captured,
         wrapper: Node<'a>,
         parts: &[RpcPart],
-        list: &mut Vec<Judged<'a>>,
+        list: &mut Vec<ToAssess<'a>>,
         matched: &mut Matched,
     ) {
         let file = message.file.id;

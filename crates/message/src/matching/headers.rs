@@ -11,7 +11,7 @@ use crate::captured::Captured;
 use crate::values::HEADER;
 
 /// An element of a message, and how it is judged.
-pub(super) type Judged<'a> = (Node<'a>, Assess);
+pub(super) type ToAssess<'a> = (Node<'a>, Assess);
 
 impl Matcher<'_> {
     /// Judges the blocks themselves; their contents are left to the schema engine. Encoded ones come apart.
@@ -20,7 +20,7 @@ impl Matcher<'_> {
         envelope: &Envelope<'a>,
         at: usize,
         matched: &mut Matched,
-    ) -> (Vec<Judged<'a>>, Vec<Judged<'a>>) {
+    ) -> (Vec<ToAssess<'a>>, Vec<ToAssess<'a>>) {
         let (message, header) = (envelope.message, envelope.parts.header);
         let around = header.unwrap_or(envelope.root);
         let known = &self.shapes.all[at];

@@ -21,7 +21,7 @@ use charter_source::{Fault, Node, Place, Suggestions, tag_place};
 
 use crate::blocks::Wanted;
 use crate::captured::Captured;
-use crate::{Filling, values};
+use crate::{WireContent, values};
 pub use shapes::Known;
 use shapes::Shapes;
 
@@ -256,26 +256,26 @@ impl<'c> Matcher<'c> {
     }
 
     /// What fills the wire shape that a message was matched to, if all of it is there.
-    pub fn filling(&self, message: &Captured, matched: &Matched) -> Option<Filling> {
+    pub fn wire_content(&self, message: &Captured, matched: &Matched) -> Option<WireContent> {
         let shape = &self.shapes.all[matched.shape?].shape;
         let root = message.file.root()?;
         let contents = shape.contents();
         if matched.body_alone {
             let [only] = contents.as_slice() else { return None };
-            return Some(values::filling(self.engine, message.file.id, &[(root, only.clone())], false));
+            return Some(values::wire_content(self.engine, message.file.id, &[(root, only.clone())], false));
         }
         let soap = shape.soap()?;
         let nodes = self.nodes(root, shape)?;
-        let mut filling = Vec::new();
+        let mut wire_content = Vec::new();
         for ((node, encoded), content) in nodes.into_iter().zip(&contents) {
-            filling.push(values::element(self.engine, message.file.id, node, content, encoded));
+            wire_content.push(values::element(self.engine, message.file.id, node, content, encoded));
         }
         for (part, content) in
             soap.attachments.iter().zip(&contents[contents.len() - soap.attachments.len()..])
         {
-            filling.push(http::attached(self.engine, message, part, content)?);
+            wire_content.push(http::attached(self.engine, message, part, content)?);
         }
-        Some(Filling { contents: filling })
+        Some(WireContent { elements: wire_content })
     }
 
     /// Which header blocks beside those of the binding are asked for.

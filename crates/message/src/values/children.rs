@@ -6,7 +6,7 @@ use serde_json::{Map, Value as Json};
 
 use super::known::{Found, Known};
 use super::order::{Stuck, arrange};
-use super::read::{Reader, below};
+use super::read::{JsonReader, below};
 use super::scalar::name_of;
 use super::{CONTENT, NIL, TYPE};
 use crate::{Element, Node, Text};
@@ -20,7 +20,7 @@ struct Given<'v> {
     values: Vec<&'v Json>,
 }
 
-impl Reader<'_> {
+impl JsonReader<'_> {
     pub(super) fn children(
         &mut self,
         element: &mut Element,
@@ -44,7 +44,7 @@ impl Reader<'_> {
                 continue;
             }
             let (rank, name, list) = match known.find(key) {
-                Found::Entry(at) => (at, known.entries[at].name.clone(), known.entries[at].repeats),
+                Found::PossibleChild(at) => (at, known.entries[at].name.clone(), known.entries[at].repeats),
                 Found::Wild(name) => (usize::MAX, name, true),
                 Found::Several(names) => {
                     let help = format!("write one of {}", names.join(", "));
@@ -133,7 +133,7 @@ impl Reader<'_> {
         }
         match (missing, stuck.left.first()) {
             (Some(name), None) => {
-                let Found::Entry(at) = known.find(name) else { return };
+                let Found::PossibleChild(at) = known.find(name) else { return };
                 let help = self.wanted(schemas.element_type(known.entries[at].element));
                 let words = if names.len() > 1 {
                     format!("a value is missing: one of {}", names.join(", "))
@@ -146,7 +146,7 @@ impl Reader<'_> {
                 let key = given[*left].key;
                 let required = names.len() == 1;
                 if required {
-                    let Found::Entry(at) = known.find(name) else { return };
+                    let Found::PossibleChild(at) = known.find(name) else { return };
                     let help = self.wanted(schemas.element_type(known.entries[at].element));
                     return self.wrong(&below(path, name), "a value is missing", help);
                 }
@@ -233,7 +233,7 @@ impl Reader<'_> {
                 }
             };
             let name = match known.as_ref().map(|known| (known, known.find(key))) {
-                Some((known, Found::Entry(at))) => known.entries[at].name.clone(),
+                Some((known, Found::PossibleChild(at))) => known.entries[at].name.clone(),
                 Some((_, Found::Wild(name))) => name,
                 Some((known, _)) => {
                     let help = self.mapper.advice(key, || known.keys().collect());

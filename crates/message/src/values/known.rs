@@ -9,7 +9,7 @@ use super::Mapper;
 
 /// An element that a type may hold.
 #[derive(Debug, Clone)]
-pub(crate) struct Entry {
+pub(crate) struct PossibleChild {
     /// Its declaration.
     pub element: ElementId,
     /// Its name.
@@ -22,7 +22,7 @@ pub(crate) struct Entry {
 #[derive(Debug, Default)]
 pub(crate) struct Known {
     /// Each name once, in the order of the content model.
-    pub entries: Vec<Entry>,
+    pub entries: Vec<PossibleChild>,
     by_local: Map<String, Vec<usize>>,
     /// What its wildcards let in.
     pub wildcards: Vec<NamespaceConstraint>,
@@ -31,7 +31,7 @@ pub(crate) struct Known {
 /// What a key means.
 pub(crate) enum Found {
     /// This element; its number in the order of the content model.
-    Entry(usize),
+    PossibleChild(usize),
     /// An element that a wildcard lets in.
     Wild(QName),
     /// Elements of several namespaces: the key must say which.
@@ -45,13 +45,13 @@ impl Known {
         if let Some((namespace, local)) = key.strip_prefix('{').and_then(|rest| rest.split_once('}')) {
             let name = QName::new(namespace, local);
             if let Some(at) = self.position(&name) {
-                return Found::Entry(at);
+                return Found::PossibleChild(at);
             }
             let wild = self.wildcards.iter().any(|wildcard| wildcard.allows(namespace));
             return if wild { Found::Wild(name) } else { Found::Unknown };
         }
         match self.by_local.get(key).map(Vec::as_slice) {
-            Some([only]) => Found::Entry(*only),
+            Some([only]) => Found::PossibleChild(*only),
             Some(several) => {
                 Found::Several(several.iter().map(|at| self.entries[*at].name.to_string()).collect())
             }
@@ -81,7 +81,7 @@ impl Known {
         match self.position(name) {
             Some(at) => self.entries[at].repeats = true,
             None => {
-                let entry = Entry { element, name: name.clone(), repeats };
+                let entry = PossibleChild { element, name: name.clone(), repeats };
                 self.by_local.entry(name.local.to_string()).or_default().push(self.entries.len());
                 self.entries.push(entry);
             }

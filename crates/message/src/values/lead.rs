@@ -95,7 +95,7 @@ impl Guide<'_, '_> {
             }
             let known = self.mapper.known(ty);
             match known.find(&step.key) {
-                Found::Entry(at) => found.push(schemas.element_type(known.entries[at].element)),
+                Found::PossibleChild(at) => found.push(schemas.element_type(known.entries[at].element)),
                 Found::Wild(_) => return Ok(None),
                 Found::Several(names) => {
                     let message = format!("\"{}\" stands for several elements", step.key);

@@ -16,7 +16,7 @@ mod write;
 
 pub use path::{ByPath, steps};
 pub use read::read;
-pub use tree::{element, filling};
+pub use tree::{element, wire_content};
 pub(crate) use write::attribute_key as key_of_attribute;
 pub use write::write;
 

@@ -233,7 +233,7 @@ impl Setter<'_, '_> {
         };
         let ty = element.ty(self.mapper.schemas);
         if !object.contains_key(key) {
-            let made = crate::fill::sample_element(
+            let made = crate::wire_content::sample_element(
                 self.mapper.engine,
                 element,
                 Size::Typical,
@@ -361,7 +361,7 @@ impl Setter<'_, '_> {
             return Ok(());
         }
         let known = self.mapper.known(ty);
-        let Found::Entry(at) = known.find(&step.key) else {
+        let Found::PossibleChild(at) = known.find(&step.key) else {
             let help = match self.deeper(ty, &step.key) {
                 Some(path) => format!("did you mean \"{}{path}\"?", self.before(steps)),
                 None => self.mapper.advice(&step.key, || known.keys().collect()),
@@ -473,7 +473,7 @@ impl Setter<'_, '_> {
             }
             let mut given: Vec<(usize, usize)> = Vec::new();
             for (key, value) in object {
-                if let Found::Entry(at) = known.find(key) {
+                if let Found::PossibleChild(at) = known.find(key) {
                     given.push((
                         at,
                         value.as_array().filter(|_| known.entries[at].repeats).map_or(1, Vec::len),

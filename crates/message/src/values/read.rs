@@ -7,7 +7,7 @@ use serde_json::{Map, Value as Json};
 
 use super::scalar::name_of;
 use super::{ATTACHED, BodyLayout, CONTENT, HEADER, Layout, Mapper, NIL, TEXT, TYPE, ValueError};
-use crate::{Element, Filling, Node, Text};
+use crate::{Element, Node, Text, WireContent};
 
 /// Elements nested in each other; values that go deeper are refused.
 const DEEPEST: usize = 250;
@@ -16,9 +16,9 @@ const DEEPEST: usize = 250;
 ///
 /// # Errors
 /// Everything that is wrong with the values, each at its wire path.
-pub fn read(engine: &Engine<'_>, shape: &WireShape, values: &Json) -> Result<Filling, Vec<ValueError>> {
+pub fn read(engine: &Engine<'_>, shape: &WireShape, values: &Json) -> Result<WireContent, Vec<ValueError>> {
     let mut reader =
-        Reader { mapper: Mapper::new(engine), errors: Vec::new(), depth: 0, encoded: Vec::new() };
+        JsonReader { mapper: Mapper::new(engine), errors: Vec::new(), depth: 0, encoded: Vec::new() };
     let layout = Layout::of(engine.schemas(), shape);
     let Json::Object(all) = values else {
         return Err(vec![ValueError::new("", "the values of a message are an object", "write { … }")]);
@@ -38,7 +38,7 @@ pub fn read(engine: &Engine<'_>, shape: &WireShape, values: &Json) -> Result<Fil
         }
     }
     reader.named(&layout.attached, attached.as_ref(), ATTACHED, &mut contents);
-    if reader.errors.is_empty() { Ok(Filling { contents }) } else { Err(reader.errors) }
+    if reader.errors.is_empty() { Ok(WireContent { elements: contents }) } else { Err(reader.errors) }
 }
 
 /// An object that holds nothing but a value is that value.
@@ -50,7 +50,7 @@ fn simplified(mut object: Map<String, Json>) -> Json {
     }
 }
 
-pub(super) struct Reader<'e> {
+pub(super) struct JsonReader<'e> {
     pub(super) mapper: Mapper<'e>,
     pub(super) errors: Vec<ValueError>,
     depth: usize,
@@ -63,7 +63,7 @@ pub(super) fn below(path: &str, step: &str) -> String {
     if path.is_empty() { step.to_owned() } else { format!("{path}/{step}") }
 }
 
-impl Reader<'_> {
+impl JsonReader<'_> {
     pub(super) fn wrong(&mut self, path: &str, message: impl Into<String>, help: impl Into<String>) {
         self.errors.push(ValueError::new(path, message, help));
     }

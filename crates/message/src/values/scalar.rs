@@ -1,6 +1,6 @@
 //! Values of simple types: text on the wire, and a number, a truth value, a string or a list among values.
 
-use charter_schema::{Builtin, Context, Datatype, Form, TypeId};
+use charter_schema::{Builtin, Context, Datatype, TypeId, Variety};
 use charter_source::QName;
 use serde_json::Value as Json;
 
@@ -58,7 +58,7 @@ impl Mapper<'_> {
         if is_name(datatype) && value.is_string() {
             return Ok(Text::Name(name_of(value.as_str().unwrap_or(""))));
         }
-        if let (Form::List(item), Json::Array(items)) = (&datatype.form, value)
+        if let (Variety::List(item), Json::Array(items)) = (&datatype.variety, value)
             && is_name(item)
         {
             return Ok(Text::Names(items.iter().map(|item| name_of(item.as_str().unwrap_or(""))).collect()));
@@ -98,10 +98,10 @@ pub(super) fn is_name(datatype: &Datatype) -> bool {
 
 /// Whether a value of the type may have several items.
 fn may_be_list(datatype: &Datatype) -> bool {
-    match &datatype.form {
-        Form::List(_) => true,
-        Form::Union(members) => members.iter().any(|member| may_be_list(member)),
-        Form::Atomic(_) => false,
+    match &datatype.variety {
+        Variety::List(_) => true,
+        Variety::Union(members) => members.iter().any(|member| may_be_list(member)),
+        Variety::Atomic(_) => false,
     }
 }
 
@@ -121,8 +121,8 @@ fn flat(value: &Json) -> Option<String> {
 }
 
 fn plain(datatype: &Datatype, text: &str) -> Json {
-    match &datatype.form {
-        Form::Atomic(builtin) => {
+    match &datatype.variety {
+        Variety::Atomic(builtin) => {
             let tidy = datatype.white_space.normalize(text);
             match builtin.primitive() {
                 Builtin::Boolean => match &*tidy {
@@ -136,14 +136,15 @@ fn plain(datatype: &Datatype, text: &str) -> Json {
                 _ => Json::String(tidy.into_owned()),
             }
         }
-        Form::List(item) => text.split_ascii_whitespace().map(|word| plain(item, word)).collect(),
-        Form::Union(members) => match members.iter().find(|member| member.accept(text, &Free, false).is_ok())
-        {
-            // Written again, a list within a union might be taken for a value of another member.
-            Some(member) if matches!(member.form, Form::List(_)) => Json::String(text.to_owned()),
-            Some(member) => plain(member, text),
-            None => Json::String(text.to_owned()),
-        },
+        Variety::List(item) => text.split_ascii_whitespace().map(|word| plain(item, word)).collect(),
+        Variety::Union(members) => {
+            match members.iter().find(|member| member.accept(text, &Free, false).is_ok()) {
+                // Written again, a list within a union might be taken for a value of another member.
+                Some(member) if matches!(member.variety, Variety::List(_)) => Json::String(text.to_owned()),
+                Some(member) => plain(member, text),
+                None => Json::String(text.to_owned()),
+            }
+        }
     }
 }
 

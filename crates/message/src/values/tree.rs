@@ -6,17 +6,17 @@ use charter_source::NodeId;
 use charter_source::{FileId, Map, Node as XmlNode, QName, ns};
 
 use super::scalar::is_name;
-use crate::{Element, Filling, Node, Text};
+use crate::{Element, Node, Text, WireContent};
 
 /// What fills a wire shape, read from the elements that are its contents, in order.
-pub fn filling<'r>(
+pub fn wire_content<'r>(
     engine: &'r Engine<'r>,
     file: FileId,
     contents: &[(XmlNode<'r>, WireElement)],
     encoded: bool,
-) -> Filling {
+) -> WireContent {
     let elements = contents.iter().map(|(node, content)| element(engine, file, *node, content, encoded));
-    Filling { contents: elements.collect() }
+    WireContent { elements: elements.collect() }
 }
 
 /// An element of a document, with the types of all that it holds.
@@ -32,7 +32,7 @@ pub fn element<'r>(
         WireElement::Typed { ty, .. } => (Assess::As(*ty), *ty),
     };
     let types = engine.types_of(file, &[(node, assess)], encoded);
-    Reader { engine, types, encoded, targets: std::cell::OnceCell::new() }.element(
+    DocumentReader { engine, types, encoded, targets: std::cell::OnceCell::new() }.element(
         node,
         None,
         Some(declared),
@@ -40,7 +40,7 @@ pub fn element<'r>(
     )
 }
 
-struct Reader<'r> {
+struct DocumentReader<'r> {
     engine: &'r Engine<'r>,
     types: Map<NodeId, TypeId>,
     encoded: bool,
@@ -51,7 +51,7 @@ struct Reader<'r> {
 /// References that are followed from one value to the next.
 const MOST_FOLLOWED: usize = 50;
 
-impl<'r> Reader<'r> {
+impl<'r> DocumentReader<'r> {
     /// The value that an encoded one refers to.
     fn referred(&self, node: XmlNode<'r>) -> Option<XmlNode<'r>> {
         let reference = node.attribute("href").or_else(|| node.attribute((ns::SOAP12_ENCODING, "ref")))?;
@@ -156,8 +156,8 @@ impl<'r> Reader<'r> {
         if is_name(datatype) {
             return expanded(node, text.trim()).map(Text::Name);
         }
-        match &datatype.form {
-            charter_schema::Form::List(item) if is_name(item) => {
+        match &datatype.variety {
+            charter_schema::Variety::List(item) if is_name(item) => {
                 let names = text.split_ascii_whitespace().map(|word| expanded(node, word));
                 names.collect::<Option<Vec<_>>>().map(Text::Names)
             }

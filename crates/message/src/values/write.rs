@@ -7,15 +7,15 @@ use serde_json::{Map, Value as Json};
 use super::order::arrange;
 use super::scalar::name_value;
 use super::{ATTACHED, BodyLayout, CONTENT, HEADER, Layout, Mapper, NIL, TEXT, TYPE};
-use crate::{Element, Filling, Node, Text};
+use crate::{Element, Node, Text, WireContent};
 use charter_contract::WireShape;
 use charter_schema::Engine;
 
 /// The values of what fills a wire shape.
-pub fn write(engine: &Engine<'_>, shape: &WireShape, filling: &Filling) -> Json {
+pub fn write(engine: &Engine<'_>, shape: &WireShape, wire_content: &WireContent) -> Json {
     let mapper = Mapper::new(engine);
     let layout = Layout::of(engine.schemas(), shape);
-    let mut contents = filling.contents.iter().zip(&layout.encoded);
+    let mut contents = wire_content.elements.iter().zip(&layout.encoded);
     let mut named = |entries: &[(String, charter_contract::WireElement)]| -> Map<String, Json> {
         let pairs = entries.iter().zip(contents.by_ref());
         let value = |element, encoded: &bool| {

@@ -37,9 +37,9 @@ fn body(contract: &Contract, given: &Json) -> Result<String, String> {
 fn made(contract: &Contract, given: &Json) -> Result<(String, Json), String> {
     let engine = Engine::new(&contract.files, &contract.schemas);
     let shape = shape(contract);
-    let filling = values::read(&engine, &shape, given).map_err(|errors| errors[0].to_string())?;
-    let back = values::write(&engine, &shape, &filling);
-    let text = assemble(&engine, &shape, filling, &[]).text(contract);
+    let wire_content = values::read(&engine, &shape, given).map_err(|errors| errors[0].to_string())?;
+    let back = values::write(&engine, &shape, &wire_content);
+    let text = assemble(&engine, &shape, wire_content, &[]).text(contract);
     let inner = text.split("<env:Body>").nth(1).unwrap().split("</env:Body>").next().unwrap();
     Ok((inner.lines().map(str::trim).collect::<String>().replace(" xmlns=\"urn:t\"", ""), back))
 }
@@ -50,8 +50,8 @@ fn set(contract: &Contract, path: &str, text: &str) -> Result<Json, String> {
     let shape = shape(contract);
     let mut all = values::write(&engine, &shape, &sample(&engine, &shape, Size::Typical).unwrap());
     values::ByPath::of(&engine, &shape).set(&mut all, path, text).map_err(|error| error.help)?;
-    let filling = values::read(&engine, &shape, &all).map_err(|errors| errors[0].to_string())?;
-    Ok(values::write(&engine, &shape, &filling))
+    let wire_content = values::read(&engine, &shape, &all).map_err(|errors| errors[0].to_string())?;
+    Ok(values::write(&engine, &shape, &wire_content))
 }
 
 #[test]

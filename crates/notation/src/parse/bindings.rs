@@ -245,7 +245,12 @@ fn bound_part(cursor: &mut Cursor<'_>, protocol: &Protocol) -> Parsed<ElementInf
     }
 }
 
-fn soap_part(cursor: &mut Cursor<'_>, word: &str, namespace: &str, protocol: &Protocol) -> Parsed<ElementInfo> {
+fn soap_part(
+    cursor: &mut Cursor<'_>,
+    word: &str,
+    namespace: &str,
+    protocol: &Protocol,
+) -> Parsed<ElementInfo> {
     cursor.keyword(word);
     let mut info = match word {
         "body" => {

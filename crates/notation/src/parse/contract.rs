@@ -9,8 +9,8 @@ use super::schema::{SchemaReading, is_schema_item, schema};
 use super::{About, abouts, document, is_about, verbatim, with};
 use crate::bound::{BodyParts, Headers, Protocol};
 use crate::convention::Convention;
-use crate::info::{Child, ElementInfo, Value};
 use crate::gather::in_order;
+use crate::info::{Child, ElementInfo, Value};
 use crate::view::stem;
 
 /// A port type as it is read.
@@ -20,7 +20,7 @@ struct PortTypeReading {
 }
 
 /// A contract as it is read.
-struct Reading<'a> {
+struct ContractParser<'a> {
     convention: &'a Convention,
     head: ElementInfo,
     target: String,
@@ -105,7 +105,7 @@ fn contract(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<ElementI
     }
     with(cursor, &mut head)?;
     let outer = std::mem::replace(&mut cursor.prefixes.own, target.clone());
-    let mut reading = Reading {
+    let mut reading = ContractParser {
         convention,
         own: SchemaReading::new(&target),
         head,
@@ -126,7 +126,7 @@ fn contract(cursor: &mut Cursor<'_>, convention: &Convention) -> Parsed<ElementI
     Ok(info)
 }
 
-impl Reading<'_> {
+impl ContractParser<'_> {
     fn item(&mut self, cursor: &mut Cursor<'_>) -> Parsed<()> {
         match cursor.word() {
             Some("about") => document(&mut self.head, &abouts(cursor, "about")?),

@@ -35,7 +35,7 @@ fn about(cursor: &mut Cursor<'_>, word: &str) -> Parsed<Option<About>> {
     }
     let language = if cursor.at_string() { None } else { Some(cursor.name("documentation in quotes")?) };
     let text = cursor.string("documentation")?;
-    Ok(Some(About::Words { language, text: crate::reading::tidy(&text) }))
+    Ok(Some(About::Words { language, text: crate::xml_reader::tidy(&text) }))
 }
 
 /// All documentation that comes next on the line.
@@ -63,7 +63,7 @@ pub(crate) enum About {
 
 /// Documentation in no particular language.
 pub(crate) fn plain_about(text: &str) -> About {
-    About::Words { language: None, text: crate::reading::tidy(text) }
+    About::Words { language: None, text: crate::xml_reader::tidy(text) }
 }
 
 impl About {

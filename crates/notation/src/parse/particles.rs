@@ -275,7 +275,12 @@ pub(crate) fn opens_type(cursor: &mut Cursor<'_>) -> bool {
 }
 
 /// The type of an element: a name, a simple type, or a complex type written in place.
-pub(crate) fn typed(cursor: &mut Cursor<'_>, info: &mut ElementInfo, local: Local, counted: bool) -> Parsed<()> {
+pub(crate) fn typed(
+    cursor: &mut Cursor<'_>,
+    info: &mut ElementInfo,
+    local: Local,
+    counted: bool,
+) -> Parsed<()> {
     cursor.blanks();
     let mut ty = ElementInfo::xsd("complexType");
     if cursor.keyword("mixed") {
@@ -375,7 +380,8 @@ pub(crate) fn complex(cursor: &mut Cursor<'_>, ty: &mut ElementInfo, local: Loca
     with(cursor, ty)?;
     cursor.blanks();
     if derivation.is_some() && cursor.peek() != Some('{') {
-        ty.children.extend(derivation.map(|it| Child::Element(ElementInfo::xsd("complexContent").holding(it))));
+        ty.children
+            .extend(derivation.map(|it| Child::Element(ElementInfo::xsd("complexContent").holding(it))));
         return Ok(());
     }
     let body = body(cursor, local)?;
@@ -485,7 +491,8 @@ pub(crate) fn attribute(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
 /// `attribute name`, the use of a global attribute.
 fn attribute_reference(cursor: &mut Cursor<'_>) -> Parsed<ElementInfo> {
     cursor.keyword("attribute");
-    let mut info = ElementInfo::xsd("attribute").naming("ref", &cursor.qname("the name of a global attribute")?);
+    let mut info =
+        ElementInfo::xsd("attribute").naming("ref", &cursor.qname("the name of a global attribute")?);
     if cursor.peek() == Some('?') {
         cursor.at += 1;
     } else {

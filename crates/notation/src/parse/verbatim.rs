@@ -5,8 +5,8 @@ use charter_source::{Interner, Node, Span};
 
 use super::cursor::{Cursor, Parsed};
 use crate::info::ElementInfo;
-use crate::reading::{Reading, Settings};
 use crate::vocabulary::USUAL;
+use crate::xml_reader::{Settings, XmlReader};
 
 /// Whether XML comes next: the word `xml` before an element.
 pub(crate) fn is_next(cursor: &mut Cursor<'_>) -> bool {
@@ -50,7 +50,7 @@ pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<El
         ..Settings::default()
     };
     let mut names = Interner::default();
-    let mut reading = Reading { names: &mut names, file: None, settings };
+    let mut reading = XmlReader { names: &mut names, file: None, settings };
     match document.root_element().children().find(Node::is_element) {
         Some(node) => Ok(reading.info(node)),
         None => Err(cursor.expected("an element")),

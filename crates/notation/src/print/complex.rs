@@ -6,7 +6,7 @@ use super::simple::TypeWords;
 use super::taking::Taking;
 use super::{Printer, about_lines, about_tail, mark};
 use crate::info::ElementInfo;
-use crate::layout::{Entry, quoted};
+use crate::layout::{Line, quoted};
 use crate::paths;
 use crate::prefixes::word;
 
@@ -15,14 +15,14 @@ pub(crate) struct Shape {
     /// The words between the name and the block.
     pub words: String,
     /// The block; `None` if there is none.
-    pub entries: Option<Vec<Entry>>,
+    pub entries: Option<Vec<Line>>,
 }
 
 impl Printer<'_> {
     /// The content of a complex type, whose annotation and attributes but `mixed` have been taken.
     pub(crate) fn shape(&self, taking: &mut Taking<'_>, value_word: &str) -> Option<Shape> {
         let Some(first) = taking.peek() else {
-            return Some(Shape { words: String::new(), entries: Some(vec![Entry::line("empty")]) });
+            return Some(Shape { words: String::new(), entries: Some(vec![Line::of("empty")]) });
         };
         if first.is_xsd("simpleContent") || first.is_xsd("complexContent") {
             taking.next();
@@ -75,10 +75,11 @@ impl Printer<'_> {
     }
 
     /// The particle and the attributes of a type.
-    pub(crate) fn body(&self, taking: &mut Taking<'_>) -> Option<Vec<Entry>> {
+    pub(crate) fn body(&self, taking: &mut Taking<'_>) -> Option<Vec<Line>> {
         let mut entries = Vec::new();
-        let is_group =
-            |info: &ElementInfo| ["sequence", "choice", "all", "group"].iter().any(|local| info.is_xsd(local));
+        let is_group = |info: &ElementInfo| {
+            ["sequence", "choice", "all", "group"].iter().any(|local| info.is_xsd(local))
+        };
         let has_particle = taking.peek().is_some_and(is_group);
         if let Some(top) = taking.peek().filter(|info| is_group(info)) {
             taking.next();
@@ -86,17 +87,17 @@ impl Printer<'_> {
         }
         let attributes = self.attributes(taking)?;
         if has_particle && entries.is_empty() && !attributes.is_empty() {
-            entries.push(Entry::block("sequence", Vec::new()));
+            entries.push(Line::block("sequence", Vec::new()));
         }
         entries.extend(attributes);
         if !has_particle && entries.is_empty() {
-            entries.push(Entry::line("empty"));
+            entries.push(Line::of("empty"));
         }
         Some(entries)
     }
 
     /// The particle at the top of a type: a plain sequence needs no word, unless one group is all it holds.
-    pub(crate) fn top(&self, info: &ElementInfo) -> Vec<Entry> {
+    pub(crate) fn top(&self, info: &ElementInfo) -> Vec<Line> {
         let is_plain = info.is_xsd("sequence") && info.attributes.is_empty();
         let members: Vec<&ElementInfo> = info.elements().collect();
         let annotated = members.first().is_some_and(|first| first.is_xsd("annotation"));
@@ -108,7 +109,7 @@ impl Printer<'_> {
     }
 
     /// A particle: one entry, and one more for each identity constraint.
-    pub(crate) fn particle(&self, info: &ElementInfo) -> Vec<Entry> {
+    pub(crate) fn particle(&self, info: &ElementInfo) -> Vec<Line> {
         let found = match &*info.name.local {
             "element" if info.named("ref").is_some() => self.element_use(info).map(|entry| vec![entry]),
             "element" => self.element(info, "", true),
@@ -125,7 +126,7 @@ impl Printer<'_> {
         mark(min, max)
     }
 
-    fn model_group(&self, info: &ElementInfo) -> Option<Entry> {
+    fn model_group(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let mark = self.occurrence(&mut taking)?;
         let mut entries = about_lines(&taking.about(self)?);
@@ -134,27 +135,27 @@ impl Printer<'_> {
         }
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::block(info.name.local.to_string(), entries).tail(&format!("{mark}{others}")))
+        Some(Line::block(info.name.local.to_string(), entries).tail(&format!("{mark}{others}")))
     }
 
     /// The use of a global element.
-    fn element_use(&self, info: &ElementInfo) -> Option<Entry> {
+    fn element_use(&self, info: &ElementInfo) -> Option<Line> {
         self.reference(info, "element")
     }
 
     /// The use of something global: a word, its name, how often.
-    fn reference(&self, info: &ElementInfo, what: &str) -> Option<Entry> {
+    fn reference(&self, info: &ElementInfo, what: &str) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = self.name(taking.name("ref")?);
         let mark = self.occurrence(&mut taking)?;
         let about = about_tail(&taking.about(self)?);
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::line(format!("{what} {name}{mark}{others}{about}")))
+        Some(Line::of(format!("{what} {name}{mark}{others}{about}")))
     }
 
     /// `any` or `any attribute`.
-    fn wildcard(&self, info: &ElementInfo, what: &str) -> Option<Entry> {
+    fn wildcard(&self, info: &ElementInfo, what: &str) -> Option<Line> {
         let mut taking = Taking::new(info);
         let mark = if what == "any" { self.occurrence(&mut taking)? } else { String::new() };
         let mut words = match taking.text("namespace") {
@@ -179,11 +180,11 @@ impl Printer<'_> {
         let about = about_tail(&taking.about(self)?);
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::line(format!("{what}{mark}{words}{others}{about}")))
+        Some(Line::of(format!("{what}{mark}{words}{others}{about}")))
     }
 
     /// An element declaration, with its identity constraints behind it. `what` stands before its name.
-    pub(crate) fn element(&self, info: &ElementInfo, what: &str, local: bool) -> Option<Vec<Entry>> {
+    pub(crate) fn element(&self, info: &ElementInfo, what: &str, local: bool) -> Option<Vec<Line>> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mark = if local { self.occurrence(&mut taking)? } else { String::new() };
@@ -198,8 +199,8 @@ impl Printer<'_> {
         let block = if typed.is_none() { taking.xsd("complexType") } else { None };
         let mut entries = Vec::new();
         let entry = match (typed, block) {
-            (Some(typed), _) => Entry::line(format!("{what}{name}: {}", typed.marked(&mark))),
-            (None, None) => Entry::line(format!(
+            (Some(typed), _) => Line::of(format!("{what}{name}: {}", typed.marked(&mark))),
+            (None, None) => Line::of(format!(
                 "{what}{}{mark}",
                 if what.is_empty() { word(name) } else { name.to_owned() }
             )),
@@ -226,7 +227,7 @@ impl Printer<'_> {
         })
     }
 
-    fn element_block(&self, info: &ElementInfo, head: &str, colon: bool, mark: &str) -> Option<Entry> {
+    fn element_block(&self, info: &ElementInfo, head: &str, colon: bool, mark: &str) -> Option<Line> {
         let mut taking = Taking::new(info);
         let mixed = if taking.flag("mixed") { " mixed" } else { "" };
         let about = taking.about(self)?;
@@ -239,10 +240,10 @@ impl Printer<'_> {
         let mut entries = about_lines(&about);
         match shape.entries {
             Some(inner) => entries.extend(inner),
-            None if entries.is_empty() => return Some(Entry::line(format!("{head}{mark}"))),
-            None => entries.push(Entry::line("empty")),
+            None if entries.is_empty() => return Some(Line::of(format!("{head}{mark}"))),
+            None => entries.push(Line::of("empty")),
         }
-        Some(Entry::block(head, entries).tail(mark))
+        Some(Line::block(head, entries).tail(mark))
     }
 
     /// What stands behind the type of an element.
@@ -270,7 +271,7 @@ impl Printer<'_> {
         format!("{}{}", default.unwrap_or_default(), fixed.unwrap_or_default())
     }
 
-    fn constraints(&self, taking: &mut Taking<'_>) -> Option<Vec<Entry>> {
+    fn constraints(&self, taking: &mut Taking<'_>) -> Option<Vec<Line>> {
         let mut entries = Vec::new();
         while let Some(info) = taking.peek() {
             let word = match &*info.name.local {
@@ -294,7 +295,7 @@ impl Printer<'_> {
                 return None;
             }
             let by = fields.join(", ");
-            entries.push(Entry::line(format!("{word} {name} of {selector} by {by}{refer}{about}")));
+            entries.push(Line::of(format!("{word} {name} of {selector} by {by}{refer}{about}")));
         }
         Some(entries)
     }
@@ -319,7 +320,7 @@ impl Printer<'_> {
     }
 
     /// The attributes of a type, in the order of the text.
-    pub(crate) fn attributes(&self, taking: &mut Taking<'_>) -> Option<Vec<Entry>> {
+    pub(crate) fn attributes(&self, taking: &mut Taking<'_>) -> Option<Vec<Line>> {
         let mut entries = Vec::new();
         while let Some(info) = taking.peek() {
             let entry = match &*info.name.local {
@@ -344,7 +345,7 @@ impl Printer<'_> {
         })
     }
 
-    fn attribute_use(&self, info: &ElementInfo) -> Option<Entry> {
+    fn attribute_use(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = self.name(taking.name("ref")?);
         let mark = Self::usage(&mut taking)?;
@@ -352,11 +353,11 @@ impl Printer<'_> {
         let about = about_tail(&taking.about(self)?);
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::line(format!("attribute {name}{mark}{value}{others}{about}")))
+        Some(Line::of(format!("attribute {name}{mark}{value}{others}{about}")))
     }
 
     /// A declared attribute; `what` stands before its name.
-    pub(crate) fn attribute(&self, info: &ElementInfo, what: &str, local: bool) -> Option<Entry> {
+    pub(crate) fn attribute(&self, info: &ElementInfo, what: &str, local: bool) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mark = if local { Self::usage(&mut taking)? } else { "" };
@@ -376,7 +377,7 @@ impl Printer<'_> {
         line.push_str(&self.value(&mut taking));
         line.push_str(&taking.others(self.prefixes)?);
         taking.done()?;
-        Some(Entry::line(format!("{line}{}", about_tail(&about))))
+        Some(Line::of(format!("{line}{}", about_tail(&about))))
     }
 }
 

@@ -12,7 +12,7 @@ pub(crate) mod wsdl;
 use charter_source::QName;
 
 use crate::info::ElementInfo;
-use crate::layout::Entry;
+use crate::layout::Line;
 use crate::prefixes::Prefixes;
 
 /// Writes element infos, as seen from one namespace.
@@ -31,7 +31,7 @@ impl Printer<'_> {
     }
 
     /// An entry, or the element info as XML if there are no words for it.
-    pub(crate) fn or_verbatim(&self, info: &ElementInfo, entry: Option<Entry>) -> Entry {
+    pub(crate) fn or_verbatim(&self, info: &ElementInfo, entry: Option<Line>) -> Line {
         entry.unwrap_or_else(|| self.verbatim(info))
     }
 }
@@ -55,8 +55,8 @@ pub(crate) fn mark(min: Option<&str>, max: Option<&str>) -> Option<String> {
 }
 
 /// The documentation of something that has a block: the first lines in it.
-pub(crate) fn about_lines(about: &[String]) -> Vec<Entry> {
-    about.iter().map(|about| Entry::line(about.clone())).collect()
+pub(crate) fn about_lines(about: &[String]) -> Vec<Line> {
+    about.iter().map(|about| Line::of(about.clone())).collect()
 }
 
 /// The documentation of something on one line: behind it.

@@ -7,13 +7,13 @@ use super::{Printer, about_lines, about_tail};
 use crate::bound::{Header, Headers};
 use crate::convention::{Convention, SideKind};
 use crate::info::ElementInfo;
-use crate::layout::Entry;
+use crate::layout::Line;
 use crate::prefixes::word;
 use crate::view::{View, part_element};
 
 /// What operations show, so that it need not stand by itself.
 #[derive(Default)]
-pub(crate) struct Shown {
+pub(crate) struct Covered {
     pub messages: Set<String>,
     pub elements: Set<String>,
     /// Operations that stand as XML, so that nothing is known of their header blocks where they are read again.
@@ -24,12 +24,12 @@ pub(crate) struct Shown {
 pub(crate) struct Operations<'v, 'f> {
     pub printer: Printer<'v>,
     pub view: &'v View<'f>,
-    pub shown: Shown,
+    pub shown: Covered,
 }
 
 impl Operations<'_, '_> {
     /// An operation of a port type.
-    pub fn operation(&mut self, port_type: &str, info: &ElementInfo) -> Entry {
+    pub fn operation(&mut self, port_type: &str, info: &ElementInfo) -> Line {
         let entry = self.try_operation(port_type, info);
         if entry.is_none() {
             self.shown.verbatim.insert((port_type.to_owned(), info.text("name").unwrap_or("").to_owned()));
@@ -37,14 +37,14 @@ impl Operations<'_, '_> {
         self.printer.or_verbatim(info, entry)
     }
 
-    fn try_operation(&mut self, port_type: &str, info: &ElementInfo) -> Option<Entry> {
+    fn try_operation(&mut self, port_type: &str, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let (headers, _) = self.view.headers(port_type, info);
         let mut entries = about_lines(&taking.about(&self.printer)?);
         if let Some(order) = taking.text("parameterOrder") {
             let names: Vec<&str> = order.split_ascii_whitespace().collect();
-            entries.push(Entry::line(format!("parameters {}", names.join(", "))));
+            entries.push(Line::of(format!("parameters {}", names.join(", "))));
         }
         let mut before = std::mem::take(&mut self.shown);
         let sides = self.sides(name, &headers, &mut taking);
@@ -58,15 +58,10 @@ impl Operations<'_, '_> {
         let others = taking.others(self.printer.prefixes)?;
         taking.done()?;
         let from = if from_provider { " from the provider" } else { "" };
-        Some(Entry::block(format!("operation {name}{from}{others}"), entries).apart())
+        Some(Line::block(format!("operation {name}{from}{others}"), entries).apart())
     }
 
-    fn sides(
-        &mut self,
-        name: &str,
-        headers: &Headers,
-        taking: &mut Taking<'_>,
-    ) -> Option<(Vec<Entry>, bool)> {
+    fn sides(&mut self, name: &str, headers: &Headers, taking: &mut Taking<'_>) -> Option<(Vec<Line>, bool)> {
         let mut sides = Vec::new();
         let mut extra = Vec::new();
         while let Some(side) = taking.next() {
@@ -96,17 +91,17 @@ impl Operations<'_, '_> {
         }
         let first_is_output = sides.first().is_some_and(|side| side.is_wsdl("output"));
         if sides.len() == 1 && sides[0].is_wsdl("input") {
-            entries.push(Entry::line("one-way"));
+            entries.push(Line::of("one-way"));
         }
         Some((entries, first_is_output))
     }
 
     /// A header block: the part, the element, and the message if its name does not follow from them.
-    fn header(&mut self, header: &Header, what: &str, word: &str, side: Option<&QName>) -> Option<Entry> {
+    fn header(&mut self, header: &Header, what: &str, word: &str, side: Option<&QName>) -> Option<Line> {
         let message = self.view.message(&header.message)?;
         let part = message.elements().find(|part| part.text("name") == Some(&header.part))?;
         let Some(element) = part_element(part) else {
-            return Some(Entry::line(format!(
+            return Some(Line::of(format!(
                 "{word} {} of {}",
                 header.part,
                 self.printer.name(&header.message)
@@ -114,12 +109,12 @@ impl Operations<'_, '_> {
         };
         let shown = format!("{word} {}: {}", header.part, self.printer.name(element));
         if side == Some(&header.message) {
-            return Some(Entry::line(format!("{shown} in {what}")));
+            return Some(Line::of(format!("{shown} in {what}")));
         }
         let alone = ElementInfo::wsdl("part").with("name", header.part.as_str()).naming("element", element);
         let local = header.message.local.to_string();
         if *message != ElementInfo::wsdl("message").with("name", local.as_str()).holding(alone) {
-            return Some(Entry::line(format!(
+            return Some(Line::of(format!(
                 "{word} {} of {}",
                 header.part,
                 self.printer.name(&header.message)
@@ -128,10 +123,10 @@ impl Operations<'_, '_> {
         let conventional = Convention::apply(&self.view.convention.header_message, &element.local);
         self.shown.messages.insert(local.clone());
         let of = if local == conventional { String::new() } else { format!(" of {local}") };
-        Some(Entry::line(format!("{shown}{of}")))
+        Some(Line::of(format!("{shown}{of}")))
     }
 
-    pub fn side(&mut self, operation: &str, info: &ElementInfo, headers: &Headers) -> Option<Entry> {
+    pub fn side(&mut self, operation: &str, info: &ElementInfo, headers: &Headers) -> Option<Line> {
         let mut taking = Taking::new(info);
         let message = taking.name("message")?;
         let name = taking.ncname("name");
@@ -163,7 +158,7 @@ impl Operations<'_, '_> {
             .map(|header| header.part.as_str())
             .collect();
         let entry = self.message_content(&head, stem, kind, message, &within);
-        Some(entry.unwrap_or_else(|| Entry::line(head)).tail(&about))
+        Some(entry.unwrap_or_else(|| Line::of(head)).tail(&about))
     }
 
     /// What a message holds, apart from the parts that are header blocks; `None` if it must stand by itself.
@@ -174,7 +169,7 @@ impl Operations<'_, '_> {
         kind: SideKind,
         message: &QName,
         headers: &[&str],
-    ) -> Option<Entry> {
+    ) -> Option<Line> {
         let info = self.view.message(message)?;
         let mut taking = Taking::new(info);
         taking.ncname("name")?;
@@ -195,7 +190,7 @@ impl Operations<'_, '_> {
             Some(entry) => entry,
             None => {
                 let words: Option<Vec<String>> = parts.iter().map(|part| self.printer.part(part)).collect();
-                Entry::line(format!("{head} ({})", words?.join(", ")))
+                Line::of(format!("{head} ({})", words?.join(", ")))
             }
         };
         self.shown.messages.insert(message.local.to_string());
@@ -203,7 +198,7 @@ impl Operations<'_, '_> {
     }
 
     /// The element of a side in place, since its name follows from that of the operation.
-    fn inline(&mut self, head: &str, stem: &str, kind: SideKind, parts: &[&ElementInfo]) -> Option<Entry> {
+    fn inline(&mut self, head: &str, stem: &str, kind: SideKind, parts: &[&ElementInfo]) -> Option<Line> {
         let [part] = parts else { return None };
         let element = part_element(part)?;
         let name = part.text("name")?;
@@ -222,14 +217,14 @@ impl Operations<'_, '_> {
 
 impl Printer<'_> {
     /// The element of a message, written where the message is used; `None` if it says more than its content.
-    pub(crate) fn side_element(&self, head: &str, info: &ElementInfo) -> Option<Entry> {
+    pub(crate) fn side_element(&self, head: &str, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         taking.ncname("name")?;
         let entry = match taking.name("type") {
-            Some(name) => Entry::line(format!("{head}: {}", self.type_name(name))),
+            Some(name) => Line::of(format!("{head}: {}", self.type_name(name))),
             None => match taking.next()? {
                 inline if inline.is_xsd("simpleType") => {
-                    Entry::line(format!("{head}: {}", self.inline_use(inline)?.whole()))
+                    Line::of(format!("{head}: {}", self.inline_use(inline)?.whole()))
                 }
                 block if block.is_xsd("complexType") => {
                     let entry = self.side_block(head, block)?;
@@ -242,7 +237,7 @@ impl Printer<'_> {
         Some(entry)
     }
 
-    fn side_block(&self, head: &str, block: &ElementInfo) -> Option<Entry> {
+    fn side_block(&self, head: &str, block: &ElementInfo) -> Option<Line> {
         let element = ElementInfo::xsd("element").with("name", "x").holding(block.clone());
         let mut entries = self.element(&element, "", false)?;
         let mut entry = entries.pop()?;
@@ -269,7 +264,7 @@ impl Printer<'_> {
     }
 
     /// A message by itself.
-    pub(crate) fn message(&self, info: &ElementInfo) -> Option<Entry> {
+    pub(crate) fn message(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let about = about_tail(&taking.about(self)?);
@@ -282,6 +277,6 @@ impl Printer<'_> {
         }
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::line(format!("message {name}{others} ({}){about}", parts.join(", "))))
+        Some(Line::of(format!("message {name}{others} ({}){about}", parts.join(", "))))
     }
 }

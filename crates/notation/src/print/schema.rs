@@ -4,34 +4,34 @@ use super::complex::derivations;
 use super::taking::Taking;
 use super::{Printer, about_lines, about_tail};
 use crate::info::ElementInfo;
-use crate::layout::{Entry, quoted};
+use crate::layout::{Line, quoted};
 
 impl Printer<'_> {
     /// The lines of a schema that say what holds for all in it; `None` if there are no words for something.
-    pub(crate) fn schema_settings(&self, info: &ElementInfo) -> Option<Vec<Entry>> {
+    pub(crate) fn schema_settings(&self, info: &ElementInfo) -> Option<Vec<Line>> {
         let mut taking = Taking::new(info);
         taking.text("targetNamespace");
         let mut entries = Vec::new();
         match taking.text("elementFormDefault") {
             Some("qualified") => {}
-            None => entries.push(Entry::line("elements unqualified")),
+            None => entries.push(Line::of("elements unqualified")),
             Some(_) => return None,
         }
         match taking.text("attributeFormDefault") {
-            Some("qualified") => entries.push(Entry::line("attributes qualified")),
+            Some("qualified") => entries.push(Line::of("attributes qualified")),
             None => {}
             Some(_) => return None,
         }
         for (attribute, word) in [("blockDefault", "block"), ("finalDefault", "final")] {
             if let Some(set) = taking.text(attribute) {
                 let plain = ElementInfo::xsd("complexType").with(word, set);
-                entries.push(Entry::line(derivations(&mut Taking::new(&plain))?.trim_start()));
+                entries.push(Line::of(derivations(&mut Taking::new(&plain))?.trim_start()));
             }
         }
         let about = taking.about(self)?;
         let others = taking.others(self.prefixes)?;
         if !others.is_empty() {
-            entries.push(Entry::line(others.trim_start()));
+            entries.push(Line::of(others.trim_start()));
         }
         let mut all = about_lines(&about);
         if let Some(last) = entries.last_mut() {
@@ -44,7 +44,7 @@ impl Printer<'_> {
     }
 
     /// A global component of a schema: one entry, and one more for each identity constraint.
-    pub(crate) fn global(&self, info: &ElementInfo) -> Vec<Entry> {
+    pub(crate) fn global(&self, info: &ElementInfo) -> Vec<Line> {
         let found = match &*info.name.local {
             "simpleType" => self.simple_type(info).map(|entry| vec![entry]),
             "complexType" => self.complex_type(info).map(|entry| vec![entry]),
@@ -65,7 +65,7 @@ impl Printer<'_> {
         entries
     }
 
-    fn simple_type(&self, info: &ElementInfo) -> Option<Entry> {
+    fn simple_type(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let derivations = derivations(&mut taking)?;
@@ -73,12 +73,12 @@ impl Printer<'_> {
         let others = taking.others(self.prefixes)?;
         taking.done()?;
         let about = about_tail(&definition.about);
-        Some(Entry::line(
+        Some(Line::of(
             format!("type {name}{derivations}{others} = {}{about}", definition.words).replace(" \n", "\n"),
         ))
     }
 
-    fn complex_type(&self, info: &ElementInfo) -> Option<Entry> {
+    fn complex_type(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut head = String::new();
@@ -94,35 +94,35 @@ impl Printer<'_> {
         taking.done()?;
         head.push_str(&format!("type {name}{derivations}{others}{}", shape.words));
         let Some(inner) = shape.entries else {
-            return Some(Entry::line(format!("{head}{}", about_tail(&about))));
+            return Some(Line::of(format!("{head}{}", about_tail(&about))));
         };
         let mut entries = about_lines(&about);
         entries.extend(inner);
-        Some(Entry::block(head, entries))
+        Some(Line::block(head, entries))
     }
 
-    fn group(&self, info: &ElementInfo) -> Option<Entry> {
+    fn group(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         entries.extend(self.top(taking.next()?));
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::block(format!("group {name}{others}"), entries))
+        Some(Line::block(format!("group {name}{others}"), entries))
     }
 
-    fn attribute_group(&self, info: &ElementInfo) -> Option<Entry> {
+    fn attribute_group(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
         entries.extend(self.attributes(&mut taking)?);
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::block(format!("attributes {name}{others}"), entries))
+        Some(Line::block(format!("attributes {name}{others}"), entries))
     }
 
     /// A schema in a block of its own.
-    pub(crate) fn schema(&self, info: &ElementInfo) -> Entry {
+    pub(crate) fn schema(&self, info: &ElementInfo) -> Line {
         let namespace = info.text("targetNamespace").unwrap_or("");
         let own = self.prefixes.seen_from(namespace);
         let printer = Printer { prefixes: &own };
@@ -130,6 +130,6 @@ impl Printer<'_> {
         for child in info.elements().filter(|child| !child.is_xsd("annotation")) {
             entries.extend(printer.global(child));
         }
-        Entry::block(format!("schema {}", quoted(namespace)), entries).apart()
+        Line::block(format!("schema {}", quoted(namespace)), entries).apart()
     }
 }

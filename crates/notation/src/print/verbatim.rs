@@ -5,7 +5,7 @@ use charter_source::{QName, ns};
 
 use super::Printer;
 use crate::info::{Child, ElementInfo, Value};
-use crate::layout::Entry;
+use crate::layout::Line;
 use crate::prefixes::Prefixes;
 use crate::vocabulary::USUAL;
 use crate::{paths, vocabulary};
@@ -75,12 +75,12 @@ impl Scope<'_> {
 
 impl Printer<'_> {
     /// An element info as XML that stands by itself, but for the prefixes of the contract and the usual ones.
-    pub(crate) fn verbatim(&self, info: &ElementInfo) -> Entry {
+    pub(crate) fn verbatim(&self, info: &ElementInfo) -> Line {
         let mut scope = Scope { contract: self.prefixes, declared: Vec::new() };
         scope.collect(info);
         let mut lines = Vec::new();
         element(info, &scope, true, 0, &mut lines);
-        Entry::line(format!("xml {}", lines.join("\n")))
+        Line::of(format!("xml {}", lines.join("\n")))
     }
 }
 

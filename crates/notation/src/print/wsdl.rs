@@ -2,18 +2,18 @@
 
 use charter_source::ns;
 
-use super::operation::{Operations, Shown};
+use super::operation::{Covered, Operations};
 use super::taking::Taking;
 use super::{Printer, about_lines, about_tail};
 use crate::bound::{Departure, Protocol, bound_operation};
 use crate::convention::Convention;
 use crate::info::ElementInfo;
-use crate::layout::{Entry, quoted};
+use crate::layout::{Line, quoted};
 use crate::prefixes::Prefixes;
 use crate::view::{Bound, View};
 
 /// A contract, with the lines that declare the prefixes it needs.
-pub(crate) fn contract(definitions: &ElementInfo, prefixes: &Prefixes, convention: &Convention) -> Entry {
+pub(crate) fn contract(definitions: &ElementInfo, prefixes: &Prefixes, convention: &Convention) -> Line {
     let own = prefixes.seen_from(definitions.text("targetNamespace").unwrap_or(""));
     let printer = Printer { prefixes: &own };
     printer.contract(definitions, convention).unwrap_or_else(|| printer.verbatim(definitions))
@@ -25,7 +25,7 @@ fn soap_number(namespace: &str) -> &'static str {
 }
 
 impl Printer<'_> {
-    fn contract(&self, definitions: &ElementInfo, convention: &Convention) -> Option<Entry> {
+    fn contract(&self, definitions: &ElementInfo, convention: &Convention) -> Option<Line> {
         let view = View::new(definitions, convention);
         let mut taking = Taking::new(definitions);
         let mut head = "contract".to_owned();
@@ -38,10 +38,10 @@ impl Printer<'_> {
         let mut entries = about_lines(&taking.about(self)?);
         let others = taking.others(self.prefixes)?;
         if !others.is_empty() {
-            entries.push(Entry::line(others.trim_start()));
+            entries.push(Line::of(others.trim_start()));
         }
-        let mut operations = Operations { printer: self.clone(), view: &view, shown: Shown::default() };
-        let port_types: Vec<Entry> = self.port_types(&mut operations);
+        let mut operations = Operations { printer: self.clone(), view: &view, shown: Covered::default() };
+        let port_types: Vec<Line> = self.port_types(&mut operations);
         let shown = operations.shown;
         let mut schemas = Vec::new();
         let (mut messages, mut bindings, mut services, mut others) =
@@ -69,10 +69,10 @@ impl Printer<'_> {
             }
             entries.extend(list);
         }
-        Some(Entry::block(head, entries))
+        Some(Line::block(head, entries))
     }
 
-    fn port_types(&self, operations: &mut Operations<'_, '_>) -> Vec<Entry> {
+    fn port_types(&self, operations: &mut Operations<'_, '_>) -> Vec<Line> {
         let view = operations.view;
         let conventional = Convention::apply(&view.convention.port_type, &view.stem);
         let mut entries = Vec::new();
@@ -86,8 +86,7 @@ impl Printer<'_> {
                 && info.elements().next().is_some()
                 && info.elements().all(|child| child.is_wsdl("operation"));
             if plain {
-                let all: Vec<Entry> =
-                    info.elements().map(|child| operations.operation(name, child)).collect();
+                let all: Vec<Line> = info.elements().map(|child| operations.operation(name, child)).collect();
                 entries.extend(all);
                 continue;
             }
@@ -97,7 +96,7 @@ impl Printer<'_> {
         entries
     }
 
-    pub(crate) fn port_type(&self, info: &ElementInfo, operations: &mut Operations<'_, '_>) -> Option<Entry> {
+    pub(crate) fn port_type(&self, info: &ElementInfo, operations: &mut Operations<'_, '_>) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
@@ -115,14 +114,15 @@ impl Printer<'_> {
         }
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::block(format!("port-type {name}{others}"), entries))
+        Some(Line::block(format!("port-type {name}{others}"), entries))
     }
 
     /// The schemas: that of the contract's own namespace without a block around it, if it says nothing of itself.
-    fn types(&self, info: &ElementInfo, view: &View<'_>, shown: &Shown) -> Vec<Entry> {
+    fn types(&self, info: &ElementInfo, view: &View<'_>, shown: &Covered) -> Vec<Line> {
         let mut entries = Vec::new();
-        let is_own =
-            |info: &ElementInfo| info.is_xsd("schema") && info.text("targetNamespace").unwrap_or("") == view.target;
+        let is_own = |info: &ElementInfo| {
+            info.is_xsd("schema") && info.text("targetNamespace").unwrap_or("") == view.target
+        };
         let own = info.elements().filter(|child| is_own(child));
         let others = info.elements().filter(|child| !is_own(child));
         for child in own.chain(others) {
@@ -154,13 +154,13 @@ impl Printer<'_> {
         entries
     }
 
-    pub(crate) fn binding(&self, info: &ElementInfo, view: &View<'_>, shown: &Shown) -> Entry {
+    pub(crate) fn binding(&self, info: &ElementInfo, view: &View<'_>, shown: &Covered) -> Line {
         let found = view.bindings.iter().find(|bound| std::ptr::eq(bound.info, info));
         let entry = found.and_then(|bound| self.try_binding(bound, view, shown));
         self.or_verbatim(info, entry)
     }
 
-    fn try_binding(&self, bound: &Bound<'_>, view: &View<'_>, shown: &Shown) -> Option<Entry> {
+    fn try_binding(&self, bound: &Bound<'_>, view: &View<'_>, shown: &Covered) -> Option<Line> {
         let mut taking = Taking::new(bound.info);
         let name = taking.ncname("name")?;
         let port_type = taking.name("type")?;
@@ -192,7 +192,7 @@ impl Printer<'_> {
         {
             let name = operation.text("name").unwrap_or("");
             match bound.operation(operation) {
-                None => entries.push(Entry::line(format!("omit {name}"))),
+                None => entries.push(Line::of(format!("omit {name}"))),
                 Some(actual) => {
                     strangers.retain(|it| !std::ptr::eq(*it, actual));
                     let is_verbatim =
@@ -214,7 +214,7 @@ impl Printer<'_> {
         for stranger in strangers {
             entries.push(self.or_verbatim(stranger, self.bound_in_full(&bound.protocol, stranger)));
         }
-        Some(if entries.is_empty() { Entry::line(head) } else { Entry::block(head, entries).apart() })
+        Some(if entries.is_empty() { Line::of(head) } else { Line::block(head, entries).apart() })
     }
 
     fn protocol(&self, protocol: &Protocol) -> String {
@@ -249,7 +249,7 @@ impl Printer<'_> {
         port_type: &str,
         operation: &ElementInfo,
         actual: &ElementInfo,
-    ) -> Option<Entry> {
+    ) -> Option<Line> {
         let (headers, parts) = view.headers(port_type, operation);
         let expected = |departure: &Departure| {
             bound_operation(&bound.protocol, operation, &headers, &parts, departure, &view.target)
@@ -262,7 +262,7 @@ impl Printer<'_> {
         }
         if expected(&own) == *actual && unique {
             let words = self.departure_words(&bound.protocol, &own, name, &view.target);
-            return Some(Entry::line(format!("operation {name}{words}")));
+            return Some(Line::of(format!("operation {name}{words}")));
         }
         Some(self.or_verbatim(actual, self.bound_in_full(&bound.protocol, actual)))
     }
@@ -292,7 +292,7 @@ impl Printer<'_> {
     }
 
     /// A bound operation with everything that it says.
-    pub(crate) fn bound_in_full(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Entry> {
+    pub(crate) fn bound_in_full(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
@@ -324,10 +324,10 @@ impl Printer<'_> {
         }
         words.push_str(&taking.others(self.prefixes)?);
         taking.done()?;
-        Some(Entry::block(format!("operation {name}{words}"), entries))
+        Some(Line::block(format!("operation {name}{words}"), entries))
     }
 
-    fn bound_side(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Entry> {
+    fn bound_side(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let mut head = info.name.local.to_string();
         match (taking.ncname("name"), info.is_wsdl("fault")) {
@@ -342,11 +342,11 @@ impl Printer<'_> {
         }
         head.push_str(&taking.others(self.prefixes)?);
         taking.done()?;
-        Some(Entry::block(head, entries))
+        Some(Line::block(head, entries))
     }
 
     /// An extension element of a bound message.
-    fn bound_part(&self, protocol: &Protocol, info: &ElementInfo) -> Entry {
+    fn bound_part(&self, protocol: &Protocol, info: &ElementInfo) -> Line {
         let entry = match &*info.name.namespace {
             ns::WSDL_SOAP11 | ns::WSDL_SOAP12 => match protocol {
                 Protocol::Soap(soap) if *soap.namespace == *info.name.namespace => self.soap_part(info),
@@ -360,14 +360,14 @@ impl Printer<'_> {
                     _ => None,
                 };
                 let bare = info.attributes.is_empty() && info.children.is_empty();
-                word.filter(|_| bare).map(Entry::line)
+                word.filter(|_| bare).map(Line::of)
             }
             _ => None,
         };
         self.or_verbatim(info, entry)
     }
 
-    fn soap_part(&self, info: &ElementInfo) -> Option<Entry> {
+    fn soap_part(&self, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let mut words = match &*info.name.local {
             "body" => match taking.text("parts") {
@@ -405,10 +405,10 @@ impl Printer<'_> {
             });
         }
         taking.done()?;
-        Some(if entries.is_empty() { Entry::line(words) } else { Entry::block(words, entries) })
+        Some(if entries.is_empty() { Line::of(words) } else { Line::block(words, entries) })
     }
 
-    fn mime_part(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Entry> {
+    fn mime_part(&self, protocol: &Protocol, info: &ElementInfo) -> Option<Line> {
         let mut taking = Taking::new(info);
         let mut words = match &*info.name.local {
             "content" => "content".to_owned(),
@@ -436,10 +436,10 @@ impl Printer<'_> {
         if !is_block && !entries.is_empty() {
             return None;
         }
-        Some(if is_block { Entry::block(words, entries) } else { Entry::line(words) })
+        Some(if is_block { Line::block(words, entries) } else { Line::of(words) })
     }
 
-    pub(crate) fn service(&self, info: &ElementInfo, view: &View<'_>) -> Option<Entry> {
+    pub(crate) fn service(&self, info: &ElementInfo, view: &View<'_>) -> Option<Line> {
         let mut taking = Taking::new(info);
         let name = taking.ncname("name")?;
         let mut entries = about_lines(&taking.about(self)?);
@@ -454,10 +454,10 @@ impl Printer<'_> {
         }
         let others = taking.others(self.prefixes)?;
         taking.done()?;
-        Some(Entry::block(format!("service {name}{others}"), entries))
+        Some(Line::block(format!("service {name}{others}"), entries))
     }
 
-    pub(crate) fn port(&self, info: &ElementInfo, view: &View<'_>) -> Option<Entry> {
+    pub(crate) fn port(&self, info: &ElementInfo, view: &View<'_>) -> Option<Line> {
         let mut taking = Taking::new(info);
         let mut line = format!("port {} = ", taking.ncname("name")?);
         let binding = taking.name("binding")?;
@@ -488,9 +488,9 @@ impl Printer<'_> {
         line.push_str(&taking.others(self.prefixes)?);
         taking.done()?;
         Some(if entries.is_empty() {
-            Entry::line(format!("{line}{about}"))
+            Line::of(format!("{line}{about}"))
         } else {
-            Entry::block(line, entries).tail(&about)
+            Line::block(line, entries).tail(&about)
         })
     }
 }
@@ -560,7 +560,7 @@ impl Departure {
 
 impl Printer<'_> {
     /// An operation of a binding by itself: with its action, even if that follows from the convention.
-    pub(crate) fn bound_operation(&self, view: &View<'_>, binding: &str, name: &str) -> Option<Entry> {
+    pub(crate) fn bound_operation(&self, view: &View<'_>, binding: &str, name: &str) -> Option<Line> {
         let bound = view.bindings.iter().find(|bound| bound.info.text("name") == Some(binding))?;
         let actual =
             bound.info.elements().find(|it| it.is_wsdl("operation") && it.text("name") == Some(name))?;
@@ -573,7 +573,7 @@ impl Printer<'_> {
         };
         Some(departs.unwrap_or_else(|| {
             let words = self.departure_words(&bound.protocol, &Departure::of(actual), "", "\u{1}");
-            Entry::line(format!("operation {name}{words}"))
+            Line::of(format!("operation {name}{words}"))
         }))
     }
 }

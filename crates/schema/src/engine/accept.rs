@@ -1,6 +1,6 @@
 //! Judges texts by simple types (Part 1, 3.14.4, cvc-simple-type; Part 2, 4.1.4, cvc-datatype-valid).
 
-use super::datatype::{Accepted, Context, Datatype, Form, is_id};
+use super::datatype::{Accepted, Context, Datatype, Variety, is_id};
 use super::patterns::Judgement;
 use super::violation::Violation;
 use crate::value::Decimal;
@@ -16,17 +16,17 @@ impl Datatype {
     pub fn accept(&self, text: &str, context: &dyn Context, wanted: bool) -> Result<Accepted, Violation> {
         let text = self.white_space.normalize(text);
         let needed = wanted || self.enumeration.as_ref().is_some_and(|it| !it.is_of_strings());
-        let accepted = match &self.form {
-            Form::Atomic(builtin) => self.atomic(*builtin, &text, context, needed)?,
-            Form::List(item) => self.list(item, &text, context, needed)?,
-            Form::Union(members) => {
+        let accepted = match &self.variety {
+            Variety::Atomic(builtin) => self.atomic(*builtin, &text, context, needed)?,
+            Variety::List(item) => self.list(item, &text, context, needed)?,
+            Variety::Union(members) => {
                 // A member may want the value for itself; this type's own facets may want it as well.
                 self.member(members, &text, context, needed)?
             }
         };
-        let by_patterns = match self.form {
+        let by_patterns = match self.variety {
             // A union treats no white space itself, but its patterns look at tidy text.
-            Form::Union(_) => self.patterns(&WhiteSpace::Collapse.normalize(&text)),
+            Variety::Union(_) => self.patterns(&WhiteSpace::Collapse.normalize(&text)),
             _ => self.patterns(&text),
         };
         // What is listed can be told all the same.

@@ -15,7 +15,7 @@ pub struct Datatype {
     /// The type that this judges for.
     pub id: TypeId,
     /// Atomic, list or union.
-    pub form: Form,
+    pub variety: Variety,
     /// How white space is treated first.
     pub white_space: WhiteSpace,
     /// Exactly, at least, at most so long.
@@ -44,7 +44,7 @@ pub struct Datatype {
 
 /// The variety of a datatype.
 #[derive(Debug, Clone)]
-pub enum Form {
+pub enum Variety {
     /// A value of the nearest built-in type.
     Atomic(Builtin),
     /// Values of one type, with spaces between them.
@@ -86,8 +86,8 @@ pub struct Accepted {
 impl Datatype {
     /// The nearest built-in type of an atomic one.
     pub fn builtin(&self) -> Option<Builtin> {
-        match self.form {
-            Form::Atomic(builtin) => Some(builtin),
+        match self.variety {
+            Variety::Atomic(builtin) => Some(builtin),
             _ => None,
         }
     }
@@ -99,19 +99,19 @@ impl Datatype {
 
     /// Whether values of this type may identify or refer to elements.
     pub fn has_ids(&self) -> bool {
-        match &self.form {
-            Form::Atomic(builtin) => is_id(*builtin),
-            Form::List(item) => item.has_ids(),
-            Form::Union(members) => members.iter().any(|member| member.has_ids()),
+        match &self.variety {
+            Variety::Atomic(builtin) => is_id(*builtin),
+            Variety::List(item) => item.has_ids(),
+            Variety::Union(members) => members.iter().any(|member| member.has_ids()),
         }
     }
 
     /// The type in a few words: `a decimal from 0 to 30`.
     pub fn describe(&self) -> String {
-        let mut words = match &self.form {
-            Form::Atomic(builtin) => article(builtin.name()),
-            Form::List(item) => format!("a list, each item {}", item.describe()),
-            Form::Union(members) => {
+        let mut words = match &self.variety {
+            Variety::Atomic(builtin) => article(builtin.name()),
+            Variety::List(item) => format!("a list, each item {}", item.describe()),
+            Variety::Union(members) => {
                 let members: Vec<String> = members.iter().take(4).map(|member| member.describe()).collect();
                 members.join(" or ")
             }

@@ -30,7 +30,7 @@ use crate::{AttributeId, ElementId, Relatives, Schemas, TypeId, WrittenPath};
 pub use allowed::{Allowed, AllowedAttribute};
 pub(crate) use budget::Budget;
 pub(crate) use content::ContentKind;
-pub use datatype::{Accepted, Context, Datatype, Form, Limit};
+pub use datatype::{Accepted, Context, Datatype, Limit, Variety};
 pub(crate) use derived::stands_for;
 pub use encoded::{EncodedArray, written_array_type};
 pub use enumeration::{Enumeration, Texts};

@@ -24,9 +24,9 @@ pub struct Model {
     /// The node of the whole content; `None` if there are no particles.
     pub(crate) root: Option<u32>,
     /// Whether a walk has never more than one way to go, so that the first one found is the one.
-    pub(crate) plain: bool,
+    pub(crate) deterministic: bool,
     /// Two particles that may both come next, if there are any.
-    pub(crate) clash: Option<(u32, u32)>,
+    pub(crate) ambiguity: Option<(u32, u32)>,
     /// What walks through it may spend, where they have more than one way to go.
     pub(crate) budget: Option<Arc<Budget>>,
     /// The element declarations by name, for content that has gone astray.
@@ -42,7 +42,7 @@ pub(crate) struct Node {
     pub max: u32,
     pub term: Term,
     /// Whether the term by itself may be empty.
-    pub hollow: bool,
+    pub emptiable: bool,
 }
 
 /// What a particle of a model stands for.
@@ -78,7 +78,7 @@ pub enum Leaf<'m> {
 impl Node {
     /// Whether the particle may be left out, or have nothing in it.
     pub fn optional(&self) -> bool {
-        self.min == 0 || self.hollow
+        self.min == 0 || self.emptiable
     }
 
     pub fn group(&self) -> Option<&Group> {
@@ -237,9 +237,9 @@ impl Builder<'_> {
         Some(Some(self.add(Some(id), particle.occurs, term, false)))
     }
 
-    fn add(&mut self, particle: Option<ParticleId>, occurs: Occurs, term: Term, hollow: bool) -> u32 {
+    fn add(&mut self, particle: Option<ParticleId>, occurs: Occurs, term: Term, emptiable: bool) -> u32 {
         let max = occurs.max.unwrap_or(u32::MAX);
-        self.nodes.push(Node { particle, min: occurs.min.min(max), max, term, hollow });
+        self.nodes.push(Node { particle, min: occurs.min.min(max), max, term, emptiable });
         self.nodes.len() as u32 - 1
     }
 
@@ -251,7 +251,7 @@ impl Builder<'_> {
         members: Vec<u32>,
     ) -> u32 {
         let optional = |member: &u32| self.nodes[*member as usize].optional();
-        let hollow = match compositor {
+        let emptiable = match compositor {
             Compositor::Choice => members.iter().any(optional),
             _ => members.iter().all(optional),
         };
@@ -266,7 +266,7 @@ impl Builder<'_> {
                 required: Box::default(),
             },
         };
-        self.add(particle, occurs, Term::Group(group), hollow)
+        self.add(particle, occurs, Term::Group(group), emptiable)
     }
 
     /// A group with what a walk looks up in it.

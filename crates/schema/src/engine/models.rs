@@ -11,9 +11,9 @@ impl Model {
             return None;
         }
         let mut model = Model::of(engine.schemas, &engine.schemas.content(id))?;
-        model.clash = overlap(engine, &model);
+        model.ambiguity = overlap(engine, &model);
         let counted = |node: &Node| node.min > 1 || (node.max > 1 && node.max < u32::MAX);
-        model.plain = model.clash.is_none() && !model.nodes.iter().any(counted);
+        model.deterministic = model.ambiguity.is_none() && !model.nodes.iter().any(counted);
         model.budget = Some(engine.budget().clone());
         engine.budget().room(model.bytes()).then_some(model)
     }

@@ -199,7 +199,7 @@ impl Automata {
     }
 
     fn run(&self, pattern: &Pattern, text: &str) -> Option<bool> {
-        let (found, steps) = pattern.judged(text, self.work.load(Ordering::Relaxed));
+        let (found, steps) = pattern.assessment(text, self.work.load(Ordering::Relaxed));
         if !take(&self.work, steps) {
             self.work.store(0, Ordering::Relaxed);
         }

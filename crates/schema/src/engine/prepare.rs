@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use super::datatype::{Context, Datatype, Form, Limit};
+use super::datatype::{Context, Datatype, Limit, Variety};
 use super::enumeration::Enumeration;
 use super::patterns::PatternStep;
 use super::{Engine, Here};
@@ -74,11 +74,11 @@ impl Engine<'_> {
                         .map_or_else(any, |base| (**base).clone()),
                     SimpleDerivation::List(item) => {
                         let item = item.target.and_then(|item| self.known(item)).cloned();
-                        blank(id, Form::List(item.unwrap_or_else(|| Arc::new(any()))))
+                        blank(id, Variety::List(item.unwrap_or_else(|| Arc::new(any()))))
                     }
                     SimpleDerivation::Union(members) => {
                         let members = distinct(members).filter_map(|member| self.known(member)).cloned();
-                        blank(id, Form::Union(members.collect()))
+                        blank(id, Variety::Union(members.collect()))
                     }
                 };
                 Some(self.restricted(id, base, &simple.facets))
@@ -102,7 +102,7 @@ impl Engine<'_> {
         match builtin.kind() {
             Kind::List(item) => {
                 let item = self.known(item.id()).cloned().unwrap_or_else(|| Arc::new(self.builtin(item)));
-                Datatype { min_length: Some(1), ..blank(builtin.id(), Form::List(item)) }
+                Datatype { min_length: Some(1), ..blank(builtin.id(), Variety::List(item)) }
             }
             _ => {
                 let end = |text: Option<&'static str>| {
@@ -117,7 +117,7 @@ impl Engine<'_> {
                     max: end(greatest),
                     fraction_digits: builtin.is_within(Builtin::Integer).then_some(0),
                     fixed: builtin_fixed(builtin),
-                    ..blank(builtin.id(), Form::Atomic(builtin))
+                    ..blank(builtin.id(), Variety::Atomic(builtin))
                 }
             }
         }
@@ -183,15 +183,15 @@ fn builtin_fixed(builtin: Builtin) -> u16 {
 }
 
 /// A type of that form without facets.
-fn blank(id: TypeId, form: Form) -> Datatype {
-    let white_space = match form {
+fn blank(id: TypeId, variety: Variety) -> Datatype {
+    let white_space = match variety {
         // Each member of a union treats white space as it likes.
-        Form::Union(_) => WhiteSpace::Preserve,
+        Variety::Union(_) => WhiteSpace::Preserve,
         _ => WhiteSpace::Collapse,
     };
     Datatype {
         id,
-        form,
+        variety,
         white_space,
         length: None,
         min_length: None,

@@ -51,7 +51,7 @@ struct Frame {
 
 /// One way that the elements so far may have gone.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Hash)]
-struct Way {
+struct Configuration {
     frames: Vec<Frame>,
     /// The members of an `all` group that have been there.
     seen: Vec<u64>,
@@ -61,7 +61,7 @@ struct Way {
 #[derive(Debug, Clone)]
 pub struct Walk<'m> {
     model: &'m Model,
-    ways: Vec<Way>,
+    configurations: Vec<Configuration>,
     begun: bool,
     /// Whether there were more ways than can be followed.
     lost: bool,
@@ -71,7 +71,7 @@ pub struct Walk<'m> {
 
 /// What a step found: the way it came from, the frames of it to keep, and those that follow.
 struct Move {
-    way: usize,
+    configuration: usize,
     keep: usize,
     /// Whether the last of the kept frames begins anew.
     again: bool,
@@ -83,7 +83,7 @@ struct Move {
 impl<'m> Walk<'m> {
     /// A walk that has not begun.
     pub fn new(model: &'m Model) -> Walk<'m> {
-        Walk { model, ways: Vec::new(), begun: false, lost: false, scratch: Vec::new() }
+        Walk { model, configurations: Vec::new(), begun: false, lost: false, scratch: Vec::new() }
     }
 
     /// Leads an element through; what it was matched to, or nothing, and the walk stays where it was.
@@ -91,24 +91,30 @@ impl<'m> Walk<'m> {
         if self.lost {
             return None;
         }
-        if self.model.plain {
+        if self.model.deterministic {
             return self.plain_step(symbol);
         }
         let model = self.model;
         let mut moves: Vec<Move> = Vec::new();
         let mut frames = std::mem::take(&mut self.scratch);
         frames.clear();
-        let mut add = |way, keep, again, member, rest: &[Frame]| {
-            moves.push(Move { way, keep, again, member, rest: frames.len()..frames.len() + rest.len() });
+        let mut add = |configuration, keep, again, member, rest: &[Frame]| {
+            moves.push(Move {
+                configuration,
+                keep,
+                again,
+                member,
+                rest: frames.len()..frames.len() + rest.len(),
+            });
             frames.extend_from_slice(rest);
             moves.len() + frames.len() > MOST_MOVED
         };
         if !self.begun {
             model.enter(model.root?, symbol, &mut Vec::new(), &mut |rest| add(0, 0, false, 0, rest));
         } else {
-            for (number, way) in self.ways.iter().enumerate() {
+            for (number, configuration) in self.configurations.iter().enumerate() {
                 let mut enough = false;
-                model.onward(way, symbol, &mut |keep, again, member, rest| {
+                model.onward(configuration, symbol, &mut |keep, again, member, rest| {
                     enough = add(number, keep, again, member, rest);
                     enough
                 });
@@ -120,7 +126,9 @@ impl<'m> Walk<'m> {
         let moved = moves.len() + frames.len();
         let leaf = moves.first().and_then(|first| match frames[first.rest.clone()].last() {
             Some(frame) => Some(frame.node),
-            None => self.ways[first.way].frames.get(first.keep - 1).map(|frame| frame.node),
+            None => {
+                self.configurations[first.configuration].frames.get(first.keep - 1).map(|frame| frame.node)
+            }
         });
         if leaf.is_some() {
             // What it costs to look for the moves, and to tell them apart.
@@ -152,17 +160,17 @@ impl<'m> Walk<'m> {
             });
             found?;
             self.begun = true;
-            self.ways.push(Way::default());
+            self.configurations.push(Configuration::default());
         } else {
-            model.onward(&self.ways[0], symbol, &mut |keep, again, member, rest| {
+            model.onward(&self.configurations[0], symbol, &mut |keep, again, member, rest| {
                 scratch.extend_from_slice(rest);
                 found = Some((keep, again, member));
                 true
             });
         }
         let (keep, again, member) = found?;
-        model.apply(&mut self.ways[0], keep, again, member, scratch);
-        let leaf = self.ways[0].frames.last()?.node;
+        model.apply(&mut self.configurations[0], keep, again, member, scratch);
+        let leaf = self.configurations[0].frames.last()?.node;
         model.matched(leaf, symbol)
     }
 
@@ -171,21 +179,21 @@ impl<'m> Walk<'m> {
     fn near_step(&mut self, symbol: &Symbol<'_>) -> Option<u32> {
         let model = self.model;
         let key = symbol.key.filter(|_| symbol.heads.is_empty())?;
-        let Some(way) = self.ways.first_mut() else {
+        let Some(configuration) = self.configurations.first_mut() else {
             let root = model.root?;
             let at = model.next_in_sequence(root, key, 0)?;
             let leaf = model.nodes[root as usize].group()?.members[at as usize];
             let mut frames = Vec::with_capacity(4);
             frames.extend([Frame { node: root, count: 1, at }, Frame { node: leaf, count: 1, at: 0 }]);
             self.begun = true;
-            self.ways.push(Way { frames, seen: Vec::new() });
+            self.configurations.push(Configuration { frames, seen: Vec::new() });
             return Some(leaf);
         };
-        let [.., outer, last] = way.frames.as_slice() else { return None };
-        let (outer, last, depth) = (*outer, *last, way.frames.len());
+        let [.., outer, last] = configuration.frames.as_slice() else { return None };
+        let (outer, last, depth) = (*outer, *last, configuration.frames.len());
         let node = &model.nodes[last.node as usize];
         if last.count < node.max && matches!(node.term, Term::Element { key: own, .. } if own == key) {
-            model.apply(way, depth, true, 0, &[]);
+            model.apply(configuration, depth, true, 0, &[]);
             return Some(last.node);
         }
         if last.count < node.min {
@@ -193,7 +201,7 @@ impl<'m> Walk<'m> {
         }
         let at = model.next_in_sequence(outer.node, key, outer.at + 1)?;
         let leaf = model.nodes[outer.node as usize].group()?.members[at as usize];
-        model.apply(way, depth - 1, false, at, &[Frame { node: leaf, count: 1, at: 0 }]);
+        model.apply(configuration, depth - 1, false, at, &[Frame { node: leaf, count: 1, at: 0 }]);
         Some(leaf)
     }
 
@@ -202,30 +210,30 @@ impl<'m> Walk<'m> {
         let first = !self.begun;
         self.begun = true;
         if first {
-            self.ways.push(Way::default());
+            self.configurations.push(Configuration::default());
         }
-        let apply = |way: &mut Way, it: &Move| {
-            self.model.apply(way, it.keep, it.again, it.member, &frames[it.rest.clone()]);
+        let apply = |configuration: &mut Configuration, it: &Move| {
+            self.model.apply(configuration, it.keep, it.again, it.member, &frames[it.rest.clone()]);
         };
         if let [only] = moves
-            && let [way] = &mut *self.ways
+            && let [configuration] = &mut *self.configurations
         {
-            return apply(way, only);
+            return apply(configuration, only);
         }
-        let mut seen: Set<Way> = Set::default();
-        let mut ways: Vec<Way> = Vec::new();
+        let mut seen: Set<Configuration> = Set::default();
+        let mut configurations: Vec<Configuration> = Vec::new();
         for found in moves {
-            let mut way = self.ways[found.way].clone();
-            apply(&mut way, found);
-            if seen.insert(way.clone()) {
-                ways.push(way);
+            let mut configuration = self.configurations[found.configuration].clone();
+            apply(&mut configuration, found);
+            if seen.insert(configuration.clone()) {
+                configurations.push(configuration);
             }
-            if ways.len() > MOST_WAYS {
+            if configurations.len() > MOST_WAYS {
                 self.lost = true;
                 break;
             }
         }
-        self.ways = ways;
+        self.configurations = configurations;
     }
 
     /// Whether the content may end here.
@@ -236,15 +244,15 @@ impl<'m> Walk<'m> {
         if !self.begun {
             return self.model.optional();
         }
-        self.ways.iter().any(|way| self.model.may_end(way))
+        self.configurations.iter().any(|configuration| self.model.may_end(configuration))
     }
 
     /// What tells this place in the model from others: equal keys, equal ways on.
     pub(crate) fn key(&self) -> Vec<u32> {
-        let mut ways: Vec<Vec<u32>> = self.ways.iter().map(Way::key).collect();
-        ways.sort_unstable();
+        let mut configurations: Vec<Vec<u32>> = self.configurations.iter().map(Configuration::key).collect();
+        configurations.sort_unstable();
         let mut key = vec![u32::from(self.begun) + 2 * u32::from(self.lost)];
-        ways.iter().for_each(|way| key.extend(way));
+        configurations.iter().for_each(|configuration| key.extend(configuration));
         key
     }
 
@@ -255,15 +263,20 @@ impl<'m> Walk<'m> {
 
     /// What a step may cost: about the moves that there are to look for.
     pub(crate) fn weight(&self) -> u64 {
-        match self.model.plain {
+        match self.model.deterministic {
             true => 1,
-            false => self.ways.iter().map(|way| (way.frames.len() as u64).pow(2)).sum::<u64>().max(1),
+            false => self
+                .configurations
+                .iter()
+                .map(|configuration| (configuration.frames.len() as u64).pow(2))
+                .sum::<u64>()
+                .max(1),
         }
     }
 
     /// How many groups the ways stand in.
     pub(crate) fn size(&self) -> usize {
-        self.ways.iter().map(|way| way.frames.len()).sum::<usize>() + 1
+        self.configurations.iter().map(|configuration| configuration.frames.len()).sum::<usize>() + 1
     }
 
     /// What may come next: the leaves with how often they may stand, at most `most` of them.
@@ -271,7 +284,10 @@ impl<'m> Walk<'m> {
         let mut found = Leaves { most, list: Vec::new(), met: Set::default() };
         match (self.begun, self.model.root) {
             (false, Some(root)) => self.model.first_leaves(root, &mut found),
-            _ => self.ways.iter().for_each(|way| self.model.next_leaves(way, &mut found)),
+            _ => self
+                .configurations
+                .iter()
+                .for_each(|configuration| self.model.next_leaves(configuration, &mut found)),
         }
         let leaf = |node: u32| match &self.model.nodes[node as usize].term {
             Term::Element { element, .. } => Some(Leaf::Element(*element)),
@@ -283,7 +299,7 @@ impl<'m> Walk<'m> {
 
     /// How often the last element may occur at the place where it stands.
     pub fn bounds(&self) -> Option<Occurs> {
-        let frame = self.ways.first()?.frames.last()?;
+        let frame = self.configurations.first()?.frames.last()?;
         let node = &self.model.nodes[frame.node as usize];
         Some(Occurs { min: node.min, max: (node.max < u32::MAX).then_some(node.max) })
     }
@@ -390,10 +406,10 @@ impl Model {
     }
 
     /// Tells `emit` of every way on from where a way is.
-    fn onward(&self, way: &Way, symbol: &Symbol<'_>, emit: Emit<'_>) {
-        let mut depth = way.frames.len();
+    fn onward(&self, configuration: &Configuration, symbol: &Symbol<'_>, emit: Emit<'_>) {
+        let mut depth = configuration.frames.len();
         while depth > 0 {
-            let frame = way.frames[depth - 1];
+            let frame = configuration.frames[depth - 1];
             let node = &self.nodes[frame.node as usize];
             if frame.count < node.max {
                 let mut path = vec![Frame { at: 0, ..frame }];
@@ -404,11 +420,11 @@ impl Model {
                     return;
                 }
             }
-            if frame.count < node.min && !node.hollow {
+            if frame.count < node.min && !node.emptiable {
                 return;
             }
             depth -= 1;
-            if depth > 0 && self.past(way, depth, symbol, emit) {
+            if depth > 0 && self.past(configuration, depth, symbol, emit) {
                 return;
             }
         }
@@ -416,8 +432,8 @@ impl Model {
 
     /// The ways on to other members of the group at that depth, the present one being complete. Whether that is
     /// all: because `emit` said so, or because the group cannot be left.
-    fn past(&self, way: &Way, depth: usize, symbol: &Symbol<'_>, emit: Emit<'_>) -> bool {
-        let frame = way.frames[depth - 1];
+    fn past(&self, configuration: &Configuration, depth: usize, symbol: &Symbol<'_>, emit: Emit<'_>) -> bool {
+        let frame = configuration.frames[depth - 1];
         let Some(group) = self.nodes[frame.node as usize].group() else { return false };
         let mut emit = |at: u32, path: &[Frame]| emit(depth, false, at, path);
         let mut path = Vec::new();
@@ -432,27 +448,28 @@ impl Model {
             }
             Compositor::All => {
                 let stop = self.members(group, symbol, 0, u32::MAX, &mut |at| {
-                    !way.has_seen(at)
+                    !configuration.has_seen(at)
                         && self
                             .enter(group.members[at as usize], symbol, &mut path, &mut |path| emit(at, path))
                 });
-                stop || !self.all_there(group, way)
+                stop || !self.all_there(group, configuration)
             }
         }
     }
 
     /// Whether no member of an `all` group is missing.
-    fn all_there(&self, group: &Group, way: &Way) -> bool {
-        let missing =
-            |at: usize| !way.has_seen(at as u32) && !self.nodes[group.members[at] as usize].optional();
+    fn all_there(&self, group: &Group, configuration: &Configuration) -> bool {
+        let missing = |at: usize| {
+            !configuration.has_seen(at as u32) && !self.nodes[group.members[at] as usize].optional()
+        };
         !(0..group.members.len()).any(missing)
     }
 
-    fn may_end(&self, way: &Way) -> bool {
-        way.frames.iter().enumerate().rev().all(|(depth, frame)| {
+    fn may_end(&self, configuration: &Configuration) -> bool {
+        configuration.frames.iter().enumerate().rev().all(|(depth, frame)| {
             let node = &self.nodes[frame.node as usize];
-            let enough = frame.count >= node.min || node.hollow;
-            let inner = depth + 1 < way.frames.len();
+            let enough = frame.count >= node.min || node.emptiable;
+            let inner = depth + 1 < configuration.frames.len();
             enough
                 && match node.group() {
                     Some(group) if inner => match group.compositor {
@@ -460,32 +477,39 @@ impl Model {
                         Compositor::Sequence => {
                             group.required_from(frame.at as usize + 1) as usize == group.members.len()
                         }
-                        Compositor::All => self.all_there(group, way),
+                        Compositor::All => self.all_there(group, configuration),
                     },
                     _ => true,
                 }
         })
     }
 
-    fn apply(&self, way: &mut Way, keep: usize, again: bool, member: u32, rest: &[Frame]) {
-        way.frames.truncate(keep);
-        if let Some(frame) = way.frames.last_mut() {
+    fn apply(
+        &self,
+        configuration: &mut Configuration,
+        keep: usize,
+        again: bool,
+        member: u32,
+        rest: &[Frame],
+    ) {
+        configuration.frames.truncate(keep);
+        if let Some(frame) = configuration.frames.last_mut() {
             frame.at = member;
             if again {
                 // Beyond what is asked, it makes no difference how often something without a bound has occurred.
                 let node = &self.nodes[frame.node as usize];
                 let more = frame.count.saturating_add(1);
                 frame.count = if node.max == u32::MAX { more.min(node.min.max(1)) } else { more };
-                way.seen.clear();
+                configuration.seen.clear();
             }
         }
         // The frame of an all group marks the member that it leads to.
-        let kept = way.frames.last().copied();
-        way.frames.extend(rest);
+        let kept = configuration.frames.last().copied();
+        configuration.frames.extend(rest);
         for frame in kept.iter().chain(rest) {
             let group = self.nodes[frame.node as usize].group();
             if group.is_some_and(|group| group.compositor == Compositor::All) {
-                way.mark(frame.at);
+                configuration.mark(frame.at);
             }
         }
     }
@@ -508,10 +532,10 @@ impl Model {
         }
     }
 
-    fn next_leaves(&self, way: &Way, found: &mut Leaves) {
-        for (depth, frame) in way.frames.iter().enumerate().rev() {
+    fn next_leaves(&self, configuration: &Configuration, found: &mut Leaves) {
+        for (depth, frame) in configuration.frames.iter().enumerate().rev() {
             let node = &self.nodes[frame.node as usize];
-            let inner = depth + 1 < way.frames.len();
+            let inner = depth + 1 < configuration.frames.len();
             if let Some(group) = node.group().filter(|_| inner) {
                 match group.compositor {
                     Compositor::Choice => {}
@@ -523,7 +547,7 @@ impl Model {
                     }
                     Compositor::All => {
                         let members = group.members.iter().enumerate();
-                        let open = members.filter(|(at, _)| !way.has_seen(*at as u32));
+                        let open = members.filter(|(at, _)| !configuration.has_seen(*at as u32));
                         open.take(found.most).for_each(|(_, member)| self.first_leaves(*member, found));
                     }
                 }
@@ -531,7 +555,7 @@ impl Model {
                     Compositor::Sequence => {
                         (group.required_from(frame.at as usize + 1) as usize) < group.members.len()
                     }
-                    Compositor::All => !self.all_there(group, way),
+                    Compositor::All => !self.all_there(group, configuration),
                     Compositor::Choice => false,
                 };
                 if stuck {
@@ -541,14 +565,14 @@ impl Model {
             if frame.count < node.max {
                 self.first_leaves(frame.node, found);
             }
-            if frame.count < node.min && !node.hollow {
+            if frame.count < node.min && !node.emptiable {
                 return;
             }
         }
     }
 }
 
-impl Way {
+impl Configuration {
     fn key(&self) -> Vec<u32> {
         let mut key = vec![self.frames.len() as u32];
         self.frames.iter().for_each(|frame| key.extend([frame.node, frame.count, frame.at]));

@@ -4,7 +4,7 @@
 use charter_source::{Map, QName, Set};
 
 use super::wild::Wild;
-use super::{Edge, Inclusion, Judged, Outcome, Pair};
+use super::{Assessment, Edge, Inclusion, Outcome, Pair};
 use crate::engine::{Engine, stands_for};
 use crate::{Compositor, ElementId, Owner, ParticleId, Process, Term, TypeId, Wildcard};
 
@@ -34,8 +34,8 @@ impl Inclusion<'_> {
                 continue;
             }
             let name = self.sub.schemas.elements[a].name.clone();
-            let pair = Pair::Elements(Judged::Element(a), Judged::Element(b));
-            let edge = Edge::Child { name, judged: Judged::Element(a), at: None };
+            let pair = Pair::Elements(Assessment::Element(a), Assessment::Element(b));
+            let edge = Edge::Child { name, judged: Assessment::Element(a), at: None };
             if known.insert(pair) {
                 leads_to.push((edge, pair));
             }

@@ -2,7 +2,7 @@
 
 use charter_source::QName;
 
-use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair};
+use super::{Assessment, Counterexample, Edge, Inclusion, Kind, Outcome, Pair};
 use crate::engine::EncodedArray;
 use crate::{Engine, TypeId};
 
@@ -16,31 +16,35 @@ impl Inclusion<'_> {
             (None, None) => return false,
             (Some(a), Some(b)) => (a, b),
             _ => {
-                outcome.clashes.push(Clash::new(Kind::Elements));
+                outcome.counterexamples.push(Counterexample::new(Kind::Elements));
                 return true;
             }
         };
         if a.inner.matches('[').count() != b.inner.matches('[').count() {
-            outcome.clashes.push(Clash::new(Kind::Elements));
+            outcome.counterexamples.push(Counterexample::new(Kind::Elements));
             return true;
         }
         let most = |array: &EncodedArray| array.occurs.max.unwrap_or(u32::MAX);
         if most(&a) > most(&b) {
             let name = a.member.clone();
-            outcome.clashes.push(Clash::new(Kind::Unexpected { name, new: false, decl: None }));
+            outcome.counterexamples.push(Counterexample::new(Kind::Unexpected {
+                name,
+                new: false,
+                decl: None,
+            }));
         }
         if a.occurs.min < b.occurs.min {
-            outcome.clashes.push(Clash::new(Kind::Missing { name: Some(b.member.clone()) }));
+            outcome.counterexamples.push(Counterexample::new(Kind::Missing { name: Some(b.member.clone()) }));
         }
         if a.inner.is_empty() {
-            let judged = Judged::Type(a.item);
+            let judged = Assessment::Type(a.item);
             let edge = Edge::Child { name: a.member, judged, at: None };
-            outcome.leads_to.push((edge, Pair::Elements(judged, Judged::Type(b.item))));
+            outcome.leads_to.push((edge, Pair::Elements(judged, Assessment::Type(b.item))));
         }
         true
     }
 
-    /// The members that an array needs to show a clash: so many of that name.
+    /// The members that an array needs to show a counterexample: so many of that name.
     pub(super) fn array_members(
         &self,
         sub: TypeId,

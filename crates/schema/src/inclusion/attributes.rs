@@ -3,7 +3,7 @@
 use charter_source::{Map, QName};
 
 use super::pairs::{Anywhere, forms, identifiers, same_value};
-use super::{Clash, Inclusion, Kind, Outcome, Texts, Undecided, meaning, text};
+use super::{Counterexample, Inclusion, Kind, Outcome, Texts, Undecided, meaning, text};
 use crate::engine::{Allowed, Engine};
 use crate::sample::typical_values;
 use crate::{AttributeId, Builtin, Process, TypeId, ValueConstraint, Wildcard};
@@ -42,7 +42,7 @@ impl Inclusion<'_> {
             let name = name(self.sup, theirs.all()[*at].decl);
             let always = known.get(name).is_some_and(|own| ours.all()[*own].required);
             if !always {
-                outcome.clashes.push(Clash::new(Kind::AttributeMissing(name.clone())));
+                outcome.counterexamples.push(Counterexample::new(Kind::AttributeMissing(name.clone())));
             }
         }
         if let Some(wildcard) = &ours.wildcard {
@@ -84,7 +84,11 @@ impl Inclusion<'_> {
             let likely = || of_own.map(|ty| text::likely(self.sub, ty)).unwrap_or_default();
             let values = fixed_forms.clone().unwrap_or_else(likely);
             if let Some(value) = values.into_iter().find(|value| !same_value(theirs, value, fixed)) {
-                outcome.clashes.push(Clash::new(Kind::AttributeValue { name, value, fixed: true }));
+                outcome.counterexamples.push(Counterexample::new(Kind::AttributeValue {
+                    name,
+                    value,
+                    fixed: true,
+                }));
                 return;
             }
         }
@@ -99,12 +103,16 @@ impl Inclusion<'_> {
         };
         if !same && !own.required {
             let attribute = Some(name.clone());
-            outcome.clashes.push(Clash::new(Kind::Default { attribute, was, is }));
+            outcome.counterexamples.push(Counterexample::new(Kind::Default { attribute, was, is }));
         }
         if let Some(forms) = fixed_forms {
             let refused = |text: &String| theirs.is_some_and(|ty| ty.refuses(text, &Anywhere));
             if let Some(value) = forms.into_iter().find(refused) {
-                outcome.clashes.push(Clash::new(Kind::AttributeValue { name, value, fixed: false }));
+                outcome.counterexamples.push(Counterexample::new(Kind::AttributeValue {
+                    name,
+                    value,
+                    fixed: false,
+                }));
             }
             return;
         }
@@ -116,23 +124,24 @@ impl Inclusion<'_> {
             Texts::Within => {}
             Texts::Beyond(value) => {
                 let kind = Kind::AttributeValue { name: name.clone(), value, fixed: false };
-                return outcome.clashes.push(Clash::new(kind));
+                return outcome.counterexamples.push(Counterexample::new(kind));
             }
             Texts::Undecided(reason) => outcome.undecided.push(reason),
         }
         let (Some(a), Some(b)) = (self.sub.datatype(sub), self.sup.datatype(sup)) else { return };
         if let Some(meaning) = meaning::change(a, b) {
             let attribute = Some(name.clone());
-            outcome.clashes.push(Clash::new(Kind::Meaning { attribute, meaning }));
+            outcome.counterexamples.push(Counterexample::new(Kind::Meaning { attribute, meaning }));
             if self.may_be_attribute_field(name) {
                 outcome.undecided.push(Undecided::OtherFields);
             }
         }
-        let count = outcome.clashes.len();
+        let count = outcome.counterexamples.len();
         identifiers(a, b, outcome);
-        for clash in &mut outcome.clashes[count..] {
-            if let Kind::Value(value) = &clash.kind {
-                clash.kind = Kind::AttributeValue { name: name.clone(), value: value.clone(), fixed: false };
+        for counterexample in &mut outcome.counterexamples[count..] {
+            if let Kind::Value(value) = &counterexample.kind {
+                counterexample.kind =
+                    Kind::AttributeValue { name: name.clone(), value: value.clone(), fixed: false };
             }
         }
     }
@@ -155,10 +164,10 @@ impl Inclusion<'_> {
         };
         let refused = |declared| Kind::Attribute { name: name.clone(), value: value(), declared };
         match wildcard.filter(|wildcard| wildcard.namespaces.allows(&name.namespace)) {
-            None => outcome.clashes.push(Clash::new(refused(true))),
+            None => outcome.counterexamples.push(Counterexample::new(refused(true))),
             Some(wildcard) => match how(self.sup, wildcard.process, name) {
                 How::Anything => {}
-                How::Unknown => outcome.clashes.push(Clash::new(refused(true))),
+                How::Unknown => outcome.counterexamples.push(Counterexample::new(refused(true))),
                 How::Type(other) => self.attribute_values(name, ty, other, outcome),
             },
         }
@@ -198,7 +207,10 @@ impl Inclusion<'_> {
 
     fn let_in_attribute(&self, name: &QName, ours: How, theirs: How, outcome: &mut Outcome) {
         let one_of_many = |outcome: &Outcome| {
-            outcome.clashes.iter().any(|clash| matches!(clash.kind, Kind::Attribute { declared: false, .. }))
+            outcome
+                .counterexamples
+                .iter()
+                .any(|counterexample| matches!(counterexample.kind, Kind::Attribute { declared: false, .. }))
         };
         match (ours, theirs) {
             (How::Unknown, _) | (_, How::Anything) => {}
@@ -207,7 +219,7 @@ impl Inclusion<'_> {
                 let (Some(a), Some(b)) = (self.sub.datatype(any), self.sup.datatype(ty)) else { return };
                 if let Texts::Beyond(value) = text::within((self.sub, a), (self.sup, b)) {
                     let kind = Kind::AttributeValue { name: name.clone(), value, fixed: false };
-                    outcome.clashes.push(Clash::new(kind));
+                    outcome.counterexamples.push(Counterexample::new(kind));
                 }
             }
             (How::Type(a), How::Type(b)) => self.attribute_values(name, a, b, outcome),
@@ -219,7 +231,7 @@ impl Inclusion<'_> {
                     _ => None,
                 };
                 let value = value.unwrap_or_else(|| "text".to_owned());
-                outcome.clashes.push(Clash::new(Kind::Attribute {
+                outcome.counterexamples.push(Counterexample::new(Kind::Attribute {
                     name: name.clone(),
                     value,
                     declared: false,

@@ -9,7 +9,7 @@ use charter_source::{Map, QName, Set};
 
 use super::aligned::stand_ins;
 use super::wild::{ELSEWHERE, Wild, is_abstract, unheard_of};
-use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Passed, Undecided, let_in};
+use super::{Assessment, Counterexample, Edge, Inclusion, Kind, Outcome, Pair, Passed, Undecided, let_in};
 use crate::engine::{Engine, Leaf, Model, Walk};
 use crate::{ElementId, NamespaceConstraint, Owner, Process, TypeId, Wildcard};
 
@@ -32,7 +32,7 @@ impl Inclusion<'_> {
             return self.within_anything(sub, outcome);
         }
         if ours.is_any(sub) {
-            outcome.clashes.push(Clash::new(Kind::Unexpected {
+            outcome.counterexamples.push(Counterexample::new(Kind::Unexpected {
                 name: unheard_of(ELSEWHERE),
                 new: true,
                 decl: None,
@@ -58,7 +58,7 @@ impl Inclusion<'_> {
     fn without_dead_ends(&self, sub: TypeId, outcome: &mut Outcome) {
         let trail = std::mem::take(&mut outcome.trail);
         let alive = |at: Option<u32>| at.is_none() || self.completed(sub, &trail, at).is_some();
-        outcome.clashes.retain(|clash| alive(clash.at));
+        outcome.counterexamples.retain(|counterexample| alive(counterexample.at));
         outcome.leads_to.retain(|(edge, _)| match edge {
             Edge::Child { at, .. } => alive(*at),
             _ => true,
@@ -99,12 +99,12 @@ impl Inclusion<'_> {
     }
 
     /// The elements that may really stand where one is declared.
-    pub(super) fn standing_there(&self, id: ElementId) -> Vec<(QName, Judged)> {
+    pub(super) fn standing_there(&self, id: ElementId) -> Vec<(QName, Assessment)> {
         let mut all = vec![id];
         all.extend(stand_ins(self.sub, id));
         let elements = &self.sub.schemas.elements;
-        let able = |id: &ElementId| !elements[*id].is_abstract && self.is_inhabited(Judged::Element(*id));
-        all.into_iter().filter(able).map(|id| (elements[id].name.clone(), Judged::Element(id))).collect()
+        let able = |id: &ElementId| !elements[*id].is_abstract && self.is_inhabited(Assessment::Element(*id));
+        all.into_iter().filter(able).map(|id| (elements[id].name.clone(), Assessment::Element(id))).collect()
     }
 }
 
@@ -128,7 +128,7 @@ struct Search<'i, 'e, 'm, 'o> {
     start: Spot<'m>,
     outcome: &'o mut Outcome,
     /// The elements that each leaf of the first model stands for.
-    symbols: Map<ElementId, Vec<(QName, Judged)>>,
+    symbols: Map<ElementId, Vec<(QName, Assessment)>>,
     seen: Set<(Vec<u32>, Vec<u32>, bool)>,
     waiting: VecDeque<Spot<'m>>,
     mended: VecDeque<Spot<'m>>,
@@ -216,7 +216,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
                 continue;
             }
             for (name, judged) in self.symbols(leaf, spot) {
-                if taken.insert((name.clone(), judged == Judged::Skipped)) {
+                if taken.insert((name.clone(), judged == Assessment::Skipped)) {
                     self.take(spot, name, judged);
                 }
             }
@@ -224,7 +224,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     }
 
     /// The elements that a leaf stands for.
-    fn symbols(&mut self, leaf: Leaf<'m>, spot: &Spot<'m>) -> Vec<(QName, Judged)> {
+    fn symbols(&mut self, leaf: Leaf<'m>, spot: &Spot<'m>) -> Vec<(QName, Assessment)> {
         match leaf {
             Leaf::Element(id) => {
                 let inclusion = self.inclusion;
@@ -238,7 +238,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
                 let allowed = |name: &&QName| wildcard.namespaces.allows(&name.namespace);
                 for name in self.theirs_in_order.iter().filter(allowed) {
                     let judged = let_in(sub, wildcard.process, name);
-                    if judged != Judged::Unknown
+                    if judged != Assessment::Unknown
                         && !is_abstract(sub, judged)
                         && self.inclusion.is_inhabited(judged)
                     {
@@ -266,15 +266,17 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         }
     }
 
-    fn take(&mut self, spot: &Spot<'m>, name: QName, judged: Judged) {
+    fn take(&mut self, spot: &Spot<'m>, name: QName, judged: Assessment) {
         let sub = self.inclusion.sub;
         self.work += spot.a.weight() + spot.b.weight() + ROOM * (spot.a.size() + spot.b.size()) as u64;
         let mut a = spot.a.clone();
         // In a model that is ambiguous, another particle may have the first say.
         let judged = match a.step(&sub.symbol(&name.namespace, &name.local)) {
             None => return,
-            Some(Leaf::Element(id)) => Judged::Element(id),
-            Some(Leaf::Any(wildcard)) if judged != Judged::Skipped => let_in(sub, wildcard.process, &name),
+            Some(Leaf::Element(id)) => Assessment::Element(id),
+            Some(Leaf::Any(wildcard)) if judged != Assessment::Skipped => {
+                let_in(sub, wildcard.process, &name)
+            }
             Some(Leaf::Any(_)) => judged,
         };
         let at = self.outcome.trail.len() as u32;
@@ -298,10 +300,10 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     }
 
     /// How the second side judges the next element, if it has a place.
-    fn judged_by(&self, b: &mut Walk<'m>, name: &QName) -> Option<Judged> {
+    fn judged_by(&self, b: &mut Walk<'m>, name: &QName) -> Option<Assessment> {
         let sup = self.inclusion.sup;
         Some(match b.step(&sup.symbol(&name.namespace, &name.local))? {
-            Leaf::Element(id) => Judged::Element(id),
+            Leaf::Element(id) => Assessment::Element(id),
             Leaf::Any(wildcard) => let_in(sup, wildcard.process, name),
         })
     }
@@ -312,32 +314,32 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         spot: &Spot<'m>,
         b: &mut Walk<'m>,
         name: &QName,
-        judged: Judged,
+        judged: Assessment,
         at: u32,
-    ) -> Option<Judged> {
+    ) -> Option<Assessment> {
         let behind = spot.mended;
         let renamed = self.inclusion.renamed.borrow().get(&(self.ty, name.clone())).cloned();
         if let Some(to) = renamed
             && let Some(met) = self.judged_by(b, &to)
         {
-            self.clash(Kind::Renamed { from: name.clone(), to }, at, behind);
+            self.counterexample(Kind::Renamed { from: name.clone(), to }, at, behind);
             return Some(met);
         }
         let new = !self.theirs.contains(name);
         if !new && let Some((missing, walk, met)) = self.put_in(&spot.b, name) {
             for name in missing {
-                self.clash(Kind::Missing { name }, at, behind);
+                self.counterexample(Kind::Missing { name }, at, behind);
             }
             *b = walk;
             return Some(met);
         }
-        let decl = if let Judged::Element(id) = judged { Some(id) } else { None };
-        self.clash(Kind::Unexpected { name: name.clone(), new, decl }, at, behind);
+        let decl = if let Assessment::Element(id) = judged { Some(id) } else { None };
+        self.counterexample(Kind::Unexpected { name: name.clone(), new, decl }, at, behind);
         None
     }
 
     /// The elements that the second side wants first, should there be such: those without which it lets nothing else in.
-    fn put_in(&self, from: &Walk<'m>, name: &QName) -> Option<(Vec<Option<QName>>, Walk<'m>, Judged)> {
+    fn put_in(&self, from: &Walk<'m>, name: &QName) -> Option<(Vec<Option<QName>>, Walk<'m>, Assessment)> {
         let sup = self.inclusion.sup;
         let mut ways = VecDeque::from([(Vec::new(), from.clone())]);
         let mut tried = 0;
@@ -385,7 +387,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             });
             let alone = expected.len() == 1;
             any = true;
-            let known = self.clash_of_end(required.clone().filter(|_| alone), spot);
+            let known = self.counterexample_of_end(required.clone().filter(|_| alone), spot);
             let Some(name) = required.filter(|_| alone && !known) else { break };
             if b.step(&self.inclusion.sup.symbol(&name.namespace, &name.local)).is_none() {
                 break;
@@ -395,19 +397,19 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     }
 
     /// Whether the same was said before.
-    fn clash_of_end(&mut self, name: Option<QName>, spot: &Spot<'m>) -> bool {
-        let count = self.outcome.clashes.len();
-        self.add(Clash { kind: Kind::Missing { name }, at: spot.at, behind: spot.mended });
-        self.outcome.clashes.len() == count
+    fn counterexample_of_end(&mut self, name: Option<QName>, spot: &Spot<'m>) -> bool {
+        let count = self.outcome.counterexamples.len();
+        self.add(Counterexample { kind: Kind::Missing { name }, at: spot.at, behind: spot.mended });
+        self.outcome.counterexamples.len() == count
     }
 
-    fn clash(&mut self, kind: Kind, at: u32, behind: bool) {
-        self.add(Clash { kind, at: Some(at), behind });
+    fn counterexample(&mut self, kind: Kind, at: u32, behind: bool) {
+        self.add(Counterexample { kind, at: Some(at), behind });
     }
 
-    fn add(&mut self, clash: Clash) {
-        if self.said.insert(clash.kind.clone()) {
-            self.outcome.clashes.push(clash);
+    fn add(&mut self, counterexample: Counterexample) {
+        if self.said.insert(counterexample.kind.clone()) {
+            self.outcome.counterexamples.push(counterexample);
         }
     }
 }
@@ -431,10 +433,10 @@ fn names(engine: &Engine<'_>, model: &Model) -> Vec<QName> {
 }
 
 /// Whether an element that is judged so may have an attribute of which the name fits.
-pub(super) fn attributes_of(engine: &Engine<'_>, judged: Judged, fits: &dyn Fn(&QName) -> bool) -> bool {
+pub(super) fn attributes_of(engine: &Engine<'_>, judged: Assessment, fits: &dyn Fn(&QName) -> bool) -> bool {
     let mut waiting = match judged {
-        Judged::Element(id) => vec![engine.schemas.element_type(id)],
-        Judged::Type(ty) => vec![ty],
+        Assessment::Element(id) => vec![engine.schemas.element_type(id)],
+        Assessment::Type(ty) => vec![ty],
         _ => return true,
     };
     while let Some(ty) = waiting.pop() {

@@ -6,9 +6,9 @@ use std::sync::Arc;
 use charter_source::{QName, Set};
 
 use super::content::attributes_of;
-use super::{Inclusion, Judged, meaning};
+use super::{Assessment, Inclusion, meaning};
 use crate::engine::Engine;
-use crate::xpath::{Test, Way, XPath};
+use crate::xpath::{Path, Test, XPath};
 use crate::{ConstraintKind, ElementId, IdentityConstraint, TypeId};
 
 /// What may be a field of an identity constraint, by its name.
@@ -23,7 +23,7 @@ pub(super) struct Fields {
 /// Elements that a path may lead to.
 #[derive(Default)]
 struct Selected {
-    found: Vec<Judged>,
+    found: Vec<Assessment>,
     /// Whether something that no declaration describes may be among them.
     open: bool,
 }
@@ -34,7 +34,7 @@ impl Fields {
         for (_, constraint) in engine.schemas.constraints.iter() {
             let selector = constraint.selector.as_ref().and_then(|path| engine.xpath(path, false).ok());
             let paths = constraint.fields.iter().filter_map(|path| engine.xpath(path, true).ok());
-            for way in paths.flat_map(|path| path.ways) {
+            for way in paths.flat_map(|path| path.paths) {
                 if let Some(attribute) = way.attribute {
                     fields.attributes.push(attribute);
                     continue;
@@ -43,7 +43,7 @@ impl Fields {
                     (Some(end), _) => vec![end.clone()],
                     // The selected element is the field itself; where no step selects it, it is any.
                     (None, Some(selector)) => selector
-                        .ways
+                        .paths
                         .iter()
                         .map(|way| way.steps.last().cloned().unwrap_or(Test::Any))
                         .collect(),
@@ -66,14 +66,14 @@ impl Inclusion<'_> {
 
     /// Whether an element may be a field for the other side whose values it would find equal where this side does not, or
     /// which would have no value for it.
-    pub(super) fn other_field(&self, sub: Judged, sup: Judged) -> bool {
+    pub(super) fn other_field(&self, sub: Assessment, sup: Assessment) -> bool {
         let fields = self.fields();
         // What has no name of its own may be any field; but there must be one.
         if fields.elements.is_empty() {
             return false;
         }
         let element = |judged, engine: &Engine<'_>| match judged {
-            Judged::Element(id) => Some(engine.schemas.elements[id].name.clone()),
+            Assessment::Element(id) => Some(engine.schemas.elements[id].name.clone()),
             _ => None,
         };
         let name = element(sub, self.sub).or_else(|| element(sup, self.sup));
@@ -133,13 +133,13 @@ impl Inclusion<'_> {
         let Some(selector) = constraint.selector.as_ref().and_then(|written| path(written, false)) else {
             return true;
         };
-        let selected = self.selected(&selector, Judged::Element(element));
+        let selected = self.selected(&selector, Assessment::Element(element));
         // One alone is not the same as another; with the value that is asked for, it is all right.
         if constraint.kind != ConstraintKind::KeyRef && self.at_most_one(&selector, element) {
-            let simple = |judged: &Judged| {
+            let simple = |judged: &Assessment| {
                 type_of(self.sub, *judged).is_some_and(|ty| self.sub.datatype(ty).is_some())
             };
-            let nil = |judged: &Judged| matches!(judged, Judged::Element(id) if self.sub.schemas.elements[*id].nillable);
+            let nil = |judged: &Assessment| matches!(judged, Assessment::Element(id) if self.sub.schemas.elements[*id].nillable);
             let own_value = constraint.fields.iter().all(|field| field.text.trim() == ".");
             if constraint.kind == ConstraintKind::Unique
                 || (own_value && selected.found.iter().all(|judged| simple(judged) && !nil(judged)))
@@ -159,13 +159,14 @@ impl Inclusion<'_> {
 
     /// Whether a selector of single steps leads to no more than one element.
     fn at_most_one(&self, selector: &XPath, element: ElementId) -> bool {
-        let [way] = selector.ways.as_slice() else { return false };
+        let [way] = selector.paths.as_slice() else { return false };
         if way.anywhere || way.steps.len() > 1 {
             return false;
         }
         let Some(step) = way.steps.first() else { return true };
         let ty = self.sub.schemas.element_type(element);
-        if self.children_of(Judged::Element(element)).open || !self.sub.relatives().derived(ty).is_empty() {
+        if self.children_of(Assessment::Element(element)).open || !self.sub.relatives().derived(ty).is_empty()
+        {
             return false;
         }
         let all = self.sub.schemas.children(ty);
@@ -177,17 +178,17 @@ impl Inclusion<'_> {
         most <= 1
     }
 
-    fn has_field(&self, path: &XPath, from: Judged) -> bool {
-        path.ways.iter().any(|way| {
+    fn has_field(&self, path: &XPath, from: Assessment) -> bool {
+        path.paths.iter().any(|way| {
             let ends = self.led(way, from);
             let Some(test) = &way.attribute else { return ends.open || !ends.found.is_empty() };
             ends.open || ends.found.iter().any(|end| attributes_of(self.sub, *end, &|name| fits(test, name)))
         })
     }
 
-    fn selected(&self, path: &XPath, from: Judged) -> Selected {
+    fn selected(&self, path: &XPath, from: Assessment) -> Selected {
         let mut all = Selected::default();
-        for way in &path.ways {
+        for way in &path.paths {
             let one = self.led(way, from);
             all.open |= one.open;
             all.found.extend(one.found);
@@ -195,10 +196,10 @@ impl Inclusion<'_> {
         all
     }
 
-    fn led(&self, way: &Way, from: Judged) -> Selected {
+    fn led(&self, way: &Path, from: Assessment) -> Selected {
         let mut here = Selected { found: vec![from], open: false };
         if way.anywhere {
-            let mut seen: Set<Judged> = here.found.iter().copied().collect();
+            let mut seen: Set<Assessment> = here.found.iter().copied().collect();
             let mut at = 0;
             while at < here.found.len() {
                 let children = self.children_of(here.found[at]);
@@ -224,7 +225,7 @@ impl Inclusion<'_> {
         here
     }
 
-    fn children_of(&self, judged: Judged) -> Children {
+    fn children_of(&self, judged: Assessment) -> Children {
         let mut children = Children::default();
         let Some(ty) = type_of(self.sub, judged) else {
             children.open = true;
@@ -255,14 +256,14 @@ impl Inclusion<'_> {
 
 #[derive(Default)]
 struct Children {
-    found: Vec<(QName, Judged)>,
+    found: Vec<(QName, Assessment)>,
     open: bool,
 }
 
-fn type_of(engine: &Engine<'_>, judged: Judged) -> Option<TypeId> {
+fn type_of(engine: &Engine<'_>, judged: Assessment) -> Option<TypeId> {
     match judged {
-        Judged::Element(id) => Some(engine.schemas.element_type(id)),
-        Judged::Type(ty) => Some(ty),
+        Assessment::Element(id) => Some(engine.schemas.element_type(id)),
+        Assessment::Type(ty) => Some(ty),
         _ => None,
     }
 }

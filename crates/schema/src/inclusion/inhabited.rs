@@ -1,6 +1,6 @@
 //! Which types have an instance at all: one that must contain itself has none, and cannot break anything.
 
-use super::{Inclusion, Judged};
+use super::{Assessment, Inclusion};
 use crate::engine::{Engine, stands_for};
 use crate::{
     Builtin, Compositor, Content, Derivation, DerivationSet, ElementId, NamespaceConstraint, Owner,
@@ -9,13 +9,13 @@ use crate::{
 
 impl Inclusion<'_> {
     /// Whether the first side has an instance that is judged so.
-    pub fn is_inhabited(&self, judged: Judged) -> bool {
+    pub fn is_inhabited(&self, judged: Assessment) -> bool {
         if self.assuming {
-            return judged != Judged::Unknown;
+            return judged != Assessment::Unknown;
         }
         match judged {
             // What may be nil needs no content.
-            Judged::Element(id) => {
+            Assessment::Element(id) => {
                 let holds = |ty: TypeId| {
                     let inhabited = self.inhabited.get_or_init(|| Search::new(self.sub).run());
                     self.sub.schemas.elements[id].nillable || inhabited[ty.index()]
@@ -23,12 +23,12 @@ impl Inclusion<'_> {
                 let ty = self.sub.schemas.element_type(id);
                 stands(self.sub, (ty, self.sub.schemas.elements[id].block), &holds)
             }
-            Judged::Type(id) => {
+            Assessment::Type(id) => {
                 let inhabited = self.inhabited.get_or_init(|| Search::new(self.sub).run());
                 stands(self.sub, (id, DerivationSet::default()), &|ty| inhabited[ty.index()])
             }
-            Judged::Skipped => true,
-            Judged::Unknown => false,
+            Assessment::Skipped => true,
+            Assessment::Unknown => false,
         }
     }
 

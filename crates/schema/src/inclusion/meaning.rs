@@ -1,7 +1,7 @@
 //! Whether the same text means the same to two types that both accept it (Part 2, 2.2: value spaces of different
 //! primitive types have nothing in common).
 
-use crate::engine::{Datatype, Form};
+use crate::engine::{Datatype, Variety};
 use crate::{Builtin, WhiteSpace};
 
 /// What becomes of a value that both sides accept.
@@ -17,17 +17,17 @@ pub enum Meaning {
 
 /// What changes in meaning from one type to another; `None` if nothing does.
 pub(super) fn change(a: &Datatype, b: &Datatype) -> Option<Meaning> {
-    let (Form::Atomic(x), Form::Atomic(y)) = (&a.form, &b.form) else {
-        return match (&a.form, &b.form) {
-            (Form::List(x), Form::List(y)) => change(x, y),
-            (Form::Union(x), Form::Union(y)) if x.len() == y.len() => {
+    let (Variety::Atomic(x), Variety::Atomic(y)) = (&a.variety, &b.variety) else {
+        return match (&a.variety, &b.variety) {
+            (Variety::List(x), Variety::List(y)) => change(x, y),
+            (Variety::Union(x), Variety::Union(y)) if x.len() == y.len() => {
                 x.iter().zip(y.iter()).find_map(|(x, y)| change(x, y))
             }
-            (Form::Union(_), Form::Union(_)) => None,
-            (_, Form::Union(members)) => {
+            (Variety::Union(_), Variety::Union(_)) => None,
+            (_, Variety::Union(members)) => {
                 members.iter().map(|member| change(a, member)).min_by_key(Option::is_some)?
             }
-            (Form::Union(members), _) => members.iter().find_map(|member| change(member, b)),
+            (Variety::Union(members), _) => members.iter().find_map(|member| change(member, b)),
             _ => Some(Meaning::Kind),
         };
     };

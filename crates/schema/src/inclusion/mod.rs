@@ -13,8 +13,8 @@
 mod aligned;
 mod arrays;
 mod attributes;
-mod clash;
 mod content;
+mod counterexample;
 mod identity;
 mod inhabited;
 mod meaning;
@@ -33,16 +33,16 @@ use charter_source::{Map, QName};
 
 use crate::engine::Engine;
 use crate::{DerivationSet, ElementId, Process, TypeId};
-pub use clash::{Clash, Kind, Weight};
+pub use counterexample::{Counterexample, Kind, Weight};
 pub use meaning::Meaning;
 pub use reach::Reached;
 pub use text::Texts;
 pub use undecided::Undecided;
-pub use witness::{Way, Witness};
+pub use witness::{Route, Witness};
 
 /// How a side judges an element.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum Judged {
+pub enum Assessment {
     /// By a declaration.
     Element(ElementId),
     /// By a type alone.
@@ -57,9 +57,9 @@ pub enum Judged {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Pair {
     /// An element as the two sides judge it.
-    Elements(Judged, Judged),
+    Elements(Assessment, Assessment),
     /// Two declared types, and whatever may stand in their place.
-    Standing(Stand, Stand),
+    Declared(DeclaredType, DeclaredType),
     /// Two types that an element has in the end.
     Types(TypeId, TypeId),
     /// What two wildcards let in, by their number.
@@ -68,7 +68,7 @@ pub enum Pair {
 
 /// A declared type, and what may not stand in its place.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub struct Stand {
+pub struct DeclaredType {
     /// The type.
     pub ty: TypeId,
     extension: bool,
@@ -77,9 +77,9 @@ pub struct Stand {
     nil: bool,
 }
 
-impl Stand {
-    fn new(ty: TypeId, block: DerivationSet) -> Stand {
-        Stand { ty, extension: block.extension, restriction: block.restriction, nil: false }
+impl DeclaredType {
+    fn new(ty: TypeId, block: DerivationSet) -> DeclaredType {
+        DeclaredType { ty, extension: block.extension, restriction: block.restriction, nil: false }
     }
 
     fn block(self) -> DerivationSet {
@@ -100,7 +100,7 @@ pub enum Edge {
         /// Its name.
         name: QName,
         /// How the first side judges it.
-        judged: Judged,
+        judged: Assessment,
         /// The place in the trail where it was reached.
         at: Option<u32>,
     },
@@ -112,14 +112,14 @@ pub(crate) struct Passed {
     /// The place of the element before it.
     pub before: Option<u32>,
     pub name: QName,
-    pub judged: Judged,
+    pub judged: Assessment,
 }
 
 /// What was found at a pair.
 #[derive(Debug, Default)]
 pub struct Outcome {
     /// What the one side allows and the other does not.
-    pub clashes: Vec<Clash>,
+    pub counterexamples: Vec<Counterexample>,
     /// What was not decided, and why.
     pub undecided: Vec<Undecided>,
     /// Where it goes on.
@@ -136,11 +136,12 @@ enum Known {
 
 impl Known {
     fn of(mut outcome: Outcome) -> Known {
-        let sound = outcome.clashes.is_empty() && outcome.undecided.is_empty() && outcome.trail.is_empty();
+        let sound =
+            outcome.counterexamples.is_empty() && outcome.undecided.is_empty() && outcome.trail.is_empty();
         if let ([(Edge::Same, pair)], true) = (&*outcome.leads_to, sound) {
             return Known::Passes(*pair);
         }
-        outcome.clashes.shrink_to_fit();
+        outcome.counterexamples.shrink_to_fit();
         outcome.undecided.shrink_to_fit();
         outcome.leads_to.shrink_to_fit();
         outcome.trail.shrink_to_fit();
@@ -269,35 +270,35 @@ impl<'e> Inclusion<'e> {
 impl Inclusion<'_> {
     /// What may stand for two elements where the first is abstract: each element of the first side that may, with what
     /// the other side makes of it.
-    pub fn in_place_of(&self, sub: ElementId, sup: Judged) -> Vec<(QName, Pair)> {
+    pub fn in_place_of(&self, sub: ElementId, sup: Assessment) -> Vec<(QName, Pair)> {
         let elements = &self.sub.schemas.elements;
         if !elements[sub].is_abstract {
             return Vec::new();
         }
         let theirs = match sup {
-            Judged::Element(id) => aligned::stand_ins(self.sup, id),
+            Assessment::Element(id) => aligned::stand_ins(self.sup, id),
             _ => Vec::new(),
         };
         let ours = aligned::stand_ins(self.sub, sub).into_iter().filter(|id| !elements[*id].is_abstract);
         let pair = |id: ElementId| {
             let name = &elements[id].name;
             let other = theirs.iter().find(|other| self.sup.schemas.elements[**other].name == *name);
-            let judged = other.map_or(Judged::Unknown, |other| Judged::Element(*other));
-            (name.clone(), Pair::Elements(Judged::Element(id), judged))
+            let judged = other.map_or(Assessment::Unknown, |other| Assessment::Element(*other));
+            (name.clone(), Pair::Elements(Assessment::Element(id), judged))
         };
         ours.map(pair).collect()
     }
 }
 
 /// How a wildcard of that strictness judges an element of a name.
-fn let_in(engine: &Engine<'_>, process: Process, name: &QName) -> Judged {
+fn let_in(engine: &Engine<'_>, process: Process, name: &QName) -> Assessment {
     let declared = || {
         let key = engine.schemas.interner.key(&name.namespace, &name.local);
-        key.and_then(|key| engine.global_element(key)).map(Judged::Element)
+        key.and_then(|key| engine.global_element(key)).map(Assessment::Element)
     };
     match process {
-        Process::Skip => Judged::Skipped,
-        Process::Lax => declared().unwrap_or(Judged::Type(crate::Builtin::AnyType.id())),
-        Process::Strict => declared().unwrap_or(Judged::Unknown),
+        Process::Skip => Assessment::Skipped,
+        Process::Lax => declared().unwrap_or(Assessment::Type(crate::Builtin::AnyType.id())),
+        Process::Strict => declared().unwrap_or(Assessment::Unknown),
     }
 }

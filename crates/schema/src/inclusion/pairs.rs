@@ -4,14 +4,16 @@ use std::sync::Arc;
 
 use super::inhabited::is_abstract;
 use super::words::Wanted;
-use super::{Clash, Edge, Inclusion, Judged, Kind, Outcome, Pair, Stand, Texts, Undecided, meaning};
+use super::{
+    Assessment, Counterexample, DeclaredType, Edge, Inclusion, Kind, Outcome, Pair, Texts, Undecided, meaning,
+};
 use crate::engine::{ContentKind, Datatype, Engine};
 use crate::sample::typical_values;
 use crate::{Builtin, ElementId, TypeId, Value, ValueConstraint};
 
 /// Whether the type of an element is not there.
-fn is_typeless(judged: Judged, engine: &Engine<'_>) -> bool {
-    matches!(judged, Judged::Element(id) if engine.is_element_typeless(id))
+fn is_typeless(judged: Assessment, engine: &Engine<'_>) -> bool {
+    matches!(judged, Assessment::Element(id) if engine.is_element_typeless(id))
 }
 
 impl Inclusion<'_> {
@@ -19,23 +21,23 @@ impl Inclusion<'_> {
         let mut outcome = Outcome::default();
         match pair {
             Pair::Elements(sub, sup) => self.elements(sub, sup, &mut outcome),
-            Pair::Standing(sub, sup) => self.standing(sub, sup, &mut outcome),
+            Pair::Declared(sub, sup) => self.standing(sub, sup, &mut outcome),
             Pair::Types(sub, sup) => self.types(sub, sup, &mut outcome),
             Pair::Wild(index) => self.wild(index, &mut outcome),
         }
         outcome
     }
 
-    fn elements(&self, sub: Judged, sup: Judged, outcome: &mut Outcome) {
+    fn elements(&self, sub: Assessment, sup: Assessment, outcome: &mut Outcome) {
         // What is abstract does not stand itself.
-        if !self.is_inhabited(sub) || sup == Judged::Skipped || super::wild::is_abstract(self.sub, sub) {
+        if !self.is_inhabited(sub) || sup == Assessment::Skipped || super::wild::is_abstract(self.sub, sub) {
             return;
         }
         match (sub, sup) {
-            (_, Judged::Unknown) => outcome.clashes.push(Clash::new(Kind::Undeclared)),
-            (Judged::Skipped, _) => outcome.clashes.push(Clash::new(Kind::Judged)),
+            (_, Assessment::Unknown) => outcome.counterexamples.push(Counterexample::new(Kind::Undeclared)),
+            (Assessment::Skipped, _) => outcome.counterexamples.push(Counterexample::new(Kind::Assessment)),
             _ => {
-                let unread = |judged, engine: &Engine<'_>| matches!(judged, Judged::Element(id) if engine.is_element_unread(id));
+                let unread = |judged, engine: &Engine<'_>| matches!(judged, Assessment::Element(id) if engine.is_element_unread(id));
                 let is_unread = unread(sub, self.sub) || unread(sup, self.sup);
                 if is_unread {
                     outcome.undecided.push(Undecided::Unread);
@@ -46,33 +48,33 @@ impl Inclusion<'_> {
                     return;
                 }
                 let mut stand = self.stand(sub, self.sub);
-                stand.nil = matches!(sub, Judged::Element(id) if self.sub.schemas.elements[id].nillable);
-                outcome.leads_to.push((Edge::Same, Pair::Standing(stand, self.stand(sup, self.sup))));
+                stand.nil = matches!(sub, Assessment::Element(id) if self.sub.schemas.elements[id].nillable);
+                outcome.leads_to.push((Edge::Same, Pair::Declared(stand, self.stand(sup, self.sup))));
             }
         }
     }
 
-    fn stand(&self, judged: Judged, engine: &Engine<'_>) -> Stand {
+    fn stand(&self, judged: Assessment, engine: &Engine<'_>) -> DeclaredType {
         match judged {
-            Judged::Element(id) => {
+            Assessment::Element(id) => {
                 let ty = engine.schemas.element_type(id);
-                Stand::new(ty, engine.schemas.elements[id].block.with(engine.schemas.prohibited(ty)))
+                DeclaredType::new(ty, engine.schemas.elements[id].block.with(engine.schemas.prohibited(ty)))
             }
-            Judged::Type(ty) => Stand::new(ty, engine.schemas.prohibited(ty)),
-            _ => Stand::new(Builtin::AnyType.id(), crate::DerivationSet::default()),
+            Assessment::Type(ty) => DeclaredType::new(ty, engine.schemas.prohibited(ty)),
+            _ => DeclaredType::new(Builtin::AnyType.id(), crate::DerivationSet::default()),
         }
     }
 
     /// What two declarations say beside their types.
-    fn declarations(&self, sub: Judged, sup: Judged, outcome: &mut Outcome) {
-        let a = if let Judged::Element(id) = sub { Some(id) } else { None };
-        let b = if let Judged::Element(id) = sup { Some(id) } else { None };
+    fn declarations(&self, sub: Assessment, sup: Assessment, outcome: &mut Outcome) {
+        let a = if let Assessment::Element(id) = sub { Some(id) } else { None };
+        let b = if let Assessment::Element(id) = sup { Some(id) } else { None };
         let declared =
             |id: Option<ElementId>, engine: &Engine<'_>| id.map(|id| engine.schemas.elements[id].nillable);
         let (was, is) = (declared(a, self.sub), declared(b, self.sup));
         // What has no declaration may say that it is nil, which means nothing.
         if was == Some(true) && is == Some(false) && !self.encoded {
-            outcome.clashes.push(Clash::new(Kind::Nil));
+            outcome.counterexamples.push(Counterexample::new(Kind::Nil));
         }
         if was == Some(true)
             && is.is_none()
@@ -86,9 +88,9 @@ impl Inclusion<'_> {
         if self.other_field(sub, sup) {
             outcome.undecided.push(Undecided::OtherFields);
         }
-        let mut clash = |kind| outcome.clashes.push(Clash::new(kind));
+        let mut counterexample = |kind| outcome.counterexamples.push(Counterexample::new(kind));
         if b.is_some_and(|id| self.sup.schemas.elements[id].is_abstract) {
-            clash(Kind::AbstractElement);
+            counterexample(Kind::AbstractElement);
         }
         let of = |id: Option<ElementId>, engine: &Engine<'_>| {
             id.and_then(|id| engine.schemas.elements[id].value.clone())
@@ -97,24 +99,24 @@ impl Inclusion<'_> {
         if let (Some(b), Some(ValueConstraint::Fixed(fixed))) = (b, is.as_deref())
             && let Some(other) = self.other_value(sub, was.as_deref(), b, fixed)
         {
-            clash(Kind::Fixed(other));
+            counterexample(Kind::Fixed(other));
         }
         self.defaults((sub, was.as_deref()), (sup, is.as_deref()), outcome);
         let new = self.new_constraints(a, b).into_iter();
-        outcome.clashes.extend(new.map(|name| Clash::new(Kind::Identity(name))));
+        outcome.counterexamples.extend(new.map(|name| Counterexample::new(Kind::Identity(name))));
     }
 
     /// A value that the first side allows and that is not the fixed one of the other.
     fn other_value(
         &self,
-        sub: Judged,
+        sub: Assessment,
         own: Option<&ValueConstraint>,
         sup: ElementId,
         fixed: &str,
     ) -> Option<String> {
         let ty = match sub {
-            Judged::Element(id) => self.sub.schemas.element_type(id),
-            Judged::Type(ty) => ty,
+            Assessment::Element(id) => self.sub.schemas.element_type(id),
+            Assessment::Type(ty) => ty,
             _ => return None,
         };
         let theirs = self.sup.datatype(self.sup.schemas.element_type(sup));
@@ -133,8 +135,8 @@ impl Inclusion<'_> {
     /// What stands for an empty element.
     fn defaults(
         &self,
-        (sub, was): (Judged, Option<&ValueConstraint>),
-        (sup, is): (Judged, Option<&ValueConstraint>),
+        (sub, was): (Assessment, Option<&ValueConstraint>),
+        (sup, is): (Assessment, Option<&ValueConstraint>),
         outcome: &mut Outcome,
     ) {
         let stated = |value: Option<&ValueConstraint>| match value {
@@ -142,7 +144,7 @@ impl Inclusion<'_> {
             None => None,
         };
         let (was, is) = (stated(was), stated(is));
-        let (Judged::Element(a), Judged::Element(b)) = (sub, sup) else { return };
+        let (Assessment::Element(a), Assessment::Element(b)) = (sub, sup) else { return };
         let theirs = self.sup.datatype(self.sup.schemas.element_type(b));
         let same = match (&was, &is) {
             (Some(was), Some(is)) => same_value(theirs, was, is),
@@ -155,17 +157,17 @@ impl Inclusion<'_> {
         let empty = |ty: Option<&Arc<Datatype>>| ty.is_none_or(|ty| ty.accept("", &Anywhere, false).is_ok());
         // Where nothing stands for it, an empty element must have a value of its own.
         if was.is_some() && is.is_none() && !empty(theirs) {
-            outcome.clashes.push(Clash::new(Kind::Value(String::new())));
+            outcome.counterexamples.push(Counterexample::new(Kind::Value(String::new())));
         } else if was.is_some() || empty(ours) {
-            outcome.clashes.push(Clash::new(Kind::Default { attribute: None, was, is }));
+            outcome.counterexamples.push(Counterexample::new(Kind::Default { attribute: None, was, is }));
         }
     }
 
     /// A declared type, and the types derived from it that `xsi:type` may name.
-    fn standing(&self, sub: Stand, sup: Stand, outcome: &mut Outcome) {
+    fn standing(&self, sub: DeclaredType, sup: DeclaredType, outcome: &mut Outcome) {
         if !is_abstract(self.sub, sub.ty) {
             if is_abstract(self.sup, sup.ty) {
-                outcome.clashes.push(Clash::new(Kind::AbstractType));
+                outcome.counterexamples.push(Counterexample::new(Kind::AbstractType));
             } else {
                 outcome.leads_to.push((Edge::Same, Pair::Types(sub.ty, sup.ty)));
             }
@@ -186,7 +188,7 @@ impl Inclusion<'_> {
             });
             match other {
                 Some(other) => outcome.leads_to.push((Edge::Named(id), Pair::Types(id, other))),
-                None => outcome.clashes.push(Clash::new(Kind::TypeName(id))),
+                None => outcome.counterexamples.push(Counterexample::new(Kind::TypeName(id))),
             }
         }
     }
@@ -213,7 +215,7 @@ impl Inclusion<'_> {
             (_, ContentKind::Simple) => self.elements_for_value((sub, ours), sup, outcome),
             _ => {
                 if ours == ContentKind::Mixed && theirs != ContentKind::Mixed {
-                    outcome.clashes.push(Clash::new(Kind::Mixed));
+                    outcome.counterexamples.push(Counterexample::new(Kind::Mixed));
                 }
                 self.content(sub, sup, outcome);
             }
@@ -223,12 +225,14 @@ impl Inclusion<'_> {
     fn values(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
         match self.texts(sub, sup) {
             Texts::Within => {}
-            Texts::Beyond(text) => return outcome.clashes.push(Clash::new(Kind::Value(text))),
+            Texts::Beyond(text) => {
+                return outcome.counterexamples.push(Counterexample::new(Kind::Value(text)));
+            }
             Texts::Undecided(reason) => outcome.undecided.push(reason),
         }
         let (Some(a), Some(b)) = (self.sub.datatype(sub), self.sup.datatype(sup)) else { return };
         if let Some(meaning) = meaning::change(a, b) {
-            outcome.clashes.push(Clash::new(Kind::Meaning { attribute: None, meaning }));
+            outcome.counterexamples.push(Counterexample::new(Kind::Meaning { attribute: None, meaning }));
         }
         identifiers(a, b, outcome);
     }
@@ -238,12 +242,14 @@ impl Inclusion<'_> {
         let empty = self.sup.model(sup).is_none_or(|model| model.optional());
         if kind == ContentKind::Mixed && empty {
             let meaning = super::Meaning::Kind;
-            return outcome.clashes.push(Clash::new(Kind::Meaning { attribute: None, meaning }));
+            return outcome
+                .counterexamples
+                .push(Counterexample::new(Kind::Meaning { attribute: None, meaning }));
         }
         let values = self.sub.datatype(sub).map(|ty| typical_values(self.sub, ty)).unwrap_or_default();
         let refused = |value: &String| !empty || !value.trim_matches([' ', '\t', '\n', '\r']).is_empty();
         match values.into_iter().find(refused) {
-            Some(value) => outcome.clashes.push(Clash::new(Kind::Value(value))),
+            Some(value) => outcome.counterexamples.push(Counterexample::new(Kind::Value(value))),
             None => outcome.undecided.push(Undecided::EmptyValue),
         }
     }
@@ -252,7 +258,7 @@ impl Inclusion<'_> {
     fn elements_for_value(&self, (sub, kind): (TypeId, ContentKind), sup: TypeId, outcome: &mut Outcome) {
         let Some(value) = self.sup.datatype(sup) else { return };
         if self.holding(sub, &Wanted::Something, None).is_some() {
-            return outcome.clashes.push(Clash::new(Kind::Elements));
+            return outcome.counterexamples.push(Counterexample::new(Kind::Elements));
         }
         let accepts = |text: &str| value.accept(text, &Anywhere, false).is_ok();
         match kind {
@@ -260,17 +266,19 @@ impl Inclusion<'_> {
             ContentKind::Mixed => match self.texts(Builtin::String.id(), sup) {
                 Texts::Within => {
                     let meaning = super::Meaning::Kind;
-                    outcome.clashes.push(Clash::new(Kind::Meaning { attribute: None, meaning }));
+                    outcome
+                        .counterexamples
+                        .push(Counterexample::new(Kind::Meaning { attribute: None, meaning }));
                 }
-                Texts::Beyond(text) => outcome.clashes.push(Clash::new(Kind::Value(text))),
+                Texts::Beyond(text) => outcome.counterexamples.push(Counterexample::new(Kind::Value(text))),
                 Texts::Undecided(reason) => outcome.undecided.push(reason),
             },
             // Elements that are not there leave white space.
             ContentKind::Elements if accepts("") && !accepts(" ") => {
-                outcome.clashes.push(Clash::new(Kind::Value(" ".to_owned())));
+                outcome.counterexamples.push(Counterexample::new(Kind::Value(" ".to_owned())));
             }
             _ if accepts("") => {}
-            _ => outcome.clashes.push(Clash::new(Kind::Elements)),
+            _ => outcome.counterexamples.push(Counterexample::new(Kind::Elements)),
         }
     }
 }
@@ -284,7 +292,7 @@ pub(super) fn identifiers(a: &Datatype, b: &Datatype, outcome: &mut Outcome) {
     if b.has_ids() && was != is && !(was.is_none() && is.is_none() && a.has_ids()) {
         match is {
             Some(is) if is.is_within(Builtin::IdRef) => {
-                outcome.clashes.push(Clash::new(Kind::Value("unheard-of".into())));
+                outcome.counterexamples.push(Counterexample::new(Kind::Value("unheard-of".into())));
             }
             _ => outcome.undecided.push(Undecided::Identifiers),
         }

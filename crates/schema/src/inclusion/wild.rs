@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use charter_source::{Map, QName, Set};
 
-use super::{Edge, Inclusion, Judged, Outcome, Pair, let_in};
+use super::{Assessment, Edge, Inclusion, Outcome, Pair, let_in};
 use crate::engine::Engine;
 use crate::{NamespaceConstraint, Owner, Process, Wildcard};
 
@@ -108,7 +108,7 @@ impl Inclusion<'_> {
     /// Elements that a wildcard of the first side lets in, of which each stands for many: names that no schema knows, one
     /// of each namespace, and where it asks for declarations, one that there is. None of them is among the `known`, which
     /// stand for themselves alone.
-    pub(super) fn strangers(&self, wildcard: &Wildcard, known: &Set<QName>) -> Vec<(QName, Judged)> {
+    pub(super) fn strangers(&self, wildcard: &Wildcard, known: &Set<QName>) -> Vec<(QName, Assessment)> {
         let mut found = Vec::new();
         for namespace in self.namespaces(&wildcard.namespaces) {
             let mut name = unheard_of(&namespace);
@@ -117,13 +117,13 @@ impl Inclusion<'_> {
                 let declared = self.globals(&only).into_iter().find(|name| {
                     let judged = let_in(self.sub, Process::Strict, name);
                     !known.contains(name)
-                        && judged != Judged::Unknown
+                        && judged != Assessment::Unknown
                         && self.is_inhabited(judged)
                         && !is_abstract(self.sub, judged)
                 });
                 let Some(declared) = declared else {
                     if self.assuming {
-                        found.push((name, Judged::Skipped));
+                        found.push((name, Assessment::Skipped));
                     }
                     continue;
                 };
@@ -136,8 +136,8 @@ impl Inclusion<'_> {
     }
 }
 
-pub(super) fn is_abstract(engine: &Engine<'_>, judged: Judged) -> bool {
-    matches!(judged, Judged::Element(id) if engine.schemas.elements[id].is_abstract)
+pub(super) fn is_abstract(engine: &Engine<'_>, judged: Assessment) -> bool {
+    matches!(judged, Assessment::Element(id) if engine.schemas.elements[id].is_abstract)
 }
 
 fn named(namespaces: &NamespaceConstraint) -> &[Arc<str>] {

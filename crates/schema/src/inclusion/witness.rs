@@ -1,14 +1,14 @@
-//! An instance that the first side allows and the other does not: the least there is around a clash.
+//! An instance that the first side allows and the other does not: the least there is around a counterexample.
 
 use charter_source::{Files, Limits, Location, Overlay, Place, QName, ns};
 
 use super::pairs::{Anywhere, forms};
 use super::wild::{ELSEWHERE, unheard_of};
 use super::words::{Wanted, Word};
-use super::{Clash, EFFORT_OF_BYTE, Edge, Inclusion, Judged, Kind, Outcome, Pair};
+use super::{Assessment, Counterexample, EFFORT_OF_BYTE, Edge, Inclusion, Kind, Outcome, Pair};
 use crate::engine::{ContentKind, Engine};
 use crate::sample::{
-    Element, Familiar, Generator, Node, PENDING, Sampler, Size, Text, to_fragment, typical_values,
+    Element, Generator, Node, PENDING, Sampler, SenderHabits, Size, Text, to_fragment, typical_values,
 };
 use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
 
@@ -16,9 +16,9 @@ use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
 const MOST_TRIED: u64 = 60;
 
 /// The way from an element to a pair below it.
-pub type Way = [(Pair, Edge)];
+pub type Route = [(Pair, Edge)];
 
-/// An instance that shows a clash.
+/// An instance that shows a counterexample.
 #[derive(Debug, Clone)]
 pub struct Witness {
     /// The instance as it is written: the places in what is wrong are places in it.
@@ -30,49 +30,55 @@ pub struct Witness {
 }
 
 impl Inclusion<'_> {
-    /// An instance that shows a clash at the end of a way down from an element of that name, judged by both sides:
+    /// An instance that shows a counterexample at the end of a way down from an element of that name, judged by both sides:
     /// the first side finds nothing wrong with it, and the other does, unless it only means something else there.
     ///
     /// `way` holds each pair on the way with the edge that leads on; `end` is the last pair.
-    pub fn witness(&self, name: &QName, way: &Way, end: Pair, clash: &Clash) -> Option<Witness> {
-        self.found(way, end, clash, self.candidates(name, way, end, clash, None))
+    pub fn witness(
+        &self,
+        name: &QName,
+        way: &Route,
+        end: Pair,
+        counterexample: &Counterexample,
+    ) -> Option<Witness> {
+        self.found(way, end, counterexample, self.candidates(name, way, end, counterexample, None))
     }
 
     /// The same, of what is familiar, the element around it included, as far as the first side leaves a choice.
     pub fn familiar_witness(
         &self,
         name: &QName,
-        way: &Way,
+        way: &Route,
         end: Pair,
-        clash: &Clash,
-        familiar: &Familiar,
+        counterexample: &Counterexample,
+        habits: &SenderHabits,
     ) -> Option<Witness> {
-        let tried = self.candidates(name, way, end, clash, Some(familiar));
-        self.found(way, end, clash, tried).or_else(|| self.witness(name, way, end, clash))
+        let tried = self.candidates(name, way, end, counterexample, Some(habits));
+        self.found(way, end, counterexample, tried).or_else(|| self.witness(name, way, end, counterexample))
     }
 
     fn found(
         &self,
-        way: &Way,
+        way: &Route,
         end: Pair,
-        clash: &Clash,
+        counterexample: &Counterexample,
         mut tried: impl Iterator<Item = Element>,
     ) -> Option<Witness> {
         let root = way.first().map_or(end, |(pair, _)| *pair);
-        tried.find_map(|element| self.proves(root, element, clash))
+        tried.find_map(|element| self.proves(root, element, counterexample))
     }
 
     fn candidates<'w>(
         &'w self,
         name: &'w QName,
-        way: &'w Way,
+        way: &'w Route,
         end: Pair,
-        clash: &'w Clash,
-        familiar: Option<&'w Familiar>,
+        counterexample: &'w Counterexample,
+        habits: Option<&'w SenderHabits>,
     ) -> impl Iterator<Item = Element> + 'w {
-        let turns = match &clash.kind {
+        let turns = match &counterexample.kind {
             Kind::Identity(_) => MOST_TRIED,
-            Kind::Judged => 5,
+            Kind::Assessment => 5,
             _ => 3,
         };
         let able = move |_: &u64| self.effort.get() > 0;
@@ -80,9 +86,9 @@ impl Inclusion<'_> {
             // What else stands there is the least, unless that is not enough.
             let size = if turn == turns - 1 { Size::Typical } else { Size::Least };
             let generator =
-                Generator::new(self.sub, size, turn == 1).within(self.encoded, 0).preferring(familiar);
-            let mut maker = Maker { inclusion: self, generator, clash, turn, around: None };
-            let inside = familiar.and_then(|familiar| familiar.below(&name.local));
+                Generator::new(self.sub, size, turn == 1).within(self.encoded, 0).preferring(habits);
+            let mut maker = Maker { inclusion: self, generator, counterexample, turn, around: None };
+            let inside = habits.and_then(|habits| habits.below(&name.local));
             let mut element = maker.element(name, way, end, inside)?;
             maker.generator.point_references(&mut element).ok()?;
             Some(element)
@@ -90,7 +96,7 @@ impl Inclusion<'_> {
     }
 
     /// Judges an instance by both sides.
-    fn proves(&self, root: Pair, element: Element, clash: &Clash) -> Option<Witness> {
+    fn proves(&self, root: Pair, element: Element, counterexample: &Counterexample) -> Option<Witness> {
         let (sub, sup) = assessed(root)?;
         let text = to_fragment(&element, &|_| None);
         if !self.spend(EFFORT_OF_BYTE * text.len() as u64) {
@@ -112,17 +118,17 @@ impl Inclusion<'_> {
         if !refused.is_valid() && !refused.is_refused() {
             return None;
         }
-        let misread = clash.weight() != super::Weight::Refused;
+        let misread = counterexample.weight() != super::Weight::Refused;
         if misread != refused.is_valid() {
             return None;
         }
-        let ignorable = self.is_ignorable(root, element, clash);
+        let ignorable = self.is_ignorable(root, element, counterexample);
         Some(Witness { text, refused, ignorable })
     }
 
     /// Whether the other side accepts an instance from which everything is left out that it does not know.
-    fn is_ignorable(&self, root: Pair, mut element: Element, clash: &Clash) -> bool {
-        match &clash.kind {
+    fn is_ignorable(&self, root: Pair, mut element: Element, counterexample: &Counterexample) -> bool {
+        match &counterexample.kind {
             Kind::Unexpected { name, new: true, .. } => {
                 without(&mut element, &|child| child.name != *name, &|_| true);
             }
@@ -143,15 +149,15 @@ impl Inclusion<'_> {
 
 /// How the two sides judge the element at a pair; `None` for a side that never accepts it.
 fn assessed(pair: Pair) -> Option<(Assess, Option<Assess>)> {
-    let assess = |judged: Judged| match judged {
-        Judged::Element(id) => Some(Assess::By(id)),
-        Judged::Type(id) => Some(Assess::As(id)),
-        Judged::Skipped => Some(Assess::As(Builtin::AnyType.id())),
-        Judged::Unknown => None,
+    let assess = |judged: Assessment| match judged {
+        Assessment::Element(id) => Some(Assess::By(id)),
+        Assessment::Type(id) => Some(Assess::As(id)),
+        Assessment::Skipped => Some(Assess::As(Builtin::AnyType.id())),
+        Assessment::Unknown => None,
     };
     Some(match pair {
         Pair::Elements(sub, sup) => (assess(sub)?, assess(sup)),
-        Pair::Standing(sub, sup) => (Assess::As(sub.ty), Some(Assess::As(sup.ty))),
+        Pair::Declared(sub, sup) => (Assess::As(sub.ty), Some(Assess::As(sup.ty))),
         Pair::Types(sub, sup) => (Assess::As(sub), Some(Assess::As(sup))),
         Pair::Wild(_) => return None,
     })
@@ -160,11 +166,11 @@ fn assessed(pair: Pair) -> Option<(Assess, Option<Assess>)> {
 struct Maker<'w, 'e> {
     inclusion: &'w Inclusion<'e>,
     generator: Generator<'w>,
-    clash: &'w Clash,
+    counterexample: &'w Counterexample,
     /// Which of several ways to make it.
     turn: u64,
     /// What is preferred around the element being made; the generator has what is preferred within it.
-    around: Option<&'w Familiar>,
+    around: Option<&'w SenderHabits>,
 }
 
 impl<'w> Maker<'w, '_> {
@@ -172,18 +178,18 @@ impl<'w> Maker<'w, '_> {
     fn element(
         &mut self,
         name: &QName,
-        way: &Way,
+        way: &Route,
         end: Pair,
-        inside: Option<&'w Familiar>,
+        inside: Option<&'w SenderHabits>,
     ) -> Option<Element> {
-        let before = (self.around, self.generator.familiar);
-        (self.around, self.generator.familiar) = (before.1, inside);
+        let before = (self.around, self.generator.habits);
+        (self.around, self.generator.habits) = (before.1, inside);
         let made = self.led(name, way, end);
-        (self.around, self.generator.familiar) = before;
+        (self.around, self.generator.habits) = before;
         made
     }
 
-    fn led(&mut self, name: &QName, way: &Way, end: Pair) -> Option<Element> {
+    fn led(&mut self, name: &QName, way: &Route, end: Pair) -> Option<Element> {
         let mut element = Element::new(name.clone());
         let mut way = way;
         let (mut types, mut declared) = (None, None);
@@ -191,7 +197,7 @@ impl<'w> Maker<'w, '_> {
             // Between a type and what its wildcards let in there is a pair that is about neither.
             match pair {
                 Pair::Types(ty, _) => types = Some((*ty, *pair)),
-                Pair::Elements(Judged::Element(id), _) => declared = Some(*id),
+                Pair::Elements(Assessment::Element(id), _) => declared = Some(*id),
                 _ => {}
             }
             match edge {
@@ -204,8 +210,8 @@ impl<'w> Maker<'w, '_> {
             }
             way = rest;
         }
-        self.clashing(&mut element, end)?;
-        if let (Some(id), Kind::Value(_)) = (declared, &self.clash.kind)
+        self.counterexampleing(&mut element, end)?;
+        if let (Some(id), Kind::Value(_)) = (declared, &self.counterexample.kind)
             && let Some(ValueConstraint::Fixed(fixed)) =
                 self.inclusion.sub.schemas.elements[id].value.as_deref()
         {
@@ -235,14 +241,14 @@ impl<'w> Maker<'w, '_> {
         &mut self,
         element: &mut Element,
         (ty, pair): (TypeId, Pair),
-        (child, judged, at): (&QName, Judged, Option<u32>),
-        rest: &Way,
+        (child, judged, at): (&QName, Assessment, Option<u32>),
+        rest: &Route,
         end: Pair,
     ) -> Option<()> {
         let inclusion = self.inclusion;
-        let word = match (at, self.generator.familiar) {
+        let word = match (at, self.generator.habits) {
             (Some(_), None) => inclusion.completed(ty, &inclusion.outcome(pair).trail, at)?,
-            (_, familiar) => inclusion.holding(ty, &Wanted::Element(child, judged), familiar)?,
+            (_, habits) => inclusion.holding(ty, &Wanted::Element(child, judged), habits)?,
         };
         self.attributes(element, ty)?;
         let below = (rest, end);
@@ -255,7 +261,7 @@ impl<'w> Maker<'w, '_> {
     }
 
     /// Gives an element the children of a sequence; the one that it is about is made by the rest of the way.
-    fn children(&mut self, element: &mut Element, word: &Word, below: Option<&(&Way, Pair)>) -> Option<()> {
+    fn children(&mut self, element: &mut Element, word: &Word, below: Option<&(&Route, Pair)>) -> Option<()> {
         for (at, (name, judged)) in word.elements.iter().enumerate() {
             let child = match below {
                 Some((rest, end)) if word.at == Some(at) => {
@@ -270,36 +276,36 @@ impl<'w> Maker<'w, '_> {
     }
 
     /// What is preferred within a child.
-    fn within(&self, name: &QName, judged: Judged) -> Option<&'w Familiar> {
-        let familiar = self.generator.familiar?;
+    fn within(&self, name: &QName, judged: Assessment) -> Option<&'w SenderHabits> {
+        let habits = self.generator.habits?;
         // The members of arrays have no part in the paths of what is sent.
-        let is_member = matches!(judged, Judged::Type(_)) && !familiar.knows(&name.local);
-        if is_member { Some(familiar) } else { familiar.below(&name.local) }
+        let is_member = matches!(judged, Assessment::Type(_)) && !habits.knows(&name.local);
+        if is_member { Some(habits) } else { habits.below(&name.local) }
     }
 
     /// What an element is by its declaration alone, in the place of the one being made.
-    fn instead(&mut self, name: &QName, judged: Judged) -> Option<Element> {
-        let inside = self.generator.familiar;
-        self.generator.familiar = self.around;
+    fn instead(&mut self, name: &QName, judged: Assessment) -> Option<Element> {
+        let inside = self.generator.habits;
+        self.generator.habits = self.around;
         let made = self.least(name, judged);
-        self.generator.familiar = inside;
+        self.generator.habits = inside;
         made
     }
 
     /// The least element of a name.
-    fn least(&mut self, name: &QName, judged: Judged) -> Option<Element> {
+    fn least(&mut self, name: &QName, judged: Assessment) -> Option<Element> {
         match judged {
-            Judged::Element(id) => self.generator.element(id, "").ok(),
-            Judged::Type(ty) => {
+            Assessment::Element(id) => self.generator.element(id, "").ok(),
+            Assessment::Type(ty) => {
                 let mut element = Element::new(name.clone());
-                let around = self.generator.familiar;
-                self.generator.familiar = self.within(name, judged);
+                let around = self.generator.habits;
+                self.generator.habits = self.within(name, judged);
                 let filled = self.filled(&mut element, ty);
-                self.generator.familiar = around;
+                self.generator.habits = around;
                 filled.map(|()| element)
             }
-            Judged::Skipped => Some(Element::new(name.clone())),
-            Judged::Unknown => None,
+            Assessment::Skipped => Some(Element::new(name.clone())),
+            Assessment::Unknown => None,
         }
     }
 
@@ -315,11 +321,11 @@ impl<'w> Maker<'w, '_> {
         self.generator.fill_named(element, ty, &name, "", Place::default()).ok()
     }
 
-    /// The element where the clash is.
-    fn clashing(&mut self, element: &mut Element, end: Pair) -> Option<()> {
+    /// The element where the counterexample is.
+    fn counterexampleing(&mut self, element: &mut Element, end: Pair) -> Option<()> {
         match end {
             Pair::Elements(sub, _) => self.declared(element, sub),
-            Pair::Standing(sub, _) => match self.clash.kind {
+            Pair::Declared(sub, _) => match self.counterexample.kind {
                 Kind::TypeName(ty) => {
                     self.say_type(element, ty);
                     self.filled(element, ty)
@@ -334,19 +340,19 @@ impl<'w> Maker<'w, '_> {
         }
     }
 
-    /// A clash of declarations.
-    fn declared(&mut self, element: &mut Element, judged: Judged) -> Option<()> {
+    /// A counterexample of declarations.
+    fn declared(&mut self, element: &mut Element, judged: Assessment) -> Option<()> {
         let inclusion = self.inclusion;
         let ty = match judged {
-            Judged::Element(id) => inclusion.sub.schemas.element_type(id),
-            Judged::Type(ty) => ty,
-            Judged::Skipped => return self.unjudged(element),
-            Judged::Unknown => return None,
+            Assessment::Element(id) => inclusion.sub.schemas.element_type(id),
+            Assessment::Type(ty) => ty,
+            Assessment::Skipped => return self.unjudged(element),
+            Assessment::Unknown => return None,
         };
-        match &self.clash.kind {
+        match &self.counterexample.kind {
             Kind::Nil => {
                 // What has a fixed value can only say that it is not nil.
-                let Judged::Element(id) = judged else { return None };
+                let Assessment::Element(id) = judged else { return None };
                 let fixed = matches!(
                     inclusion.sub.schemas.elements[id].value.as_deref(),
                     Some(ValueConstraint::Fixed(_))
@@ -390,8 +396,8 @@ impl<'w> Maker<'w, '_> {
     }
 
     /// Instances in which what repeats is the same each time, so that nothing is unique.
-    fn repeating(&mut self, element: &mut Element, judged: Judged) -> Option<()> {
-        let Judged::Element(id) = judged else { return None };
+    fn repeating(&mut self, element: &mut Element, judged: Assessment) -> Option<()> {
+        let Assessment::Element(id) = judged else { return None };
         let size = match self.turn / 2 {
             0 => Size::Least,
             1 => Size::Typical,
@@ -406,27 +412,27 @@ impl<'w> Maker<'w, '_> {
         Some(())
     }
 
-    /// The children that lead to the clash, where elements have no place or are missing.
+    /// The children that lead to the counterexample, where elements have no place or are missing.
     fn reaching(&self, sub: TypeId, outcome: &Outcome) -> Option<Word> {
         let inclusion = self.inclusion;
-        let Some(familiar) = self.generator.familiar else {
-            return inclusion.completed(sub, &outcome.trail, self.clash.at);
+        let Some(habits) = self.generator.habits else {
+            return inclusion.completed(sub, &outcome.trail, self.counterexample.at);
         };
-        // What comes before the clash may go another way than where it was found.
-        let passed = self.clash.at.and_then(|at| outcome.trail.get(at as usize));
+        // What comes before the counterexample may go another way than where it was found.
+        let passed = self.counterexample.at.and_then(|at| outcome.trail.get(at as usize));
         let wanted = passed.map_or(Wanted::Anything, |passed| Wanted::Element(&passed.name, passed.judged));
-        inclusion.holding(sub, &wanted, Some(familiar))
+        inclusion.holding(sub, &wanted, Some(habits))
     }
 
-    /// A clash of types.
+    /// A counterexample of types.
     fn typed(&mut self, element: &mut Element, sub: TypeId, sup: TypeId, outcome: &Outcome) -> Option<()> {
         let inclusion = self.inclusion;
         let text = |element: &mut Element, value: &str| element.children.push(Node::Text(value_of(value)));
-        if let Some((name, item, count)) = inclusion.array_members(sub, sup, &self.clash.kind) {
-            let elements = vec![(name, Judged::Type(item)); count as usize];
+        if let Some((name, item, count)) = inclusion.array_members(sub, sup, &self.counterexample.kind) {
+            let elements = vec![(name, Assessment::Type(item)); count as usize];
             return self.children(element, &Word { elements, at: None }, None);
         }
-        match &self.clash.kind {
+        match &self.counterexample.kind {
             Kind::Value(value) => {
                 self.attributes(element, sub)?;
                 text(element, value);
@@ -438,7 +444,7 @@ impl<'w> Maker<'w, '_> {
             Kind::Unexpected { .. } | Kind::Missing { .. } | Kind::Renamed { .. } => {
                 self.attributes(element, sub)?;
                 if inclusion.sub.schemas.is_any(sub) {
-                    let Kind::Unexpected { name, .. } = &self.clash.kind else { return None };
+                    let Kind::Unexpected { name, .. } = &self.counterexample.kind else { return None };
                     element.children.push(Node::Element(Element::new(name.clone())));
                     return Some(());
                 }
@@ -453,8 +459,7 @@ impl<'w> Maker<'w, '_> {
                 self.attributes(element, sub)?;
                 if inclusion.sub.content_kind(sub) == ContentKind::Mixed && self.turn == 0 {
                     text(element, "Some text.");
-                } else if let Some(word) = inclusion.holding(sub, &Wanted::Something, self.generator.familiar)
-                {
+                } else if let Some(word) = inclusion.holding(sub, &Wanted::Something, self.generator.habits) {
                     self.children(element, &word, None)?;
                 }
             }

@@ -7,22 +7,22 @@ use charter_source::{Map, QName, Set};
 
 use super::content::{MOST_WORK, ROOM};
 use super::wild::{ELSEWHERE, unheard_of};
-use super::{EFFORT_OF_STEP, Inclusion, Judged, Passed, let_in};
+use super::{Assessment, EFFORT_OF_STEP, Inclusion, Passed, let_in};
 use crate::TypeId;
 use crate::engine::{Leaf, Walk};
-use crate::sample::Familiar;
+use crate::sample::SenderHabits;
 
 /// Places in a model that are looked at.
 const MOST: usize = 200_000;
 
 /// A sequence of elements, and which of them it is about.
 pub(super) struct Word {
-    pub elements: Vec<(QName, Judged)>,
+    pub elements: Vec<(QName, Assessment)>,
     pub at: Option<usize>,
 }
 
 /// A step of the search: the one before it, the element that leads on, and whether what is wanted is there.
-type Step = (Option<usize>, Option<(QName, Judged)>, bool);
+type Step = (Option<usize>, Option<(QName, Assessment)>, bool);
 
 /// What a sequence must hold.
 pub(super) enum Wanted<'w> {
@@ -31,7 +31,7 @@ pub(super) enum Wanted<'w> {
     /// Some element.
     Something,
     /// An element of that name, judged so.
-    Element(&'w QName, Judged),
+    Element(&'w QName, Assessment),
 }
 
 impl Inclusion<'_> {
@@ -48,27 +48,27 @@ impl Inclusion<'_> {
         self.word(ty, prefix, &Wanted::Anything, None)
     }
 
-    /// The shortest sequence with what is wanted: of `familiar` names, as far as there is a choice.
+    /// The shortest sequence with what is wanted: of `habits` names, as far as there is a choice.
     pub(super) fn holding(
         &self,
         ty: TypeId,
         wanted: &Wanted<'_>,
-        familiar: Option<&Familiar>,
+        habits: Option<&SenderHabits>,
     ) -> Option<Word> {
-        self.word(ty, Vec::new(), wanted, familiar)
+        self.word(ty, Vec::new(), wanted, habits)
     }
 
     fn word(
         &self,
         ty: TypeId,
-        prefix: Vec<(QName, Judged)>,
+        prefix: Vec<(QName, Assessment)>,
         wanted: &Wanted<'_>,
-        familiar: Option<&Familiar>,
+        habits: Option<&SenderHabits>,
     ) -> Option<Word> {
         if self.encoded
             && let Some(array) = self.sub.encoded_array(ty)
         {
-            let member = (array.member, Judged::Type(array.item));
+            let member = (array.member, Assessment::Type(array.item));
             let count = match wanted {
                 Wanted::Anything => array.occurs.min,
                 _ => array.occurs.min.max(1),
@@ -79,7 +79,7 @@ impl Inclusion<'_> {
             let mut elements = prefix;
             match wanted {
                 Wanted::Element(name, judged) => elements.push(((*name).clone(), *judged)),
-                Wanted::Something => elements.push((unheard_of(ELSEWHERE), Judged::Skipped)),
+                Wanted::Something => elements.push((unheard_of(ELSEWHERE), Assessment::Skipped)),
                 Wanted::Anything => {}
             }
             let at = elements.len().checked_sub(1);
@@ -133,7 +133,7 @@ impl Inclusion<'_> {
                             }
                             _ => true,
                         };
-                    let is_strange = familiar.is_some_and(|familiar| !familiar.knows(&name.local));
+                    let is_strange = habits.is_some_and(|habits| !habits.knows(&name.local));
                     let cost = (strange + usize::from(is_strange), length + 1);
                     let known = seen.entry((next.key(), now)).or_insert((usize::MAX, 0));
                     if cost < *known {
@@ -149,7 +149,7 @@ impl Inclusion<'_> {
     }
 
     /// The elements that a leaf stands for, as far as they are needed.
-    fn ways(&self, leaf: Leaf<'_>, wanted: &Wanted<'_>) -> Vec<(QName, Judged)> {
+    fn ways(&self, leaf: Leaf<'_>, wanted: &Wanted<'_>) -> Vec<(QName, Assessment)> {
         match leaf {
             Leaf::Element(id) => self.standing_there(id),
             Leaf::Any(wildcard) => {
@@ -166,7 +166,7 @@ impl Inclusion<'_> {
 }
 
 /// The sequence that leads to a step, and in it the first element that was wanted, or the last of the prefix.
-fn spelled(prefix: Vec<(QName, Judged)>, about: Option<usize>, steps: &[Step], end: usize) -> Word {
+fn spelled(prefix: Vec<(QName, Assessment)>, about: Option<usize>, steps: &[Step], end: usize) -> Word {
     let mut tail = Vec::new();
     let mut found = None;
     let mut here = Some(end);

@@ -119,16 +119,16 @@ impl Pattern {
 
     /// Whether the text, as a whole, matches one of the patterns. One that would take too long to find out is let pass.
     pub fn matches(&self, text: &str) -> bool {
-        self.judged(text, MOST_STEPS).0.unwrap_or(true)
+        self.assessment(text, MOST_STEPS).0.unwrap_or(true)
     }
 
     /// The same with so many steps to spare for what is an effort; `None` if that takes more. Then the steps that it took.
-    pub(crate) fn judged(&self, text: &str, spare: u64) -> (Option<bool>, u64) {
+    pub(crate) fn assessment(&self, text: &str, spare: u64) -> (Option<bool>, u64) {
         match &self.machine {
             Machine::Bytes(regex) => (Some(regex.is_match(Input::new(text).anchored(Anchored::Yes))), 0),
             Machine::Characters(wide) => {
                 let easy = EASY * (text.len() as u64 + 1);
-                let (found, steps) = wide.judged(text, easy.saturating_add(spare.min(MOST_STEPS)));
+                let (found, steps) = wide.assessment(text, easy.saturating_add(spare.min(MOST_STEPS)));
                 (found, steps.saturating_sub(easy))
             }
         }
@@ -286,13 +286,13 @@ mod tests {
     fn an_effort_is_counted_and_ends_with_what_there_is_to_spare() {
         let heavy = Pattern::new(["([ab]?){20000}c?"]).unwrap();
         let text = "ab".repeat(5_000);
-        let (found, steps) = heavy.judged(&text, MOST_STEPS);
+        let (found, steps) = heavy.assessment(&text, MOST_STEPS);
         assert!(found.is_none() && steps >= MOST_STEPS, "{found:?} {steps}");
-        assert_eq!(heavy.judged("ab", MOST_STEPS).0, Some(true));
-        assert_eq!(heavy.judged("abd", MOST_STEPS).0, Some(false));
+        assert_eq!(heavy.assessment("ab", MOST_STEPS).0, Some(true));
+        assert_eq!(heavy.assessment("abd", MOST_STEPS).0, Some(false));
         // What is no effort costs nothing, however long the text is.
         let plain = Pattern::new(["[a-c]{1,20000}"]).unwrap();
-        assert_eq!(plain.judged(&"abc".repeat(5_000), 0), (Some(true), 0));
-        assert_eq!(plain.judged(&"abc".repeat(7_000), 0), (Some(false), 0));
+        assert_eq!(plain.assessment(&"abc".repeat(5_000), 0), (Some(true), 0));
+        assert_eq!(plain.assessment(&"abc".repeat(7_000), 0), (Some(false), 0));
     }
 }

@@ -186,7 +186,7 @@ impl Wide {
     }
 
     /// Whether the text as a whole matches; `None` if that takes more than so many steps. Then the steps that it took.
-    pub fn judged(&self, text: &str, most: u64) -> (Option<bool>, u64) {
+    pub fn assessment(&self, text: &str, most: u64) -> (Option<bool>, u64) {
         let mut walk =
             Walk { wide: self, seen: vec![0u32; self.states.len()], waiting: Vec::new(), steps: 0 };
         walk.steps = self.states.len() as u64 / CLEARED;
@@ -284,7 +284,7 @@ mod tests {
             let pattern_itself = crate::Pattern::new([pattern]).unwrap();
             assert!(wide.bytes() < pattern_itself.bytes(), "{pattern}");
             for text in texts {
-                let (found, steps) = wide.judged(text, 1_000);
+                let (found, steps) = wide.assessment(text, 1_000);
                 assert_eq!(found, Some(pattern_itself.matches(text)), "{pattern} {text}");
                 assert!(steps < 200, "{pattern} {text}");
             }

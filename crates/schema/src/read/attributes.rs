@@ -3,7 +3,7 @@
 use charter_source::{Node, Place, QName, tag_place};
 
 use super::scope::{Scope, extent, value_of};
-use super::{Reader, annotation_in, parts};
+use super::{SchemaReader, annotation_in, parts};
 use crate::component::*;
 use crate::{AttributeId, Builtin, Wildcard};
 
@@ -15,7 +15,7 @@ pub(super) struct Attributes {
     pub any: Option<Box<Wildcard>>,
 }
 
-impl Reader<'_> {
+impl SchemaReader<'_> {
     pub(super) fn global_attribute(&mut self, scope: &Scope, node: Node<'_>) -> Option<AttributeId> {
         self.attribute_rules(scope, node, true);
         let (name, place) = self.global_name(scope, node)?;

@@ -3,11 +3,11 @@
 use charter_source::{Fault, Node, Place, QName, attribute_place, tag_place};
 
 use super::scope::{Scope, extent, is_true, value_of};
-use super::{Reader, annotation_in, parts};
+use super::{SchemaReader, annotation_in, parts};
 use crate::component::*;
 use crate::{Builtin, ElementId};
 
-impl Reader<'_> {
+impl SchemaReader<'_> {
     pub(super) fn global_element(&mut self, scope: &Scope, node: Node<'_>) -> Option<ElementId> {
         self.element_rules(scope, node, true);
         let (name, place) = self.global_name(scope, node)?;

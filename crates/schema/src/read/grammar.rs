@@ -54,7 +54,7 @@ enum Kind {
 
 /// What the value of an attribute must be.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Form {
+enum ValueKind {
     Text,
     Boolean,
     Name,
@@ -78,8 +78,8 @@ struct Slot {
 }
 
 /// The grammar of one kind.
-struct Entry {
-    attributes: &'static [(&'static str, Form)],
+struct Production {
+    attributes: &'static [(&'static str, ValueKind)],
     required: &'static [&'static str],
     content: &'static [Slot],
     /// The other way to fill it, for those that have one.
@@ -125,21 +125,21 @@ const FACETS: Slot = many(&[
     ("totalDigits", Kind::FixableFacet),
     ("fractionDigits", Kind::FixableFacet),
 ]);
-const FORM: Form = Form::Words(&["qualified", "unqualified"]);
-const TYPE_SET: Form = Form::Set(&["extension", "restriction"]);
-const ELEMENT_BLOCK: Form = Form::Set(&["extension", "restriction", "substitution"]);
-const SIMPLE_FINAL: Form = Form::Set(&["list", "union", "restriction"]);
-const SCHEMA_FINAL: Form = Form::Set(&["extension", "restriction", "list", "union"]);
-const PROCESS: Form = Form::Words(&["strict", "lax", "skip"]);
+const FORM: ValueKind = ValueKind::Words(&["qualified", "unqualified"]);
+const TYPE_SET: ValueKind = ValueKind::Set(&["extension", "restriction"]);
+const ELEMENT_BLOCK: ValueKind = ValueKind::Set(&["extension", "restriction", "substitution"]);
+const SIMPLE_FINAL: ValueKind = ValueKind::Set(&["list", "union", "restriction"]);
+const SCHEMA_FINAL: ValueKind = ValueKind::Set(&["extension", "restriction", "list", "union"]);
+const PROCESS: ValueKind = ValueKind::Words(&["strict", "lax", "skip"]);
 
 /// The grammar of a kind.
-fn entry(kind: Kind) -> &'static Entry {
+fn entry(kind: Kind) -> &'static Production {
     macro_rules! grammar {
-        ($($kind:pat => [$($name:literal $form:expr),*] needs [$($required:literal),*] holds [$($slot:expr),*] $(or [$($other:expr),*])?;)*) => {
+        ($($kind:pat => [$($name:literal $kind_of_value:expr),*] needs [$($required:literal),*] holds [$($slot:expr),*] $(or [$($other:expr),*])?;)*) => {
             match kind {
                 $($kind => {
-                    const ENTRY: &Entry = &Entry {
-                        attributes: &[$(($name, $form)),*],
+                    const ENTRY: &Production = &Production {
+                        attributes: &[$(($name, $kind_of_value)),*],
                         required: &[$($required),*],
                         content: &[$($slot),*],
                         instead: &[$($($other),*)?],
@@ -149,7 +149,7 @@ fn entry(kind: Kind) -> &'static Entry {
             }
         };
     }
-    use Form::*;
+    use ValueKind::*;
     grammar! {
         Kind::Schema => ["targetNamespace" Uri, "version" Text, "elementFormDefault" FORM, "attributeFormDefault" FORM,
                 "blockDefault" ELEMENT_BLOCK, "finalDefault" SCHEMA_FINAL] needs []
@@ -285,14 +285,16 @@ impl Grammar<'_> {
         self.children(node, slots);
     }
 
-    fn attributes(&mut self, node: Node<'_>, entry: &Entry) {
+    fn attributes(&mut self, node: Node<'_>, entry: &Production) {
         for attribute in node.attributes() {
             let place = attribute_place(self.file, &attribute);
             let name = attribute.name();
             match attribute.namespace() {
                 None => match (entry.attributes.iter().find(|known| known.0 == name), name) {
-                    (Some((_, form)), _) => self.value(*form, name, attribute.value(), place),
-                    (None, "id") => self.value(Form::Id, name, attribute.value(), place),
+                    (Some((_, kind_of_value)), _) => {
+                        self.value(*kind_of_value, name, attribute.value(), place)
+                    }
+                    (None, "id") => self.value(ValueKind::Id, name, attribute.value(), place),
                     (None, _) => self.unknown_attribute(node, name, entry, place),
                 },
                 Some(ns::XSD) => {
@@ -314,7 +316,13 @@ impl Grammar<'_> {
         }
     }
 
-    fn unknown_attribute(&mut self, node: Node<'_>, name: &str, entry: &Entry, place: charter_source::Place) {
+    fn unknown_attribute(
+        &mut self,
+        node: Node<'_>,
+        name: &str,
+        entry: &Production,
+        place: charter_source::Place,
+    ) {
         let element = node.tag_name().name();
         if LATER.contains(&name) {
             let message = format!("the attribute {name} is of XML Schema 1.1");
@@ -334,33 +342,33 @@ impl Grammar<'_> {
         self.say("schema-attribute", place, message, help);
     }
 
-    fn value(&mut self, form: Form, name: &str, value: &str, place: charter_source::Place) {
+    fn value(&mut self, kind_of_value: ValueKind, name: &str, value: &str, place: charter_source::Place) {
         let trimmed = value.trim_ascii();
         let is_count = |text: &str| count(text).is_some();
-        let (fine, help): (bool, String) = match form {
-            Form::Text => (true, String::new()),
-            Form::Boolean => (is_lexical(Builtin::Boolean, trimmed), "write true or false".into()),
-            Form::Name => {
+        let (fine, help): (bool, String) = match kind_of_value {
+            ValueKind::Text => (true, String::new()),
+            ValueKind::Boolean => (is_lexical(Builtin::Boolean, trimmed), "write true or false".into()),
+            ValueKind::Name => {
                 if !is_ncname(trimmed) {
                     let help = "begin with a letter or _, go on with letters, digits, -, _ and .";
                     self.say("name-syntax", place, format!("\"{trimmed}\" is not a name"), help);
                 }
                 return;
             }
-            Form::QName => {
+            ValueKind::QName => {
                 (is_lexical(Builtin::QName, trimmed), "write a name, with its prefix if it has one".into())
             }
-            Form::QNames => (
+            ValueKind::QNames => (
                 trimmed.split_ascii_whitespace().all(|name| is_lexical(Builtin::QName, name)),
                 "write names with spaces between them".into(),
             ),
-            Form::Count => (is_count(trimmed), "write a whole number from 0".into()),
-            Form::MaxCount => (
+            ValueKind::Count => (is_count(trimmed), "write a whole number from 0".into()),
+            ValueKind::MaxCount => (
                 trimmed == "unbounded" || is_count(trimmed),
                 "write a whole number from 0, or unbounded".into(),
             ),
-            Form::Uri => (is_lexical(Builtin::AnyUri, trimmed), "write a URI".into()),
-            Form::Id => {
+            ValueKind::Uri => (is_lexical(Builtin::AnyUri, trimmed), "write a URI".into()),
+            ValueKind::Id => {
                 if !self.ids.insert(trimmed.to_owned()) {
                     let message = format!("the id \"{trimmed}\" stands twice in this document");
                     self.say("schema-attribute", place, message, "give each element an id of its own");
@@ -368,16 +376,16 @@ impl Grammar<'_> {
                 }
                 (is_ncname(trimmed), "write a name".into())
             }
-            Form::Words(words) => (
+            ValueKind::Words(words) => (
                 words.contains(&trimmed) || (is_count(trimmed) && same_count(words, trimmed)),
                 format!("write {}", words.join(" or ")),
             ),
-            Form::Set(words) => {
+            ValueKind::Set(words) => {
                 let fine =
                     trimmed == "#all" || trimmed.split_ascii_whitespace().all(|word| words.contains(&word));
                 (fine, format!("write #all, or any of {}", words.join(", ")))
             }
-            Form::Namespaces => {
+            ValueKind::Namespaces => {
                 let item = |word: &str| {
                     matches!(word, "##targetNamespace" | "##local")
                         || (!word.starts_with("##") && is_lexical(Builtin::AnyUri, word))
@@ -388,7 +396,7 @@ impl Grammar<'_> {
             }
         };
         if !fine {
-            let rule = if matches!(form, Form::Count | Form::MaxCount) {
+            let rule = if matches!(kind_of_value, ValueKind::Count | ValueKind::MaxCount) {
                 "schema-occurs"
             } else {
                 "schema-attribute"

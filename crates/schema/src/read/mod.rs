@@ -25,7 +25,7 @@ use scope::Scope;
 const LARGE_DOCUMENT: usize = 256 << 10;
 
 /// Fills a [`Schemas`] from the documents that belong to it.
-pub(crate) struct Reader<'f> {
+pub(crate) struct SchemaReader<'f> {
     files: &'f Files,
     redefinitions: redefine::Redefinitions,
     set: Schemas,
@@ -41,18 +41,18 @@ struct Task {
 impl Schemas {
     /// Reads the schemas at the given elements and those they include or import, and resolves all references.
     pub fn read(files: &Files, roots: impl IntoIterator<Item = (FileId, charter_source::NodeId)>) -> Schemas {
-        let mut schemas = Reader::read_all(files, roots);
+        let mut schemas = SchemaReader::read_all(files, roots);
         crate::resolve::resolve(&mut schemas);
         schemas
     }
 }
 
-impl<'f> Reader<'f> {
+impl<'f> SchemaReader<'f> {
     pub(crate) fn read_all(
         files: &'f Files,
         roots: impl IntoIterator<Item = (FileId, charter_source::NodeId)>,
     ) -> Schemas {
-        let mut reader = Reader { files, redefinitions: Default::default(), set: Schemas::default() };
+        let mut reader = SchemaReader { files, redefinitions: Default::default(), set: Schemas::default() };
         reader.add_builtins();
         let mut tasks: VecDeque<Task> =
             roots.into_iter().map(|(file, node)| Task { file, node, lent: None }).collect();

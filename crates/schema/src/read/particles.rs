@@ -3,12 +3,12 @@
 use charter_source::{Node, tag_place};
 
 use super::scope::{Scope, extent};
-use super::{Reader, parts};
+use super::{SchemaReader, parts};
 use crate::component::{Owner, Ref};
 use crate::particle::{Compositor, Particle, Term};
 use crate::{GroupDef, ParticleId};
 
-impl Reader<'_> {
+impl SchemaReader<'_> {
     /// The particle that an element of a content model writes; `None` if it is not one, or has no name.
     pub(super) fn particle(&mut self, scope: &Scope, node: Node<'_>, owner: Owner) -> Option<ParticleId> {
         let term = match node.tag_name().name() {

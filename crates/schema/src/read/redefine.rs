@@ -3,7 +3,7 @@
 
 use charter_source::{Fault, Node, Place, QName, elements, ns};
 
-use super::Reader;
+use super::SchemaReader;
 use super::scope::Scope;
 use crate::set::Names;
 use crate::{Arena, Id, Occurs};
@@ -48,7 +48,7 @@ impl Redefinitions {
     }
 }
 
-impl Reader<'_> {
+impl SchemaReader<'_> {
     /// Reads the components of a redefine element.
     pub(super) fn redefine(&mut self, scope: &Scope, node: Node<'_>) {
         for child in elements(node).filter(|child| child.tag_name().namespace() == Some(ns::XSD)) {

@@ -4,9 +4,9 @@
 use charter_source::{Fault, Import, ImportKind, Node, attribute_place, ns, tag_place};
 
 use super::scope::Scope;
-use super::{Reader, parts};
+use super::{SchemaReader, parts};
 
-impl Reader<'_> {
+impl SchemaReader<'_> {
     pub(super) fn say(
         &mut self,
         rule: &'static str,

@@ -6,7 +6,7 @@ use charter_source::{
     Fault, FileId, Interner, Node, Place, first_qname, ns, qname_tokens, resolve_qname, tag_place,
 };
 
-use super::Reader;
+use super::SchemaReader;
 use crate::component::{DerivationSet, Ref, ValueConstraint};
 use crate::particle::Occurs;
 use crate::wildcard::{NamespaceConstraint, Process, Wildcard};
@@ -97,7 +97,7 @@ pub(super) fn value_of(node: Node<'_>) -> Option<Box<ValueConstraint>> {
     node.attribute("fixed").map(|value| ValueConstraint::Fixed(value.to_owned())).or(default).map(Box::new)
 }
 
-impl Reader<'_> {
+impl SchemaReader<'_> {
     /// The references that the tokens of an attribute make. One whose prefix is not declared is a fault, and
     /// has neither name nor target.
     pub(super) fn references<T>(&mut self, scope: &Scope, node: Node<'_>, attribute: &str) -> Vec<Ref<T>> {

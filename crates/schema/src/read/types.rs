@@ -4,12 +4,12 @@ use charter_source::{Node, Place, QName, attribute_place, tag_place};
 
 use super::attributes::Attributes;
 use super::scope::{Scope, extent, is_true};
-use super::{Reader, annotation_in, parts};
+use super::{SchemaReader, annotation_in, parts};
 use crate::component::*;
 use crate::facet::{Facet, FacetKind};
 use crate::{Builtin, TypeId};
 
-impl Reader<'_> {
+impl SchemaReader<'_> {
     pub(super) fn global_type(&mut self, scope: &Scope, node: Node<'_>) -> Option<TypeId> {
         let (name, place) = self.global_name(scope, node)?;
         let id = self.type_def(scope, node, Some(name.clone()), place, Owner::Schema);

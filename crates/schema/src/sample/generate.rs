@@ -4,7 +4,7 @@ use charter_source::{Place, QName, ns};
 use fastrand::Rng;
 
 use super::values::{Hint, Values};
-use super::{Element, Familiar, Node, SampleError, Size, Text};
+use super::{Element, Node, SampleError, SenderHabits, Size, Text};
 use crate::engine::{ContentKind, EncodedArray, Engine};
 use crate::{
     Builtin, Compositor, ElementId, NamespaceConstraint, Occurs, Owner, ParticleId, Process, Schemas, Term,
@@ -42,7 +42,7 @@ pub(crate) struct Generator<'e> {
     /// Whether arrays of the encoding of SOAP have members.
     pub(super) encoded: bool,
     /// What is preferred where there is a choice, within the element being made.
-    pub(crate) familiar: Option<&'e Familiar>,
+    pub(crate) habits: Option<&'e SenderHabits>,
 }
 
 impl<'e> Generator<'e> {
@@ -60,7 +60,7 @@ impl<'e> Generator<'e> {
             ids: Vec::new(),
             outermost: false,
             encoded: false,
-            familiar: None,
+            habits: None,
         }
     }
 
@@ -165,10 +165,10 @@ impl<'e> Generator<'e> {
 
     /// An element that nothing stands for.
     pub(super) fn itself(&mut self, id: ElementId, holder: &str) -> Result<Element, SampleError> {
-        let around = self.familiar;
-        self.familiar = around.and_then(|familiar| familiar.below(&self.schemas.elements[id].name.local));
+        let around = self.habits;
+        self.habits = around.and_then(|habits| habits.below(&self.schemas.elements[id].name.local));
         let made = self.inside(id, holder);
-        self.familiar = around;
+        self.habits = around;
         made
     }
 
@@ -518,8 +518,8 @@ pub(super) fn a_namespace(namespaces: &NamespaceConstraint) -> Option<&str> {
 fn reference(datatype: &crate::Datatype) -> Option<String> {
     let is_reference =
         |datatype: &crate::Datatype| datatype.builtin().is_some_and(|it| it.is_within(Builtin::IdRef));
-    match &datatype.form {
-        crate::Form::List(item) if is_reference(item) => {
+    match &datatype.variety {
+        crate::Variety::List(item) if is_reference(item) => {
             let count = datatype.length.or(datatype.min_length).unwrap_or(1).clamp(1, 100);
             Some(vec![PENDING; count as usize].join(" "))
         }
@@ -548,21 +548,21 @@ fn walk(element: &mut Element, each: &mut impl FnMut(&mut String) -> bool) -> bo
 
 impl<'e> Generator<'e> {
     /// Prefers what is familiar where there is a choice, within the element that is made next.
-    pub fn preferring(self, familiar: Option<&'e Familiar>) -> Self {
-        Generator { familiar, ..self }
+    pub fn preferring(self, habits: Option<&'e SenderHabits>) -> Self {
+        Generator { habits, ..self }
     }
 
     /// Whether an attribute of that name may be put in where it need not.
     pub(super) fn may_have(&self, attribute: &str) -> bool {
-        self.familiar.is_none_or(|familiar| familiar.knows(&format!("@{attribute}")))
+        self.habits.is_none_or(|habits| habits.knows(&format!("@{attribute}")))
     }
 
     /// Whether a particle holds an element with a familiar name; always, where no name is known.
     pub(super) fn is_familiar(&self, id: ParticleId) -> bool {
-        let Some(familiar) = self.familiar else { return true };
+        let Some(habits) = self.habits else { return true };
         if let Some(element) = self.schemas.particle_element(id) {
             let own = &self.schemas.elements[element].name.local;
-            return familiar.knows(own) || self.familiar_substitute(element).is_some();
+            return habits.knows(own) || self.familiar_substitute(element).is_some();
         }
         let group = self.schemas.particle_group(id);
         group.is_some_and(|(_, members)| members.iter().any(|member| self.is_familiar(*member)))
@@ -570,11 +570,11 @@ impl<'e> Generator<'e> {
 
     /// An element of a familiar name that may stand for one whose name is not familiar.
     pub(super) fn familiar_substitute(&self, id: ElementId) -> Option<ElementId> {
-        let familiar = self.familiar?;
-        if familiar.knows(&self.schemas.elements[id].name.local) {
+        let habits = self.habits?;
+        if habits.knows(&self.schemas.elements[id].name.local) {
             return None;
         }
-        let known = |member: &ElementId| familiar.knows(&self.schemas.elements[*member].name.local);
+        let known = |member: &ElementId| habits.knows(&self.schemas.elements[*member].name.local);
         self.standing(id).into_iter().find(known)
     }
 }

@@ -8,7 +8,7 @@ use std::sync::Arc;
 use charter_source::{Files, Limits, Location, Overlay, QName, Set, ns};
 
 use super::{Element, Node, SampleError, Sampler, Size, Text, to_document};
-use crate::engine::{Datatype, Engine, Form};
+use crate::engine::{Datatype, Engine, Variety};
 use crate::{Assess, Builtin, ElementId, Report, Wrong};
 
 /// Changes that are tried for one element declaration.
@@ -225,7 +225,7 @@ fn wrong_values(datatype: &Datatype, text: &str) -> Vec<String> {
         found.push(letters((most + 1) * unit));
         found.push("1".repeat(((most + 1) * unit).min(10_000) as usize));
     }
-    if let Form::List(item) = &datatype.form {
+    if let Variety::List(item) = &datatype.variety {
         let count = datatype.length.or(datatype.max_length).unwrap_or(0);
         let item =
             if item.builtin().is_some_and(|it| it.primitive() == Builtin::Decimal) { "1" } else { "S" };

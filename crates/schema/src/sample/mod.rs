@@ -3,8 +3,8 @@
 mod attributes;
 mod draw;
 mod error;
-mod familiar;
 mod generate;
+mod habits;
 mod hostile;
 mod sampler;
 mod size;
@@ -15,8 +15,8 @@ mod words;
 mod write;
 
 pub use error::SampleError;
-pub use familiar::Familiar;
 pub(crate) use generate::{Generator, PENDING};
+pub use habits::SenderHabits;
 pub use hostile::Hostile;
 pub use sampler::Sampler;
 pub use size::Size;

@@ -3,7 +3,7 @@
 use charter_source::{Files, Limits, Location, Overlay, Place};
 
 use super::generate::Generator;
-use super::{Element, Familiar, SampleError, Size, to_document};
+use super::{Element, SampleError, SenderHabits, Size, to_document};
 use crate::engine::Engine;
 use crate::{ElementId, TypeId};
 
@@ -14,13 +14,13 @@ pub struct Sampler<'e> {
     encoded: bool,
     /// How many values other samples of the same document have.
     before: usize,
-    familiar: Option<&'e Familiar>,
+    habits: Option<&'e SenderHabits>,
 }
 
 impl<'e> Sampler<'e> {
     /// A sampler for samples of that size.
     pub fn new(engine: &'e Engine<'e>, size: Size) -> Sampler<'e> {
-        Sampler { engine, size, encoded: false, before: 0, familiar: None }
+        Sampler { engine, size, encoded: false, before: 0, habits: None }
     }
 
     /// The same sampler for what is written by the encoding of SOAP: arrays have members there, whatever their content
@@ -36,8 +36,8 @@ impl<'e> Sampler<'e> {
 
     /// The same sampler for samples of what a sender is known to send, as far as the schemas leave a choice. It is about
     /// what stands in the element that a sample is made of.
-    pub fn preferring(self, familiar: Option<&'e Familiar>) -> Sampler<'e> {
-        Sampler { familiar, ..self }
+    pub fn preferring(self, habits: Option<&'e SenderHabits>) -> Sampler<'e> {
+        Sampler { habits, ..self }
     }
 
     /// A sample of a declared element.
@@ -96,7 +96,7 @@ impl<'e> Sampler<'e> {
     fn generator(&self, distinct: bool) -> Generator<'e> {
         Generator::new(self.engine, self.size, distinct)
             .within(self.encoded, self.before)
-            .preferring(self.familiar)
+            .preferring(self.habits)
     }
 
     fn is_valid(&self, element: &Element) -> bool {

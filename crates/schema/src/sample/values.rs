@@ -7,7 +7,7 @@ use fastrand::Rng;
 
 use super::{Text, draw, words};
 use crate::Builtin;
-use crate::engine::{Context, Datatype, Engine, ExampleOf, Form};
+use crate::engine::{Context, Datatype, Engine, ExampleOf, Variety};
 
 /// How deep lists and unions of each other are followed.
 const DEEPEST: usize = 200;
@@ -85,9 +85,9 @@ impl Values<'_> {
         let text = self.within(ty, hint, 0)?;
         // A name without a namespace may need that no default namespace is declared around it.
         let is_name = |ty: &Datatype| matches!(ty.builtin().map(Builtin::primitive), Some(Builtin::QName));
-        Some(match &ty.form {
+        Some(match &ty.variety {
             _ if is_name(ty) => Text::Name(QName::new("", text.trim())),
-            Form::List(item) if is_name(item) => {
+            Variety::List(item) if is_name(item) => {
                 Text::Names(text.split_ascii_whitespace().map(|word| QName::new("", word)).collect())
             }
             _ => Text::Plain(text),
@@ -118,10 +118,10 @@ impl Values<'_> {
             let chosen = sound.get(turn % sound.len().max(1)).or(sound.first());
             return chosen.map(|value| value.to_string());
         }
-        match &ty.form {
-            Form::Atomic(builtin) => self.atomic(ty, *builtin, hint),
-            Form::List(item) => self.list(ty, item, hint, depth),
-            Form::Union(members) => {
+        match &ty.variety {
+            Variety::Atomic(builtin) => self.atomic(ty, *builtin, hint),
+            Variety::List(item) => self.list(ty, item, hint, depth),
+            Variety::Union(members) => {
                 let start = self.rng.as_mut().map_or(0, |rng| rng.usize(..members.len().max(1)));
                 let members = members.iter().cycle().skip(start).take(members.len());
                 let members: Vec<_> = members.cloned().collect();

@@ -43,11 +43,11 @@ struct Fields {
 }
 
 /// Reads one lexical form from left to right.
-struct Reader<'t> {
+struct MomentParser<'t> {
     rest: &'t [u8],
 }
 
-impl<'t> Reader<'t> {
+impl<'t> MomentParser<'t> {
     fn take(&mut self, byte: u8) -> Option<()> {
         let (first, rest) = self.rest.split_first()?;
         (*first == byte).then(|| self.rest = rest)
@@ -150,7 +150,7 @@ fn day_number(year: i64, month: u32, day: u32) -> i128 {
 impl Moment {
     /// Reads a value of one of the eight primitive types of dates and times.
     pub fn parse(ty: Builtin, text: &str) -> Option<Moment> {
-        let mut reader = Reader { rest: text.as_bytes() };
+        let mut reader = MomentParser { rest: text.as_bytes() };
         let mut fields = Fields { year: 2000, month: 1, day: 1, seconds: 0 };
         let mut fraction = "";
         match ty {
@@ -198,7 +198,7 @@ impl Moment {
     }
 }
 
-fn date(reader: &mut Reader<'_>, fields: &mut Fields) -> Option<()> {
+fn date(reader: &mut MomentParser<'_>, fields: &mut Fields) -> Option<()> {
     fields.year = reader.year()?;
     reader.take(b'-')?;
     fields.month = reader.two(1, 12)?;

@@ -2,7 +2,7 @@
 
 use charter_schema::{
     Annotation, Bound, Builtin, Compositor, ConstraintKind, NamespaceConstraint, Occurs, Process, Schemas,
-    Term, TypeId, TypeKind, ValueConstraint, Variety, WhiteSpace,
+    SimpleVariety, Term, TypeId, TypeKind, ValueConstraint, WhiteSpace,
 };
 use charter_source::{Files, Limits, Location, Overlay, QName};
 
@@ -157,7 +157,7 @@ fn facets_of_all_steps_are_in_force() {
     assert_eq!((b.facets.min_length, b.facets.max_length), (Some(2), Some(20)));
     assert_eq!(b.facets.patterns, [vec![".*x"], vec!["[A-Z].*", "[0-9].*"]]);
     assert_eq!(b.facets.white_space, Some(WhiteSpace::Collapse));
-    assert_eq!((b.builtin, b.variety), (Builtin::String, Variety::Atomic));
+    assert_eq!((b.builtin, b.variety), (Builtin::String, SimpleVariety::Atomic));
     let n = schemas.simple(ty(&schemas, "N")).unwrap();
     assert_eq!(n.facets.min, Some(Bound { value: "4", inclusive: false }));
     assert_eq!(n.facets.max, Some(Bound { value: "32767", inclusive: true }));
@@ -173,14 +173,17 @@ fn lists_and_unions() {
          <xs:simpleType name='U'><xs:union memberTypes='xs:int xs:date'><xs:simpleType><xs:restriction base='xs:token'/></xs:simpleType></xs:union></xs:simpleType>",
     );
     let s = schemas.simple(ty(&schemas, "S")).unwrap();
-    assert_eq!(s.variety, Variety::List(Builtin::Int.id()));
+    assert_eq!(s.variety, SimpleVariety::List(Builtin::Int.id()));
     assert_eq!(s.facets.max_length, Some(3));
-    let Variety::Union(members) = schemas.simple(ty(&schemas, "U")).unwrap().variety else {
+    let SimpleVariety::Union(members) = schemas.simple(ty(&schemas, "U")).unwrap().variety else {
         panic!("no union")
     };
     assert_eq!(members.len(), 3);
     assert_eq!(members[..2], [Builtin::Int.id(), Builtin::Date.id()]);
-    assert_eq!(schemas.simple(Builtin::NmTokens.id()).unwrap().variety, Variety::List(Builtin::NmToken.id()));
+    assert_eq!(
+        schemas.simple(Builtin::NmTokens.id()).unwrap().variety,
+        SimpleVariety::List(Builtin::NmToken.id())
+    );
 }
 
 #[test]

@@ -24,7 +24,7 @@ fn load(text: &str) -> Files {
         .unwrap()
 }
 
-fn judged(engine: &Engine<'_>, children: &str, padding: usize) -> Report {
+fn assessment(engine: &Engine<'_>, children: &str, padding: usize) -> Report {
     // What stands behind the root makes a document large, and changes no place in it.
     let files = load(&format!("<day xmlns='urn:t'>{children}</day><!--{}-->", "x".repeat(padding)));
     engine.validate(files.first().id, files.first().root().expect("well-formed"), 10_000)
@@ -73,7 +73,7 @@ proptest! {
         }
         let text = children.concat();
         with_engine(|engine| {
-            let (one, several) = (judged(engine, &text, 0), judged(engine, &text, 300_000));
+            let (one, several) = (assessment(engine, &text, 0), assessment(engine, &text, 300_000));
             prop_assert_eq!(one.count, several.count);
             prop_assert_eq!(found(&one), found(&several));
             Ok(())
@@ -107,13 +107,13 @@ fn an_id_in_one_part_is_known_in_all() {
     let visit = |n: usize| format!("<visit id='v{n}'><draught>1</draught></visit>");
     let many: String = (0..1_000).map(visit).collect();
     with_engine(|engine| {
-        let twice = judged(engine, &format!("{many}{}", visit(3)), 300_000);
+        let twice = assessment(engine, &format!("{many}{}", visit(3)), 300_000);
         assert_eq!(
             twice.wrong.iter().map(|wrong| wrong.path.as_str()).collect::<Vec<_>>(),
             ["day/visit[1001]/@id"]
         );
         let after = |to: &str| format!("<visit><draught>1</draught><after>{to}</after></visit>{many}");
-        assert!(judged(engine, &after("v999"), 300_000).is_valid());
-        assert_eq!(judged(engine, &after("v1000"), 300_000).wrong[0].path, "day/visit[1]/after");
+        assert!(assessment(engine, &after("v999"), 300_000).is_valid());
+        assert_eq!(assessment(engine, &after("v1000"), 300_000).wrong[0].path, "day/visit[1]/after");
     });
 }

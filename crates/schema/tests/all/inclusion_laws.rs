@@ -142,7 +142,7 @@ fn is_unambiguous(schema: &str) -> bool {
 }
 
 /// What is said of two schemas must be so for all messages; whether it was said at all.
-fn judged(sub: &str, sup: &str, messages: &[Files]) -> bool {
+fn assessment(sub: &str, sup: &str, messages: &[Files]) -> bool {
     let (ours, theirs) = (accepted(sub, messages), accepted(sup, messages));
     let beyond = ours.iter().zip(&theirs).position(|(a, b)| *a && !*b);
     match (asked(sub, sup), beyond) {
@@ -414,22 +414,22 @@ proptest! {
     fn contents_are_within_as_all_short_sequences_say(a in particle(), b in particle()) {
         let elements = ["<t:a xmlns:t='urn:t'/>", "<t:b xmlns:t='urn:t'/>", "<t:c xmlns:t='urn:t'/>"];
         let messages = messages(all(&elements, ELEMENTS));
-        prop_assert!(judged(&with_content(&a), &with_content(&b), &messages), "{a}\n{b}");
-        prop_assert!(judged(&with_content(&a), &with_content(&a), &messages), "{a}");
+        prop_assert!(assessment(&with_content(&a), &with_content(&b), &messages), "{a}\n{b}");
+        prop_assert!(assessment(&with_content(&a), &with_content(&a), &messages), "{a}");
     }
 
     #[test]
     fn values_are_within_as_all_short_texts_say(a in simple(), b in simple()) {
         let messages = messages(all(&["a", "b", "1", "0", "-", "+", ".", " "], CHARACTERS));
-        prop_assert!(judged(&with_value(&a), &with_value(&b), &messages), "{a}\n{b}");
-        prop_assert!(judged(&with_value(&a), &with_value(&a), &messages), "{a}");
+        prop_assert!(assessment(&with_value(&a), &with_value(&b), &messages), "{a}\n{b}");
+        prop_assert!(assessment(&with_value(&a), &with_value(&a), &messages), "{a}");
     }
 
     #[test]
     fn attributes_are_within_as_all_sets_of_them_say(a in attributes(), b in attributes()) {
         let messages = with_attributes();
-        prop_assert!(judged(&a, &b, &messages), "{a}\n{b}");
-        prop_assert!(judged(&a, &a, &messages), "{a}");
+        prop_assert!(assessment(&a, &b, &messages), "{a}\n{b}");
+        prop_assert!(assessment(&a, &a, &messages), "{a}");
     }
 
     #[test]
@@ -446,8 +446,8 @@ proptest! {
         // Where a wildcard and an element compete, it is nobody's guess how an element is judged.
         prop_assume!(is_unambiguous(&a) && is_unambiguous(&b));
         let messages = messages(all(&elements, 3));
-        prop_assert!(judged(&a, &b, &messages), "{a}\n{b}");
-        prop_assert!(judged(&a, &a, &messages), "{a}");
+        prop_assert!(assessment(&a, &b, &messages), "{a}\n{b}");
+        prop_assert!(assessment(&a, &a, &messages), "{a}");
     }
 
     #[test]
@@ -455,15 +455,15 @@ proptest! {
         let elements =
             ["<t:a xmlns:t='urn:t'/>", "<t:b xmlns:t='urn:t'/>", "<t:c xmlns:t='urn:t'/>", "<t:d xmlns:t='urn:t'/>"];
         let messages = messages(all(&elements, 4));
-        prop_assert!(judged(&a, &b, &messages), "{a}\n{b}");
-        prop_assert!(judged(&a, &a, &messages), "{a}");
+        prop_assert!(assessment(&a, &b, &messages), "{a}\n{b}");
+        prop_assert!(assessment(&a, &a, &messages), "{a}");
     }
 
     #[test]
     fn derived_types_are_within_as_all_their_names_say(a in derivation(), b in derivation()) {
         let messages = with_types();
-        prop_assert!(judged(&a, &b, &messages), "{a}\n{b}");
-        prop_assert!(judged(&a, &a, &messages), "{a}");
+        prop_assert!(assessment(&a, &b, &messages), "{a}\n{b}");
+        prop_assert!(assessment(&a, &a, &messages), "{a}");
     }
 
     #[test]
@@ -475,8 +475,8 @@ proptest! {
             "<t:m xmlns:t='urn:t'>40000</t:m>",
         ];
         let messages = messages(all(&elements, 3));
-        prop_assert!(judged(&a, &b, &messages), "{a}\n{b}");
-        prop_assert!(judged(&a, &a, &messages), "{a}");
+        prop_assert!(assessment(&a, &b, &messages), "{a}\n{b}");
+        prop_assert!(assessment(&a, &a, &messages), "{a}");
     }
 
     #[test]
@@ -485,7 +485,7 @@ proptest! {
         let messages = with_contents();
         // Where a value is stated, there may be no message that shows what the types alone would.
         let stated = |schema: &str| schema.contains("fixed") || schema.contains("default");
-        prop_assert!(judged(&a, &b, &messages) || stated(&a) || stated(&b), "{a}\n{b}");
-        prop_assert!(judged(&a, &a, &messages), "{a}");
+        prop_assert!(assessment(&a, &b, &messages) || stated(&a) || stated(&b), "{a}\n{b}");
+        prop_assert!(assessment(&a, &a, &messages), "{a}");
     }
 }

@@ -1,6 +1,7 @@
 //! Everything that the crate promises, in one program: it is linked once.
 
 mod components;
+mod constraints;
 mod derivation;
 mod divided;
 mod included;
@@ -8,7 +9,6 @@ mod inclusion;
 mod inclusion_laws;
 mod inclusion_values;
 mod instances;
-mod judge;
 mod models;
 mod order;
 mod pairs;

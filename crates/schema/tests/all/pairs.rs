@@ -4,7 +4,7 @@
 //! `cargo run --release -p charter-xtask -- --revisions 2000 --messages 200 --asked 200 --seed 5 --keep FILE --oracle
 //! PROGRAM` makes such a selection.
 
-use charter_schema::{Engine, Inclusion, Judged, Pair, Schemas, Weight};
+use charter_schema::{Assessment, Engine, Inclusion, Pair, Schemas, Weight};
 use charter_source::{Files, Limits, Location, Overlay};
 
 /// A pair of schemas, with what is known of it.
@@ -57,14 +57,20 @@ fn within(sub: &Engine<'_>, sup: &Engine<'_>, kind: &str) -> bool {
         panic!("{kind}: no root");
     };
     let inclusion = Inclusion::new(sub, sup);
-    let reached = inclusion.reach(Pair::Elements(Judged::Element(a), Judged::Element(b)));
+    let reached = inclusion.reach(Pair::Elements(Assessment::Element(a), Assessment::Element(b)));
     let mut within = true;
     for (at, here) in reached.iter().enumerate() {
         let outcome = inclusion.outcome(here.pair);
         assert!(outcome.undecided.is_empty(), "{kind}: {:?}", outcome.undecided);
-        for clash in outcome.clashes.iter().filter(|clash| clash.weight() == Weight::Refused) {
-            let witness = inclusion.witness(&name, &inclusion.way(&reached, at), here.pair, clash);
-            assert!(witness.is_some() || clash.behind, "{kind}: no witness of {:?}", clash.kind);
+        for counterexample in
+            outcome.counterexamples.iter().filter(|counterexample| counterexample.weight() == Weight::Refused)
+        {
+            let witness = inclusion.witness(&name, &inclusion.way(&reached, at), here.pair, counterexample);
+            assert!(
+                witness.is_some() || counterexample.behind,
+                "{kind}: no witness of {:?}",
+                counterexample.kind
+            );
             within &= witness.is_none();
         }
     }

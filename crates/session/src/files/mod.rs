@@ -16,7 +16,7 @@ use charter_author::FileChange;
 
 use crate::{Failure, Notice};
 pub use lock::Writers;
-use note::{Entry, Found, Note};
+use note::{Found, Note, Replacement};
 pub use note::{age, is_open};
 use place::Lasting;
 
@@ -59,7 +59,7 @@ fn saved(writers: &Writers, path: &Path, bytes: &[u8], lasting: Lasting) -> Resu
         return Ok(());
     }
     writers.enter(place::folder_of(&real))?;
-    let entry = Entry::prepare(&real, before.as_deref(), bytes, lasting).map_err(failed)?;
+    let entry = Replacement::prepare(&real, before.as_deref(), bytes, lasting).map_err(failed)?;
     carry_out(vec![entry], &[before.map(Cow::Owned)]).map_err(|(error, _)| failed(error))
 }
 
@@ -72,7 +72,7 @@ pub fn replace(writers: &Writers, changes: &[FileChange]) -> Result<(), Failure>
             .at(show(path))
             .help("nothing was changed; see that the file and its folder may be written")
     };
-    let mut entries: Vec<Entry> = Vec::new();
+    let mut entries: Vec<Replacement> = Vec::new();
     let prepared = changes.iter().try_for_each(|change| {
         let Some(path) = change.location.path() else {
             let failure = Failure::new("only a file can be changed").at(change.location.to_string());
@@ -83,12 +83,12 @@ pub fn replace(writers: &Writers, changes: &[FileChange]) -> Result<(), Failure>
         writers.enter(place::folder_of(&real))?;
         let (old, new) = (change.before.bytes(), change.after.bytes());
         refuse_changed(&real, path, &old)?;
-        let entry = Entry::prepare(&real, Some(&old), &new, Lasting::AtOnce);
+        let entry = Replacement::prepare(&real, Some(&old), &new, Lasting::AtOnce);
         entries.push(entry.map_err(|error| failure(path, error))?);
         Ok(())
     });
     if let Err(failure) = prepared {
-        entries.iter().for_each(Entry::clear);
+        entries.iter().for_each(Replacement::clear);
         return Err(failure);
     }
     let before: Vec<_> = changes.iter().map(|change| Some(change.before.bytes())).collect();
@@ -128,7 +128,7 @@ pub fn create_all(writers: &Writers, files: &[(PathBuf, &str)]) -> Result<(), Fa
             .at(show(path))
             .help("see that the folder is there and may be written"),
     };
-    let mut entries: Vec<Entry> = Vec::new();
+    let mut entries: Vec<Replacement> = Vec::new();
     let prepared = files.iter().try_for_each(|(path, text)| {
         let folder = fs::canonicalize(place::folder_of(path)).map_err(|error| failed(path, error))?;
         writers.enter(&folder)?;
@@ -136,12 +136,12 @@ pub fn create_all(writers: &Writers, files: &[(PathBuf, &str)]) -> Result<(), Fa
         if fs::symlink_metadata(&real).is_ok() {
             return Err(failed(path, io::ErrorKind::AlreadyExists.into()));
         }
-        let entry = Entry::prepare(&real, None, text.as_bytes(), Lasting::AtOnce);
+        let entry = Replacement::prepare(&real, None, text.as_bytes(), Lasting::AtOnce);
         entries.push(entry.map_err(|error| failed(path, error))?);
         Ok(())
     });
     if let Err(failure) = prepared {
-        entries.iter().for_each(Entry::clear);
+        entries.iter().for_each(Replacement::clear);
         return Err(failure);
     }
     // The first is the one that leads to the others, so it comes last.
@@ -159,16 +159,17 @@ pub fn create(writers: &Writers, path: &Path, text: &str) -> Result<(), Failure>
 /// Gives each file its new text. Should one fail, those before it get back what they held; the error comes with the one
 /// that could not be put back.
 fn carry_out(
-    entries: Vec<Entry>,
+    entries: Vec<Replacement>,
     before: &[Option<Cow<'_, [u8]>>],
 ) -> Result<(), (io::Error, Option<PathBuf>)> {
-    let note = (entries.len() > 1 || entries.iter().any(Entry::takes_steps)).then(|| Note::of(&entries));
+    let note =
+        (entries.len() > 1 || entries.iter().any(Replacement::takes_steps)).then(|| Note::of(&entries));
     if let Some(Err(error)) = note.as_ref().map(Note::write) {
-        entries.iter().for_each(Entry::clear);
+        entries.iter().for_each(Replacement::clear);
         return Err((error, None));
     }
     let clear = || {
-        entries.iter().for_each(Entry::clear);
+        entries.iter().for_each(Replacement::clear);
         note.iter().for_each(Note::remove);
     };
     for (done, entry) in entries.iter().enumerate() {
@@ -189,14 +190,14 @@ fn carry_out(
 }
 
 /// Whether a file could be given back what it held.
-fn undone(entry: &Entry, before: Option<&[u8]>) -> bool {
+fn undone(entry: &Replacement, before: Option<&[u8]>) -> bool {
     let path = entry.path();
     match before {
         None => fs::remove_file(path).is_ok(),
         Some(before) if entry.takes_steps() => place::overwrite(&path, before).is_ok(),
         Some(before) => {
-            let again =
-                fs::read(&path).and_then(|now| Entry::prepare(&path, Some(&now), before, Lasting::AtOnce));
+            let again = fs::read(&path)
+                .and_then(|now| Replacement::prepare(&path, Some(&now), before, Lasting::AtOnce));
             again.is_ok_and(|again| again.apply().is_ok())
         }
     }

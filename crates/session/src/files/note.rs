@@ -30,13 +30,13 @@ const LONGEST: u64 = 1 << 20;
 #[serde(deny_unknown_fields)]
 pub struct Note {
     version: u32,
-    files: Vec<Entry>,
+    files: Vec<Replacement>,
 }
 
 /// One file of a change.
 #[derive(Debug, Clone, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Entry {
+pub struct Replacement {
     folder: PathBuf,
     name: String,
     /// The name of the file beside it that holds its new text.
@@ -67,16 +67,21 @@ enum Stage {
     Other,
 }
 
-impl Entry {
+impl Replacement {
     /// Lays the new text of a file on disk, beside it. `before` is what it holds now, if it is there.
-    pub fn prepare(path: &Path, before: Option<&[u8]>, after: &[u8], lasting: Lasting) -> io::Result<Entry> {
+    pub fn prepare(
+        path: &Path,
+        before: Option<&[u8]>,
+        after: &[u8],
+        lasting: Lasting,
+    ) -> io::Result<Replacement> {
         let name = path.file_name().and_then(|name| name.to_str()).ok_or(io::ErrorKind::InvalidFilename)?;
         let folder = place::folder_of(path);
         let new = own_name(name, NEW);
         let like = before.is_some().then_some(path);
         let over = before.is_some() && !place::replaceable(path)?;
         place::fresh(&folder.join(&new), after, if over { None } else { like }, lasting)?;
-        let mut entry = Entry {
+        let mut entry = Replacement {
             folder: folder.to_owned(),
             name: name.to_owned(),
             stamp: place::stamp(&fs::symlink_metadata(folder.join(&new))?),
@@ -185,7 +190,7 @@ impl Entry {
 
 impl Note {
     /// The note of a change.
-    pub fn of(files: &[Entry]) -> Note {
+    pub fn of(files: &[Replacement]) -> Note {
         Note { version: VERSION, files: files.to_vec() }
     }
 
@@ -219,7 +224,7 @@ impl Note {
     }
 
     fn clear(&self) {
-        self.files.iter().for_each(Entry::clear);
+        self.files.iter().for_each(Replacement::clear);
         self.remove();
     }
 
@@ -274,11 +279,11 @@ pub fn settle(files: &[PathBuf], folders: &[PathBuf]) -> io::Result<Vec<Found>> 
 }
 
 fn settled(note: &Note) -> io::Result<Option<Found>> {
-    let stages = note.files.iter().map(Entry::stage).collect::<io::Result<Vec<_>>>()?;
-    let paths = || note.files.iter().map(Entry::path).collect();
+    let stages = note.files.iter().map(Replacement::stage).collect::<io::Result<Vec<_>>>()?;
+    let paths = || note.files.iter().map(Replacement::path).collect();
     let begun = stages.iter().any(|stage| matches!(stage, Stage::Midway | Stage::After));
-    let open = |(entry, stage): &(&Entry, &Stage)| **stage != Stage::After && entry.waits();
-    let rest: Vec<(&Entry, &Stage)> = note.files.iter().zip(&stages).filter(open).collect();
+    let open = |(entry, stage): &(&Replacement, &Stage)| **stage != Stage::After && entry.waits();
+    let rest: Vec<(&Replacement, &Stage)> = note.files.iter().zip(&stages).filter(open).collect();
     if let Some((entry, _)) = rest.iter().find(|(_, stage)| **stage == Stage::Other) {
         if begun {
             return Ok(Some(Found::Stuck(entry.path(), entry.folder.join(&entry.new))));

@@ -1,7 +1,7 @@
 //! `[compare]` and `[versions]`: what a team has settled about revisions.
 
 use charter_check::SettingsError;
-use charter_compare::{NamespaceRule, Policy, Reader, Step, Surface, Verdict};
+use charter_compare::{NamespaceRule, Policy, Step, Surface, UnknownContent, Verdict};
 
 use super::table::{Table, Value};
 
@@ -11,7 +11,7 @@ pub struct Revisions {
     /// The worst verdict that ends well.
     pub allow: Option<Verdict>,
     /// How consumers read.
-    pub reader: Option<Reader>,
+    pub reader: Option<UnknownContent>,
     /// What is looked at.
     pub surface: Option<Surface>,
 }
@@ -27,7 +27,8 @@ fn one_of<T: Copy>(value: Value<'_>, all: &[(&str, T)]) -> Result<T, SettingsErr
 
 const VERDICTS: [(&str, Verdict); 3] =
     [("keeps", Verdict::Keeps), ("bends", Verdict::Bends), ("breaks", Verdict::Breaks)];
-const READERS: [(&str, Reader); 2] = [("strict", Reader::Strict), ("lenient", Reader::Lenient)];
+const READERS: [(&str, UnknownContent); 2] =
+    [("strict", UnknownContent::Refused), ("lenient", UnknownContent::Ignored)];
 const SURFACES: [(&str, Surface); 2] = [("wire", Surface::Wire), ("code", Surface::Code)];
 const STEPS: [(&str, Step); 4] =
     [("major", Step::Major), ("minor", Step::Minor), ("patch", Step::Patch), ("same", Step::Same)];

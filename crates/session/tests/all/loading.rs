@@ -129,7 +129,7 @@ fn an_edit_is_made_on_what_was_opened_and_nobody_else_edits_meanwhile() {
     assert!(second.edit(&file, false).is_ok() && second.contract(&file).is_ok());
     let failure = failed(second.edit(&file, true));
     assert_eq!(failure.message, "somebody else is editing here");
-    let (change, contract) = opened.carried(change, None).unwrap();
+    let (change, contract) = opened.into_change(change, None).unwrap();
     assert!(contract.is_some());
     charter_session::files::replace(&first.writers, &change.files).unwrap();
     first.writers.leave();
@@ -152,7 +152,7 @@ fn notation_is_edited_as_the_contract_that_it_stands_for() {
         charter_author::Renaming { name: "nextHighTide", only: false },
     )
     .unwrap();
-    let (change, contract) = opened.carried(change, None).unwrap();
+    let (change, contract) = opened.into_change(change, None).unwrap();
     assert!(contract.is_none());
     assert_eq!(change.files[0].after.text(), text.replace("nextTide", "nextHighTide"));
     folder.write("torn.charter", "contract Tides \"urn:saltmere:tides:1\" {\n  type = 4\n}\n");

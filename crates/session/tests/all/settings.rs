@@ -1,6 +1,6 @@
 //! The one reader of `charter.toml`.
 
-use charter_compare::{NamespaceRule, Reader, Step, Surface, Verdict};
+use charter_compare::{NamespaceRule, Step, Surface, UnknownContent, Verdict};
 use charter_session::Settings;
 
 use crate::shared::{Folder, failed, session};
@@ -52,7 +52,7 @@ draught = ["9.4", "7.2"]
     let compare = settings.compare;
     assert_eq!(
         (compare.allow, compare.reader, compare.surface),
-        (Some(Verdict::Keeps), Some(Reader::Strict), Some(Surface::Code))
+        (Some(Verdict::Keeps), Some(UnknownContent::Refused), Some(Surface::Code))
     );
     let versions = settings.versions.unwrap();
     assert_eq!((versions.breaks, versions.namespace), (Step::Minor, NamespaceRule::Never));

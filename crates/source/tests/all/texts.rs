@@ -1,13 +1,14 @@
 //! Texts: bytes that come back, positions that lead back.
 
 use charter_source::{
-    Encoded, Encoding, Files, Form, Limits, Location, Overlay, Span, Store, Text, element_around, elements,
+    CodeUnits, Encoded, Encoding, Files, Limits, Location, Overlay, Span, Store, Text, element_around,
+    elements,
 };
 use proptest::prelude::*;
 
 fn forms() -> impl Strategy<Value = Encoding> {
-    let form = prop_oneof![Just(Form::Utf8), Just(Form::Utf16Le), Just(Form::Utf16Be)];
-    (form, any::<bool>()).prop_map(|(form, bom)| Encoding { form, bom })
+    let units = prop_oneof![Just(CodeUnits::Utf8), Just(CodeUnits::Utf16Le), Just(CodeUnits::Utf16Be)];
+    (units, any::<bool>()).prop_map(|(units, bom)| Encoding { units, bom })
 }
 
 /// Text that begins as XML does, so that its encoding can be told.

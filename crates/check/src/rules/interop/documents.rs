@@ -3,7 +3,7 @@
 use charter_contract::{Contract, ExtensionKind, HeaderExtension};
 use charter_schema::Ref;
 use charter_source::{
-    Fault, File, Form, ImportKind, Place, QName, Set, Span, attribute_place, elements, ns, places_of,
+    CodeUnits, Fault, File, ImportKind, Place, QName, Set, Span, attribute_place, elements, ns, places_of,
     schemas_in, tag_place, types_in,
 };
 
@@ -52,7 +52,7 @@ fn schemas(contract: &Contract) -> impl Iterator<Item = &File> {
 
 fn encoding(rule: &'static str, file: &File, faults: &mut Vec<Fault>) {
     let encoding = file.text().encoding();
-    if let Form::Named(_) = encoding.form {
+    if let CodeUnits::Named(_) = encoding.units {
         let place = declaration(file, "encoding");
         let fault = Fault::new(rule, place, format!("this file is in {}", encoding.name()));
         faults.push(fault.help("save it in UTF-8, and say so in the XML declaration"));

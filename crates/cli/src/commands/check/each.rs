@@ -14,7 +14,7 @@ use serde::Serialize;
 use crate::args::{CheckArgs, Format};
 use crate::common::Common;
 use crate::console::Failure;
-use crate::findings::{self, Entry};
+use crate::findings::{self, FindingJson};
 use crate::progress::Progress;
 
 /// What the arguments settle for all files.
@@ -30,9 +30,9 @@ pub struct Options {
 }
 
 /// A finding as it is shown.
-pub struct Shown {
+pub struct ReportedFinding {
     pub finding: Finding,
-    pub entry: Entry,
+    pub entry: FindingJson,
     /// For people.
     pub text: String,
     /// The edits that mend it, for programs that offer them.
@@ -69,17 +69,17 @@ pub struct Missed {
 }
 
 /// What a check of one file came to.
-pub struct Judged {
+pub struct CheckedFile {
     pub name: String,
-    pub shown: Vec<Shown>,
+    pub shown: Vec<ReportedFinding>,
     /// How many findings of each level are only counted: nobody reads so many, and all of them would fill the memory.
     pub counted: BTreeMap<Level, usize>,
     pub reached: Reached,
     pub profiles: Vec<Profile>,
     /// What an exception allows.
-    pub excepted: Vec<Entry>,
+    pub excepted: Vec<FindingJson>,
     /// What is known already.
-    pub known: Vec<Entry>,
+    pub known: Vec<FindingJson>,
     /// How many notes were left out.
     pub unsaid: usize,
     /// Whether a rule is broken that `--fix` knows a way to mend.
@@ -88,7 +88,7 @@ pub struct Judged {
     pub read: Vec<PathBuf>,
 }
 
-impl Judged {
+impl CheckedFile {
     fn count(&self, level: Level) -> usize {
         let counted = self.counted.get(&level).copied().unwrap_or(0);
         self.shown.iter().filter(|shown| shown.finding.level == level).count() + counted
@@ -162,7 +162,7 @@ pub fn judge_all(
     options: &Options,
     common: &Common,
     progress: &Progress,
-) -> Vec<Result<Judged, Failure>> {
+) -> Vec<Result<CheckedFile, Failure>> {
     let one = |file: &String| {
         let judged = judge(file, options, common);
         progress.step();
@@ -178,7 +178,7 @@ pub fn judge_all(
     }
 }
 
-fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failure> {
+fn judge(file: &str, options: &Options, common: &Common) -> Result<CheckedFile, Failure> {
     let (settings, baseline) = options.settings(file, common)?;
     let mut baseline = baseline.as_deref().map(known).transpose()?.unwrap_or_default();
     let contract = common.session.load(file)?;
@@ -199,7 +199,7 @@ fn judge(file: &str, options: &Options, common: &Common) -> Result<Judged, Failu
     let editing = Editing::of(&contract, &common.session.store, &convention);
     let mut showing = Showing::of(editing, options);
     let fixable = findings.iter().any(|finding| finding.rule.fix.is_some());
-    Ok(Judged {
+    Ok(CheckedFile {
         name: file.to_owned(),
         counted,
         unsaid,
@@ -244,13 +244,13 @@ impl<'e> Showing<'e> {
         }
     }
 
-    fn shown(&mut self, finding: Finding) -> Shown {
+    fn shown(&mut self, finding: Finding) -> ReportedFinding {
         let text = match self.format {
             Format::Text => findings::text(self.contract, &finding, self.width),
             _ => String::new(),
         };
         let fix = self.fix(&finding).unwrap_or_default();
-        Shown { entry: findings::entry(self.contract, &finding), finding, text, fix }
+        ReportedFinding { entry: findings::entry(self.contract, &finding), finding, text, fix }
     }
 
     /// The edits that mend a finding, as long as these cost no more than they are worth: of thousands, nobody makes one by one.

@@ -28,7 +28,7 @@ pub fn run(args: &CheckArgs, arguments: &[String], common: &Common, console: &mu
 
 /// Mends one contract with all its files, and says what was done and what is left.
 fn mend(file: &str, settings: &Settings, dry_run: bool, common: &Common, console: &mut Console) -> Outcome {
-    let contract = common.session.settled(file, !dry_run, |file| common.session.load(file))?;
+    let contract = common.session.load_to_edit(file, !dry_run, |file| common.session.load(file))?;
     let convention = common.session.settings(file)?.names.clone();
     let mut rounds = Rounds::of(&common.session.store, settings, &convention);
     let left = rounds.mend(contract).findings;

@@ -2,14 +2,14 @@
 
 use charter_check::{Level, Stage};
 
-use super::each::{Judged, Shown};
+use super::each::{CheckedFile, ReportedFinding};
 use crate::escape::xml as escaped;
 
 /// The cases of a file: the stages, and what keeps none of them back.
 const OTHER: &str = "hygiene";
 
-pub fn report(judged: &[Judged]) -> String {
-    let failed = |one: &Judged| cases(one).iter().filter(|(_, shown)| !shown.is_empty()).count();
+pub fn report(judged: &[CheckedFile]) -> String {
+    let failed = |one: &CheckedFile| cases(one).iter().filter(|(_, shown)| !shown.is_empty()).count();
     let count = cases_of_each();
     let failures: usize = judged.iter().map(failed).sum();
     let mut text = format!(
@@ -60,7 +60,7 @@ fn cases_of_each() -> usize {
 }
 
 /// The errors of a file by stage.
-fn cases(judged: &Judged) -> Vec<(&'static str, Vec<&Shown>)> {
+fn cases(judged: &CheckedFile) -> Vec<(&'static str, Vec<&ReportedFinding>)> {
     let errors = || judged.shown.iter().filter(|shown| shown.finding.level == Level::Error);
     let stages = Stage::ALL.iter().map(|stage| {
         let own = errors().filter(|shown| shown.finding.rule.stage() == Some(*stage));

@@ -19,9 +19,9 @@ use super::Outcome;
 use crate::args::{CheckArgs, Format};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::findings::{self, Entry};
+use crate::findings::{self, FindingJson};
 use crate::progress::Progress;
-use each::{Judged, Reached};
+use each::{CheckedFile, Reached};
 
 #[derive(Serialize)]
 struct Report<'j> {
@@ -35,7 +35,7 @@ struct Report<'j> {
 #[derive(Serialize)]
 struct Found<'j> {
     #[serde(flatten)]
-    entry: &'j Entry,
+    entry: &'j FindingJson,
     #[serde(skip_serializing_if = "<[_]>::is_empty")]
     fix: &'j [each::Replacement],
 }
@@ -85,7 +85,7 @@ fn once(
     let progress = Progress::over(files.len(), "files");
     let results = each::judge_all(files, &options, common, &progress);
     progress.done();
-    let mut judged: Vec<Judged> = Vec::new();
+    let mut judged: Vec<CheckedFile> = Vec::new();
     let mut failures: Vec<Failure> = Vec::new();
     for result in results {
         match result {
@@ -105,7 +105,7 @@ fn once(
     for failure in &failures {
         console.fail(failure);
     }
-    let errors: usize = judged.iter().map(Judged::errors).sum();
+    let errors: usize = judged.iter().map(CheckedFile::errors).sum();
     let status = match (failures.is_empty(), errors) {
         (false, _) => Status::NoAnswer,
         (true, 0) => Status::Yes,
@@ -115,7 +115,7 @@ fn once(
 }
 
 /// A file that several contracts import is judged with each of them: what is wrong in it is said once.
-fn said_once(judged: &mut [Judged]) {
+fn said_once(judged: &mut [CheckedFile]) {
     if judged.len() < 2 {
         return;
     }
@@ -125,9 +125,10 @@ fn said_once(judged: &mut [Judged]) {
     }
 }
 
-fn show(judged: &[Judged], asked: usize, format: Format, console: &mut Console) {
-    let count = |of: fn(&Judged) -> usize| judged.iter().map(of).sum();
-    let (errors, warnings, notes) = (count(Judged::errors), count(Judged::warnings), count(Judged::notes));
+fn show(judged: &[CheckedFile], asked: usize, format: Format, console: &mut Console) {
+    let count = |of: fn(&CheckedFile) -> usize| judged.iter().map(of).sum();
+    let (errors, warnings, notes) =
+        (count(CheckedFile::errors), count(CheckedFile::warnings), count(CheckedFile::notes));
     match format {
         Format::Json => {
             let shown = judged.iter().flat_map(|one| &one.shown);
@@ -157,7 +158,7 @@ fn show(judged: &[Judged], asked: usize, format: Format, console: &mut Console) 
 /// Writes what is known today, so that only what is new is said from now on.
 fn write_baseline(
     path: &Path,
-    judged: &[Judged],
+    judged: &[CheckedFile],
     common: &Common,
     console: &mut Console,
 ) -> Result<(), Failure> {

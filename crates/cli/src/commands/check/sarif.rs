@@ -3,12 +3,12 @@
 use charter_check::{Rule, rules};
 use serde_json::{Value, json};
 
-use super::each::{Judged, Replacement, Shown};
+use super::each::{CheckedFile, Replacement, ReportedFinding};
 use crate::commands::uri;
-use crate::findings::Entry;
+use crate::findings::FindingJson;
 
 /// The log of one run.
-pub fn log(judged: &[Judged]) -> Value {
+pub fn log(judged: &[CheckedFile]) -> Value {
     // Only the rules that something broke are listed, in the order of the catalogue.
     let entries = || {
         judged
@@ -16,7 +16,7 @@ pub fn log(judged: &[Judged]) -> Value {
             .flat_map(|one| one.shown.iter().map(|shown| &shown.entry).chain(&one.excepted).chain(&one.known))
     };
     let used: Vec<&Rule> = rules().filter(|rule| entries().any(|entry| entry.rule() == rule.name)).collect();
-    let index = |entry: &Entry| used.iter().position(|rule| rule.name == entry.rule());
+    let index = |entry: &FindingJson| used.iter().position(|rule| rule.name == entry.rule());
     let mut results = Vec::new();
     for one in judged {
         results.extend(one.shown.iter().map(|shown| result(shown, index(&shown.entry))));
@@ -53,7 +53,7 @@ fn descriptor(rule: &Rule) -> Value {
     })
 }
 
-fn base(entry: &Entry, index: Option<usize>) -> Value {
+fn base(entry: &FindingJson, index: Option<usize>) -> Value {
     let (line, column, end_line, end_column) = entry.region();
     let mut result = json!({
         "ruleId": entry.rule(),
@@ -75,7 +75,7 @@ fn base(entry: &Entry, index: Option<usize>) -> Value {
     result
 }
 
-fn result(shown: &Shown, index: Option<usize>) -> Value {
+fn result(shown: &ReportedFinding, index: Option<usize>) -> Value {
     let mut result = base(&shown.entry, index);
     if !shown.fix.is_empty() {
         let words = shown.entry.help().unwrap_or("mend it");
@@ -110,7 +110,7 @@ fn changes(fix: &[Replacement]) -> Vec<Value> {
         .collect()
 }
 
-fn muted(entry: &Entry, index: Option<usize>, why: &str) -> Value {
+fn muted(entry: &FindingJson, index: Option<usize>, why: &str) -> Value {
     let mut result = base(entry, index);
     result["suppressions"] = json!([{ "kind": "external", "justification": why }]);
     result

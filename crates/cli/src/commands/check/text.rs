@@ -1,11 +1,11 @@
 //! The report for people.
 
-use super::each::{Judged, Reached};
+use super::each::{CheckedFile, Reached};
 use crate::findings;
 use crate::paint;
 
 /// The findings of a file and of what it imports, and how far it gets.
-pub fn of(judged: &Judged) -> String {
+pub fn of(judged: &CheckedFile) -> String {
     let mut text = String::new();
     let several = judged.shown.iter().any(|shown| shown.entry.file() != judged.shown[0].entry.file());
     let mut file = "";

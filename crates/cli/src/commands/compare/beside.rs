@@ -51,8 +51,8 @@ fn typical(contract: &Contract, engine: &Engine<'_>, id: OperationId, side: &str
     let side: Side = contract.sides(id).into_iter().find(|own| contract.side_name(id, *own) == side)?;
     let offer = contract.bound(id).next()?;
     let shape = contract.shape_of(id, side, offer).ok()?;
-    let filling = sample(engine, &shape, Size::Typical).ok()?;
-    let message = assemble(engine, &shape, filling, &[]);
+    let wire_content = sample(engine, &shape, Size::Typical).ok()?;
+    let message = assemble(engine, &shape, wire_content, &[]);
     Some(match message.envelope() {
         Some(envelope) => as_document(envelope, contract),
         None => String::from_utf8_lossy(&message.http(contract).to_bytes()).replace('\r', ""),

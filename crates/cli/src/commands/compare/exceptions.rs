@@ -17,7 +17,7 @@ struct File {
     #[serde(default = "first")]
     format: u32,
     #[serde(default)]
-    accepted: Vec<Entry>,
+    accepted: Vec<AcceptedChange>,
 }
 
 /// The version of the form in which files are written. In the first, a mark was made of the words for a change.
@@ -29,7 +29,7 @@ fn first() -> u32 {
 
 #[derive(Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Entry {
+struct AcceptedChange {
     path: String,
     rule: String,
     change: String,
@@ -76,7 +76,7 @@ pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
         .at(shown)
         .help("take a newer version of the program"));
     }
-    let accepted = |entry: Entry| Accepted {
+    let accepted = |entry: AcceptedChange| Accepted {
         path: entry.path,
         kind: entry.rule,
         mark: match file.format == 1 || entry.by_words {
@@ -136,7 +136,13 @@ pub fn accept(
             Mark::Facts(mark) => (mark.clone(), false),
             Mark::Words(mark) => (mark.clone(), true),
         };
-        Entry { path: one.path.clone(), rule: one.kind.clone(), change, reason: one.reason.clone(), by_words }
+        AcceptedChange {
+            path: one.path.clone(),
+            rule: one.kind.clone(),
+            change,
+            reason: one.reason.clone(),
+            by_words,
+        }
     });
     let text = toml::to_string(&File { format: FORMAT, accepted: entries.collect() }).unwrap_or_default();
     files::save(writers, &beside(contract), format!("{HEAD}{text}").as_bytes())?;

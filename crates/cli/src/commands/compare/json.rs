@@ -19,12 +19,12 @@ struct One {
     #[serde(skip_serializing_if = "Option::is_none")]
     contract: Option<String>,
     verdict: &'static str,
-    changes: Vec<Entry>,
+    changes: Vec<ChangeJson>,
     consumers: Vec<Consumer>,
 }
 
 #[derive(Serialize)]
-struct Entry {
+struct ChangeJson {
     path: String,
     verdict: &'static str,
     rule: &'static str,
@@ -37,7 +37,7 @@ struct Entry {
     confidence: Option<&'static str>,
     accepted: Option<String>,
     operations: Vec<Side>,
-    witness: Option<Shown>,
+    witness: Option<WitnessJson>,
 }
 
 /// A consumer, and why it is affected.
@@ -58,7 +58,7 @@ struct Cause {
     verdict: &'static str,
     message: String,
     reason: String,
-    witness: Option<Shown>,
+    witness: Option<WitnessJson>,
 }
 
 #[derive(Serialize)]
@@ -119,7 +119,7 @@ struct Side {
 
 /// A message, and what the version that did not make it has against it.
 #[derive(Serialize)]
-struct Shown {
+struct WitnessJson {
     side: String,
     operation: String,
     body: Option<String>,
@@ -150,7 +150,7 @@ fn one(compared: &Compared, named: bool) -> One {
             Spot { file: file.location.to_string(), line: position.line, column: position.column }
         })
     };
-    let entry = |change: &Change| Entry {
+    let entry = |change: &Change| ChangeJson {
         path: change.path.to_string(),
         verdict: change.verdict.name(),
         rule: change.kind.name(),
@@ -183,8 +183,8 @@ fn one(compared: &Compared, named: bool) -> One {
     }
 }
 
-fn shown(witness: &Witness, versions: Versions<'_>) -> Shown {
-    Shown {
+fn shown(witness: &Witness, versions: Versions<'_>) -> WitnessJson {
+    WitnessJson {
         side: versions.side_name(witness.at),
         operation: versions.operation_name(witness.at).to_owned(),
         body: witness.body.clone(),

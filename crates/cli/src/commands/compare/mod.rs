@@ -17,8 +17,8 @@ use std::path::Path;
 use std::sync::Arc;
 
 use charter_compare::{
-    Change, Options, Policy, Reader, Report, Surface, Usage, Verdict, Version, Versions as Both, What,
-    compare_for,
+    Change, Options, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version, Versions as Both,
+    What, compare_for,
 };
 use charter_contract::{Component, Contract};
 use charter_session::files;
@@ -161,8 +161,8 @@ fn in_form(form: FormOfReport, one: &Compared, several: bool, args: &CompareArgs
 fn options(args: &CompareArgs, settled: &Settings) -> Options {
     let reader = match args.reader {
         None => settled.compare.reader.unwrap_or_default(),
-        Some(ReaderArg::Strict) => Reader::Strict,
-        Some(ReaderArg::Lenient) => Reader::Lenient,
+        Some(ReaderArg::Strict) => UnknownContent::Refused,
+        Some(ReaderArg::Lenient) => UnknownContent::Ignored,
     };
     let surface = match args.surface {
         None => settled.compare.surface.unwrap_or_default(),

@@ -10,7 +10,7 @@ use super::text::{advice_words, reached, summary};
 use super::{Compared, lines, witness};
 
 #[derive(Serialize)]
-struct Shown {
+struct ChangeRow {
     message: String,
     path: String,
     rule: &'static str,
@@ -44,7 +44,7 @@ struct Line {
 struct Group {
     verdict: &'static str,
     title: &'static str,
-    changes: Vec<Shown>,
+    changes: Vec<ChangeRow>,
 }
 
 #[derive(Serialize)]
@@ -93,7 +93,7 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
     };
     let groups = [group(Verdict::Breaks, "Breaks"), group(Verdict::Bends, "Bends")];
     let groups: Vec<Group> = groups.into_iter().filter(|group| !group.changes.is_empty()).collect();
-    let kept: Vec<Shown> = of(Verdict::Keeps).map(|change| shown(compared, change)).collect();
+    let kept: Vec<ChangeRow> = of(Verdict::Keeps).map(|change| shown(compared, change)).collect();
     let counts: Vec<_> = [Verdict::Breaks, Verdict::Bends, Verdict::Keeps]
         .into_iter()
         .map(|verdict| context! { verdict => verdict.name(), number => of(verdict).count() })
@@ -117,14 +117,14 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
     made.unwrap_or_else(|error| error.to_string())
 }
 
-fn shown(compared: &Compared, change: &Change) -> Shown {
+fn shown(compared: &Compared, change: &Change) -> ChangeRow {
     let versions = compared.versions();
     let was = change.old_place.map(|place| Spot::of(&compared.old, place));
     let is = change.new_place.map(|place| Spot::of(&compared.new, place));
     let places: Vec<String> = [was, is].into_iter().flatten().map(|spot| spot.to_string()).collect();
     let same = change.old == change.new;
     let (old, new) = lines::shown(change.old.as_deref(), change.new.as_deref());
-    Shown {
+    ChangeRow {
         message: change.what.to_string(),
         path: change.path.to_string(),
         rule: change.kind.name(),

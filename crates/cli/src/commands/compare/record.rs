@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 use std::path::{Component, Path, PathBuf};
 
-use charter_compare::{Reading, Usage, UsedOperation};
+use charter_compare::{ReadsReplies, Usage, UsedOperation};
 use charter_source::Text;
 use serde::Deserialize;
 use toml::Spanned;
@@ -68,9 +68,9 @@ struct WrittenOperation {
 
 impl Written {
     /// How the consumer reads, if it is said by a word that is known.
-    fn reading(&self, source: &Source<'_>) -> Result<Reading, Failure> {
-        let Some(word) = &self.reading else { return Ok(Reading::default()) };
-        let known = Reading::ALL.iter().find(|(_, name)| name == word.get_ref());
+    fn reading(&self, source: &Source<'_>) -> Result<ReadsReplies, Failure> {
+        let Some(word) = &self.reading else { return Ok(ReadsReplies::default()) };
+        let known = ReadsReplies::ALL.iter().find(|(_, name)| name == word.get_ref());
         known.map(|(reading, _)| *reading).ok_or_else(|| {
             Failure::new(format!("\"{}\" is no way of reading", word.get_ref()))
                 .at(source.place(word.span().start))
@@ -78,7 +78,7 @@ impl Written {
         })
     }
 
-    fn usage(&self, reading: Reading) -> Usage {
+    fn usage(&self, reading: ReadsReplies) -> Usage {
         let steps = |paths: &Option<Vec<Spanned<String>>>| -> Option<Vec<Vec<String>>> {
             paths.as_ref().map(|paths| paths.iter().map(|path| steps(path.get_ref())).collect())
         };

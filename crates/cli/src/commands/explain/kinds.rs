@@ -9,7 +9,7 @@ use crate::console::Console;
 use crate::paint;
 
 #[derive(Serialize)]
-pub struct Entry {
+pub struct KindJson {
     kind: &'static str,
     topic: &'static str,
     concerns: &'static str,
@@ -19,9 +19,9 @@ pub struct Entry {
     new: String,
 }
 
-impl Entry {
-    pub fn of(entry: &KindEntry) -> Entry {
-        Entry {
+impl KindJson {
+    pub fn of(entry: &KindEntry) -> KindJson {
+        KindJson {
             kind: entry.kind.name(),
             topic: entry.topic.name(),
             concerns: entry.concerns.words(),

@@ -19,11 +19,12 @@ pub fn run(name: Option<&str>, format: Format, console: &mut Console) -> Outcome
             Format::Json => {
                 #[derive(Serialize)]
                 struct All {
-                    rules: Vec<rules::Entry>,
-                    kinds: Vec<kinds::Entry>,
+                    rules: Vec<rules::RuleJson>,
+                    kinds: Vec<kinds::KindJson>,
                 }
-                let rules = charter_check::rules().map(rules::Entry::of).collect();
-                console.json(&All { rules, kinds: charter_compare::kinds().map(kinds::Entry::of).collect() });
+                let rules = charter_check::rules().map(rules::RuleJson::of).collect();
+                console
+                    .json(&All { rules, kinds: charter_compare::kinds().map(kinds::KindJson::of).collect() });
             }
             _ => {
                 rules::list(console);
@@ -37,7 +38,7 @@ pub fn run(name: Option<&str>, format: Format, console: &mut Console) -> Outcome
     }
     if let Some(kind) = Kind::named(name) {
         match format {
-            Format::Json => console.json(&kinds::Entry::of(kind.entry())),
+            Format::Json => console.json(&kinds::KindJson::of(kind.entry())),
             _ => console.out(&kinds::whole(kind.entry())),
         }
         return Ok(Status::Yes);
@@ -58,7 +59,7 @@ pub fn run(name: Option<&str>, format: Format, console: &mut Console) -> Outcome
         return Err(Failure::new(format!("there is no rule or kind of change \"{name}\"")).help(help));
     };
     match format {
-        Format::Json => console.json(&rules::Entry::of(rule)),
+        Format::Json => console.json(&rules::RuleJson::of(rule)),
         _ => console.out(&rules::whole(rule)),
     }
     Ok(Status::Yes)

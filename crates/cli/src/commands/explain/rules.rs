@@ -8,7 +8,7 @@ use crate::console::Console;
 use crate::paint;
 
 #[derive(Serialize)]
-pub struct Entry {
+pub struct RuleJson {
     rule: &'static str,
     family: &'static str,
     severity: &'static str,
@@ -20,9 +20,9 @@ pub struct Entry {
     fix: bool,
 }
 
-impl Entry {
-    pub fn of(rule: &'static Rule) -> Entry {
-        Entry {
+impl RuleJson {
+    pub fn of(rule: &'static Rule) -> RuleJson {
+        RuleJson {
             rule: rule.name,
             family: rule.family.name(),
             severity: rule.level.name(),

@@ -16,7 +16,7 @@ use super::Outcome;
 use crate::args::{Format, MatchArgs};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status};
-use crate::findings::{self, Entry, Shown};
+use crate::findings::{self, FindingJson, FindingText};
 use crate::paint;
 use crate::progress::Progress;
 
@@ -40,7 +40,7 @@ struct Message {
     side: Option<String>,
     port: Option<String>,
     valid: bool,
-    findings: Vec<Entry>,
+    findings: Vec<FindingJson>,
     errors: usize,
     #[serde(skip_serializing_if = "Option::is_none")]
     values: Option<serde_json::Value>,
@@ -199,8 +199,8 @@ impl Judge<'_> {
         let port =
             known.and_then(|shape| shape.port).map(|port| self.contract.port(port).name.text.to_string());
         let taken = || {
-            let filling = self.matcher.as_ref()?.filling(&captured, &matched)?;
-            Some(values::write(self.engine, known?, &filling))
+            let wire_content = self.matcher.as_ref()?.wire_content(&captured, &matched)?;
+            Some(values::write(self.engine, known?, &wire_content))
         };
         let values = self.args.values.then(taken);
         // A message that is wrong teaches nothing.
@@ -217,7 +217,8 @@ impl Judge<'_> {
         let valid = matched.is_valid();
         let entries =
             if self.format == Format::Json { std::mem::take(&mut matched.found) } else { Vec::new() };
-        let entries = entries.into_iter().map(|it| Entry::new(it.fault, level(it.severity), it.path, file));
+        let entries =
+            entries.into_iter().map(|it| FindingJson::new(it.fault, level(it.severity), it.path, file));
         Message {
             file: raw.label.clone(),
             element: file.root().map(|root| root.tag_name().name().to_owned()),
@@ -256,7 +257,7 @@ impl Judge<'_> {
     fn text(&self, label: &str, captured: &Captured, matched: &Matched) -> String {
         let mut text = String::new();
         for found in &matched.found {
-            let shown = Shown {
+            let shown = FindingText {
                 level: level(found.severity),
                 path: &found.path,
                 message: &found.fault.message,

@@ -78,11 +78,11 @@ fn theirs(args: &MessageArgs, contract: &charter_contract::Contract) -> MessageA
 }
 
 fn text(making: &Making<'_>, shape: &WireShape) -> Result<String, crate::console::Failure> {
-    let filling = making.filling(shape, None, &mut Console::new(crate::args::Color::Never))?;
+    let wire_content = making.wire_content(shape, None, &mut Console::new(crate::args::Color::Never))?;
     if let Some(form) = making.args.form {
-        return Ok(String::from_utf8_lossy(&making.rendered(shape, &filling, form)?).replace('\r', ""));
+        return Ok(String::from_utf8_lossy(&making.rendered(shape, &wire_content, form)?).replace('\r', ""));
     }
-    let message = making.message(shape, filling);
+    let message = making.message(shape, wire_content);
     Ok(match message.envelope() {
         Some(envelope) => as_document(envelope, making.contract),
         None => String::from_utf8_lossy(&message.http(making.contract).to_bytes()).replace('\r', ""),

@@ -51,9 +51,9 @@ fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> R
     if form == FormArg::Envelope && shape.soap().is_none() {
         form = FormArg::Http;
     }
-    let filling = making.sample(shape)?;
-    let bytes = making.rendered(shape, &filling, form)?;
-    let ending = ending(form, &making.message(shape, filling));
+    let wire_content = making.sample(shape)?;
+    let bytes = making.rendered(shape, &wire_content, form)?;
+    let ending = ending(form, &making.message(shape, wire_content));
     files::save_result(&making.common.session.writers, &folder.join(format!("{name}.{ending}")), &bytes)?;
     Ok(1)
 }

@@ -13,7 +13,7 @@ use crate::console::{Console, Failure, Status};
 use crate::paint;
 
 #[derive(Serialize)]
-struct Shown {
+struct ElementJson {
     element: String,
     body: String,
 }
@@ -55,7 +55,7 @@ pub fn run(making: &Making<'_>, path: &str, hostile: bool, format: Format, conso
     if !hostile {
         let body = to_document(&sampler.element(id).map_err(failed)?);
         match format {
-            Format::Json => console.json(&Shown { element: path.to_owned(), body }),
+            Format::Json => console.json(&ElementJson { element: path.to_owned(), body }),
             _ => console.data(&paint::xml(&body)),
         }
         return Ok(Status::Yes);

@@ -17,11 +17,11 @@ use crate::paint;
 #[derive(Serialize)]
 struct All {
     operation: String,
-    hostile: Vec<Entry>,
+    hostile: Vec<HostileJson>,
 }
 
 #[derive(Serialize)]
-struct Entry {
+struct HostileJson {
     rule: &'static str,
     path: String,
     message: String,
@@ -32,7 +32,7 @@ pub fn run(making: &Making<'_>, shape: &WireShape, format: Format, console: &mut
     let found = made(making, shape)?;
     let path = super::chosen::path(making.contract, shape);
     if format == Format::Json {
-        let entries = found.into_iter().map(|it| Entry {
+        let entries = found.into_iter().map(|it| HostileJson {
             rule: it.rule,
             path: it.path,
             message: it.words,

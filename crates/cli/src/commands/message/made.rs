@@ -5,12 +5,12 @@ use std::rc::Rc;
 
 use charter_contract::Password;
 use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
-use charter_message::blocks::{Credentials, Occasion, Wanted};
+use charter_message::blocks::{Credentials, TimeAndIds, Wanted};
 use charter_message::captured::Captured;
 use charter_message::matching::{Matcher, Severity};
 use charter_message::values::{self, ByPath, ValueError};
 use charter_message::{
-    Element, Filling, Marks, Message, Payload, SampleError, Size, as_document, assemble, sample, template,
+    Element, Marks, Message, Payload, SampleError, Size, WireContent, as_document, assemble, sample, template,
 };
 use charter_schema::Engine;
 use charter_session::Spot;
@@ -29,7 +29,7 @@ pub struct Making<'m> {
     pub args: &'m MessageArgs,
     pub common: &'m Common,
     pub size: Size,
-    occasion: Occasion,
+    time_and_ids: TimeAndIds,
     /// The values of the shape that was asked for last: rows are of one shape.
     by_path: RefCell<Option<(ShapeKey, Rc<ByPath<'m>>)>>,
     matcher: OnceCell<Matcher<'m>>,
@@ -54,14 +54,14 @@ impl<'m> Making<'m> {
         common: &'m Common,
     ) -> Making<'m> {
         let size = super::size(args.size, args.seed);
-        let occasion = if args.fresh { fresh() } else { Occasion::default() };
+        let time_and_ids = if args.fresh { fresh() } else { TimeAndIds::default() };
         Making {
             contract,
             engine,
             args,
             common,
             size,
-            occasion,
+            time_and_ids,
             by_path: RefCell::default(),
             matcher: OnceCell::new(),
         }
@@ -88,14 +88,14 @@ impl<'m> Making<'m> {
             let password = self.args.password.clone().unwrap_or(sample.password);
             wanted.credentials = Some(Credentials { user, password, kind });
         }
-        wanted.blocks(self.contract, shape, &self.occasion)
+        wanted.blocks(self.contract, shape, &self.time_and_ids)
     }
 
-    pub fn message(&self, shape: &WireShape, filling: Filling) -> Message {
-        assemble(self.engine, shape, filling, &self.blocks(shape))
+    pub fn message(&self, shape: &WireShape, wire_content: WireContent) -> Message {
+        assemble(self.engine, shape, wire_content, &self.blocks(shape))
     }
 
-    pub fn sample(&self, shape: &WireShape) -> Result<Filling, Failure> {
+    pub fn sample(&self, shape: &WireShape) -> Result<WireContent, Failure> {
         let path = self.contract.path(Component::OperationSide(shape.operation, shape.side)).to_string();
         let failed = |error: SampleError| {
             Failure::new(error.to_string())
@@ -107,12 +107,12 @@ impl<'m> Making<'m> {
     }
 
     /// What fills a shape: a sample, or the values that the options give. `row` are values by wire path.
-    pub fn filling(
+    pub fn wire_content(
         &self,
         shape: &WireShape,
         row: Option<(&[String], &[String])>,
         console: &mut Console,
-    ) -> Result<Filling, Failure> {
+    ) -> Result<WireContent, Failure> {
         let given = self.args.values.is_some() || !self.args.settings.is_empty() || row.is_some();
         if !given {
             return self.sample(shape);
@@ -137,15 +137,15 @@ impl<'m> Making<'m> {
         for (path, text) in cells.into_iter().flatten().chain(pairs) {
             by_path.set(&mut all, &path, &text).map_err(|error| of(&error))?;
         }
-        let filling = values::read(self.engine, shape, &all).map_err(|mut errors| {
+        let wire_content = values::read(self.engine, shape, &all).map_err(|mut errors| {
             let last = errors.pop();
             for error in &errors {
                 console.fail(&of(error));
             }
             last.as_ref().map_or_else(|| Failure::new("the values do not fit"), of)
         })?;
-        self.must_match(shape, &filling, source)?;
-        Ok(filling)
+        self.must_match(shape, &wire_content, source)?;
+        Ok(wire_content)
     }
 
     fn by_path(&self, shape: &WireShape) -> Rc<ByPath<'m>> {
@@ -177,10 +177,10 @@ impl<'m> Making<'m> {
 
     /// Whether a message that was made of given values is what the contract asks for: keys and identifiers are only seen
     /// on the whole.
-    fn must_match(&self, shape: &WireShape, filling: &Filling, source: &str) -> Result<(), Failure> {
+    fn must_match(&self, shape: &WireShape, wire_content: &WireContent, source: &str) -> Result<(), Failure> {
         // What an option adds, the contract does not know.
-        let blocks = Wanted::of(self.contract, shape).blocks(self.contract, shape, &self.occasion);
-        let message = assemble(self.engine, shape, filling.clone(), &blocks).http(self.contract);
+        let blocks = Wanted::of(self.contract, shape).blocks(self.contract, shape, &self.time_and_ids);
+        let message = assemble(self.engine, shape, wire_content.clone(), &blocks).http(self.contract);
         let matcher = self.matcher.get_or_init(|| Matcher::new(self.contract, self.engine, 5));
         let matched = matcher.judge(&Captured::received("values", message));
         match matched.found.iter().find(|found| found.severity == Severity::Error) {
@@ -196,16 +196,21 @@ impl<'m> Making<'m> {
     }
 
     /// The message in a form.
-    pub fn rendered(&self, shape: &WireShape, filling: &Filling, form: FormArg) -> Result<Vec<u8>, Failure> {
+    pub fn rendered(
+        &self,
+        shape: &WireShape,
+        wire_content: &WireContent,
+        form: FormArg,
+    ) -> Result<Vec<u8>, Failure> {
         if form == FormArg::Json {
-            let values = values::write(self.engine, shape, filling);
+            let values = values::write(self.engine, shape, wire_content);
             return Ok(pretty(&values).into_bytes());
         }
         if form == FormArg::Template {
             let marks = Marks { place: self.args.place.clone() };
             return Ok(template(self.contract, self.engine, shape, &self.blocks(shape), &marks).into_bytes());
         }
-        self.written(shape, self.message(shape, filling.clone()), form)
+        self.written(shape, self.message(shape, wire_content.clone()), form)
     }
 
     /// A message in a form that shows all of it.
@@ -290,11 +295,11 @@ fn lay_over(base: &mut Json, over: Json) {
 }
 
 /// Time and identifiers of now.
-fn fresh() -> Occasion {
+fn fresh() -> TimeAndIds {
     let now = jiff::Timestamp::now();
     let shown = |time: jiff::Timestamp| time.strftime("%Y-%m-%dT%H:%M:%SZ").to_string();
     let later = now.checked_add(jiff::SignedDuration::from_mins(5)).unwrap_or(now);
-    Occasion {
+    TimeAndIds {
         created: shown(now),
         expires: shown(later),
         nonce: uuid::Uuid::new_v4().as_bytes().to_vec(),

@@ -50,10 +50,10 @@ fn one(
     cells: &[String],
     console: &mut Console,
 ) -> Result<(Vec<u8>, &'static str), Failure> {
-    let filling = making.filling(shape, Some((paths, cells)), console)?;
+    let wire_content = making.wire_content(shape, Some((paths, cells)), console)?;
     let form = making.form(shape);
-    let bytes = making.rendered(shape, &filling, form)?;
-    Ok((bytes, ending(form, &making.message(shape, filling))))
+    let bytes = making.rendered(shape, &wire_content, form)?;
+    Ok((bytes, ending(form, &making.message(shape, wire_content))))
 }
 
 /// Makes a folder, if it is not there.

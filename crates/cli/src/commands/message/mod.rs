@@ -37,7 +37,7 @@ fn size(size: Option<SizeArg>, seed: Option<u64>) -> Size {
 }
 
 #[derive(Serialize)]
-struct Shown {
+struct MessageJson {
     operation: String,
     side: String,
     port: Option<String>,
@@ -82,19 +82,19 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
     if let Some(rows) = made::rows(args, common)? {
         return many::run(&making, &shape, &rows, console);
     }
-    let filling = making.filling(&shape, None, console)?;
+    let wire_content = making.wire_content(&shape, None, console)?;
     if common.format == Format::Json {
-        let message = making.message(&shape, filling.clone());
-        console.json(&shown(&making, &shape, &message, &filling));
+        let message = making.message(&shape, wire_content.clone());
+        console.json(&shown(&making, &shape, &message, &wire_content));
         return Ok(Status::Yes);
     }
     let form = making.form(&shape);
     // A message may be as large as its contract: what is written of it takes what it was made of.
-    let values = matches!(form, FormArg::Json | FormArg::Template).then(|| filling.clone());
-    let message = making.message(&shape, filling);
+    let values = matches!(form, FormArg::Json | FormArg::Template).then(|| wire_content.clone());
+    let message = making.message(&shape, wire_content);
     let about = summary(contract, &shape, &message, form);
     let bytes = match values {
-        Some(filling) => making.rendered(&shape, &filling, form)?,
+        Some(wire_content) => making.rendered(&shape, &wire_content, form)?,
         None => making.written(&shape, message, form)?,
     };
     if let Some(path) = args.output.as_deref().filter(|path| *path != Path::new("-")) {
@@ -121,14 +121,14 @@ fn shown(
     making: &Making<'_>,
     shape: &WireShape,
     message: &Message,
-    filling: &charter_message::Filling,
-) -> Shown {
+    wire_content: &charter_message::WireContent,
+) -> MessageJson {
     let contract = making.contract;
     let soap = shape.soap();
     let headers = message.headers.iter();
     let headers = headers.map(|(name, value)| Header { name: name.to_owned(), value: value.to_owned() });
     let body = message.text(contract);
-    Shown {
+    MessageJson {
         operation: contract.operation(shape.operation).name.text.to_string(),
         side: chosen::side_name(contract, shape),
         port: shape.port.map(|port| contract.port(port).name.text.to_string()),
@@ -141,7 +141,7 @@ fn shown(
         headers: headers.collect(),
         envelope: message.envelope().map(|envelope| charter_message::as_document(envelope, contract)),
         body,
-        values: charter_message::values::write(making.engine, shape, filling),
+        values: charter_message::values::write(making.engine, shape, wire_content),
     }
 }
 

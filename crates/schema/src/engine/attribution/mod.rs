@@ -132,7 +132,7 @@ impl Attribution<'_> {
         if node.max > 1 {
             // What may follow from within, and what begins the next time, come side by side.
             let counted = self.repeats(&part)?;
-            let exact = node.min == node.max && !node.hollow && !counted;
+            let exact = node.min == node.max && !node.emptiable && !counted;
             if !exact {
                 part.after = self.either(std::mem::take(&mut part.after), part.first.clone());
             }

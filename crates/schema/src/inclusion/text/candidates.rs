@@ -4,7 +4,7 @@
 use std::sync::Arc;
 
 use super::Judge;
-use crate::engine::{Datatype, Engine, Form};
+use crate::engine::{Datatype, Engine, Variety};
 use crate::sample::typical_values;
 use crate::{Builtin, Value};
 
@@ -37,11 +37,11 @@ pub(crate) fn likely(engine: &Engine<'_>, ty: &Arc<Datatype>) -> Vec<String> {
         all.extend(enumeration.texts.iter().take(50).map(str::to_owned));
     }
     edges(ty, &mut all);
-    if let Form::List(item) = &ty.form {
+    if let Variety::List(item) = &ty.variety {
         let items = likely(engine, item);
         all.extend(items.iter().flat_map(|item| [item.clone(), format!("{item} {item}")]));
     }
-    if let Form::Union(members) = &ty.form {
+    if let Variety::Union(members) = &ty.variety {
         members.iter().for_each(|member| all.extend(typical_values(engine, member)));
     }
     let bare = super::Bare(engine);
@@ -57,9 +57,9 @@ fn listed(judge: &Judge<'_, '_>) -> Option<String> {
 
 /// The values of items and members.
 fn members(ty: &Datatype, judge: &Judge<'_, '_>, all: &mut Vec<String>) {
-    match &ty.form {
-        Form::Atomic(_) => {}
-        Form::List(item) => {
+    match &ty.variety {
+        Variety::Atomic(_) => {}
+        Variety::List(item) => {
             let mut items = typical_values(judge.sub.0, item);
             if let Some(enumeration) = &item.enumeration {
                 items.extend(enumeration.texts.iter().take(50).map(str::to_owned));
@@ -73,7 +73,7 @@ fn members(ty: &Datatype, judge: &Judge<'_, '_>, all: &mut Vec<String>) {
                 all.extend(items.iter().map(|item| vec![item.as_str(); count as usize].join(" ")));
             }
         }
-        Form::Union(union) => {
+        Variety::Union(union) => {
             for member in union.iter() {
                 all.extend(typical_values(judge.sub.0, member));
                 if let Some(enumeration) = &member.enumeration {

@@ -2,14 +2,14 @@
 
 use super::machine::{Automaton, Machine, Trie};
 use super::number::Bound;
-use crate::engine::{Datatype, Form, Limit};
+use crate::engine::{Datatype, Limit, Variety};
 use crate::{Builtin, Value};
 
 /// What a machine leaves out: it accepts more than the type.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum Gap {
     /// Which of the texts that look right are forms of the type: real days, whole octets.
-    Form,
+    Variety,
     /// Bounds of values that are not decimals.
     Range,
     /// Lengths that are not those of the text.
@@ -34,14 +34,14 @@ pub(super) fn machine(ty: &Datatype, gaps: &mut Vec<Gap>) -> Option<Machine> {
 
 /// The machine of a type for texts whose white space is treated.
 fn tidy(ty: &Datatype, gaps: &mut Vec<Gap>) -> Option<Machine> {
-    let mut parts = match &ty.form {
-        Form::Atomic(builtin) => atomic(ty, *builtin, gaps)?,
-        Form::List(item) => {
+    let mut parts = match &ty.variety {
+        Variety::Atomic(builtin) => atomic(ty, *builtin, gaps)?,
+        Variety::List(item) => {
             let least = ty.length.or(ty.min_length).unwrap_or(0);
             let most = ty.length.or(ty.max_length).unwrap_or(u64::MAX);
             vec![Machine::List { item: Box::new(tidy(item, gaps)?), least, most }]
         }
-        Form::Union(members) => {
+        Variety::Union(members) => {
             let ways: Option<Vec<Machine>> = members.iter().map(|member| machine(member, gaps)).collect();
             // Its patterns look at text without surplus space, whatever its members do.
             if ty.patterns.is_some() {
@@ -50,7 +50,7 @@ fn tidy(ty: &Datatype, gaps: &mut Vec<Gap>) -> Option<Machine> {
             vec![Machine::Any(ways?)]
         }
     };
-    let is_union = matches!(ty.form, Form::Union(_));
+    let is_union = matches!(ty.variety, Variety::Union(_));
     let mut step = ty.patterns.as_ref().filter(|_| !is_union);
     while let Some(here) = step {
         let automaton = || Automaton::new(here.texts.iter().map(|text| &**text));
@@ -84,7 +84,7 @@ fn just(text: &str) -> Option<Machine> {
 fn atomic(ty: &Datatype, builtin: Builtin, gaps: &mut Vec<Gap>) -> Option<Vec<Machine>> {
     let (form, exact) = lexical(builtin);
     if !exact {
-        gaps.push(Gap::Form);
+        gaps.push(Gap::Variety);
     }
     let mut parts = vec![Machine::Regex(Box::new(Automaton::new([form.as_str()])?))];
     let primitive = builtin.primitive();

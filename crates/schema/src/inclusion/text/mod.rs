@@ -15,7 +15,7 @@ use std::sync::Arc;
 
 use charter_source::QName;
 
-use crate::engine::{Context, Datatype, Form};
+use crate::engine::{Context, Datatype, Variety};
 use crate::inclusion::Undecided;
 use crate::{Builtin, Engine};
 
@@ -64,7 +64,7 @@ const DEEPEST: usize = 200;
 /// The one member of a union that says no more than that.
 fn peeled(ty: &Arc<Datatype>) -> &Arc<Datatype> {
     let mut ty = ty;
-    while let Form::Union(members) = &ty.form
+    while let Variety::Union(members) = &ty.variety
         && let [only] = &**members
         && ty.patterns.is_none()
         && ty.enumeration.is_none()
@@ -83,20 +83,20 @@ fn depth(ty: &Datatype) -> usize {
         if depth > DEEPEST {
             break;
         }
-        match &ty.form {
-            Form::Atomic(_) => {}
-            Form::List(item) => waiting.push((item, depth + 1)),
-            Form::Union(members) => waiting.extend(members.iter().map(|member| (&**member, depth + 1))),
+        match &ty.variety {
+            Variety::Atomic(_) => {}
+            Variety::List(item) => waiting.push((item, depth + 1)),
+            Variety::Union(members) => waiting.extend(members.iter().map(|member| (&**member, depth + 1))),
         }
     }
     deepest
 }
 
 fn is_name(ty: &Datatype) -> bool {
-    match &ty.form {
-        Form::Atomic(builtin) => matches!(builtin.primitive(), Builtin::QName | Builtin::Notation),
-        Form::List(item) => is_name(item),
-        Form::Union(members) => members.iter().any(|member| is_name(member)),
+    match &ty.variety {
+        Variety::Atomic(builtin) => matches!(builtin.primitive(), Builtin::QName | Builtin::Notation),
+        Variety::List(item) => is_name(item),
+        Variety::Union(members) => members.iter().any(|member| is_name(member)),
     }
 }
 

@@ -4,7 +4,7 @@ use std::cmp::Ordering;
 use std::sync::Arc;
 
 use super::compile::Gap;
-use crate::engine::{Datatype, Form, Limit, PatternStep};
+use crate::engine::{Datatype, Limit, PatternStep, Variety};
 use crate::{Builtin, WhiteSpace};
 
 /// Whether everything that `b` asks is asked by `a`, facet by facet.
@@ -12,10 +12,10 @@ pub(super) fn implied(a: &Arc<Datatype>, b: &Arc<Datatype>) -> bool {
     if Arc::ptr_eq(a, b) {
         return true;
     }
-    let form = match (&a.form, &b.form) {
-        (Form::Atomic(a), Form::Atomic(b)) => a == b || (a.is_within(*b) && *b != Builtin::AnyType),
-        (Form::List(a), Form::List(b)) => implied(a, b),
-        (Form::Union(a), Form::Union(b)) => {
+    let form = match (&a.variety, &b.variety) {
+        (Variety::Atomic(a), Variety::Atomic(b)) => a == b || (a.is_within(*b) && *b != Builtin::AnyType),
+        (Variety::List(a), Variety::List(b)) => implied(a, b),
+        (Variety::Union(a), Variety::Union(b)) => {
             // In another order, the same members accept the same texts.
             a.iter().all(|member| b.iter().any(|other| implied(member, other)))
         }
@@ -41,11 +41,11 @@ fn open(ty: &Datatype) -> bool {
 
 /// Whether `a` lists its values, all of which `b` accepts, however they are written.
 pub(super) fn finite(a: &Datatype, b: &Datatype, accepts: &dyn Fn(&str) -> bool) -> bool {
-    let (Form::Atomic(x), Some(listed)) = (&a.form, &a.enumeration) else { return false };
+    let (Variety::Atomic(x), Some(listed)) = (&a.variety, &a.enumeration) else { return false };
     let space = a.white_space == b.white_space || a.white_space == WhiteSpace::Preserve || open(b);
     // Strings and URIs are written in one way; for others, the second must know all ways that the first does.
     let one_way = matches!(x.primitive(), Builtin::String | Builtin::AnyUri);
-    let as_before = matches!(&b.form, Form::Atomic(y) if x.is_within(*y)) && b.patterns.is_none();
+    let as_before = matches!(&b.variety, Variety::Atomic(y) if x.is_within(*y)) && b.patterns.is_none();
     space && (one_way || as_before) && listed.texts.iter().all(accepts)
 }
 
@@ -56,20 +56,22 @@ pub(super) fn by_members(
     within: &dyn Fn(&Arc<Datatype>, &Arc<Datatype>) -> bool,
 ) -> bool {
     let plain = |ty: &Datatype| ty.patterns.is_none() && ty.enumeration.is_none();
-    if let Form::Union(members) = &a.form
+    if let Variety::Union(members) = &a.variety
         && members.iter().all(|member| within(member, b))
     {
         return true;
     }
-    match (&a.form, &b.form) {
-        (_, Form::Union(members)) if plain(b) => members.iter().any(|member| within(a, member)),
+    match (&a.variety, &b.variety) {
+        (_, Variety::Union(members)) if plain(b) => members.iter().any(|member| within(a, member)),
         // A value without white space is a list of one.
-        (Form::Atomic(builtin), Form::List(item)) if plain(b) && is_one_word(*builtin) => {
+        (Variety::Atomic(builtin), Variety::List(item)) if plain(b) && is_one_word(*builtin) => {
             let (least, most) = lengths(b);
             least <= 1 && most >= 1 && within(a, item)
         }
-        (Form::List(item), Form::List(other)) if plain(b) => lengths_within(a, b) && within(item, other),
-        (Form::Atomic(x), Form::Atomic(Builtin::AnyUri)) => open(b) && is_always_uri(*x),
+        (Variety::List(item), Variety::List(other)) if plain(b) => {
+            lengths_within(a, b) && within(item, other)
+        }
+        (Variety::Atomic(x), Variety::Atomic(Builtin::AnyUri)) => open(b) && is_always_uri(*x),
         _ => false,
     }
 }
@@ -99,10 +101,10 @@ fn is_always_uri(builtin: Builtin) -> bool {
 
 /// Whether what the machine of `b` leaves out is asked by `a` as well.
 pub(super) fn covers(a: &Datatype, b: &Datatype, gap: Gap) -> bool {
-    let (Form::Atomic(x), Form::Atomic(y)) = (&a.form, &b.form) else { return false };
+    let (Variety::Atomic(x), Variety::Atomic(y)) = (&a.variety, &b.variety) else { return false };
     let same = x.primitive() == y.primitive();
     same && match gap {
-        Gap::Form => true,
+        Gap::Variety => true,
         Gap::Range => range_within(a, b),
         Gap::Length => lengths_within(a, b),
         Gap::Listed => listed_within(a, b),

@@ -39,7 +39,7 @@ fn reason(gaps: &[Gap]) -> Undecided {
         Some(Gap::Length) => Undecided::Lengths,
         Some(Gap::Listed) => Undecided::ListedValues,
         Some(Gap::Patterns) => Undecided::LargePattern,
-        Some(Gap::Form) | None => Undecided::Forms,
+        Some(Gap::Variety) | None => Undecided::Forms,
     }
 }
 

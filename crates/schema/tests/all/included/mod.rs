@@ -1,7 +1,7 @@
 //! Asks whether one schema is within another.
 
 use charter_schema::sample::{Sampler, Size, to_document};
-use charter_schema::{ElementId, Engine, Inclusion, Judged, Pair, Reached, Schemas, Weight};
+use charter_schema::{Assessment, ElementId, Engine, Inclusion, Pair, Reached, Schemas, Weight};
 use charter_source::{Files, Limits, Location, Overlay, QName};
 
 /// What was found out about two schemas.
@@ -33,7 +33,7 @@ fn between<T>(
     let (sub, sup) = (Engine::new(&a, &ours), Engine::new(&b, &theirs));
     let (x, y) = (ours.element_named(&root()).unwrap(), theirs.element_named(&root()).unwrap());
     let inclusion = Inclusion::new(&sub, &sup);
-    let reached = inclusion.reach(Pair::Elements(Judged::Element(x), Judged::Element(y)));
+    let reached = inclusion.reach(Pair::Elements(Assessment::Element(x), Assessment::Element(y)));
     act(&inclusion, &reached, (&sub, &sup), x)
 }
 
@@ -42,16 +42,17 @@ fn root() -> QName {
     QName::new("urn:t", "r")
 }
 
-/// The witness of each clash between the elements `r` of two schemas, as far as one was made; asking twice changes nothing.
+/// The witness of each counterexample between the elements `r` of two schemas, as far as one was made; asking twice changes nothing.
 #[allow(dead_code, reason = "not all tests ask for it")]
 pub fn witnessed(sub: &str, sup: &str) -> Vec<Option<String>> {
     between(sub, sup, |inclusion, reached, _, _| {
         let mut found = Vec::new();
         for (at, here) in reached.iter().enumerate() {
             let (outcome, again) = (inclusion.outcome(here.pair), inclusion.outcome(here.pair));
-            assert_eq!(format!("{:?}", outcome.clashes), format!("{:?}", again.clashes));
-            for clash in &outcome.clashes {
-                let witness = inclusion.witness(&root(), &inclusion.way(reached, at), here.pair, clash);
+            assert_eq!(format!("{:?}", outcome.counterexamples), format!("{:?}", again.counterexamples));
+            for counterexample in &outcome.counterexamples {
+                let witness =
+                    inclusion.witness(&root(), &inclusion.way(reached, at), here.pair, counterexample);
                 found.push(witness.map(|witness| witness.text));
             }
         }
@@ -67,15 +68,19 @@ pub fn asked(sub: &str, sup: &str) -> Found {
         for (at, here) in reached.iter().enumerate() {
             let outcome = inclusion.outcome(here.pair);
             open |= !outcome.undecided.is_empty();
-            for clash in outcome.clashes.iter().filter(|clash| clash.weight() == Weight::Refused) {
-                match inclusion.witness(&root(), &inclusion.way(reached, at), here.pair, clash) {
+            for counterexample in outcome
+                .counterexamples
+                .iter()
+                .filter(|counterexample| counterexample.weight() == Weight::Refused)
+            {
+                match inclusion.witness(&root(), &inclusion.way(reached, at), here.pair, counterexample) {
                     Some(witness)
                         if shortest.as_ref().is_none_or(|known| witness.text.len() < known.len()) =>
                     {
                         shortest = Some(witness.text);
                     }
                     Some(_) => {}
-                    None => open |= !clash.behind,
+                    None => open |= !counterexample.behind,
                 }
             }
         }

@@ -84,13 +84,13 @@ pub(super) struct Tables<'v, 'd> {
 
 impl Trail {
     fn begin(path: &XPath) -> Trail {
-        Trail { masks: vec![1; path.ways.len()] }
+        Trail { masks: vec![1; path.paths.len()] }
     }
 
     /// Goes down to an element.
     fn down(&mut self, path: &XPath, namespace: &str, local: &str) {
-        let from = self.masks.len() - path.ways.len();
-        for (number, way) in path.ways.iter().enumerate() {
+        let from = self.masks.len() - path.paths.len();
+        for (number, way) in path.paths.iter().enumerate() {
             let before = self.masks[from + number];
             let mut after = u64::from(way.anywhere);
             for (at, step) in way.steps.iter().enumerate() {
@@ -103,13 +103,13 @@ impl Trail {
     }
 
     fn up(&mut self, path: &XPath) {
-        self.masks.truncate(self.masks.len() - path.ways.len());
+        self.masks.truncate(self.masks.len() - path.paths.len());
     }
 
     /// The ways whose end is reached.
     fn reached<'p>(&'p self, path: &'p XPath) -> impl Iterator<Item = usize> + 'p {
-        let from = self.masks.len() - path.ways.len();
-        let ends = path.ways.iter().enumerate();
+        let from = self.masks.len() - path.paths.len();
+        let ends = path.paths.iter().enumerate();
         ends.filter(move |(number, way)| self.masks[from + number] >> way.steps.len() & 1 == 1)
             .map(|(n, _)| n)
     }
@@ -202,7 +202,7 @@ impl<'v, 'd> Tables<'v, 'd> {
         for target in &self.targets {
             for (field, (trail, path)) in target.trails.iter().zip(&target.compiled.fields).enumerate() {
                 for way in trail.reached(path) {
-                    let way = path.ways[way].attribute.is_some().then_some(way);
+                    let way = path.paths[way].attribute.is_some().then_some(way);
                     let (target, scope) = (target.node.id(), target.scope);
                     self.waiting.push(Waiting { depth, target, scope, field, way });
                 }
@@ -218,7 +218,7 @@ impl<'v, 'd> Tables<'v, 'd> {
 
     fn attribute_test(&self, waiting: &Waiting) -> Option<&crate::xpath::Test> {
         let target = self.target(waiting)?;
-        self.targets[target].compiled.fields[waiting.field].ways[waiting.way?].attribute.as_ref()
+        self.targets[target].compiled.fields[waiting.field].paths[waiting.way?].attribute.as_ref()
     }
 
     fn target(&self, waiting: &Waiting) -> Option<usize> {

@@ -15,7 +15,7 @@ fn one(names: &mut Interner, namespace: Option<&str>, local: &str) -> Arc<QName>
 }
 
 /// Reads elements of one file.
-pub(crate) struct Reading<'f> {
+pub(crate) struct XmlReader<'f> {
     pub names: &'f mut Interner,
     /// The file, if what is read may be found there again.
     pub file: Option<FileId>,
@@ -55,7 +55,7 @@ impl Settings {
     }
 }
 
-impl Reading<'_> {
+impl XmlReader<'_> {
     /// The element info of an element with everything in it.
     pub fn info(&mut self, node: Node<'_>) -> ElementInfo {
         let mut info = self.head(node);
@@ -180,7 +180,7 @@ impl Reading<'_> {
 
 /// Everything in an element that is not of the contract itself. White space between elements says nothing; in
 /// documentation neither does indentation.
-fn open_children(reading: &mut Reading<'_>, node: Node<'_>) -> Vec<Child> {
+fn open_children(reading: &mut XmlReader<'_>, node: Node<'_>) -> Vec<Child> {
     let is_blank = |text: Option<&str>| text.is_none_or(|text| text.trim().is_empty());
     let elements = node.children().any(|child| child.is_element() || child.is_comment());
     let mixed = node.children().any(|child| child.is_text() && !is_blank(child.text()));

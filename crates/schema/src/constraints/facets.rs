@@ -6,7 +6,7 @@ use std::sync::Arc;
 use charter_source::Place;
 
 use super::Judge;
-use crate::engine::{Datatype, Form, quoted};
+use crate::engine::{Datatype, Variety, quoted};
 use crate::simple::count;
 use crate::{Builtin, Facet, FacetKind, PatternError, TypeId, WhiteSpace, parse_pattern};
 
@@ -31,15 +31,15 @@ impl FacetKind {
     }
 
     /// Whether the facet applies to a type of that form (Part 2, 4.1.5, cos-applicable-facets).
-    fn applies_to(self, form: &Form) -> bool {
+    fn applies_to(self, variety: &Variety) -> bool {
         use FacetKind::*;
         let sized = matches!(self, Length | MinLength | MaxLength);
         let listed = matches!(self, Pattern | Enumeration);
         let ranged = matches!(self, MinInclusive | MinExclusive | MaxInclusive | MaxExclusive);
-        match form {
-            Form::Union(_) => listed,
-            Form::List(_) => sized || listed || self == WhiteSpace,
-            Form::Atomic(builtin) => match builtin.primitive() {
+        match variety {
+            Variety::Union(_) => listed,
+            Variety::List(_) => sized || listed || self == WhiteSpace,
+            Variety::Atomic(builtin) => match builtin.primitive() {
                 Builtin::Boolean => matches!(self, Pattern | WhiteSpace),
                 Builtin::String
                 | Builtin::AnyUri
@@ -71,7 +71,7 @@ impl<'e> Judge<'e> {
         let mut seen = 0u16;
         for facet in facets {
             let kind = facet.kind;
-            if !kind.applies_to(&base.form) {
+            if !kind.applies_to(&base.variety) {
                 let message = format!("{} does not apply to {}", kind.name(), base.describe());
                 self.say("cos-applicable-facets", facet.place, message, "remove it");
                 continue;

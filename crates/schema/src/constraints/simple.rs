@@ -3,7 +3,7 @@
 use charter_source::Place;
 
 use super::Judge;
-use crate::engine::Form;
+use crate::engine::Variety;
 use crate::{Builtin, Ref, SimpleDerivation, SimpleType, TypeDef, TypeId, TypeKind};
 
 impl<'e> Judge<'e> {
@@ -59,10 +59,10 @@ impl<'e> Judge<'e> {
     fn holds_list(&self, id: TypeId) -> bool {
         let mut waiting: Vec<_> = self.engine.datatype(id).into_iter().cloned().collect();
         while let Some(datatype) = waiting.pop() {
-            match &datatype.form {
-                Form::List(_) => return true,
-                Form::Union(members) => waiting.extend(members.iter().cloned()),
-                Form::Atomic(_) => {}
+            match &datatype.variety {
+                Variety::List(_) => return true,
+                Variety::Union(members) => waiting.extend(members.iter().cloned()),
+                Variety::Atomic(_) => {}
             }
         }
         false

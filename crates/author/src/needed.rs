@@ -14,7 +14,7 @@ use crate::uses::Uses;
 ///
 /// # Errors
 /// If a name is taken by something else.
-pub(crate) fn settled(
+pub(crate) fn needed_difference(
     contract: &Contract,
     actual: &ElementInfo,
     base: ElementInfo,
@@ -176,7 +176,8 @@ fn kept_elements(
     namespace: &str,
     gone: &Set<String>,
 ) -> Vec<QName> {
-    let stays = |info: &&ElementInfo| new.is_some_and(|new| new.elements().any(|it| key_of(it) == key_of(info)));
+    let stays =
+        |info: &&ElementInfo| new.is_some_and(|new| new.elements().any(|it| key_of(it) == key_of(info)));
     let missing: Vec<&ElementInfo> = old.elements().filter(|it| it.is_xsd("element") && !stays(it)).collect();
     if missing.is_empty() || !actual.elements().any(|it| it.is_wsdl("portType")) {
         return Vec::new();
@@ -195,7 +196,12 @@ fn kept_elements(
 }
 
 /// Leaves out of what is put in what is there already.
-fn put_in(contract: &Contract, base: &ElementInfo, wanted: &mut ElementInfo, namespace: &str) -> Result<(), EditFailure> {
+fn put_in(
+    contract: &Contract,
+    base: &ElementInfo,
+    wanted: &mut ElementInfo,
+    namespace: &str,
+) -> Result<(), EditFailure> {
     let mut failure = None;
     let known: Set<(&QName, Option<&str>)> = base.elements().map(|it| (&*it.name, it.text("name"))).collect();
     wanted.children.retain(|child| {

@@ -1,11 +1,11 @@
 //! Compares messages over plain HTTP, and what goes along with an envelope.
 
 use charter_contract::{Component, HttpContent, HttpShape, MediaPart, RpcPart, WireShape};
-use charter_schema::Judged;
+use charter_schema::Assessment;
 use charter_source::QName;
 
 use crate::comparison::{Both, Comparison, side_of_new};
-use crate::decide::survey::{Root, judged};
+use crate::decide::survey::{Root, assessment};
 use crate::describe::names::pair;
 use crate::effect::Effect;
 use crate::kind::Kind;
@@ -61,8 +61,8 @@ impl Comparison<'_> {
             roots.push(Root {
                 name: QName::new("", &is.name),
                 side: side_of_new(both, new.side),
-                old: Judged::Type(was.ty),
-                new: Judged::Type(is.ty),
+                old: Assessment::Type(was.ty),
+                new: Assessment::Type(is.ty),
                 encoded,
                 from: Some(from),
             });
@@ -115,8 +115,8 @@ impl Comparison<'_> {
             roots.push(Root {
                 name: QName::new("", &is.name),
                 side: side_of_new(both, new.side),
-                old: judged(&was.content),
-                new: judged(&is.content),
+                old: assessment(&was.content),
+                new: assessment(&is.content),
                 encoded: false,
                 from: None,
             });

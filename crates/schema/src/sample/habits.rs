@@ -17,12 +17,12 @@ use std::collections::BTreeMap;
 /// assert_eq!(sent.below("berth"), None);
 /// ```
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub struct Familiar {
+pub struct SenderHabits {
     /// What is known of each; `None` for one that is sent with all that it may hold.
-    below: BTreeMap<String, Option<Familiar>>,
+    below: BTreeMap<String, Option<SenderHabits>>,
 }
 
-impl Familiar {
+impl SenderHabits {
     /// Adds a path of names. What the last of them names is sent with all that it may hold.
     pub fn add(&mut self, path: &[impl AsRef<str>]) {
         let Some((first, rest)) = path.split_first() else { return };
@@ -30,7 +30,8 @@ impl Familiar {
             self.below.insert(first.as_ref().to_owned(), None);
             return;
         }
-        let known = self.below.entry(first.as_ref().to_owned()).or_insert_with(|| Some(Familiar::default()));
+        let known =
+            self.below.entry(first.as_ref().to_owned()).or_insert_with(|| Some(SenderHabits::default()));
         if let Some(known) = known {
             known.add(rest);
         }
@@ -42,12 +43,12 @@ impl Familiar {
     }
 
     /// What is sent within something of that name, if it is known to be less than all.
-    pub fn below(&self, name: &str) -> Option<&Familiar> {
+    pub fn below(&self, name: &str) -> Option<&SenderHabits> {
         self.below.get(name)?.as_ref()
     }
 
     /// What is sent around an element of that name, in which this is sent.
-    pub fn within(self, name: &str) -> Familiar {
-        Familiar { below: BTreeMap::from([(name.to_owned(), Some(self))]) }
+    pub fn within(self, name: &str) -> SenderHabits {
+        SenderHabits { below: BTreeMap::from([(name.to_owned(), Some(self))]) }
     }
 }

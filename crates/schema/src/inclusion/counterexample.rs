@@ -7,16 +7,16 @@ use crate::{ElementId, TypeId};
 
 /// Something that one side allows at a pair and the other does not, or reads as something else.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Clash {
+pub struct Counterexample {
     /// What it is.
     pub kind: Kind,
     /// Where in the trail of elements it was met.
     pub(crate) at: Option<u32>,
-    /// Whether an earlier clash in the same content stands before it in every instance that was found.
+    /// Whether an earlier counterexample in the same content stands before it in every instance that was found.
     pub behind: bool,
 }
 
-/// The kinds of clashes.
+/// The kinds of counterexamples.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum Kind {
     /// An element that has no place there. If the other side has it nowhere in that content, it is `new`.
@@ -59,7 +59,7 @@ pub enum Kind {
     /// The value is fixed on the other side; this is another.
     Fixed(String),
     /// What was not looked at is judged now.
-    Judged,
+    Assessment,
     /// An identity constraint of the other side.
     Identity(String),
     /// An attribute that the other side does not allow.
@@ -100,7 +100,7 @@ pub enum Kind {
     },
 }
 
-/// What a clash comes to.
+/// What a counterexample comes to.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Weight {
     /// It depends on how a message is read or written.
@@ -111,9 +111,9 @@ pub enum Weight {
     Refused,
 }
 
-impl Clash {
-    pub(super) fn new(kind: Kind) -> Clash {
-        Clash { kind, at: None, behind: false }
+impl Counterexample {
+    pub(super) fn new(kind: Kind) -> Counterexample {
+        Counterexample { kind, at: None, behind: false }
     }
 
     /// What it comes to.

@@ -2,7 +2,7 @@
 
 use charter_contract::{Body, Carrier, WireElement, WireShape};
 use charter_schema::Engine;
-use charter_schema::sample::{Element, Familiar, Node, Sampler, Size};
+use charter_schema::sample::{Element, Node, Sampler, SenderHabits, Size};
 use charter_source::{Place, QName};
 
 use crate::decide::paths;
@@ -10,14 +10,14 @@ use crate::decide::paths;
 /// The first element that the body holds, with all that stands in it, or what stands for it in a message without an
 /// envelope; made of what is sent by these wire paths, as far as there is a choice.
 pub(crate) fn body(engine: &Engine<'_>, shape: &WireShape, sends: Option<&[&[String]]>) -> Option<Element> {
-    let familiar = |name: &str| sends.and_then(|paths| paths::familiar(&paths::beginning_in(name, paths)));
+    let habits = |name: &str| sends.and_then(|paths| paths::habits(&paths::beginning_in(name, paths)));
     let before = match &shape.carrier {
         Carrier::Soap(soap) => {
             if let Body::Wrapper { name, parts } = &soap.body {
                 let mut wrapper = Element::new(name.clone());
                 for part in parts {
                     let typed = WireElement::Typed { name: QName::new("", &part.name), ty: part.ty };
-                    let made = element(engine, &typed, familiar(&part.name).as_ref())?;
+                    let made = element(engine, &typed, habits(&part.name).as_ref())?;
                     wrapper.children.push(Node::Element(made));
                 }
                 return Some(wrapper);
@@ -28,12 +28,12 @@ pub(crate) fn body(engine: &Engine<'_>, shape: &WireShape, sends: Option<&[&[Str
     };
     let contents = shape.contents();
     let first = contents.get(before)?;
-    element(engine, first, familiar(&first.name(engine.schemas()).local).as_ref())
+    element(engine, first, habits(&first.name(engine.schemas()).local).as_ref())
 }
 
-/// The least element of a message, made of what is `familiar` within it.
-fn element(engine: &Engine<'_>, content: &WireElement, familiar: Option<&Familiar>) -> Option<Element> {
-    let sampler = Sampler::new(engine, Size::Least).preferring(familiar);
+/// The least element of a message, made of what is `habits` within it.
+fn element(engine: &Engine<'_>, content: &WireElement, habits: Option<&SenderHabits>) -> Option<Element> {
+    let sampler = Sampler::new(engine, Size::Least).preferring(habits);
     match content {
         WireElement::Declared(id) => sampler.element(*id).ok(),
         WireElement::Typed { name, ty } => {

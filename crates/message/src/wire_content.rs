@@ -9,9 +9,9 @@ use crate::{Element, SampleError};
 
 /// What fills a wire shape: an element for each of [`WireShape::contents`], in that order.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Filling {
+pub struct WireContent {
     /// The elements.
-    pub contents: Vec<Element>,
+    pub elements: Vec<Element>,
 }
 
 /// Fills a wire shape with values that could be real.
@@ -34,19 +34,19 @@ pub struct Filling {
 /// let (operation, _) = contract.operations().next().unwrap();
 /// let shape = contract.wire_shape(operation, Side::Input, None).unwrap();
 /// let engine = Engine::new(&contract.files, &contract.schemas);
-/// let filling = sample(&engine, &shape, Size::Typical).unwrap();
-/// let message = assemble(&engine, &shape, filling, &[]);
+/// let wire content = sample(&engine, &shape, Size::Typical).unwrap();
+/// let message = assemble(&engine, &shape, wire content, &[]);
 /// assert!(message.text(&contract).contains("<berth>berth</berth>"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```
 ///
 /// # Errors
 /// If something in it has no valid instance of bearable size, or none was found.
-pub fn sample(engine: &Engine<'_>, shape: &WireShape, size: Size) -> Result<Filling, SampleError> {
+pub fn sample(engine: &Engine<'_>, shape: &WireShape, size: Size) -> Result<WireContent, SampleError> {
     let contents = shape.contents();
     let made = |(at, content)| sample_element(engine, content, size, (shape.is_encoded(at), at));
     let elements = contents.iter().enumerate().map(made);
-    Ok(Filling { contents: elements.collect::<Result<_, _>>()? })
+    Ok(WireContent { elements: elements.collect::<Result<_, _>>()? })
 }
 
 /// Values that one of the contents of a message has at most before identifiers might meet.
