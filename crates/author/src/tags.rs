@@ -1,5 +1,7 @@
 //! The tags of a stretch of XML as they are written: for looking at a piece of a file without a tree of its own.
 
+use charter_source::xml::{MarkupKind, markup};
+
 /// A start tag.
 pub(crate) struct Tag<'t> {
     /// Its local name.
@@ -58,50 +60,26 @@ impl<'t> Iterator for Attributes<'t> {
 }
 
 /// The start tags of a stretch of well-formed XML, in order. Comments and the like are passed over.
-pub(crate) fn tags(text: &str) -> Tags<'_> {
-    Tags { text, at: 0, open: Vec::new() }
-}
-
-pub(crate) struct Tags<'t> {
-    text: &'t str,
-    at: usize,
-    open: Vec<&'t str>,
-}
-
-impl<'t> Iterator for Tags<'t> {
-    type Item = Tag<'t>;
-
-    fn next(&mut self) -> Option<Tag<'t>> {
-        loop {
-            self.at += self.text[self.at..].find('<')?;
-            let rest = &self.text[self.at..];
-            let skipped = [("<!--", "-->"), ("<![CDATA[", "]]>"), ("<?", "?>"), ("<!", ">"), ("</", ">")];
-            let Some((opening, end)) = skipped.iter().find(|(opening, _)| rest.starts_with(opening)) else {
-                return Some(self.tag(rest));
-            };
-            if *opening == "</" {
-                self.open.pop();
+pub(crate) fn tags(text: &str) -> impl Iterator<Item = Tag<'_>> {
+    let mut open: Vec<&str> = Vec::new();
+    markup(text).filter_map(move |piece| {
+        let text = &text[piece.range];
+        let around = open.last().copied();
+        match piece.kind {
+            MarkupKind::Other => None,
+            MarkupKind::End => {
+                open.pop();
+                None
             }
-            self.at += opening.len();
-            self.at = self.text[self.at..].find(end).map_or(self.text.len(), |at| self.at + at + end.len());
+            MarkupKind::Start | MarkupKind::Empty => {
+                let local = local(&text[1..Attributes::of(text).at]);
+                if piece.kind == MarkupKind::Start {
+                    open.push(local);
+                }
+                Some(Tag { local, around, text })
+            }
         }
-    }
-}
-
-impl<'t> Tags<'t> {
-    fn tag(&mut self, rest: &'t str) -> Tag<'t> {
-        let mut attributes = Attributes::of(rest);
-        let name = &rest[1..attributes.at];
-        attributes.by_ref().for_each(drop);
-        let end = rest[attributes.at..].find('>').map_or(rest.len(), |at| attributes.at + at + 1);
-        let around = self.open.last().copied();
-        let local = local(name);
-        if !rest[..end].ends_with("/>") {
-            self.open.push(local);
-        }
-        self.at += end.max(1);
-        Tag { local, around, text: &rest[..end] }
-    }
+    })
 }
 
 /// A name without its prefix.

@@ -4,6 +4,7 @@ use std::sync::OnceLock;
 
 use anstyle::{AnsiColor, Style};
 use charter_compare::Verdict;
+use charter_source::xml::markup;
 
 /// What a stretch of text is.
 #[derive(Debug, Clone, Copy)]
@@ -208,14 +209,13 @@ pub fn underlined(level: charter_check::Level, text: &str) -> String {
 /// XML: the markup steps back behind what it holds.
 pub fn xml(text: &str) -> String {
     let mut result = String::with_capacity(text.len() * 2);
-    let mut rest = text;
-    while let Some(open) = rest.find('<') {
-        let close = rest[open..].find('>').map_or(rest.len(), |at| open + at + 1);
-        result.push_str(&rest[..open]);
-        result.push_str(&faint(&rest[open..close]));
-        rest = &rest[close..];
+    let mut written = 0;
+    for piece in markup(text) {
+        result.push_str(&text[written..piece.range.start]);
+        result.push_str(&faint(&text[piece.range.clone()]));
+        written = piece.range.end;
     }
-    result + rest
+    result + &text[written..]
 }
 
 /// A unified diff.

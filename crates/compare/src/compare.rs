@@ -12,7 +12,7 @@ use crate::versions::Version;
 /// Compares two versions of a contract, for consumers that read as `reader` says.
 ///
 /// ```
-/// use charter_compare::{Reader, Verdict, compare};
+/// use charter_compare::{UnknownContent, Verdict, compare};
 /// use charter_contract::Contract;
 /// use charter_source::{Limits, Location, Overlay};
 ///
@@ -23,7 +23,7 @@ use crate::versions::Version;
 ///     Contract::load(&Overlay::of(&[("t.wsdl", text)]), &Location::from_argument("t.wsdl"), Limits::default())
 /// };
 /// let (old, new) = (load(text)?, load(&text.replace(r#"<w:operation name="last"/>"#, ""))?);
-/// let report = compare(&old, &new, Reader::Unknown);
+/// let report = compare(&old, &new, UnknownContent::Open);
 /// assert_eq!((report.verdict, report.changes[0].path.as_str()), (Verdict::Breaks, "operation/last"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```

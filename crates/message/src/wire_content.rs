@@ -34,8 +34,8 @@ pub struct WireContent {
 /// let (operation, _) = contract.operations().next().unwrap();
 /// let shape = contract.wire_shape(operation, Side::Input, None).unwrap();
 /// let engine = Engine::new(&contract.files, &contract.schemas);
-/// let wire content = sample(&engine, &shape, Size::Typical).unwrap();
-/// let message = assemble(&engine, &shape, wire content, &[]);
+/// let wire_content = sample(&engine, &shape, Size::Typical).unwrap();
+/// let message = assemble(&engine, &shape, wire_content, &[]);
 /// assert!(message.text(&contract).contains("<berth>berth</berth>"));
 /// # Ok::<(), charter_source::ReadError>(())
 /// ```

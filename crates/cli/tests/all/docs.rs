@@ -3,6 +3,8 @@
 use std::fs;
 use std::path::Path;
 
+use sha2::Digest;
+
 /// Copies a folder with everything in it.
 fn copy_all(from: &Path, to: &Path) {
     fs::create_dir_all(to).unwrap();
@@ -68,4 +70,110 @@ fn the_kinds_of_change_on_the_page_are_those_of_the_catalogue() {
         }
         assert!(page.contains(&table), "docs/compare.md should have:\n{table}");
     }
+}
+
+/// A picture, as `docs/screenshots/make` writes down what it shows.
+struct Picture<'t> {
+    name: &'t str,
+    /// The first line that is shown.
+    first: usize,
+    checksum: &'t str,
+    command: &'t str,
+    text: Vec<&'t str>,
+}
+
+fn pictures(shown: &str) -> Vec<Picture<'_>> {
+    let mut found: Vec<Picture<'_>> = Vec::new();
+    for line in shown.lines() {
+        match (line.strip_prefix("== "), found.last_mut()) {
+            (Some(head), _) => {
+                let words: Vec<&str> = head.split(' ').collect();
+                let (name, first, checksum) = (words[0], words[1].parse().unwrap(), words[2]);
+                found.push(Picture { name, first, checksum, command: "", text: Vec::new() });
+            }
+            (None, Some(last)) if last.command.is_empty() => last.command = line.strip_prefix("$ ").unwrap(),
+            (None, Some(last)) => last.text.push(line),
+            (None, None) => panic!("{line}"),
+        }
+    }
+    found
+}
+
+/// The words of a command as a shell parts them: those in single quotes are one.
+fn words(command: &str) -> Vec<String> {
+    let mut found = Vec::new();
+    for (at, piece) in command.split('\'').enumerate() {
+        match at % 2 {
+            0 => found.extend(piece.split_whitespace().map(str::to_owned)),
+            _ => found.push(piece.to_owned()),
+        }
+    }
+    found
+}
+
+/// No picture is older than what the program prints, and none was taken by another hand than the script's.
+#[test]
+fn pictures_show_what_the_program_prints() {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots");
+    let shown = fs::read_to_string(folder.join("shown.txt")).unwrap();
+    let pictures = pictures(&shown);
+    let work = tempfile::tempdir().unwrap();
+    copy_all(&Path::new(env!("CARGO_MANIFEST_DIR")).join("demo"), &work.path().join("saltmere"));
+    for picture in &pictures {
+        let checksum = sha2::Sha256::digest(fs::read(folder.join(picture.name)).unwrap());
+        let checksum: String = checksum.iter().map(|byte| format!("{byte:02x}")).collect();
+        assert_eq!(checksum, picture.checksum, "{}: take it anew with docs/screenshots/make", picture.name);
+        let words = words(picture.command);
+        let output = std::process::Command::new(env!("CARGO_BIN_EXE_charter"))
+            .args(&words[1..])
+            .current_dir(work.path())
+            .env_remove("COLUMNS")
+            .stderr(std::process::Stdio::piped())
+            .output()
+            .unwrap();
+        // What is told beside the result comes before it.
+        let printed = [output.stderr, output.stdout].concat();
+        let printed = String::from_utf8(printed).unwrap();
+        let all: Vec<&str> = printed.lines().skip(picture.first - 1).collect();
+        let count = picture.text.len();
+        assert_eq!(&all[..count.min(all.len())], picture.text, "{}: {}", picture.name, picture.command);
+    }
+    // Every picture of the folder is one of them.
+    let there = fs::read_dir(&folder).unwrap().map(|entry| entry.unwrap().file_name().into_string().unwrap());
+    let mut there: Vec<String> = there.filter(|name| name.ends_with(".png")).collect();
+    there.sort();
+    let mut known: Vec<&str> = pictures.iter().map(|picture| picture.name).collect();
+    known.sort_unstable();
+    assert_eq!(there, known);
+}
+
+/// The files that the pages about the house name are there.
+#[test]
+fn the_pages_about_the_house_name_files_that_are_there() {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let mut all = Vec::new();
+    for top in ["crates", "xtask", "fuzz", "docs"] {
+        all.extend(walkdir::WalkDir::new(root.join(top)).into_iter().map(|entry| {
+            let entry = entry.unwrap();
+            let path = entry.path().strip_prefix(&root).unwrap().to_string_lossy().into_owned();
+            if entry.file_type().is_dir() { format!("/{path}/") } else { format!("/{path}") }
+        }));
+    }
+    let mut named = 0;
+    for page in
+        ["ARCHITECTURE.md", "docs/design/edits.md", "docs/design/inclusion.md", "docs/design/ambiguity.md"]
+    {
+        let text = fs::read_to_string(root.join(page)).unwrap();
+        for word in text.split('`').skip(1).step_by(2) {
+            let is_path = !word.contains(' ')
+                && (word.ends_with(".rs") || word.ends_with('/') || word.ends_with(".md"));
+            if is_path && !word.contains(['*', '(']) {
+                named += 1;
+                let end = format!("/{word}");
+                let found = all.iter().any(|path| path.ends_with(&end));
+                assert!(found, "{page} names {word}, which is not there");
+            }
+        }
+    }
+    assert!(named > 60, "{named}");
 }

@@ -86,7 +86,7 @@ pub enum Beside {
 /// What to do about a revision, as a policy has it.
 ///
 /// ```
-/// use charter_compare::{Beside, Policy, Reader, advise, compare};
+/// use charter_compare::{Beside, Policy, UnknownContent, advise, compare};
 /// use charter_contract::Contract;
 /// use charter_source::{Limits, Location, Overlay};
 ///
@@ -97,7 +97,7 @@ pub enum Beside {
 ///     Contract::load(&Overlay::of(&[("t.wsdl", text)]), &Location::from_argument("t.wsdl"), Limits::default())
 /// };
 /// let (old, new) = (load(text)?, load(&text.replace(r#"<w:operation name="last"/>"#, ""))?);
-/// let advice = advise(&old, &new, &compare(&old, &new, Reader::Unknown), &Policy::default());
+/// let advice = advise(&old, &new, &compare(&old, &new, UnknownContent::Open), &Policy::default());
 /// assert_eq!((advice.current.as_deref(), advice.next.as_deref()), (Some("3"), Some("4")));
 /// assert_eq!(advice.namespace.as_deref(), Some("urn:saltmere:tide:4"));
 /// # Ok::<(), charter_source::ReadError>(())

@@ -1,6 +1,6 @@
 //! Reads XML that stands in the notation as it is.
 
-use charter_source::xml::{Bounds, Document, Escape, escaped};
+use charter_source::xml::{Bounds, Document, Escape, MarkupKind, escaped, markup};
 use charter_source::{Interner, Node, Span};
 
 use super::cursor::{Cursor, Parsed};
@@ -60,41 +60,15 @@ pub(crate) fn xml(cursor: &mut Cursor<'_>, qualified: (bool, bool)) -> Parsed<El
 /// How far the element goes that begins here.
 fn element_length(text: &str) -> Option<usize> {
     let mut depth = 0usize;
-    let mut at = 0;
-    loop {
-        at += text[at..].find('<')?;
-        let rest = &text[at..];
-        let skip = |end: &str| rest.find(end).map(|found| found + end.len());
-        if rest.starts_with("<!--") {
-            at += skip("-->")?;
-        } else if rest.starts_with("<![CDATA[") {
-            at += skip("]]>")?;
-        } else if rest.starts_with("<?") {
-            at += skip("?>")?;
-        } else {
-            let length = tag_length(rest)?;
-            let tag = &rest[..length];
-            if tag.starts_with("</") {
-                depth = depth.checked_sub(1)?;
-            } else if !tag.ends_with("/>") {
-                depth += 1;
-            }
-            at += length;
-            if depth == 0 {
-                return Some(at);
-            }
+    for piece in markup(text) {
+        match piece.kind {
+            _ if !piece.ends => return None,
+            MarkupKind::Start => depth += 1,
+            MarkupKind::End => depth = depth.checked_sub(1)?,
+            MarkupKind::Empty | MarkupKind::Other => {}
         }
-    }
-}
-
-fn tag_length(text: &str) -> Option<usize> {
-    let mut quote = None;
-    for (at, c) in text.char_indices() {
-        match (quote, c) {
-            (None, '"' | '\'') => quote = Some(c),
-            (Some(open), c) if open == c => quote = None,
-            (None, '>') => return Some(at + 1),
-            _ => {}
+        if depth == 0 && piece.kind != MarkupKind::Other {
+            return Some(piece.range.end);
         }
     }
     None

@@ -6,9 +6,9 @@ use std::collections::BTreeMap;
 /// after an `@`.
 ///
 /// ```
-/// use charter_schema::sample::Familiar;
+/// use charter_schema::sample::SenderHabits;
 ///
-/// let mut sent = Familiar::default();
+/// let mut sent = SenderHabits::default();
 /// sent.add(&["ship", "name"]);
 /// sent.add(&["berth"]);
 /// assert!(sent.knows("ship") && !sent.knows("name"));

@@ -8,6 +8,7 @@
 mod dtd;
 mod error;
 mod escape;
+mod markup;
 mod node;
 mod parse;
 mod scopes;
@@ -15,6 +16,7 @@ mod stream;
 
 pub use error::{Problem, XmlError};
 pub use escape::{Escape, escaped};
+pub use markup::{Markup, MarkupKind, markup};
 pub use node::{
     Ancestors, Attribute, Attributes, Children, Descendants, Document, ExpandedName, Namespace, Node, NodeId,
 };

@@ -7,7 +7,7 @@ use similar::{ChangeTag, TextDiff};
 use unicode_width::UnicodeWidthChar;
 
 use super::chosen;
-use super::made::Making;
+use super::making::Making;
 use crate::args::{Format, MessageArgs};
 use crate::commands::Outcome;
 use crate::common::Common;

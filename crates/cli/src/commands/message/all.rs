@@ -6,7 +6,7 @@ use charter_contract::{Component, Contract, WireShape};
 use charter_session::Spot;
 use charter_session::files;
 
-use super::made::{Making, ending};
+use super::making::{Making, ending};
 use super::many::make_folder;
 use super::{chosen, hostile};
 use crate::args::FormArg;

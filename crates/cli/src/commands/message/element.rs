@@ -6,7 +6,7 @@ use charter_schema::sample::{Sampler, to_document};
 use charter_session::Spot;
 use serde::Serialize;
 
-use super::made::Making;
+use super::making::Making;
 use crate::args::Format;
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};

@@ -8,7 +8,7 @@ use charter_session::Spot;
 use charter_session::files;
 use serde::Serialize;
 
-use super::made::Making;
+use super::making::Making;
 use crate::args::Format;
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};

@@ -5,7 +5,7 @@ use std::path::Path;
 use charter_contract::WireShape;
 use charter_session::files;
 
-use super::made::{Making, Rows, ending};
+use super::making::{Making, Rows, ending};
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
 

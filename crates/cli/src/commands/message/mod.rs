@@ -6,7 +6,7 @@ mod chosen;
 mod comments;
 mod element;
 mod hostile;
-mod made;
+mod making;
 mod many;
 
 use std::path::Path;
@@ -23,7 +23,7 @@ use crate::args::{FormArg, Format, MessageArgs, SizeArg};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status};
 use crate::paint;
-use made::Making;
+use making::Making;
 
 /// The size that the options ask for: a seed asks for a random message.
 fn size(size: Option<SizeArg>, seed: Option<u64>) -> Size {
@@ -79,7 +79,7 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
     if args.hostile {
         return hostile::run(&making, &shape, common.format, console);
     }
-    if let Some(rows) = made::rows(args, common)? {
+    if let Some(rows) = making::rows(args, common)? {
         return many::run(&making, &shape, &rows, console);
     }
     let wire_content = making.wire_content(&shape, None, console)?;
