@@ -1,5 +1,7 @@
 //! Examples: a fragment that breaks a rule and one that keeps it, each in its place in a small sound contract.
 
+use std::borrow::Cow;
+
 /// The place in the contract that the fragments of an example take.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Slot {
@@ -54,16 +56,51 @@ pub enum Slot {
 pub struct Example {
     /// Where the fragments stand.
     pub slot: Slot,
-    /// Breaks the rule.
-    pub wrong: &'static str,
-    /// Keeps it.
+    wrong: Wrong,
+    /// Keeps the rule.
     pub right: &'static str,
+}
+
+/// What breaks the rule.
+#[derive(Debug, Clone, Copy)]
+enum Wrong {
+    /// A fragment of its own.
+    Whole(&'static str),
+    /// The right one, with a piece that is there once in the place of another.
+    Edited(&'static str, &'static str),
 }
 
 impl Example {
     /// A wrong and a right way to fill a slot.
     pub(crate) const fn of(slot: Slot, wrong: &'static str, right: &'static str) -> Option<Example> {
-        Some(Example { slot, wrong, right })
+        Some(Example::new(slot, wrong, right))
+    }
+
+    /// The same where there must be one.
+    pub(crate) const fn new(slot: Slot, wrong: &'static str, right: &'static str) -> Example {
+        Example { slot, wrong: Wrong::Whole(wrong), right }
+    }
+
+    /// A right way to fill a slot, and what of it is otherwise in the wrong one: a piece, and what stands in its place.
+    pub(crate) const fn edited(
+        slot: Slot,
+        right: &'static str,
+        (piece, wrong): (&'static str, &'static str),
+    ) -> Option<Example> {
+        Some(Example { slot, wrong: Wrong::Edited(piece, wrong), right })
+    }
+
+    /// The same in another place.
+    pub(crate) const fn at(self, slot: Slot) -> Example {
+        Example { slot, ..self }
+    }
+
+    /// Breaks the rule.
+    pub fn wrong(&self) -> Cow<'static, str> {
+        match self.wrong {
+            Wrong::Whole(text) => text.into(),
+            Wrong::Edited(piece, wrong) => self.right.replacen(piece, wrong, 1).into(),
+        }
     }
 }
 
@@ -247,7 +284,7 @@ impl Example {
 
     /// The whole contract with the wrong fragment.
     pub fn wrong_whole(&self) -> String {
-        whole(self.slot, self.wrong)
+        whole(self.slot, &self.wrong())
     }
 
     /// The whole contract with the right fragment.

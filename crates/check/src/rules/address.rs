@@ -16,7 +16,7 @@ const fn address(
     look: fn(&Contract, &mut Vec<Fault>),
 ) -> Rule {
     let right = "<soap:address location=\"https://berths.saltmere.example/1\"/>";
-    let example = Some(Example { slot: Slot::Port, wrong, right });
+    let example = Example::of(Slot::Port, wrong, right);
     Rule {
         name,
         family: Family::Soap,

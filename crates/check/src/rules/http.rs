@@ -93,24 +93,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "WSDL 1.1, sections 4.6 and 4.7",
         asks: "Parts that go into a URL have simple types.",
         why: "A URL holds text. How an element or a structure would be written there, no standard says.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Binding,
-            r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
-  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="findBerth">
-    <soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
-    <wsdl:input><soap:body use="literal"/></wsdl:input>
-    <wsdl:output><soap:body use="literal"/></wsdl:output>
-  </wsdl:operation>
-</wsdl:binding>
-<wsdl:binding name="BerthsHttp" type="tns:Berths">
-  <http:binding verb="GET"/>
-  <wsdl:operation name="findBerth">
-    <http:operation location="berth"/>
-    <wsdl:input><http:urlEncoded/></wsdl:input>
-    <wsdl:output><mime:mimeXml part="parameters"/></wsdl:output>
-  </wsdl:operation>
-</wsdl:binding>"#,
             r#"<wsdl:binding name="BerthsOverSoap11" type="tns:Berths">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth">
@@ -127,6 +111,16 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:output><mime:mimeXml part="parameters"/></wsdl:output>
   </wsdl:operation>
 </wsdl:binding>"#,
+            (
+                r#"  <http:binding verb="POST"/>
+  <wsdl:operation name="findBerth">
+    <http:operation location="berth"/>
+    <wsdl:input><mime:mimeXml part="parameters"/></wsdl:input>"#,
+                r#"  <http:binding verb="GET"/>
+  <wsdl:operation name="findBerth">
+    <http:operation location="berth"/>
+    <wsdl:input><http:urlEncoded/></wsdl:input>"#,
+            ),
         ),
         look: Some(simple_parts),
         ..WARNS

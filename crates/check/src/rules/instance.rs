@@ -12,7 +12,7 @@ const fn rule(
     wrong: &'static str,
     right: &'static str,
 ) -> Rule {
-    let example = Some(Example { slot: Slot::Message, wrong, right });
+    let example = Example::of(Slot::Message, wrong, right);
     Rule {
         name,
         family: Family::Instance,

@@ -13,7 +13,7 @@ pub(super) const fn rule(
     wrong: &'static str,
     right: &'static str,
 ) -> Rule {
-    let example = Some(Example { slot: Slot::Schema, wrong, right });
+    let example = Example::of(Slot::Schema, wrong, right);
     Rule {
         name,
         family: Family::Schema,
@@ -31,7 +31,7 @@ pub(super) const fn rule(
 /// A rule whose example stands at the beginning of the schema.
 const fn at_beginning(rule: Rule) -> Rule {
     match rule.example {
-        Some(example) => Rule { example: Some(Example { slot: Slot::SchemaImports, ..example }), ..rule },
+        Some(example) => Rule { example: Some(example.at(Slot::SchemaImports)), ..rule },
         None => rule,
     }
 }
@@ -85,11 +85,11 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "No content model and no pattern is too large to be followed.",
         why: "Groups that use groups may multiply into millions of particles, and counts in each other into millions of \
               states. No tool can check messages against them, and no contract needs them.",
-        example: Some(Example {
-            slot: Slot::Schema,
-            wrong: "<xs:element name=\"tide\"><xs:simpleType><xs:restriction base=\"xs:token\"><xs:pattern value=\"(((a{999}){999}){999}){999}\"/></xs:restriction></xs:simpleType></xs:element>",
-            right: "<xs:element name=\"tide\"><xs:simpleType><xs:restriction base=\"xs:token\"><xs:pattern value=\"a+\"/></xs:restriction></xs:simpleType></xs:element>",
-        }),
+        example: Example::of(
+            Slot::Schema,
+            "<xs:element name=\"tide\"><xs:simpleType><xs:restriction base=\"xs:token\"><xs:pattern value=\"(((a{999}){999}){999}){999}\"/></xs:restriction></xs:simpleType></xs:element>",
+            "<xs:element name=\"tide\"><xs:simpleType><xs:restriction base=\"xs:token\"><xs:pattern value=\"a+\"/></xs:restriction></xs:simpleType></xs:element>",
+        ),
         look: None,
         by_settings: None,
         fix: None,
@@ -173,11 +173,11 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "XML Schema Part 1, 3.2.6",
         asks: "No attribute is declared in the namespace of xsi:type and xsi:nil.",
         why: "The four attributes there are known to every reader, and there can be no others.",
-        example: Some(Example {
-            slot: Slot::File,
-            wrong: "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"http://www.w3.org/2001/XMLSchema-instance\"><xs:attribute name=\"unit\" type=\"xs:token\"/></xs:schema>",
-            right: "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:saltmere:tides:1\"><xs:attribute name=\"unit\" type=\"xs:token\"/></xs:schema>",
-        }),
+        example: Example::of(
+            Slot::File,
+            "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"http://www.w3.org/2001/XMLSchema-instance\"><xs:attribute name=\"unit\" type=\"xs:token\"/></xs:schema>",
+            "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:saltmere:tides:1\"><xs:attribute name=\"unit\" type=\"xs:token\"/></xs:schema>",
+        ),
         look: None,
         by_settings: None,
         fix: None,

@@ -121,25 +121,8 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "A part that is a header block does not stand in the body as well.",
         why: "soap:body without parts carries all parts of the message, so the header block is sent twice, or by some \
               tools in one place and by others in the other.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Messages,
-            r#"<wsdl:message name="mooringInput">
-  <wsdl:part name="parameters" element="tns:findBerth"/>
-  <wsdl:part name="licence" element="tns:findBerthResponse"/>
-</wsdl:message>
-<wsdl:portType name="Moorings">
-  <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
-</wsdl:portType>
-<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
-  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="moor">
-    <soap:operation soapAction="urn:saltmere:berths:1:moor"/>
-    <wsdl:input>
-      <soap:header message="tns:mooringInput" part="licence" use="literal"/>
-      <soap:body use="literal"/>
-    </wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
             r#"<wsdl:message name="mooringInput">
   <wsdl:part name="parameters" element="tns:findBerth"/>
   <wsdl:part name="licence" element="tns:findBerthResponse"/>
@@ -157,6 +140,7 @@ pub(crate) const RULES: &[Rule] = &[
     </wsdl:input>
   </wsdl:operation>
 </wsdl:binding>"#,
+            (r#"use="literal" parts="parameters""#, r#"use="literal""#),
         ),
         look: Some(headers_in_bodies),
         ..WARNS
@@ -167,7 +151,7 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "Every bound fault has a soap:fault, which bears the name of the fault.",
         why: "The name is all that ties the detail of a fault to the operation. With another name, generated code throws \
               an error that nobody declared.",
-        example: Example::of(
+        example: Example::edited(
             Slot::PortType,
             r#"<wsdl:portType name="Berths">
   <wsdl:operation name="findBerth">
@@ -188,31 +172,13 @@ pub(crate) const RULES: &[Rule] = &[
     <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
     <wsdl:input><soap:body use="literal"/></wsdl:input>
     <wsdl:output><soap:body use="literal"/></wsdl:output>
-    <wsdl:fault name="Fog"><soap:fault name="Mist" use="literal"/></wsdl:fault>
-  </wsdl:operation>
-</wsdl:binding>"#,
-            r#"<wsdl:portType name="Berths">
-  <wsdl:operation name="findBerth">
-    <wsdl:input message="tns:findBerthInput"/>
-    <wsdl:output message="tns:findBerthOutput"/>
-  </wsdl:operation>
-</wsdl:portType>
-<wsdl:portType name="Lights">
-  <wsdl:operation name="dim">
-    <wsdl:input message="tns:findBerthInput"/>
-    <wsdl:output message="tns:findBerthOutput"/>
-    <wsdl:fault name="Fog" message="tns:findBerthOutput"/>
-  </wsdl:operation>
-</wsdl:portType>
-<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
-  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="dim">
-    <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
-    <wsdl:input><soap:body use="literal"/></wsdl:input>
-    <wsdl:output><soap:body use="literal"/></wsdl:output>
     <wsdl:fault name="Fog"><soap:fault name="Fog" use="literal"/></wsdl:fault>
   </wsdl:operation>
 </wsdl:binding>"#,
+            (
+                r#"    <wsdl:fault name="Fog"><soap:fault name="Fog" use="literal"/></wsdl:fault>"#,
+                r#"    <wsdl:fault name="Fog"><soap:fault name="Mist" use="literal"/></wsdl:fault>"#,
+            ),
         ),
         look: Some(soap_faults),
         fix: Some(Fix::in_place(fixes::fault_name)),
@@ -223,28 +189,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "WSDL 1.1, section 3.6",
         asks: "The message of a fault has a single part.",
         why: "The detail of a fault is one element; what other parts there are has no place.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Messages,
-            r#"<wsdl:message name="fogFault">
-  <wsdl:part name="fault" element="tns:findBerth"/>
-  <wsdl:part name="until" element="tns:findBerthResponse"/>
-</wsdl:message>
-<wsdl:portType name="Lights">
-  <wsdl:operation name="dim">
-    <wsdl:input message="tns:findBerthInput"/>
-    <wsdl:output message="tns:findBerthOutput"/>
-    <wsdl:fault name="Fog" message="tns:fogFault"/>
-  </wsdl:operation>
-</wsdl:portType>
-<wsdl:binding name="LightsOverSoap11" type="tns:Lights">
-  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="dim">
-    <soap:operation soapAction="urn:saltmere:berths:1:dim"/>
-    <wsdl:input><soap:body use="literal"/></wsdl:input>
-    <wsdl:output><soap:body use="literal"/></wsdl:output>
-    <wsdl:fault name="Fog"><soap:fault name="Fog" use="literal"/></wsdl:fault>
-  </wsdl:operation>
-</wsdl:binding>"#,
             r#"<wsdl:message name="fogFault"><wsdl:part name="fault" element="tns:findBerth"/></wsdl:message>
 <wsdl:portType name="Lights">
   <wsdl:operation name="dim">
@@ -262,6 +208,13 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:fault name="Fog"><soap:fault name="Fog" use="literal"/></wsdl:fault>
   </wsdl:operation>
 </wsdl:binding>"#,
+            (
+                r#"<wsdl:message name="fogFault"><wsdl:part name="fault" element="tns:findBerth"/></wsdl:message>"#,
+                r#"<wsdl:message name="fogFault">
+  <wsdl:part name="fault" element="tns:findBerth"/>
+  <wsdl:part name="until" element="tns:findBerthResponse"/>
+</wsdl:message>"#,
+            ),
         ),
         look: Some(fault_parts),
         ..RULE

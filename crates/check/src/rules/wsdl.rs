@@ -32,7 +32,7 @@ const fn found_by_reading(
 }
 
 const fn messages(wrong: &'static str, right: &'static str) -> Example {
-    Example { slot: Slot::Messages, wrong, right }
+    Example::new(Slot::Messages, wrong, right)
 }
 
 pub(crate) const RULES: &[Rule] = &[
@@ -42,11 +42,11 @@ pub(crate) const RULES: &[Rule] = &[
         "The file is a WSDL 1.1 contract or an XML Schema.",
         "The root element tells what a file is. Another root is often a web page, a message, or a contract in \
          WSDL 2.0, which is a language of its own.",
-        Example {
-            slot: Slot::File,
-            wrong: "<berths xmlns=\"urn:saltmere:berths:1\"/>",
-            right: "<wsdl:definitions xmlns:wsdl=\"http://schemas.xmlsoap.org/wsdl/\"/>",
-        },
+        Example::new(
+            Slot::File,
+            "<berths xmlns=\"urn:saltmere:berths:1\"/>",
+            "<wsdl:definitions xmlns:wsdl=\"http://schemas.xmlsoap.org/wsdl/\"/>",
+        ),
     ),
     found_by_reading(
         "wsdl-structure",
@@ -105,44 +105,44 @@ pub(crate) const RULES: &[Rule] = &[
         "Every message that an operation or a header names exists.",
         "The operation has no content without it. The name is most often misspelt, or the message was renamed \
          in one place of several.",
-        Example {
-            slot: Slot::Operation,
-            wrong: "<wsdl:input message=\"tns:findBerthInputs\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>",
-            right: "<wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>",
-        },
+        Example::new(
+            Slot::Operation,
+            "<wsdl:input message=\"tns:findBerthInputs\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>",
+            "<wsdl:input message=\"tns:findBerthInput\"/>\n    <wsdl:output message=\"tns:findBerthOutput\"/>",
+        ),
     ),
     found_by_reading(
         "part-unknown",
         "WSDL 1.1, sections 2.4.6, 3.5 and 3.7",
         "Every part that a body, a header or a parameter order names is a part of its message.",
         "The binding would leave out what it means to send.",
-        Example {
-            slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameter\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameters\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-        },
+        Example::new(
+            Slot::Binding,
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameter\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding style=\"document\" transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"urn:saltmere:berths:1:findBerth\"/>\n    <wsdl:input><soap:body parts=\"parameters\" use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+        ),
     ),
     found_by_reading(
         "port-type-unknown",
         "WSDL 1.1, section 2.5",
         "Every port type that a binding names exists.",
         "The binding binds nothing.",
-        Example {
-            slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berth\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-        },
+        Example::new(
+            Slot::Binding,
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berth\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+        ),
     ),
     found_by_reading(
         "binding-unknown",
         "WSDL 1.1, section 2.6",
         "Every binding that a port names exists.",
         "Nobody can tell how to talk to the port.",
-        Example {
-            slot: Slot::Service,
-            wrong: "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
-            right: "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
-        },
+        Example::new(
+            Slot::Service,
+            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
+            "<wsdl:service name=\"BerthsService\">\n  <wsdl:port name=\"BerthsPort\" binding=\"tns:BerthsOverSoap11\">\n    <soap:address location=\"https://berths.saltmere.example/1\"/>\n  </wsdl:port>\n</wsdl:service>",
+        ),
     ),
     Rule {
         name: "duplicate-member",
@@ -182,11 +182,11 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "Every operation of a binding is one of its port type.",
         why: "The binding tells how to send an operation that does not exist. It was renamed or removed in the \
               port type, and the binding was forgotten.",
-        example: Some(Example {
-            slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n  <wsdl:operation name=\"seekBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-        }),
+        example: Example::of(
+            Slot::Binding,
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n  <wsdl:operation name=\"seekBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+        ),
         look: Some(bindings::unknown_operations),
         by_settings: None,
         fix: Some(Fix::in_place(fixes::without_bound)),
@@ -199,11 +199,11 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "A binding binds every operation of its port type, with each of its sides and faults.",
         why: "An operation that is declared but not bound cannot be called. Tools refuse the contract, or leave \
               the operation out without a word.",
-        example: Some(Example {
-            slot: Slot::Binding,
-            wrong: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
-            right: "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
-        }),
+        example: Example::of(
+            Slot::Binding,
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n</wsdl:binding>",
+            "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
+        ),
         look: Some(bindings::missing_operations),
         by_settings: None,
         fix: Some(Fix::through_notation(fixes::bind)),

@@ -26,7 +26,7 @@ const fn rule(
 }
 
 const fn file(wrong: &'static str, right: &'static str) -> Option<Example> {
-    Some(Example { slot: Slot::File, wrong, right })
+    Example::of(Slot::File, wrong, right)
 }
 
 pub(crate) const RULES: &[Rule] = &[
@@ -58,11 +58,11 @@ pub(crate) const RULES: &[Rule] = &[
         "Every prefix is declared.",
         "A prefix means nothing by itself: without its declaration no reader knows which component is meant. \
          This also holds for prefixes inside attribute values, which XML parsers do not see.",
-        Some(Example {
-            slot: Slot::Schema,
-            wrong: "<xs:element name=\"tide\" type=\"sea:Tide\"/>",
-            right: "<xs:element name=\"tide\" type=\"xs:decimal\"/>",
-        }),
+        Example::of(
+            Slot::Schema,
+            "<xs:element name=\"tide\" type=\"sea:Tide\"/>",
+            "<xs:element name=\"tide\" type=\"xs:decimal\"/>",
+        ),
     ),
     rule(
         "xml-entity",
@@ -89,11 +89,11 @@ pub(crate) const RULES: &[Rule] = &[
         "Every import names a file that is there.",
         "A reader of the contract needs all of it. Locations are relative to the file that imports, so a \
          contract sent without its folder is incomplete.",
-        Some(Example {
-            slot: Slot::Imports,
-            wrong: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"tug.wsdl\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
-        }),
+        Example::of(
+            Slot::Imports,
+            "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"tug.wsdl\"/>",
+            "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
+        ),
     ),
     Rule {
         name: "import-remote",
@@ -103,11 +103,11 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "Imports can be read without the network.",
         why: "A contract that needs the network to be understood changes when somebody else changes their \
               file. Keep a copy beside the contract and import that.",
-        example: Some(Example {
-            slot: Slot::Imports,
-            wrong: "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"https://saltmere.example/vessel.xsd\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
-        }),
+        example: Example::of(
+            Slot::Imports,
+            "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"https://saltmere.example/vessel.xsd\"/>",
+            "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
+        ),
         look: None,
         by_settings: None,
         fix: None,
@@ -118,11 +118,11 @@ pub(crate) const RULES: &[Rule] = &[
         "Every import leads to a contract or a schema.",
         "An import that leads to anything else brings nothing. It often names a page that describes the \
          schema instead of the schema.",
-        Some(Example {
-            slot: Slot::Imports,
-            wrong: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"notice.xml\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
-        }),
+        Example::of(
+            Slot::Imports,
+            "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"notice.xml\"/>",
+            "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
+        ),
     ),
     rule(
         "import-namespace",
@@ -130,10 +130,10 @@ pub(crate) const RULES: &[Rule] = &[
         "The namespace of an import is the target namespace of what it imports.",
         "References are resolved by namespace: if the import names another one than the file declares, they \
          lead nowhere.",
-        Some(Example {
-            slot: Slot::Imports,
-            wrong: "<wsdl:import namespace=\"urn:saltmere:tug:1\" location=\"tugs.wsdl\"/>",
-            right: "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
-        }),
+        Example::of(
+            Slot::Imports,
+            "<wsdl:import namespace=\"urn:saltmere:tug:1\" location=\"tugs.wsdl\"/>",
+            "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
+        ),
     ),
 ];

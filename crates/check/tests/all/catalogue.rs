@@ -62,7 +62,8 @@ fn every_wrong_example_breaks_its_rule_alone_and_every_right_one_is_sound() {
             _ => Settings::default(),
         };
         let settings = |text| Settings { profiles: none.then(Vec::new), notes: true, ..house(text) };
-        let wrong = broken(&example.wrong_whole(), &settings(example.wrong));
+        let text = example.wrong();
+        let wrong = broken(&example.wrong_whole(), &settings(&text));
         assert!(wrong.iter().any(|(name, ..)| *name == rule.name), "{}: {wrong:?}", rule.name);
         let others = wrong.iter().filter(|(name, level, _)| *name != rule.name && *level != Level::Note);
         companions.extend(others.map(|(name, _, message)| format!("{}: {name}: {message}", rule.name)));
@@ -122,7 +123,7 @@ fn every_wrong_message_breaks_its_rule_alone_and_every_right_one_is_valid() {
         let Some(example) = rule.example.as_ref().filter(|example| example.slot == Slot::Message) else {
             continue;
         };
-        let wrong = broken_by(example.wrong);
+        let wrong = broken_by(&example.wrong());
         assert!(
             !wrong.is_empty() && wrong.iter().all(|(name, _)| *name == rule.name),
             "{}: {wrong:?}",
@@ -152,7 +153,7 @@ fn every_wrong_message_on_the_wire_breaks_its_rule_alone_and_every_right_one_mat
         let Some(example) = rule.example.as_ref().filter(|example| example.slot == Slot::Exchange) else {
             continue;
         };
-        let wrong = broken_on_the_wire(example.wrong);
+        let wrong = broken_on_the_wire(&example.wrong());
         assert!(
             !wrong.is_empty() && wrong.iter().all(|(name, _)| *name == rule.name),
             "{}: {wrong:?}",

@@ -22,11 +22,11 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "good practice; no standard asks for it",
         asks: "Every message is used by an operation or a header.",
         why: "What nobody uses is read, kept up and generated all the same. It is often left over from a rename.",
-        example: Some(Example {
-            slot: Slot::Messages,
-            wrong: "<wsdl:message name=\"closeBerth\"><wsdl:part name=\"parameters\" element=\"tns:findBerth\"/></wsdl:message>",
-            right: "",
-        }),
+        example: Example::of(
+            Slot::Messages,
+            "<wsdl:message name=\"closeBerth\"><wsdl:part name=\"parameters\" element=\"tns:findBerth\"/></wsdl:message>",
+            "",
+        ),
         look: Some(unused::messages),
         by_settings: None,
         fix: None,
@@ -39,11 +39,11 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "Every type is used by an element, an attribute, a message or another type.",
         why: "What nobody uses is read, kept up and generated all the same. It may also show that an element \
               has the wrong type.",
-        example: Some(Example {
-            slot: Slot::Schema,
-            wrong: "<xs:simpleType name=\"Draught\"><xs:restriction base=\"xs:decimal\"/></xs:simpleType>",
-            right: "<xs:simpleType name=\"Draught\"><xs:restriction base=\"xs:decimal\"/></xs:simpleType>\n<xs:element name=\"draught\" type=\"tns:Draught\"/>",
-        }),
+        example: Example::of(
+            Slot::Schema,
+            "<xs:simpleType name=\"Draught\"><xs:restriction base=\"xs:decimal\"/></xs:simpleType>",
+            "<xs:simpleType name=\"Draught\"><xs:restriction base=\"xs:decimal\"/></xs:simpleType>\n<xs:element name=\"draught\" type=\"tns:Draught\"/>",
+        ),
         look: Some(unused::types),
         by_settings: None,
         fix: None,
@@ -56,11 +56,11 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "In rpc style, input and output have no part of the same name.",
         why: "A part that stands in both is an in-out parameter: generated code passes one variable both ways, \
               and overwrites what the caller gave. Name them apart unless that is meant.",
-        example: Some(Example {
-            slot: Slot::Messages,
-            wrong: "<wsdl:message name=\"tideInput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:message name=\"tideOutput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"nextTide\"><wsdl:input message=\"tns:tideInput\"/><wsdl:output message=\"tns:tideOutput\"/></wsdl:operation>\n</wsdl:portType>",
-            right: "<wsdl:message name=\"tideInput\"><wsdl:part name=\"after\" type=\"xs:date\"/></wsdl:message>\n<wsdl:message name=\"tideOutput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"nextTide\"><wsdl:input message=\"tns:tideInput\"/><wsdl:output message=\"tns:tideOutput\"/></wsdl:operation>\n</wsdl:portType>",
-        }),
+        example: Example::of(
+            Slot::Messages,
+            "<wsdl:message name=\"tideInput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:message name=\"tideOutput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"nextTide\"><wsdl:input message=\"tns:tideInput\"/><wsdl:output message=\"tns:tideOutput\"/></wsdl:operation>\n</wsdl:portType>",
+            "<wsdl:message name=\"tideInput\"><wsdl:part name=\"after\" type=\"xs:date\"/></wsdl:message>\n<wsdl:message name=\"tideOutput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"nextTide\"><wsdl:input message=\"tns:tideInput\"/><wsdl:output message=\"tns:tideOutput\"/></wsdl:operation>\n</wsdl:portType>",
+        ),
         look: Some(shapes::in_out_parts),
         by_settings: None,
         fix: None,
@@ -144,22 +144,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: OURS,
         asks: "Where credentials travel, the address begins with https.",
         why: "A user name and a password in a header block can be read by everybody on the way.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Messages,
-            r#"<wsdl:message name="passwordHeader"><wsdl:part name="password" element="tns:findBerthResponse"/></wsdl:message>
-<wsdl:portType name="Locks">
-  <wsdl:operation name="openLock"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
-</wsdl:portType>
-<wsdl:binding name="LocksOverSoap11" type="tns:Locks">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="openLock">
-    <soap:operation soapAction=""/>
-    <wsdl:input><soap:header message="tns:passwordHeader" part="password" use="literal"/><soap:body use="literal"/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>
-<wsdl:service name="LocksService">
-  <wsdl:port name="LocksPort" binding="tns:LocksOverSoap11"><soap:address location="http://locks.saltmere.example/1"/></wsdl:port>
-</wsdl:service>"#,
             r#"<wsdl:message name="passwordHeader"><wsdl:part name="password" element="tns:findBerthResponse"/></wsdl:message>
 <wsdl:portType name="Locks">
   <wsdl:operation name="openLock"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
@@ -174,6 +160,7 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:service name="LocksService">
   <wsdl:port name="LocksPort" binding="tns:LocksOverSoap11"><soap:address location="https://locks.saltmere.example/1"/></wsdl:port>
 </wsdl:service>"#,
+            (r#"location="https:"#, r#"location="http:"#),
         ),
         look: Some(addresses::open),
         ..RULE
@@ -233,26 +220,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: OURS,
         asks: "No reply holds xsd:any.",
         why: "The contract does not say what comes, so each consumer finds out by trying, and breaks when it changes.",
-        example: Example::of(
+        example: Example::edited(
             Slot::File,
-            r#"<wsdl:definitions targetNamespace="urn:saltmere:charts:1" xmlns:tns="urn:saltmere:charts:1"
-    xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
-  <wsdl:types>
-    <xs:schema targetNamespace="urn:saltmere:charts:1" elementFormDefault="qualified">
-      <xs:element name="drawChart"><xs:complexType><xs:sequence><xs:element name="buoy" type="xs:token" maxOccurs="50"/></xs:sequence></xs:complexType></xs:element>
-      <xs:element name="chart"><xs:complexType><xs:sequence><xs:any processContents="lax"/></xs:sequence></xs:complexType></xs:element>
-    </xs:schema>
-  </wsdl:types>
-  <wsdl:message name="drawChartInput"><wsdl:part name="parameters" element="tns:drawChart"/></wsdl:message>
-  <wsdl:message name="drawChartOutput"><wsdl:part name="parameters" element="tns:chart"/></wsdl:message>
-  <wsdl:portType name="Charts">
-    <wsdl:operation name="drawChart">
-      <wsdl:documentation>Draws a chart of the harbour.</wsdl:documentation>
-      <wsdl:input message="tns:drawChartInput"/>
-      <wsdl:output message="tns:drawChartOutput"/>
-    </wsdl:operation>
-  </wsdl:portType>
-</wsdl:definitions>"#,
             r#"<wsdl:definitions targetNamespace="urn:saltmere:charts:1" xmlns:tns="urn:saltmere:charts:1"
     xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
   <wsdl:types>
@@ -271,6 +240,10 @@ pub(crate) const RULES: &[Rule] = &[
     </wsdl:operation>
   </wsdl:portType>
 </wsdl:definitions>"#,
+            (
+                r#"name="chart"><xs:complexType><xs:sequence><xs:element name="sheet" type="xs:base64Binary""#,
+                r#"name="chart"><xs:complexType><xs:sequence><xs:any processContents="lax""#,
+            ),
         ),
         look: Some(shapes::open_replies),
         ..RULE
@@ -281,26 +254,8 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "Lists in requests have a bound.",
         why: "A consumer may send a list that fills the provider's memory, and be right by the contract. Say how many the \
               provider takes.",
-        example: Example::of(
+        example: Example::edited(
             Slot::File,
-            r#"<wsdl:definitions targetNamespace="urn:saltmere:charts:1" xmlns:tns="urn:saltmere:charts:1"
-    xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
-  <wsdl:types>
-    <xs:schema targetNamespace="urn:saltmere:charts:1" elementFormDefault="qualified">
-      <xs:element name="drawChart"><xs:complexType><xs:sequence><xs:element name="buoy" type="xs:token" maxOccurs="unbounded"/></xs:sequence></xs:complexType></xs:element>
-      <xs:element name="chart"><xs:complexType><xs:sequence><xs:element name="sheet" type="xs:base64Binary"/></xs:sequence></xs:complexType></xs:element>
-    </xs:schema>
-  </wsdl:types>
-  <wsdl:message name="drawChartInput"><wsdl:part name="parameters" element="tns:drawChart"/></wsdl:message>
-  <wsdl:message name="drawChartOutput"><wsdl:part name="parameters" element="tns:chart"/></wsdl:message>
-  <wsdl:portType name="Charts">
-    <wsdl:operation name="drawChart">
-      <wsdl:documentation>Draws a chart of the harbour.</wsdl:documentation>
-      <wsdl:input message="tns:drawChartInput"/>
-      <wsdl:output message="tns:drawChartOutput"/>
-    </wsdl:operation>
-  </wsdl:portType>
-</wsdl:definitions>"#,
             r#"<wsdl:definitions targetNamespace="urn:saltmere:charts:1" xmlns:tns="urn:saltmere:charts:1"
     xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
   <wsdl:types>
@@ -319,6 +274,7 @@ pub(crate) const RULES: &[Rule] = &[
     </wsdl:operation>
   </wsdl:portType>
 </wsdl:definitions>"#,
+            (r#"maxOccurs="50""#, r#"maxOccurs="unbounded""#),
         ),
         look: Some(shapes::unbounded_requests),
         ..NOTE

@@ -67,19 +67,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "Basic Profile, R2203; WSDL 1.1, section 3.5",
         asks: "In rpc style, the parts of a body name types.",
         why: "In rpc style the accessor is named after the part, so the element of the part would never appear.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Messages,
-            r#"<wsdl:message name="mooringInput"><wsdl:part name="vessel" element="tns:findBerth"/></wsdl:message>
-<wsdl:portType name="Moorings">
-  <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
-</wsdl:portType>
-<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
-  <soap:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="moor">
-    <soap:operation soapAction=""/>
-    <wsdl:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
             r#"<wsdl:message name="mooringInput"><wsdl:part name="vessel" type="xs:token"/></wsdl:message>
 <wsdl:portType name="Moorings">
   <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
@@ -91,6 +80,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></wsdl:input>
   </wsdl:operation>
 </wsdl:binding>"#,
+            (r#"type="xs:token""#, r#"element="tns:findBerth""#),
         ),
         level: Level::Error,
         look: Some(bindings::rpc_parts),
@@ -119,20 +109,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "Basic Profile, R2205",
         asks: "The parts of headers, headerfaults and faults name elements.",
         why: "A header block and the detail of a fault are elements. Of a type alone nobody knows the name they bear.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Messages,
-            r#"<wsdl:message name="licence"><wsdl:part name="number" type="xs:token"/></wsdl:message>
-<wsdl:message name="mooringInput"><wsdl:part name="vessel" element="tns:findBerth"/></wsdl:message>
-<wsdl:portType name="Moorings">
-  <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
-</wsdl:portType>
-<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
-  <soap:binding transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="moor">
-    <soap:operation soapAction=""/>
-    <wsdl:input><soap:header message="tns:licence" part="number" use="literal"/><soap:body use="literal"/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
             r#"<wsdl:message name="licence"><wsdl:part name="number" element="tns:findBerthResponse"/></wsdl:message>
 <wsdl:message name="mooringInput"><wsdl:part name="vessel" element="tns:findBerth"/></wsdl:message>
 <wsdl:portType name="Moorings">
@@ -145,6 +123,7 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:input><soap:header message="tns:licence" part="number" use="literal"/><soap:body use="literal"/></wsdl:input>
   </wsdl:operation>
 </wsdl:binding>"#,
+            (r#"element="tns:findBerthResponse""#, r#"type="xs:token""#),
         ),
         look: Some(bindings::header_and_fault_parts),
         ..RULE
@@ -207,18 +186,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "Basic Profile, R2304",
         asks: "The operations of a port type have names of their own.",
         why: "WSDL lets names be overloaded; many programming languages and most tools do not.",
-        example: Example::of(
+        example: Example::edited(
             Slot::PortType,
-            r#"<wsdl:portType name="Berths">
-  <wsdl:operation name="findBerth">
-    <wsdl:input message="tns:findBerthInput"/>
-    <wsdl:output message="tns:findBerthOutput"/>
-  </wsdl:operation>
-</wsdl:portType>
-<wsdl:portType name="Lights">
-  <wsdl:operation name="dim"><wsdl:input name="dimOne" message="tns:findBerthInput"/></wsdl:operation>
-  <wsdl:operation name="dim"><wsdl:input name="dimAll" message="tns:findBerthOutput"/></wsdl:operation>
-</wsdl:portType>"#,
             r#"<wsdl:portType name="Berths">
   <wsdl:operation name="findBerth">
     <wsdl:input message="tns:findBerthInput"/>
@@ -229,6 +198,12 @@ pub(crate) const RULES: &[Rule] = &[
   <wsdl:operation name="dimOne"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
   <wsdl:operation name="dimAll"><wsdl:input message="tns:findBerthOutput"/></wsdl:operation>
 </wsdl:portType>"#,
+            (
+                r#"  <wsdl:operation name="dimOne"><wsdl:input message="tns:findBerthInput"/></wsdl:operation>
+  <wsdl:operation name="dimAll"><wsdl:input message="tns:findBerthOutput"/></wsdl:operation>"#,
+                r#"  <wsdl:operation name="dim"><wsdl:input name="dimOne" message="tns:findBerthInput"/></wsdl:operation>
+  <wsdl:operation name="dim"><wsdl:input name="dimAll" message="tns:findBerthOutput"/></wsdl:operation>"#,
+            ),
         ),
         look: Some(bindings::overloaded),
         ..RULE
@@ -286,7 +261,7 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "Basic Profile, R2705",
         asks: "All operations of a binding have the same style.",
         why: "Code generators decide by binding, not by operation, so one of the two styles is generated wrongly.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Messages,
             r#"<wsdl:message name="mooringInput"/>
 <wsdl:message name="castOffInput"><wsdl:part name="parameters" element="tns:findBerth"/></wsdl:message>
@@ -297,31 +272,22 @@ pub(crate) const RULES: &[Rule] = &[
 <wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
   <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="moor">
+    <soap:operation soapAction=""/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+  </wsdl:operation>
+  <wsdl:operation name="castOff">
+    <soap:operation soapAction=""/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>"#,
+            (
+                r#"  <wsdl:operation name="moor">
+    <soap:operation soapAction=""/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>"#,
+                r#"  <wsdl:operation name="moor">
     <soap:operation soapAction="" style="rpc"/>
-    <wsdl:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></wsdl:input>
-  </wsdl:operation>
-  <wsdl:operation name="castOff">
-    <soap:operation soapAction=""/>
-    <wsdl:input><soap:body use="literal"/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
-            r#"<wsdl:message name="mooringInput"/>
-<wsdl:message name="castOffInput"><wsdl:part name="parameters" element="tns:findBerth"/></wsdl:message>
-<wsdl:portType name="Moorings">
-  <wsdl:operation name="moor"><wsdl:input message="tns:mooringInput"/></wsdl:operation>
-  <wsdl:operation name="castOff"><wsdl:input message="tns:castOffInput"/></wsdl:operation>
-</wsdl:portType>
-<wsdl:binding name="MooringsOverSoap11" type="tns:Moorings">
-  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
-  <wsdl:operation name="moor">
-    <soap:operation soapAction=""/>
-    <wsdl:input><soap:body use="literal"/></wsdl:input>
-  </wsdl:operation>
-  <wsdl:operation name="castOff">
-    <soap:operation soapAction=""/>
-    <wsdl:input><soap:body use="literal"/></wsdl:input>
-  </wsdl:operation>
-</wsdl:binding>"#,
+    <wsdl:input><soap:body use="literal" namespace="urn:saltmere:berths:1"/></wsdl:input>"#,
+            ),
         ),
         level: Level::Error,
         look: Some(bindings::mixed_style),
@@ -382,21 +348,20 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "No two ports have the same address.",
         why: "The provider cannot tell which of the two a message is meant for. Ports of different versions of SOAP are \
               told apart by their envelopes, and may share one.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Service,
             r#"<wsdl:service name="BerthsService">
   <wsdl:port name="BerthsPort" binding="tns:BerthsOverSoap11">
     <soap:address location="https://berths.saltmere.example/1"/>
   </wsdl:port>
+</wsdl:service>"#,
+            (
+                r#"  </wsdl:port>"#,
+                r#"  </wsdl:port>
   <wsdl:port name="NightPort" binding="tns:BerthsOverSoap11">
     <soap:address location="https://berths.saltmere.example/1"/>
-  </wsdl:port>
-</wsdl:service>"#,
-            r#"<wsdl:service name="BerthsService">
-  <wsdl:port name="BerthsPort" binding="tns:BerthsOverSoap11">
-    <soap:address location="https://berths.saltmere.example/1"/>
-  </wsdl:port>
-</wsdl:service>"#,
+  </wsdl:port>"#,
+            ),
         ),
         look: Some(bindings::shared_addresses),
         ..NOTE

@@ -64,14 +64,8 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "A contract refers to components of namespaces that it defines, or imports itself.",
         why: "That a file imports another which imports a third does not bring the third: a reader that goes by the \
               imports of each file does not find it.",
-        example: Example::of(
+        example: Example::edited(
             Slot::File,
-            r#"<wsdl:definitions targetNamespace="urn:saltmere:port:1" xmlns:t="urn:saltmere:tugs:1" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
-  <wsdl:import namespace="urn:saltmere:quays:1" location="quays.wsdl"/>
-  <wsdl:portType name="Port">
-    <wsdl:operation name="callTug"><wsdl:input message="t:tugCall"/></wsdl:operation>
-  </wsdl:portType>
-</wsdl:definitions>"#,
             r#"<wsdl:definitions targetNamespace="urn:saltmere:port:1" xmlns:t="urn:saltmere:tugs:1" xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
   <wsdl:import namespace="urn:saltmere:quays:1" location="quays.wsdl"/>
   <wsdl:import namespace="urn:saltmere:tugs:1" location="tugs.wsdl"/>
@@ -79,6 +73,11 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:operation name="callTug"><wsdl:input message="t:tugCall"/></wsdl:operation>
   </wsdl:portType>
 </wsdl:definitions>"#,
+            (
+                r#"  <wsdl:import namespace="urn:saltmere:quays:1" location="quays.wsdl"/>
+  <wsdl:import namespace="urn:saltmere:tugs:1" location="tugs.wsdl"/>"#,
+                r#"  <wsdl:import namespace="urn:saltmere:quays:1" location="quays.wsdl"/>"#,
+            ),
         ),
         look: Some(documents::foreign_components),
         ..RULE
@@ -88,16 +87,8 @@ pub(crate) const RULES: &[Rule] = &[
         standard: "Basic Profile, R2102",
         asks: "A part names components of namespaces that a schema of the contract defines, or imports.",
         why: "What some other file happens to bring may not be there for another reader.",
-        example: Example::of(
+        example: Example::edited(
             Slot::File,
-            r#"<wsdl:definitions targetNamespace="urn:saltmere:port:1" xmlns:tns="urn:saltmere:port:1" xmlns:q="urn:saltmere:quay:1"
-    xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
-  <wsdl:import namespace="urn:saltmere:piers:1" location="piers.wsdl"/>
-  <wsdl:message name="mooring"><wsdl:part name="quay" element="q:quay"/></wsdl:message>
-  <wsdl:portType name="Port">
-    <wsdl:operation name="moor"><wsdl:input message="tns:mooring"/></wsdl:operation>
-  </wsdl:portType>
-</wsdl:definitions>"#,
             r#"<wsdl:definitions targetNamespace="urn:saltmere:port:1" xmlns:tns="urn:saltmere:port:1" xmlns:q="urn:saltmere:quay:1"
     xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/" xmlns:xs="http://www.w3.org/2001/XMLSchema">
   <wsdl:import namespace="urn:saltmere:piers:1" location="piers.wsdl"/>
@@ -109,6 +100,15 @@ pub(crate) const RULES: &[Rule] = &[
     <wsdl:operation name="moor"><wsdl:input message="tns:mooring"/></wsdl:operation>
   </wsdl:portType>
 </wsdl:definitions>"#,
+            (
+                r#"    xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/" xmlns:xs="http://www.w3.org/2001/XMLSchema">
+  <wsdl:import namespace="urn:saltmere:piers:1" location="piers.wsdl"/>
+  <wsdl:types>
+    <xs:schema><xs:import namespace="urn:saltmere:quay:1"/></xs:schema>
+  </wsdl:types>"#,
+                r#"    xmlns:wsdl="http://schemas.xmlsoap.org/wsdl/">
+  <wsdl:import namespace="urn:saltmere:piers:1" location="piers.wsdl"/>"#,
+            ),
         ),
         look: Some(documents::foreign_types),
         ..RULE
@@ -132,21 +132,21 @@ pub(crate) const RULES: &[Rule] = &[
         asks: "No type extends or restricts the array of the SOAP encoding.",
         why: "It means something in an encoded body alone, where every tool writes it otherwise. An element that repeats \
               says the same, and everybody reads it.",
-        example: Example::of(
+        example: Example::edited(
             Slot::Types,
-            r#"<xs:schema targetNamespace="urn:saltmere:quays:1" xmlns:q="urn:saltmere:quays:1">
-  <xs:import namespace="http://schemas.xmlsoap.org/soap/encoding/"/>
-  <xs:complexType name="Quays">
-    <xs:complexContent><xs:extension base="enc:Array"/></xs:complexContent>
-  </xs:complexType>
-  <xs:element name="quays" type="q:Quays"/>
-</xs:schema>"#,
             r#"<xs:schema targetNamespace="urn:saltmere:quays:1" xmlns:q="urn:saltmere:quays:1">
   <xs:complexType name="Quays">
     <xs:sequence><xs:element name="quay" type="xs:token" minOccurs="0" maxOccurs="unbounded"/></xs:sequence>
   </xs:complexType>
   <xs:element name="quays" type="q:Quays"/>
 </xs:schema>"#,
+            (
+                r#"  <xs:complexType name="Quays">
+    <xs:sequence><xs:element name="quay" type="xs:token" minOccurs="0" maxOccurs="unbounded"/></xs:sequence>"#,
+                r#"  <xs:import namespace="http://schemas.xmlsoap.org/soap/encoding/"/>
+  <xs:complexType name="Quays">
+    <xs:complexContent><xs:extension base="enc:Array"/></xs:complexContent>"#,
+            ),
         ),
         look: Some(types::encoded_arrays),
         ..RULE

@@ -15,7 +15,7 @@ pub struct RuleJson {
     standard: &'static str,
     asks: &'static str,
     why: &'static str,
-    wrong: Option<&'static str>,
+    wrong: Option<std::borrow::Cow<'static, str>>,
     right: Option<&'static str>,
     fix: bool,
 }
@@ -29,7 +29,7 @@ impl RuleJson {
             standard: rule.standard,
             asks: rule.asks,
             why: rule.why,
-            wrong: rule.example.as_ref().map(|example| example.wrong),
+            wrong: rule.example.as_ref().map(|example| example.wrong()),
             right: rule.example.as_ref().map(|example| example.right),
             fix: rule.fix.is_some(),
         }
@@ -63,7 +63,7 @@ pub fn whole(rule: &Rule) -> String {
     }
     if let Some(example) = &rule.example {
         let right = if example.right.is_empty() { "(leave it out)" } else { example.right };
-        text.push_str(&format!("\n{}\n{}\n", paint::error("wrong"), indented(example.wrong)));
+        text.push_str(&format!("\n{}\n{}\n", paint::error("wrong"), indented(&example.wrong())));
         text.push_str(&format!("\n{}\n{}\n", paint::good("right"), indented(right)));
     }
     text
