@@ -8,6 +8,7 @@ mod keep;
 mod layers;
 mod messages;
 mod notation;
+mod oldest;
 mod oracle;
 mod pairs;
 mod read_back;
@@ -56,6 +57,9 @@ struct Args {
     /// Instead: say which modules use each other in a circle; it fails if any do
     #[arg(long)]
     layers: bool,
+    /// Instead: say whether all that is built builds with the oldest Rust that is promised; it fails if anything does not
+    #[arg(long)]
+    oldest: bool,
     /// Instead: how many random contracts to write into the folder, each with a revision of it
     #[arg(long)]
     pairs: Option<usize>,
@@ -94,6 +98,10 @@ fn main() -> std::io::Result<()> {
         let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
         let sound = layers::layers(&root)?;
         std::process::exit(i32::from(!sound));
+    }
+    if args.oldest {
+        let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
+        std::process::exit(i32::from(!oldest::oldest(&root)?));
     }
     if let Some(count) = args.round_trips {
         notation::round_trips(count, &mut Rng::with_seed(args.seed));

@@ -132,7 +132,7 @@ pub fn components_of(schema: &ElementInfo, prefixes: &Prefixes) -> String {
 /// }
 /// "#;
 /// let read = read(text, &Convention::default()).unwrap();
-/// assert_eq!(text_of(&read.element info, &read.prefixes, &Convention::default()), text);
+/// assert_eq!(text_of(&read.info, &read.prefixes, &Convention::default()), text);
 /// ```
 ///
 /// # Errors
