@@ -124,16 +124,18 @@ fn pictures_show_what_the_program_prints() {
         let checksum: String = checksum.iter().map(|byte| format!("{byte:02x}")).collect();
         assert_eq!(checksum, picture.checksum, "{}: take it anew with docs/screenshots/make", picture.name);
         let words = words(picture.command);
-        let output = std::process::Command::new(env!("CARGO_BIN_EXE_charter"))
+        // What is told beside the result stands where it does on a screen.
+        let screen = work.path().join("screen");
+        let file = fs::File::create(&screen).unwrap();
+        std::process::Command::new(env!("CARGO_BIN_EXE_charter"))
             .args(&words[1..])
             .current_dir(work.path())
             .env_remove("COLUMNS")
-            .stderr(std::process::Stdio::piped())
-            .output()
+            .stdout(file.try_clone().unwrap())
+            .stderr(file)
+            .status()
             .unwrap();
-        // What is told beside the result comes before it.
-        let printed = [output.stderr, output.stdout].concat();
-        let printed = String::from_utf8(printed).unwrap();
+        let printed = fs::read_to_string(&screen).unwrap();
         let all: Vec<&str> = printed.lines().skip(picture.first - 1).collect();
         let count = picture.text.len();
         assert_eq!(&all[..count.min(all.len())], picture.text, "{}: {}", picture.name, picture.command);

@@ -122,16 +122,13 @@ fn every_error_says_what_was_expected() {
         ("type A { b: int! }", ""),
         ("type A = string one-of", ""),
         ("type A = string range", ""),
-        ("type A = string length x..y", ""),
         ("type A = string like", ""),
         ("type A { b: \"int\" }", "type"),
         ("operation", "name"),
-        ("operation ask { input }", ""),
         ("operation ask { output { a: int }", ""),
         ("operation ask { fault { a: int } }", "name"),
         ("operation ask { header }", ""),
         ("binding", "name"),
-        ("binding B", ""),
         ("binding B = soap 1.3 document literal", ""),
         ("service", "name"),
         ("service S { port }", "name"),
@@ -145,10 +142,7 @@ fn every_error_says_what_was_expected() {
     ] {
         let text = contract(content);
         let found = errors(&text);
-        if found.is_empty() {
-            println!("VALID {content}");
-            continue;
-        }
+        assert!(!found.is_empty(), "{content}");
         let said: String = found
             .iter()
             .map(|error| format!("{} {}", error.message, error.help.as_deref().unwrap_or("")))
