@@ -14,3 +14,4 @@ mod order;
 mod pairs;
 mod samples;
 mod values;
+mod words;

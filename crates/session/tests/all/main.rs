@@ -5,3 +5,4 @@ mod kept;
 mod loading;
 mod settings;
 mod shared;
+mod writing;

@@ -87,10 +87,17 @@ fn once(
     progress.done();
     let mut judged: Vec<CheckedFile> = Vec::new();
     let mut failures: Vec<Failure> = Vec::new();
+    // What keeps many files from being judged, such as the settings that they share, is said once.
+    let mut said: HashSet<(Option<String>, String)> = HashSet::new();
     for result in results {
         match result {
             Ok(one) => judged.push(one),
-            Err(failure) => failures.push(failure),
+            Err(failure) => {
+                let place = failure.place.as_ref().map(ToString::to_string);
+                if said.insert((place, failure.message.clone())) {
+                    failures.push(failure);
+                }
+            }
         }
     }
     said_once(&mut judged);

@@ -45,6 +45,7 @@ mod revisions;
 mod schemas;
 mod settings;
 mod show;
+mod team;
 mod unfinished;
 mod values;
 mod writing;
