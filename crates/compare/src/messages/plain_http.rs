@@ -93,6 +93,7 @@ impl Comparison<'_> {
         b: &[MediaPart],
         alone: bool,
     ) {
+        let place = Some(self.new.bindings[new.binding].place);
         let key = |part: &MediaPart| if alone { String::new() } else { part.name.clone() };
         let old_keys: Vec<(String, usize)> = a.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
         let new_keys: Vec<(String, usize)> = b.iter().enumerate().map(|(at, part)| (key(part), at)).collect();
@@ -104,13 +105,13 @@ impl Comparison<'_> {
             if let Some(effect) = media_change(was, is) {
                 let (was, is_now) = (Media(was.allowed.clone()), Media(is.allowed.clone()));
                 let what = What::MediaTypes { part: is.name.clone(), was, is: is_now };
-                self.body(both, new.side, (Kind::MediaTypeChanged, what), effect, None);
+                self.body(both, new.side, (Kind::MediaTypeChanged, what), effect, place);
             }
             let (old_name, new_name) =
                 (was.content.name(&self.old.schemas), is.content.name(&self.new.schemas));
             if was.xml && is.xml && old_name != new_name {
                 let what = What::renamed(Thing::Member, old_name, new_name);
-                self.body(both, new.side, (Kind::ElementRenamed, what), Effect::OTHER, None);
+                self.body(both, new.side, (Kind::ElementRenamed, what), Effect::OTHER, place);
             }
             roots.push(Root {
                 name: QName::new("", &is.name),

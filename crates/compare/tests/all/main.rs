@@ -2,6 +2,7 @@
 
 mod catalogue;
 mod changes;
+mod every_kind;
 mod laws;
 mod operations;
 mod statements;
