@@ -1,5 +1,6 @@
 //! Everything that the crate promises, in one program: it is linked once.
 
+mod beginnings;
 mod edits;
 mod every_component;
 mod layouts;
