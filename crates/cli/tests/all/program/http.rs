@@ -160,3 +160,54 @@ fn values_in_an_address_are_found_again() {
         folder.run(&format!("match {OFFICE} sent.http")).ends(0).says("operation/nextTide/input");
     }
 }
+
+/// The parts of a multipart message: the head and the content of each.
+fn parts(text: &str) -> Vec<(String, String)> {
+    let (_, fields) = head(text);
+    let kind = fields.iter().find_map(|field| field.strip_prefix("Content-Type: ")).unwrap();
+    let boundary = kind.split("boundary=\"").nth(1).unwrap().split('"').next().unwrap();
+    let body = text.split_once("\r\n\r\n").unwrap().1;
+    let line = format!("--{boundary}");
+    assert!(body.starts_with(&line) && body.trim_end().ends_with(&format!("{line}--")), "{body}");
+    let inner = body.split(&line).skip(1).take_while(|part| !part.starts_with("--"));
+    inner
+        .map(|part| {
+            let (head, content) = part.trim_start().split_once("\r\n\r\n").expect("a part has a head");
+            (head.to_owned(), content.trim_end_matches("\r\n").to_owned())
+        })
+        .collect()
+}
+
+#[test]
+fn parts_are_told_apart_by_what_stands_in_none_of_them() {
+    let folder = Folder::with_demo();
+    let run = folder.run(&format!("message {OFFICE} fileChart --as http")).ends(0);
+    let parts = parts(&run.out);
+    assert_eq!(parts.len(), 2);
+    let id = |head: &str| head.lines().find_map(|line| line.strip_prefix("Content-ID: ")).unwrap().to_owned();
+    // The first is the envelope, and the whole says so.
+    assert!(parts[0].1.starts_with("<env:Envelope") && parts[0].0.contains("Content-Type: text/xml"));
+    assert!(head(&run.out).1.iter().any(|field| field.contains(&format!("start=\"{}\"", id(&parts[0].0)))));
+    assert!(id(&parts[1].0).starts_with("<chart="), "{}", parts[1].0);
+    assert_ne!(id(&parts[0].0), id(&parts[1].0));
+    for (head, content) in &parts {
+        assert!(head.contains("Content-Transfer-Encoding: ") && !content.contains("--=_part"), "{head}");
+    }
+}
+
+#[test]
+fn what_frames_a_message_speaks_of_nobody() {
+    let folder = Folder::with_demo();
+    // The same contract under other names: nothing of the demo is left in what stands around a message.
+    let text = folder.read(OFFICE).replace("saltmere", "elsewhere");
+    folder.write("other/harbour.wsdl", text);
+    for words in ["fileChart", "listBerths --port BerthingPort12", "nextTide --port TidesFormPort"] {
+        let run = folder.run(&format!("message other/harbour.wsdl {words} --as http")).ends(0);
+        let said = run.out.to_lowercase();
+        for word in ["saltmere", "tolland", "calloway", "heron", "plover"] {
+            assert!(!said.contains(word), "{words}: {word} is in\n{}", run.out);
+        }
+        folder.write("sent.http", &run.out);
+        folder.run("match other/harbour.wsdl sent.http").ends(0);
+    }
+}
