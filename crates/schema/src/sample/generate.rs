@@ -1,6 +1,6 @@
 //! Generates one instance: elements by their content models, values by their types.
 
-use charter_source::{Place, QName, ns};
+use charter_source::{Place, QName, Set, ns};
 use fastrand::Rng;
 
 use super::values::{Hint, Values};
@@ -123,7 +123,19 @@ impl<'e> Generator<'e> {
 
     /// Lets references point to the IDs that there are.
     pub(crate) fn point_references(&mut self, element: &mut Element) -> Result<(), SampleError> {
-        let ids = std::mem::take(&mut self.ids);
+        let mut ids = std::mem::take(&mut self.ids);
+        // What was begun and given up again has left its IDs behind.
+        let mut there: Set<String> = Set::default();
+        let made: Set<&String> = ids.iter().collect();
+        walk(element, &mut |text| {
+            if made.contains(text) {
+                there.insert(text.clone());
+            }
+            true
+        });
+        if !there.is_empty() {
+            ids.retain(|id| there.contains(id));
+        }
         let mut turn = 0;
         let mut point = |text: &mut String| {
             while let Some(at) = text.find(PENDING) {

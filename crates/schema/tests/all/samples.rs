@@ -43,6 +43,25 @@ const RICH: &str = "<xs:simpleType name='Sign'><xs:restriction base='xs:token'><
     </xs:sequence><xs:attribute name='kind' use='required'><xs:simpleType><xs:restriction base='xs:token'><xs:enumeration value='liner'/><xs:enumeration value='tramp'/></xs:restriction></xs:simpleType></xs:attribute></xs:complexType>
     <xs:unique name='tugs'><xs:selector xpath='t:tug'/><xs:field xpath='@number'/></xs:unique></xs:element>";
 
+/// What must have an ID, and holds something that has no end: it is begun, and given up again.
+const GIVEN_UP: &str = "<xs:element name='endless'><xs:complexType><xs:sequence><xs:element ref='t:endless'/></xs:sequence></xs:complexType></xs:element>
+    <xs:complexType name='Marked'><xs:sequence><xs:element name='mark'><xs:complexType><xs:attribute name='id' type='xs:ID' use='required'/></xs:complexType></xs:element>
+    <xs:element ref='t:endless'/></xs:sequence></xs:complexType>
+    <xs:element name='a'><xs:complexType><xs:sequence><xs:element name='gone' type='t:Marked' minOccurs='0'/>
+    <xs:element name='kept'><xs:complexType><xs:attribute name='id' type='xs:ID' use='required'/><xs:attribute name='to' type='xs:IDREF' use='required'/></xs:complexType></xs:element>
+    </xs:sequence></xs:complexType></xs:element>";
+
+#[test]
+fn references_lead_to_what_is_there_in_the_end() {
+    with(GIVEN_UP, |engine| {
+        for size in [Size::Least, Size::Typical, Size::Most, Size::Random(3), Size::Random(4)] {
+            let document = sample(engine, size).unwrap_or_else(|error| panic!("{size:?}: {error}"));
+            let report = judge(engine, &document);
+            assert!(report.is_valid(), "{size:?}: {:?}\n{document}", report.wrong);
+        }
+    });
+}
+
 #[test]
 fn every_size_is_valid_and_holds_what_it_says() {
     with(RICH, |engine| {
