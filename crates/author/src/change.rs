@@ -180,7 +180,7 @@ impl Trial<'_> {
         let added = result.schemas.documents.len() != contract.schemas.documents.len();
         let schemas = added || self.edits.iter().any(|edit| in_schema(contract, edit.place));
         let shifts = Shifts::of(self.edits);
-        let context: Vec<Place> = self.context.iter().map(|place| shifts.moved(*place)).collect();
+        let context: Vec<Place> = self.context.iter().map(|place| shifts.place_after(*place)).collect();
         let (after, around) = split(faults(result, schemas), &context);
         // What is sound needs no comparison.
         if after.is_empty() && around.is_empty() {
@@ -189,7 +189,7 @@ impl Trial<'_> {
         let (before, known) = split(faults(contract, schemas), self.context);
         // What is wrong with the context only says something if the change brought it about.
         let known: Set<(&str, Place)> =
-            known.iter().map(|fault| (fault.rule, shifts.moved(fault.place))).collect();
+            known.iter().map(|fault| (fault.rule, shifts.place_after(fault.place))).collect();
         if let Some(fault) = around.iter().find(|fault| !known.contains(&(fault.rule, fault.place))) {
             return Err(EditFailure::Harm(fault.message.clone()));
         }
@@ -223,7 +223,7 @@ impl Shifts {
     }
 
     /// Where something that is not changed itself stands afterwards.
-    fn moved(&self, place: Place) -> Place {
+    fn place_after(&self, place: Place) -> Place {
         let edits = self.by_file.get(&place.file).map_or(&[][..], Vec::as_slice);
         let before = edits.partition_point(|(end, _)| *end <= place.span.start);
         let grown = before.checked_sub(1).map_or(0, |at| edits[at].1);

@@ -39,7 +39,7 @@ pub fn set(
         ));
     }
     let place = match component {
-        Component::Contract => whole(contract, settings)?,
+        Component::Contract => place_of_whole(contract, settings)?,
         component => extent(contract, component).ok_or(EditFailure::Nothing)?,
     };
     let base = match component {
@@ -84,7 +84,7 @@ fn verify(
 }
 
 /// The element that holds a property of the whole: the root, or the schema of its namespace.
-fn whole(contract: &Contract, settings: &[(&str, &str)]) -> Result<Place, EditFailure> {
+fn place_of_whole(contract: &Contract, settings: &[(&str, &str)]) -> Result<Place, EditFailure> {
     let of_schema = settings.iter().any(|(key, _)| matches!(*key, "elements" | "attributes"));
     let own = contract.definitions.iter().next().map(|(_, first)| first);
     let document = match own {

@@ -189,9 +189,9 @@ const MIME: &str = r#"<wsdl:binding name="ChartsOverSoap11" type="tns:Charts">
 </wsdl:binding>"#;
 
 /// A fragment set into the small sound contract.
-pub(crate) fn whole(slot: Slot, fragment: &str) -> String {
+pub(crate) fn contract_with(slot: Slot, fragment: &str) -> String {
     if slot == Slot::House {
-        return whole(Slot::Messages, "");
+        return contract_with(Slot::Messages, "");
     }
     if matches!(slot, Slot::File | Slot::Message | Slot::Envelope | Slot::Exchange) {
         return fragment.to_owned();
@@ -284,12 +284,12 @@ impl Example {
 
     /// The whole contract with the wrong fragment.
     pub fn wrong_whole(&self) -> String {
-        whole(self.slot, &self.wrong())
+        contract_with(self.slot, &self.wrong())
     }
 
     /// The whole contract with the right fragment.
     pub fn right_whole(&self) -> String {
-        whole(self.slot, self.right)
+        contract_with(self.slot, self.right)
     }
 }
 

@@ -457,13 +457,19 @@ fn to_component(
             return Err(unfit("it has no block to add to: add to its type, or change it with charter edit"));
         }
     };
-    let wanted =
-        piece.read(&after).map_err(|errors| AdditionError::Notation(moved(&before, &after, text, errors)))?;
+    let wanted = piece
+        .read(&after)
+        .map_err(|errors| AdditionError::Notation(errors_in_piece(&before, &after, text, errors)))?;
     Ok(Addition { actual: piece.actual().clone(), base, wanted })
 }
 
 /// Errors in a text that was put into another, as they stand in that text alone.
-fn moved(before: &str, after: &str, text: &str, mut errors: Vec<NotationError>) -> Vec<NotationError> {
+fn errors_in_piece(
+    before: &str,
+    after: &str,
+    text: &str,
+    mut errors: Vec<NotationError>,
+) -> Vec<NotationError> {
     let common = before.bytes().zip(after.bytes()).take_while(|(a, b)| a == b).count();
     let start = after[common.saturating_sub(1)..].find(text).map_or(0, |at| at + common.saturating_sub(1));
     for error in &mut errors {

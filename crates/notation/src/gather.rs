@@ -27,7 +27,7 @@ impl<'c> Gathering<'c> {
     }
 
     /// The whole contract; for schemas by themselves, a `types` element that holds them.
-    pub fn whole(&mut self) -> ElementInfo {
+    pub fn definitions(&mut self) -> ElementInfo {
         let contract = self.contract;
         let mut whole: Option<ElementInfo> = None;
         let mut nested: Vec<ElementInfo> = Vec::new();
@@ -316,7 +316,7 @@ impl<'c> Gathering<'c> {
         let contract = self.contract;
         let schemas = &contract.schemas;
         let global = match component {
-            Component::Contract => return Some(self.whole()),
+            Component::Contract => return Some(self.definitions()),
             Component::Operation(id) | Component::OperationSide(id, _) => return self.operation(id),
             Component::PortType(id) => return self.port_type(id),
             Component::Binding(id) => return self.binding(id),

@@ -78,7 +78,7 @@ pub(crate) fn shared(namespace: &str, local: &str) -> Arc<QName> {
     }
     NAMES.with_borrow_mut(|names| {
         let name = names.qname(namespace, local);
-        names.whole(name)
+        names.shared(name)
     })
 }
 

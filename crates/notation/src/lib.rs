@@ -69,7 +69,7 @@ pub fn contract(contract: &Contract, convention: &Convention) -> String {
 /// The element info of a whole contract: a `definitions` element with everything in it, whatever file it came from. For
 /// schemas by themselves, a `types` element.
 pub fn info_of(contract: &Contract) -> ElementInfo {
-    Gathering::new(contract).whole()
+    Gathering::new(contract).definitions()
 }
 
 /// The notation of an element info as [`info_of`] makes it.
@@ -300,7 +300,7 @@ fn schema_entries(
         (Owner::Schema, _) => printer.global(info),
         (_, Component::Element(_)) => printer.particle(info),
         (_, Component::Attribute(_)) => vec![printer.or_verbatim(info, printer.attribute(info, "@", true))],
-        _ if info.is_xsd("simpleType") => vec![Line::of(printer.inline_simple(info)?.whole())],
+        _ if info.is_xsd("simpleType") => vec![Line::of(printer.inline_simple(info)?.text())],
         _ => {
             let element = ElementInfo::xsd("element").with("name", "x").holding(info.clone());
             let mut entries = printer.element(&element, "", false)?;

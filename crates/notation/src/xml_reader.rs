@@ -11,7 +11,7 @@ use crate::{paths, vocabulary};
 /// The one copy of a name.
 fn one(names: &mut Interner, namespace: Option<&str>, local: &str) -> Arc<QName> {
     let name = names.qname(namespace.unwrap_or(""), local);
-    names.whole(name)
+    names.shared(name)
 }
 
 /// Reads elements of one file.
@@ -113,7 +113,7 @@ impl XmlReader<'_> {
         {
             name.namespace = adopted.clone();
         }
-        Some(self.names.whole(name))
+        Some(self.names.shared(name))
     }
 
     /// Says what the document of a component settles, where the block that shows it settles otherwise.

@@ -74,7 +74,7 @@ impl<'s> Kept<'s> {
     /// If the contract can no longer be read, or what is settled for it no longer makes sense.
     pub fn tell(&mut self, event: FileEvent) -> Result<bool, Failure> {
         let concerned = self.is_concerned(event.path());
-        let path = whole(event.path());
+        let path = known_path(event.path());
         match event {
             FileEvent::Typed(_, text) => _ = self.typed.insert(path, text),
             FileEvent::Closed(_) => _ = self.typed.remove(&path),
@@ -92,7 +92,7 @@ impl<'s> Kept<'s> {
         if path.file_name().is_some_and(|name| name == settings::NAME) {
             return true;
         }
-        let path = whole(path);
+        let path = known_path(path);
         let contract = self.loaded.contract();
         let read = contract.files.iter().filter_map(|file| file.location.path());
         let missed = contract.files.imports().iter().filter(|import| import.target.is_none());
@@ -100,12 +100,12 @@ impl<'s> Kept<'s> {
             let from = contract.files.get(import.place.file);
             from.location.join(import.location.as_deref()?).path().map(Path::to_owned)
         });
-        read.map(whole).chain(missed.map(|path| whole(&path))).any(|known| known == path)
+        read.map(known_path).chain(missed.map(|path| known_path(&path))).any(|known| known == path)
     }
 }
 
 /// A path by which a file is known, whatever is in front of it.
-fn whole(path: &Path) -> PathBuf {
+fn known_path(path: &Path) -> PathBuf {
     std::fs::canonicalize(path).or_else(|_| std::path::absolute(path)).unwrap_or_else(|_| path.to_owned())
 }
 
@@ -125,7 +125,7 @@ struct Typed<'t> {
 
 impl Store for Typed<'_> {
     fn read(&self, location: &Location, limit: u64) -> Result<Vec<u8>, ReadError> {
-        let typed = location.path().and_then(|path| self.texts.get(&whole(path)));
+        let typed = location.path().and_then(|path| self.texts.get(&known_path(path)));
         match typed {
             Some(text) if text.len() as u64 > limit => Err(ReadError::TooLarge { limit }),
             Some(text) => Ok(text.clone().into_bytes()),

@@ -27,6 +27,9 @@ pub fn is_notation(file: &str) -> bool {
 
 impl<'s> NotationFile<'s> {
     /// Reads a file of notation, and the contract that it stands for.
+    ///
+    /// # Errors
+    /// If it cannot be read, or is no notation yet: the failure says what is wrong in it.
     pub fn open(
         file: &str,
         store: &'s Catalogued<Web>,
@@ -61,6 +64,9 @@ impl<'s> NotationFile<'s> {
 
     /// A change of the contract as a change of the text: to `whole`, if that was given, or else to what the contract
     /// says then, with the layout and the comments that the text has.
+    ///
+    /// # Errors
+    /// If the comments cannot be kept in their places, or the text cannot be written in its encoding.
     pub fn change_of_text(
         &self,
         mut change: Change,
@@ -98,6 +104,9 @@ impl<'s> NotationFile<'s> {
     }
 
     /// The change of nothing but how the text is written.
+    ///
+    /// # Errors
+    /// If the text cannot be written in its encoding.
     pub fn rewritten(&self, text: &str) -> Result<Change, EditFailure> {
         Ok(Change {
             files: vec![self.file_change(text.to_owned())?],

@@ -8,6 +8,9 @@ use charter_source::{Limits, ReadError, read_all, read_file};
 const SMALL: u64 = 16 << 20;
 
 /// The bytes of a file, or of standard input for `-`.
+///
+/// # Errors
+/// If it is no regular file, may not be read, or is larger than was agreed.
 pub fn bytes(argument: &str, limits: Limits) -> Result<Vec<u8>, ReadError> {
     match argument {
         "-" => read_all(std::io::stdin().lock(), 0, limits.bytes),
@@ -16,11 +19,17 @@ pub fn bytes(argument: &str, limits: Limits) -> Result<Vec<u8>, ReadError> {
 }
 
 /// The text of a file in UTF-8, or of standard input for `-`, without a byte-order mark.
+///
+/// # Errors
+/// As [`bytes`], and if it is not UTF-8.
 pub fn text(argument: &str, limits: Limits) -> Result<String, ReadError> {
     utf8(bytes(argument, limits)?)
 }
 
 /// The text of a file that people write, such as settings.
+///
+/// # Errors
+/// If it cannot be read, is larger than anybody writes, or is not UTF-8.
 pub fn small(path: &Path) -> Result<String, ReadError> {
     utf8(read_file(path, SMALL)?)
 }

@@ -54,11 +54,17 @@ enum Source {
 }
 
 /// The contracts that two arguments name.
+///
+/// # Errors
+/// If one of them names nothing, or the two cannot be compared.
 pub fn between(old: &str, new: &str) -> Result<Vec<Versions>, Failure> {
     paired(source(old)?, source(new)?, old, new)
 }
 
 /// The contracts of the repository, or below a folder or file of it, as they were in a revision and are now.
+///
+/// # Errors
+/// If there is no repository, no such revision, or no such file.
 pub fn since(revision: &str, path: Option<&str>) -> Result<Vec<Versions>, Failure> {
     let Some(top) = git::top()? else { return Err(no_repository()) };
     if !git::is_revision(revision)? {

@@ -128,7 +128,7 @@ impl Interner {
     }
 
     /// The one copy of a name of which both halves are shared: what many refer to has one name.
-    pub fn whole(&mut self, name: QName) -> Arc<QName> {
+    pub fn shared(&mut self, name: QName) -> Arc<QName> {
         let key = name.key();
         self.whole.entry(key).or_insert_with(|| Arc::new(name)).clone()
     }

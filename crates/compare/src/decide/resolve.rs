@@ -69,7 +69,7 @@ pub(crate) fn charge(
     if let (Some(reason), true) = (undecided.first(), open) {
         let doubt = Doubt::Schemas(*reason);
         let what = (Kind::NotDecided, What::NotDecided { doubt });
-        let difference = made(types, site, what, Aspect::Content);
+        let difference = difference_at(types, site, what, Aspect::Content);
         all.push(Charged { depends: Some(Depends::Undecided(doubt)), ..Charged::of(difference) });
     }
     all
@@ -223,13 +223,13 @@ fn unaccounted(
         }
         _ => (Kind::ContentChanged, Aspect::Content, What::ContentCounterexamples {}),
     };
-    let mut difference = made(types, site, (kind, what), aspect);
+    let mut difference = difference_at(types, site, (kind, what), aspect);
     difference.effect =
         if counterexample.weight() == Weight::Refused { Effect::OTHER } else { Effect::UNDECIDED };
     difference
 }
 
-fn made(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Difference {
+fn difference_at(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Difference {
     let effect = Effect::UNDECIDED;
     match site {
         Site::Types(pair) => types.at_pair(pair, what, aspect, effect),

@@ -80,12 +80,12 @@ impl Example {
 
     /// The whole old version.
     pub fn old_whole(&self) -> String {
-        whole(self.slot, &self.old_piece())
+        contract_with(self.slot, &self.old_piece())
     }
 
     /// The whole new version.
     pub fn new_whole(&self) -> String {
-        whole(self.slot, &self.new_piece())
+        contract_with(self.slot, &self.new_piece())
     }
 }
 
@@ -171,7 +171,7 @@ fn opened(piece: &str) -> String {
 }
 
 /// A piece set into the small contract.
-fn whole(slot: Slot, piece: &str) -> String {
+fn contract_with(slot: Slot, piece: &str) -> String {
     if slot == Slot::File {
         return opened(piece);
     }

@@ -264,7 +264,7 @@ impl Comparison<'_> {
         let index = self.ledger.entry(&Arc::new(difference));
         if verdict == Verdict::Breaks {
             let what = self.ledger.all[index].what.clone();
-            let witness = self.least(both, side, what, None);
+            let witness = self.smallest_message(both, side, what, None);
             let length = witness.as_ref().map(Witness::length);
             if self.ledger.all[index].shows_less(verdict, length) {
                 self.ledger.all[index].witness = witness;
@@ -274,7 +274,7 @@ impl Comparison<'_> {
     }
 
     /// The least message of a side, which suffers as all do; made of what its sender `sends`.
-    pub(crate) fn least(
+    pub(crate) fn smallest_message(
         &self,
         both: Both,
         side: Side,

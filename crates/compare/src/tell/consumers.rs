@@ -258,7 +258,7 @@ impl Comparison<'_> {
             return Some(shown.clone());
         }
         let sends = if at.side == Side::Input { used.paths_of(&UsedSide::Input) } else { None };
-        let of_its_own = self.least(both, at.side, change.what.clone(), sends.as_deref());
+        let of_its_own = self.smallest_message(both, at.side, change.what.clone(), sends.as_deref());
         of_its_own.or_else(|| Some(shown.clone()))
     }
 

@@ -444,7 +444,7 @@ impl<'f> ContractReader<'f> {
             .next()
             .unwrap_or(("", attribute_place(scope.file, &attribute)));
         Some(match resolve_qname(&mut self.names, node, token) {
-            Ok(name) => Ref::named(self.names.whole(name), place),
+            Ok(name) => Ref::named(self.names.shared(name), place),
             Err(prefix) => {
                 let message = format!("the prefix \"{prefix}\" is not declared");
                 let help = format!("add xmlns:{prefix}=\"…\" to this element or to one around it");

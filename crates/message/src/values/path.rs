@@ -263,7 +263,7 @@ impl Setter<'_, '_> {
             }
             if value.is_null() {
                 // It was nil; now it has content.
-                *value = self.made(ty, id);
+                *value = self.sample_value(ty, id);
             }
             let taken = std::mem::take(value);
             let mut object = as_object(taken);
@@ -326,13 +326,13 @@ impl Setter<'_, '_> {
             return Ok(());
         }
         if at == values.len() {
-            values.push(self.made(ty, id));
+            values.push(self.sample_value(ty, id));
         }
         self.at(&mut values[at], ty, id, rest, text)
     }
 
     /// The value of a sample.
-    fn made(&self, ty: TypeId, id: Option<ElementId>) -> Json {
+    fn sample_value(&self, ty: TypeId, id: Option<ElementId>) -> Json {
         let sampler = Sampler::new(self.mapper.engine, Size::Typical).encoded(self.mapper.encoded.get());
         let made = match id {
             Some(id) => sampler.element(id).ok(),
@@ -401,7 +401,7 @@ impl Setter<'_, '_> {
             return Ok(());
         }
         if !object.contains_key(&key) {
-            object.insert(key.clone(), self.made(element_type, Some(entry.element)));
+            object.insert(key.clone(), self.sample_value(element_type, Some(entry.element)));
             self.make_room(ty, object, &key);
         }
         match object.get_mut(&key) {

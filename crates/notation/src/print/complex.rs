@@ -64,7 +64,7 @@ impl Printer<'_> {
             return Some(Shape { words: format!("{value_word} {base}"), entries: Some(entries) });
         }
         let inline = match taking.xsd("simpleType") {
-            Some(inline) => format!(" as ({})", self.inline_simple(inline)?.whole()),
+            Some(inline) => format!(" as ({})", self.inline_simple(inline)?.text()),
             None => String::new(),
         };
         let facets = self.facets(&mut taking)?;
@@ -223,7 +223,7 @@ impl Printer<'_> {
         Some(if is_plain {
             words
         } else {
-            TypeWords { head: format!("({})", words.whole()), facets: String::new() }
+            TypeWords { head: format!("({})", words.text()), facets: String::new() }
         })
     }
 

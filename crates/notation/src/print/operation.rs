@@ -224,7 +224,7 @@ impl Printer<'_> {
             Some(name) => Line::of(format!("{head}: {}", self.type_name(name))),
             None => match taking.next()? {
                 inline if inline.is_xsd("simpleType") => {
-                    Line::of(format!("{head}: {}", self.inline_use(inline)?.whole()))
+                    Line::of(format!("{head}: {}", self.inline_use(inline)?.text()))
                 }
                 block if block.is_xsd("complexType") => {
                     let entry = self.side_block(head, block)?;

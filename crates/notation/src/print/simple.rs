@@ -12,7 +12,7 @@ pub(crate) struct TypeWords {
 }
 
 impl TypeWords {
-    pub fn whole(&self) -> String {
+    pub fn text(&self) -> String {
         format!("{}{}", self.head, self.facets)
     }
 
@@ -47,7 +47,7 @@ impl Printer<'_> {
                     if next.named("base").is_some() { inner.to_owned() } else { head.clone() }
                 })
             }
-            words => words.whole(),
+            words => words.text(),
         };
         Some(Definition { words, about })
     }
@@ -87,14 +87,14 @@ impl Printer<'_> {
     fn inline_member(&self, info: &ElementInfo) -> Option<String> {
         let words = self.inline_simple(info)?;
         let is_plain = info.elements().all(|inner| inner.is_xsd("restriction"));
-        Some(if is_plain { words.whole() } else { format!("({})", words.whole()) })
+        Some(if is_plain { words.text() } else { format!("({})", words.text()) })
     }
 
     fn restriction(&self, taking: &mut Taking<'_>) -> Option<TypeWords> {
         let base = taking.name("base").map(|name| self.type_name(name));
         let (head, inline) = match base {
             Some(name) => (name, false),
-            None => (format!("({})", self.inline_simple(taking.xsd("simpleType")?)?.whole()), true),
+            None => (format!("({})", self.inline_simple(taking.xsd("simpleType")?)?.text()), true),
         };
         let facets = self.facets(taking)?;
         let head = if facets.is_empty() && !inline { format!("({head})") } else { head };

@@ -268,7 +268,7 @@ impl<'w> Maker<'w, '_> {
                     let inside = self.within(name, *judged);
                     self.element(name, rest, *end, inside)?
                 }
-                _ => self.least(name, *judged)?,
+                _ => self.smallest(name, *judged)?,
             };
             element.children.push(Node::Element(child));
         }
@@ -287,13 +287,13 @@ impl<'w> Maker<'w, '_> {
     fn instead(&mut self, name: &QName, judged: Assessment) -> Option<Element> {
         let inside = self.generator.habits;
         self.generator.habits = self.around;
-        let made = self.least(name, judged);
+        let made = self.smallest(name, judged);
         self.generator.habits = inside;
         made
     }
 
     /// The least element of a name.
-    fn least(&mut self, name: &QName, judged: Assessment) -> Option<Element> {
+    fn smallest(&mut self, name: &QName, judged: Assessment) -> Option<Element> {
         match judged {
             Assessment::Element(id) => self.generator.element(id, "").ok(),
             Assessment::Type(ty) => {

@@ -125,7 +125,7 @@ impl SchemaReader<'_> {
                 if !scope.sees(&name.namespace) {
                     self.set.unseen.push((name.clone(), place));
                 }
-                Ref::named(self.set.interner.whole(name), place)
+                Ref::named(self.set.interner.shared(name), place)
             }
             Err(prefix) => {
                 let message = format!("the prefix \"{prefix}\" is not declared");

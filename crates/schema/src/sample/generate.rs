@@ -83,7 +83,7 @@ impl<'e> Generator<'e> {
     }
 
     /// A whole instance.
-    pub fn whole(mut self, id: ElementId) -> Result<Element, SampleError> {
+    pub fn instance(mut self, id: ElementId) -> Result<Element, SampleError> {
         self.outermost = true;
         let mut element = self.element(id, "")?;
         self.point_references(&mut element)?;

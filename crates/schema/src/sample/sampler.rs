@@ -64,16 +64,16 @@ impl<'e> Sampler<'e> {
     /// # Errors
     /// If no instance of bearable size is valid, or none was found.
     pub fn element(&self, id: ElementId) -> Result<Element, SampleError> {
-        let element = self.made(id, false)?;
+        let element = self.instance_of(id, false)?;
         // Values that suit their names may be the same where a key wants them to differ.
         if self.encoded || self.engine.schemas.constraints.is_empty() || self.is_valid(&element) {
             return Ok(element);
         }
-        let element = self.made(id, true)?;
+        let element = self.instance_of(id, true)?;
         if self.is_valid(&element) {
             return Ok(element);
         }
-        let least = Generator::new(self.engine, Size::Least, true).whole(id)?;
+        let least = Generator::new(self.engine, Size::Least, true).instance(id)?;
         if self.is_valid(&least) {
             return Ok(least);
         }
@@ -81,8 +81,8 @@ impl<'e> Sampler<'e> {
         Err(SampleError::Identity { name: declared.name.local.to_string(), place: declared.place })
     }
 
-    fn made(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
-        self.generator(distinct).whole(id)
+    fn instance_of(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
+        self.generator(distinct).instance(id)
     }
 
     /// Gives an element the attributes and the content of a type.

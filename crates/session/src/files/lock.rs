@@ -26,6 +26,9 @@ impl Writers {
     }
 
     /// Waits until nobody else edits in a folder, and keeps others out from then on.
+    ///
+    /// # Errors
+    /// If somebody else goes on for too long, or there is no such folder.
     pub fn enter(&self, folder: &Path) -> Result<(), Failure> {
         let folder = std::fs::canonicalize(folder).map_err(|error| {
             let failure = Failure::new(format!("it could not be written: {error}"));

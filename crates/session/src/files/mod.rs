@@ -27,12 +27,18 @@ pub fn stamp(path: &Path) -> Option<String> {
 
 /// Writes a file, whatever it held before: a new one by the user's mask, an old one with its rights, owner and names. What is
 /// no regular file, such as a pipe, is written to.
+///
+/// # Errors
+/// If it cannot be written, or somebody else goes on editing in its folder.
 pub fn save(writers: &Writers, path: &Path, bytes: &[u8]) -> Result<(), Failure> {
     saved(writers, path, bytes, Lasting::AtOnce)
 }
 
 /// Writes one of many results, each of which can be made again. They last once [`keep_results`] has been called for their folder:
 /// to wait for the disk after each would take most of the time.
+///
+/// # Errors
+/// As [`save`].
 pub fn save_result(writers: &Writers, path: &Path, bytes: &[u8]) -> Result<(), Failure> {
     saved(writers, path, bytes, Lasting::InTheEnd)
 }
@@ -66,6 +72,9 @@ fn saved(writers: &Writers, path: &Path, bytes: &[u8], lasting: Lasting) -> Resu
 /// Replaces the files of a change. All new texts are on disk before the first file is replaced, and a file that
 /// somebody else has changed since it was read stops everything. Several files are replaced together, even if the
 /// program is cut off in between: then the next edit brings it to its end.
+///
+/// # Errors
+/// If one of them cannot be written, or is not what it was when it was read; then nothing was changed, or it is said what was.
 pub fn replace(writers: &Writers, changes: &[FileChange]) -> Result<(), Failure> {
     let failure = |path: &Path, error: io::Error| {
         Failure::new(format!("it could not be written: {error}"))
@@ -119,6 +128,9 @@ fn refuse_changed(real: &Path, path: &Path, old: &[u8]) -> Result<(), Failure> {
 }
 
 /// Writes files that must not be there yet: all, or none.
+///
+/// # Errors
+/// If one is there, or cannot be written.
 pub fn create_all(writers: &Writers, files: &[(PathBuf, &str)]) -> Result<(), Failure> {
     let failed = |path: &Path, error: io::Error| match error.kind() {
         io::ErrorKind::AlreadyExists => Failure::new("there is such a file already")
@@ -152,6 +164,9 @@ pub fn create_all(writers: &Writers, files: &[(PathBuf, &str)]) -> Result<(), Fa
 }
 
 /// Writes a file that must not be there yet.
+///
+/// # Errors
+/// If it is there, or cannot be written.
 pub fn create(writers: &Writers, path: &Path, text: &str) -> Result<(), Failure> {
     create_all(writers, &[(path.to_owned(), text)])
 }

@@ -264,7 +264,7 @@ pub fn settle(files: &[PathBuf], folders: &[PathBuf]) -> io::Result<Vec<Found>> 
             continue;
         }
         match Note::proven(&at, folders) {
-            Some(note) => found.extend(settled(&note)?),
+            Some(note) => found.extend(brought_to_an_end(&note)?),
             None => found.push(Found::Foreign(at)),
         }
     }
@@ -278,7 +278,7 @@ pub fn settle(files: &[PathBuf], folders: &[PathBuf]) -> io::Result<Vec<Found>> 
     Ok(found)
 }
 
-fn settled(note: &Note) -> io::Result<Option<Found>> {
+fn brought_to_an_end(note: &Note) -> io::Result<Option<Found>> {
     let stages = note.files.iter().map(Replacement::stage).collect::<io::Result<Vec<_>>>()?;
     let paths = || note.files.iter().map(Replacement::path).collect();
     let begun = stages.iter().any(|stage| matches!(stage, Stage::Midway | Stage::After));

@@ -42,7 +42,7 @@ pub fn list(console: &mut Console) {
     }
 }
 
-pub fn whole(entry: &KindEntry) -> String {
+pub fn explanation(entry: &KindEntry) -> String {
     format!(
         "{}  {}\n{}\n\n{}\n\n{} {}\n\n{}\n{}",
         paint::strong(entry.kind.name()),

@@ -39,7 +39,7 @@ pub fn run(name: Option<&str>, format: Format, console: &mut Console) -> Outcome
     if let Some(kind) = Kind::named(name) {
         match format {
             Format::Json => console.json(&kinds::KindJson::of(kind.entry())),
-            _ => console.out(&kinds::whole(kind.entry())),
+            _ => console.out(&kinds::explanation(kind.entry())),
         }
         return Ok(Status::Yes);
     }
@@ -60,7 +60,7 @@ pub fn run(name: Option<&str>, format: Format, console: &mut Console) -> Outcome
     };
     match format {
         Format::Json => console.json(&rules::RuleJson::of(rule)),
-        _ => console.out(&rules::whole(rule)),
+        _ => console.out(&rules::explanation(rule)),
     }
     Ok(Status::Yes)
 }

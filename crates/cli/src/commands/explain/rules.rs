@@ -48,7 +48,7 @@ pub fn list(console: &mut Console) {
     }
 }
 
-pub fn whole(rule: &Rule) -> String {
+pub fn explanation(rule: &Rule) -> String {
     let mut text = format!(
         "{}  {}\n{}\n\n{}\n\n{} {}\n",
         paint::strong(rule.name),

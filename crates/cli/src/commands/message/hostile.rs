@@ -29,7 +29,7 @@ struct HostileJson {
 }
 
 pub fn run(making: &Making<'_>, shape: &WireShape, format: Format, console: &mut Console) -> Outcome {
-    let found = made(making, shape)?;
+    let found = hostile_messages(making, shape)?;
     let path = super::chosen::path(making.contract, shape);
     if format == Format::Json {
         let entries = found.into_iter().map(|it| HostileJson {
@@ -52,7 +52,7 @@ pub fn run(making: &Making<'_>, shape: &WireShape, format: Format, console: &mut
 
 /// Writes them into a folder, each in a file that is named after the rule that it breaks.
 pub fn write(making: &Making<'_>, shape: &WireShape, folder: &Path, name: &str) -> Result<usize, Failure> {
-    let found = made(making, shape)?;
+    let found = hostile_messages(making, shape)?;
     for (number, it) in found.iter().enumerate() {
         let ending = if it.message.envelope().is_some() { "xml" } else { "http" };
         let path = folder.join(format!("{name}.{}.{}.{ending}", number + 1, it.rule));
@@ -69,7 +69,7 @@ fn text(making: &Making<'_>, message: &Message) -> String {
     }
 }
 
-fn made(making: &Making<'_>, shape: &WireShape) -> Result<Vec<HostileMessage>, Failure> {
+fn hostile_messages(making: &Making<'_>, shape: &WireShape) -> Result<Vec<HostileMessage>, Failure> {
     hostile(making.engine, shape, &making.blocks(shape)).map_err(|error| {
         Failure::new(error.to_string())
             .at(Spot::of(making.contract, error.place()))

@@ -47,7 +47,7 @@ impl Against {
         match byte {
             b'-' => next.negative = true,
             b'.' => {
-                next.so_far = self.whole(bound);
+                next.so_far = self.digits_before_point(bound);
                 next.in_fraction = true;
                 next.read = 0;
             }
@@ -71,7 +71,7 @@ impl Against {
     }
 
     /// How the digits before the point compare.
-    fn whole(&self, bound: &Bound) -> Ordering {
+    fn digits_before_point(&self, bound: &Bound) -> Ordering {
         (self.read as usize).cmp(&bound.whole.len()).then(self.so_far)
     }
 
@@ -81,7 +81,11 @@ impl Against {
             let more = self.read as usize >= bound.fraction.len();
             self.so_far.then(if more { Ordering::Equal } else { Ordering::Less })
         } else {
-            self.whole(bound).then(if bound.fraction.is_empty() { Ordering::Equal } else { Ordering::Less })
+            self.digits_before_point(bound).then(if bound.fraction.is_empty() {
+                Ordering::Equal
+            } else {
+                Ordering::Less
+            })
         };
         match (self.negative && !self.zero, bound.negative) {
             (false, true) => Ordering::Greater,
