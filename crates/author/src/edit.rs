@@ -63,7 +63,7 @@ pub fn edit(editing: Editing<'_>, component: Component, text: &str) -> Result<Ch
     let path = contract.path(component).to_string();
     let path = match renamed(&base, &wanted) {
         None => path,
-        Some((old, new)) if is_local(contract, component) => {
+        Some((old, new)) if contract.is_local(component) => {
             let at = path.rfind(&old).unwrap_or(path.len());
             format!("{}{new}", &path[..at])
         }
@@ -98,17 +98,6 @@ fn found(contract: &Contract, path: &str) -> Result<Component, EditFailure> {
         PathError::Missing { .. } => EditFailure::Harm(format!("\"{path}\" would be gone")),
         other => EditFailure::Path(other),
     })
-}
-
-fn is_local(contract: &Contract, component: Component) -> bool {
-    use charter_schema::Owner;
-    let schemas = &contract.schemas;
-    match component {
-        Component::Element(id) => schemas.elements[id].owner != Owner::Schema,
-        Component::Attribute(id) => schemas.attribute_decls[id].owner != Owner::Schema,
-        Component::ElementUse(_) => true,
-        _ => false,
-    }
 }
 
 /// The one name that differs, of two element infos that are otherwise of the same component.
@@ -163,8 +152,7 @@ fn holds(result: &Contract, addition: &Addition) -> bool {
     let there = |info: &ElementInfo, namespace: &str| {
         let Some(name) = info.text("name") else { return true };
         let component = component_named(result, &info.name.local, &QName::new(namespace, name));
-        let found =
-            component.and_then(|it| crate::uses::extent(result, it)).and_then(|it| own_info(result, it));
+        let found = component.and_then(|it| result.extent(it)).and_then(|it| own_info(result, it));
         found.is_none_or(|found| found == *info)
             && (component.is_some() || *info.name.namespace != *ns::WSDL && !named_kind(info))
     };

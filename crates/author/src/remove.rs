@@ -11,7 +11,7 @@ use crate::editing::Editing;
 use crate::failure::{EditFailure, Reference};
 use crate::needed::needed_difference;
 use crate::patch::Patch;
-use crate::uses::{Uses, extent};
+use crate::uses::Uses;
 
 /// The change that removes a component.
 ///
@@ -55,7 +55,7 @@ fn faults(contract: &Contract, id: OperationId) -> Vec<Side> {
 fn references_of(contract: &Contract, id: OperationId, sides: &[Side]) -> Vec<Reference> {
     let reference = |side: &Side| {
         let component = Component::OperationSide(id, *side);
-        Some(Reference { path: contract.path(component).to_string(), place: extent(contract, component)? })
+        Some(Reference { path: contract.path(component).to_string(), place: contract.extent(component)? })
     };
     sides.iter().filter_map(reference).collect()
 }
@@ -148,14 +148,14 @@ fn elements(editing: Editing<'_>, component: Component, references: bool) -> Res
         if !going.insert(next) {
             continue;
         }
-        extents.extend(extent(contract, next));
+        extents.extend(contract.extent(next));
         extents.extend(along(contract, &uses, next, &mut headers));
         if let Component::Part(id, _) = next
             && is_left_without_use(contract, &uses, id, &going)
         {
             open.push(Component::Message(id));
         }
-        let own = extent(contract, next);
+        let own = contract.extent(next);
         for place in uses.of_component(contract, next) {
             if own.is_some_and(|own| own.file == place.file && own.span.covers(place.span)) {
                 continue;

@@ -10,7 +10,6 @@ use crate::edit::patched_change;
 use crate::editing::Editing;
 use crate::failure::EditFailure;
 use crate::tags::Attributes;
-use crate::uses::extent;
 
 /// The change that sets properties of a component, each given as a key and a value; an empty value takes it away.
 ///
@@ -40,7 +39,7 @@ pub fn set(
     }
     let place = match component {
         Component::Contract => place_of_whole(contract, settings)?,
-        component => extent(contract, component).ok_or(EditFailure::Nothing)?,
+        component => contract.extent(component).ok_or(EditFailure::Nothing)?,
     };
     let base = match component {
         // What stands in the whole has properties of its own.
@@ -73,7 +72,7 @@ fn verify(
 ) -> Result<(), EditFailure> {
     let path = contract.path(component).to_string();
     let again = result.find(&path)?;
-    let found = extent(result, again).and_then(|place| own_info(result, place));
+    let found = result.extent(again).and_then(|place| own_info(result, place));
     let mut wanted = wanted.clone();
     // A default that is spelled out says nothing.
     charter_notation::without_defaults(&mut wanted);

@@ -154,40 +154,13 @@ impl Uses {
 
 /// Where the name of a component that can be referred to is declared.
 pub(crate) fn declaration(contract: &Contract, component: Component) -> Option<Place> {
-    let schemas = &contract.schemas;
-    Some(match component {
-        Component::Message(id) => contract.messages[id].place,
-        Component::PortType(id) => contract.port_types[id].place,
-        Component::Binding(id) => contract.bindings[id].place,
-        Component::Type(id) => schemas.types[id].name.as_ref().map(|_| schemas.types[id].place)?,
-        Component::Element(id) => schemas.elements[id].place,
-        Component::Attribute(id) => schemas.attribute_decls[id].place,
-        Component::Group(id) => schemas.groups[id].place,
-        Component::AttributeGroup(id) => schemas.attribute_groups[id].place,
-        _ => return None,
-    })
-}
-
-/// The whole element of a component.
-pub(crate) fn extent(contract: &Contract, component: Component) -> Option<Place> {
-    let schemas = &contract.schemas;
-    Some(match component {
-        Component::Contract => return None,
-        Component::Message(id) => contract.messages[id].extent,
-        Component::Part(id, index) => contract.messages[id].parts[index].extent,
-        Component::PortType(id) => contract.port_types[id].extent,
-        Component::Operation(id) => contract.operation(id).extent,
-        Component::OperationSide(id, side) => contract.operation(id).side(side)?.extent,
-        Component::Binding(id) => contract.bindings[id].extent,
-        Component::BindingOperation(id, index) => contract.bindings[id].operations[index].extent,
-        Component::BindingSide(id, index, side) => contract.bindings[id].operations[index].side(side)?.extent,
-        Component::Service(id) => contract.services[id].extent,
-        Component::Port(id) => contract.port(id).extent,
-        Component::Type(id) => schemas.types[id].extent,
-        Component::Element(id) => schemas.elements[id].extent,
-        Component::ElementUse(id) => schemas.particles[id].extent,
-        Component::Attribute(id) => schemas.attribute_decls[id].extent,
-        Component::Group(id) => schemas.groups[id].extent,
-        Component::AttributeGroup(id) => schemas.attribute_groups[id].extent,
-    })
+    use Component::{Attribute, AttributeGroup, Binding, Element, Group, Message, PortType, Type};
+    let has_name = match component {
+        Type(id) => contract.schemas.types[id].name.is_some(),
+        Message(_) | PortType(_) | Binding(_) | Element(_) | Attribute(_) | Group(_) | AttributeGroup(_) => {
+            true
+        }
+        _ => false,
+    };
+    has_name.then(|| contract.place(component))
 }

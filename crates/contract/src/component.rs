@@ -53,3 +53,11 @@ pub enum Component {
     /// An attribute group.
     AttributeGroup(AttributeGroupId),
 }
+
+impl Component {
+    /// Whether it is one of a schema.
+    pub fn is_of_schema(self) -> bool {
+        use Component::{Attribute, AttributeGroup, Element, ElementUse, Group, Type};
+        matches!(self, Type(_) | Element(_) | ElementUse(_) | Attribute(_) | Group(_) | AttributeGroup(_))
+    }
+}

@@ -45,7 +45,7 @@ pub fn addition(
     text: &str,
     convention: &Convention,
 ) -> Result<Addition, AdditionError> {
-    if first_word(text) == "about" && is_documented(contract, to) {
+    if first_word(text) == "about" && contract.documentation(to).is_some() {
         return Err(unfit(
             "it has documentation already: charter set … about=\"…\" puts other words in its place",
         ));
@@ -54,29 +54,6 @@ pub fn addition(
         Component::Contract | Component::PortType(_) => to_contract(contract, to, text, convention),
         Component::Message(_) => to_message(contract, to, text, convention),
         _ => to_component(contract, to, text, convention),
-    }
-}
-
-/// Whether a component of WSDL has the one documentation that it may have.
-fn is_documented(contract: &Contract, component: Component) -> bool {
-    match component {
-        Component::Contract => {
-            contract.definitions.iter().next().is_some_and(|(_, first)| first.documentation.is_some())
-        }
-        Component::Message(id) => contract.messages[id].documentation.is_some(),
-        Component::Part(id, index) => contract.messages[id].parts[index].documentation.is_some(),
-        Component::PortType(id) => contract.port_types[id].documentation.is_some(),
-        Component::Operation(id) => contract.operation(id).documentation.is_some(),
-        Component::OperationSide(id, side) => {
-            contract.operation(id).side(side).is_some_and(|usage| usage.documentation.is_some())
-        }
-        Component::Binding(id) => contract.bindings[id].documentation.is_some(),
-        Component::BindingOperation(id, index) => {
-            contract.bindings[id].operations[index].documentation.is_some()
-        }
-        Component::Service(id) => contract.services[id].documentation.is_some(),
-        Component::Port(id) => contract.port(id).documentation.is_some(),
-        _ => false,
     }
 }
 

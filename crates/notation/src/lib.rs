@@ -200,23 +200,9 @@ fn prefixes_at(contract: &Contract, place: Place) -> Prefixes {
     prefixes
 }
 
-/// Where a component stands, if it is one of a schema.
-fn place_of(contract: &Contract, component: Component) -> Option<Place> {
-    let schemas = &contract.schemas;
-    Some(match component {
-        Component::Type(id) => schemas.types[id].extent,
-        Component::Element(id) => schemas.elements[id].extent,
-        Component::ElementUse(id) => schemas.particles[id].extent,
-        Component::Attribute(id) => schemas.attribute_decls[id].extent,
-        Component::Group(id) => schemas.groups[id].extent,
-        Component::AttributeGroup(id) => schemas.attribute_groups[id].extent,
-        _ => return None,
-    })
-}
-
 fn entries_of(contract: &Contract, component: Component, convention: &Convention) -> Option<Vec<Line>> {
     let mut gathering = Gathering::new(contract);
-    if let Some(place) = place_of(contract, component) {
+    if let Some(place) = contract.extent_in_schema(component) {
         let prefixes = prefixes_at(contract, place);
         let info = gathering.at(place)?;
         return schema_entries(contract, component, &info, &Printer { prefixes: &prefixes });

@@ -1,7 +1,6 @@
 //! One component of a contract, as text to be changed and read again.
 
 use charter_contract::{Component, Contract};
-use charter_schema::Owner;
 use charter_source::{Map, QName};
 
 use crate::bound::{BodyParts, Departure, Headers, Protocol, bound_operation};
@@ -31,9 +30,9 @@ impl<'c> Piece<'c> {
     pub fn of(contract: &'c Contract, component: Component, convention: &'c Convention) -> Option<Piece<'c>> {
         let mut gathering = Gathering::new(contract);
         let mut prefixes = Prefixes::of(contract);
-        let place = crate::place_of(contract, component);
+        let place = contract.extent_in_schema(component);
         let actual = match component {
-            _ if is_local(contract, component) => gathering.at(place?)?,
+            _ if contract.is_local(component) => gathering.at(place?)?,
             Component::Part(id, index) => gathering.at(contract.messages[id].parts[index].extent)?,
             _ => gathering.component(component)?,
         };
@@ -83,7 +82,7 @@ impl<'c> Piece<'c> {
 
     /// The settings of the schema around it.
     fn local(&self) -> Local {
-        let place = crate::place_of(self.contract, self.component);
+        let place = self.contract.extent_in_schema(self.component);
         let schemas = &self.contract.schemas;
         let document = match place {
             Some(place) => schemas.document_of(place),
@@ -100,7 +99,7 @@ impl<'c> Piece<'c> {
         cursor.space();
         match self.component {
             Component::Contract => contract::file(cursor, self.convention),
-            _ if is_local(self.contract, self.component) => match self.component {
+            _ if self.contract.is_local(self.component) => match self.component {
                 Component::Attribute(_) if !verbatim::is_next(cursor) => attribute(cursor),
                 _ => particle_with_constraints(cursor, self.local()),
             },
@@ -308,18 +307,6 @@ impl<'c> Piece<'c> {
             whole.push(port.complete(protocol.as_ref(), cursor));
         }
         Ok(whole)
-    }
-}
-
-/// Whether a component of a schema stands in another one.
-pub(crate) fn is_local(contract: &Contract, component: Component) -> bool {
-    let schemas = &contract.schemas;
-    match component {
-        Component::Type(id) => schemas.types[id].owner != Owner::Schema,
-        Component::Element(id) => schemas.elements[id].owner != Owner::Schema,
-        Component::Attribute(id) => schemas.attribute_decls[id].owner != Owner::Schema,
-        Component::ElementUse(_) => true,
-        _ => false,
     }
 }
 

@@ -125,7 +125,7 @@ pub fn set(
 }
 
 fn own_namespace(contract: &Contract, component: Component) -> String {
-    let place = crate::place_of(contract, component);
+    let place = contract.extent_in_schema(component);
     let document = place.and_then(|place| contract.schemas.document_of(place));
     match (document, contract.definitions.iter().next()) {
         (Some(document), _) => document.namespace.to_string(),
@@ -138,7 +138,7 @@ fn own_namespace(contract: &Contract, component: Component) -> String {
 
 /// How local elements and attributes of a component's document are qualified, unless they say so themselves.
 fn as_usual(contract: &Contract, component: Component, info: &ElementInfo) -> &'static str {
-    let place = crate::place_of(contract, component);
+    let place = contract.extent_in_schema(component);
     let document = place.and_then(|place| contract.schemas.document_of(place));
     let is_qualified = document.is_some_and(|document| match info.is_xsd("element") {
         true => document.elements_qualified,
