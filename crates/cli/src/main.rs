@@ -11,6 +11,7 @@ mod escape;
 mod findings;
 mod paint;
 mod progress;
+mod sarif;
 mod slips;
 
 use std::process::ExitCode;

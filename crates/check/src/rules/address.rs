@@ -17,18 +17,7 @@ const fn address(
 ) -> Rule {
     let right = "<soap:address location=\"https://berths.saltmere.example/1\"/>";
     let example = Example::of(Slot::Port, wrong, right);
-    Rule {
-        name,
-        family: Family::Soap,
-        level: Level::Error,
-        standard,
-        asks,
-        why,
-        example,
-        look: Some(look),
-        by_settings: None,
-        fix: None,
-    }
+    Rule { name, standard, asks, why, example, look: Some(look), ..Rule::of(Family::Soap, Level::Error) }
 }
 
 pub(crate) const RULES: &[Rule] = &[

@@ -13,18 +13,7 @@ const fn rule(
     right: &'static str,
 ) -> Rule {
     let example = Example::of(Slot::Message, wrong, right);
-    Rule {
-        name,
-        family: Family::Instance,
-        level: Level::Error,
-        standard,
-        asks,
-        why,
-        example,
-        look: None,
-        by_settings: None,
-        fix: None,
-    }
+    Rule { name, standard, asks, why, example, ..Rule::of(Family::Instance, Level::Error) }
 }
 
 pub(crate) const RULES: &[Rule] = &[

@@ -14,18 +14,7 @@ pub(super) const fn rule(
     right: &'static str,
 ) -> Rule {
     let example = Example::of(Slot::Schema, wrong, right);
-    Rule {
-        name,
-        family: Family::Schema,
-        level: Level::Error,
-        standard,
-        asks,
-        why,
-        example,
-        look: None,
-        by_settings: None,
-        fix: None,
-    }
+    Rule { name, standard, asks, why, example, ..Rule::of(Family::Schema, Level::Error) }
 }
 
 /// A rule whose example stands at the beginning of the schema.
@@ -79,8 +68,6 @@ pub(crate) const RULES: &[Rule] = &[
     ),
     Rule {
         name: "schema-size",
-        family: Family::Schema,
-        level: Level::Error,
         standard: "a bound of this tool; XML Schema sets none",
         asks: "No content model and no pattern is too large to be followed.",
         why: "Groups that use groups may multiply into millions of particles, and counts in each other into millions of \
@@ -90,9 +77,7 @@ pub(crate) const RULES: &[Rule] = &[
             "<xs:element name=\"tide\"><xs:simpleType><xs:restriction base=\"xs:token\"><xs:pattern value=\"(((a{999}){999}){999}){999}\"/></xs:restriction></xs:simpleType></xs:element>",
             "<xs:element name=\"tide\"><xs:simpleType><xs:restriction base=\"xs:token\"><xs:pattern value=\"a+\"/></xs:restriction></xs:simpleType></xs:element>",
         ),
-        look: None,
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Schema, Level::Error)
     },
     rule(
         "name-syntax",
@@ -168,8 +153,6 @@ pub(crate) const RULES: &[Rule] = &[
     ),
     Rule {
         name: "no-xsi",
-        family: Family::Schema,
-        level: Level::Error,
         standard: "XML Schema Part 1, 3.2.6",
         asks: "No attribute is declared in the namespace of xsi:type and xsi:nil.",
         why: "The four attributes there are known to every reader, and there can be no others.",
@@ -178,9 +161,7 @@ pub(crate) const RULES: &[Rule] = &[
             "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"http://www.w3.org/2001/XMLSchema-instance\"><xs:attribute name=\"unit\" type=\"xs:token\"/></xs:schema>",
             "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:saltmere:tides:1\"><xs:attribute name=\"unit\" type=\"xs:token\"/></xs:schema>",
         ),
-        look: None,
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Schema, Level::Error)
     },
     rule(
         "a-props-correct",

@@ -16,19 +16,7 @@ const fn found_by_reading(
     why: &'static str,
     example: Example,
 ) -> Rule {
-    let (family, level) = (Family::Wsdl, Level::Error);
-    Rule {
-        name,
-        family,
-        level,
-        standard,
-        asks,
-        why,
-        example: Some(example),
-        look: None,
-        by_settings: None,
-        fix: None,
-    }
+    Rule { name, standard, asks, why, example: Some(example), ..RULE }
 }
 
 const fn messages(wrong: &'static str, right: &'static str) -> Example {
@@ -146,8 +134,6 @@ pub(crate) const RULES: &[Rule] = &[
     ),
     Rule {
         name: "duplicate-member",
-        family: Family::Wsdl,
-        level: Level::Error,
         standard: "WSDL 1.1, sections 2.3, 2.4.5, 2.6 and 2.7",
         asks: "Parts of a message, faults of an operation and ports of a service have names of their own.",
         why: "Two parts or ports of one name cannot be told apart: a reference to the name could mean either.",
@@ -156,13 +142,10 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:tide\"/></wsdl:operation></wsdl:portType>",
         )),
         look: Some(operations::duplicate_members),
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Wsdl, Level::Error)
     },
     Rule {
         name: "part-content",
-        family: Family::Wsdl,
-        level: Level::Error,
         standard: "WSDL 1.1, section 2.3.1; Basic Profile 1.1, R2306",
         asks: "A part names an element or a type, and only one of the two.",
         why: "With both, tools choose differently; with neither, the part says nothing.",
@@ -171,13 +154,10 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:message name=\"tide\"><wsdl:part name=\"day\" element=\"tns:findBerth\"/></wsdl:message>\n<wsdl:portType name=\"Doors\"><wsdl:operation name=\"closeBerth\"><wsdl:input message=\"tns:tide\"/></wsdl:operation></wsdl:portType>",
         )),
         look: Some(operations::part_content),
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Wsdl, Level::Error)
     },
     Rule {
         name: "binding-operation-unknown",
-        family: Family::Wsdl,
-        level: Level::Error,
         standard: "WSDL 1.1, section 2.5; Basic Profile 1.1, R2718",
         asks: "Every operation of a binding is one of its port type.",
         why: "The binding tells how to send an operation that does not exist. It was renamed or removed in the \
@@ -188,13 +168,11 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         ),
         look: Some(bindings::unknown_operations),
-        by_settings: None,
         fix: Some(Fix::in_place(fixes::without_bound)),
+        ..Rule::of(Family::Wsdl, Level::Error)
     },
     Rule {
         name: "binding-operation-missing",
-        family: Family::Wsdl,
-        level: Level::Error,
         standard: "WSDL 1.1, section 2.5; Basic Profile 1.1, R2718",
         asks: "A binding binds every operation of its port type, with each of its sides and faults.",
         why: "An operation that is declared but not bound cannot be called. Tools refuse the contract, or leave \
@@ -205,8 +183,8 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:binding name=\"BerthsOverSoap11\" type=\"tns:Berths\">\n  <soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>\n  <wsdl:operation name=\"findBerth\">\n    <soap:operation soapAction=\"\"/>\n    <wsdl:input><soap:body use=\"literal\"/></wsdl:input>\n    <wsdl:output><soap:body use=\"literal\"/></wsdl:output>\n  </wsdl:operation>\n</wsdl:binding>",
         ),
         look: Some(bindings::missing_operations),
-        by_settings: None,
         fix: Some(Fix::through_notation(fixes::bind)),
+        ..Rule::of(Family::Wsdl, Level::Error)
     },
     Rule {
         name: "wsdl-order",

@@ -11,18 +11,7 @@ const fn rule(
     why: &'static str,
     example: Option<Example>,
 ) -> Rule {
-    Rule {
-        name,
-        family: Family::Xml,
-        level: Level::Error,
-        standard,
-        asks,
-        why,
-        example,
-        look: None,
-        by_settings: None,
-        fix: None,
-    }
+    Rule { name, standard, asks, why, example, ..Rule::of(Family::Xml, Level::Error) }
 }
 
 const fn file(wrong: &'static str, right: &'static str) -> Option<Example> {
@@ -97,8 +86,6 @@ pub(crate) const RULES: &[Rule] = &[
     ),
     Rule {
         name: "import-remote",
-        family: Family::Xml,
-        level: Level::Warning,
         standard: "a limit of this program",
         asks: "Imports can be read without the network.",
         why: "A contract that needs the network to be understood changes when somebody else changes their \
@@ -108,9 +95,7 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:import namespace=\"urn:saltmere:vessel:1\" location=\"https://saltmere.example/vessel.xsd\"/>",
             "<wsdl:import namespace=\"urn:saltmere:tugs:1\" location=\"tugs.wsdl\"/>",
         ),
-        look: None,
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Xml, Level::Warning)
     },
     rule(
         "import-kind",

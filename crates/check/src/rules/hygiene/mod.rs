@@ -17,8 +17,6 @@ const OURS: &str = "good practice; no standard asks for it";
 pub(crate) const RULES: &[Rule] = &[
     Rule {
         name: "message-unused",
-        family: Family::Hygiene,
-        level: Level::Warning,
         standard: "good practice; no standard asks for it",
         asks: "Every message is used by an operation or a header.",
         why: "What nobody uses is read, kept up and generated all the same. It is often left over from a rename.",
@@ -28,13 +26,10 @@ pub(crate) const RULES: &[Rule] = &[
             "",
         ),
         look: Some(unused::messages),
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Hygiene, Level::Warning)
     },
     Rule {
         name: "type-unused",
-        family: Family::Hygiene,
-        level: Level::Warning,
         standard: "good practice; no standard asks for it",
         asks: "Every type is used by an element, an attribute, a message or another type.",
         why: "What nobody uses is read, kept up and generated all the same. It may also show that an element \
@@ -45,13 +40,10 @@ pub(crate) const RULES: &[Rule] = &[
             "<xs:simpleType name=\"Draught\"><xs:restriction base=\"xs:decimal\"/></xs:simpleType>\n<xs:element name=\"draught\" type=\"tns:Draught\"/>",
         ),
         look: Some(unused::types),
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Hygiene, Level::Warning)
     },
     Rule {
         name: "in-out-part",
-        family: Family::Hygiene,
-        level: Level::Warning,
         standard: "WSDL 1.1, section 2.4.6",
         asks: "In rpc style, input and output have no part of the same name.",
         why: "A part that stands in both is an in-out parameter: generated code passes one variable both ways, \
@@ -62,8 +54,7 @@ pub(crate) const RULES: &[Rule] = &[
             "<wsdl:message name=\"tideInput\"><wsdl:part name=\"after\" type=\"xs:date\"/></wsdl:message>\n<wsdl:message name=\"tideOutput\"><wsdl:part name=\"tide\" type=\"xs:date\"/></wsdl:message>\n<wsdl:portType name=\"Tides\">\n  <wsdl:operation name=\"nextTide\"><wsdl:input message=\"tns:tideInput\"/><wsdl:output message=\"tns:tideOutput\"/></wsdl:operation>\n</wsdl:portType>",
         ),
         look: Some(shapes::in_out_parts),
-        by_settings: None,
-        fix: None,
+        ..Rule::of(Family::Hygiene, Level::Warning)
     },
     Rule {
         name: "import-unused",

@@ -23,23 +23,7 @@ pub fn log(judged: &[CheckedFile]) -> Value {
         results.extend(one.excepted.iter().map(|entry| muted(entry, index(entry), "an exception allows it")));
         results.extend(one.known.iter().map(|entry| muted(entry, index(entry), "it is known already")));
     }
-    json!({
-        "$schema": "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json",
-        "version": "2.1.0",
-        "runs": [{
-            "tool": {
-                "driver": {
-                    "name": "charter",
-                    "fullName": "Neat Charter",
-                    "version": env!("CARGO_PKG_VERSION"),
-                    "semanticVersion": env!("CARGO_PKG_VERSION"),
-                    "rules": used.iter().map(|rule| descriptor(rule)).collect::<Vec<_>>(),
-                }
-            },
-            "columnKind": "unicodeCodePoints",
-            "results": results,
-        }]
-    })
+    crate::sarif::log(used.iter().map(|rule| descriptor(rule)).collect(), results)
 }
 
 fn descriptor(rule: &Rule) -> Value {

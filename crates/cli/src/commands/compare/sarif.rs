@@ -20,23 +20,7 @@ pub fn log(compared: &[Compared]) -> Value {
             results.push(result(one, change, index));
         }
     }
-    json!({
-        "$schema": "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json",
-        "version": "2.1.0",
-        "runs": [{
-            "tool": {
-                "driver": {
-                    "name": "charter",
-                    "fullName": "Neat Charter",
-                    "version": env!("CARGO_PKG_VERSION"),
-                    "semanticVersion": env!("CARGO_PKG_VERSION"),
-                    "rules": kinds.iter().map(|kind| rule(*kind)).collect::<Vec<_>>(),
-                }
-            },
-            "columnKind": "unicodeCodePoints",
-            "results": results,
-        }]
-    })
+    crate::sarif::log(kinds.iter().map(|kind| rule(*kind)).collect(), results)
 }
 
 fn rule(kind: Kind) -> Value {
