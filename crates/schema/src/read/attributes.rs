@@ -45,14 +45,10 @@ impl SchemaReader<'_> {
             value: value_of(node),
             annotation: annotation_in(node),
         });
-        for child in parts(node) {
-            match child.tag_name().name() {
-                "simpleType" if has_named => self.two_types("src-attribute", scope, child),
-                "simpleType" => {
-                    let ty = self.anonymous_type(scope, child, Owner::Attribute(id));
-                    self.set.attribute_decls[id].ty = Ref::inline(ty, tag_place(scope.file, child));
-                }
-                _ => {}
+        for child in parts(node).filter(|child| child.tag_name().name() == "simpleType") {
+            let clause = ("src-attribute", scope);
+            if let Some(ty) = self.inline_type(clause, child, has_named, Owner::Attribute(id)) {
+                self.set.attribute_decls[id].ty = ty;
             }
         }
         id
@@ -81,15 +77,7 @@ impl SchemaReader<'_> {
         let attribute = match self.reference(scope, node, "ref") {
             Some(reference) => reference,
             None => {
-                let (local, name_place) = self.name_of(scope, node)?;
-                let qualified = match node.attribute("form").map(str::trim) {
-                    Some("qualified") => true,
-                    Some("unqualified") => false,
-                    _ => scope.attributes_qualified,
-                };
-                let namespace =
-                    if qualified { scope.namespace.clone() } else { self.set.interner.intern("") };
-                let name = QName { namespace, local };
+                let (name, name_place) = self.local_name(scope, node, scope.attributes_qualified)?;
                 Ref::inline(self.attribute(scope, node, name, name_place, owner), place)
             }
         };

@@ -18,14 +18,8 @@ impl SchemaReader<'_> {
 
     /// An element declared inside a content model.
     pub(super) fn local_element(&mut self, scope: &Scope, node: Node<'_>, owner: Owner) -> Option<ElementId> {
-        let (local, place) = self.name_of(scope, node)?;
-        let qualified = match node.attribute("form").map(str::trim) {
-            Some("qualified") => true,
-            Some("unqualified") => false,
-            _ => scope.elements_qualified,
-        };
-        let namespace = if qualified { scope.namespace.clone() } else { self.set.interner.intern("") };
-        Some(self.element(scope, node, QName { namespace, local }, place, owner))
+        let (name, place) = self.local_name(scope, node, scope.elements_qualified)?;
+        Some(self.element(scope, node, name, place, owner))
     }
 
     fn element(
@@ -64,10 +58,11 @@ impl SchemaReader<'_> {
         });
         for child in parts(node) {
             match child.tag_name().name() {
-                "complexType" | "simpleType" if has_named => self.two_types("src-element", scope, child),
                 "complexType" | "simpleType" => {
-                    let ty = self.anonymous_type(scope, child, Owner::Element(id));
-                    self.set.elements[id].ty = Ref::inline(ty, tag_place(scope.file, child));
+                    let clause = ("src-element", scope);
+                    if let Some(ty) = self.inline_type(clause, child, has_named, Owner::Element(id)) {
+                        self.set.elements[id].ty = ty;
+                    }
                 }
                 "unique" => self.constraint(scope, child, ConstraintKind::Unique, id),
                 "key" => self.constraint(scope, child, ConstraintKind::Key, id),

@@ -236,6 +236,30 @@ impl<'f> SchemaReader<'f> {
         Some((QName { namespace: scope.namespace.clone(), local }, place))
     }
 
+    /// The expanded name of a local element or attribute, which has a namespace only if it is qualified.
+    fn local_name(&mut self, scope: &Scope, node: Node<'_>, usual: bool) -> Option<(QName, Place)> {
+        let (local, place) = self.name_of(scope, node)?;
+        let qualified = is_qualified(node, usual);
+        let namespace = if qualified { scope.namespace.clone() } else { self.set.interner.intern("") };
+        Some((QName { namespace, local }, place))
+    }
+
+    /// The type that stands in a declaration, unless that names one already.
+    fn inline_type(
+        &mut self,
+        (clause, scope): (&'static str, &Scope),
+        node: Node<'_>,
+        has_named: bool,
+        owner: Owner,
+    ) -> Option<Ref<TypeDef>> {
+        if has_named {
+            self.two_types(clause, scope, node);
+            return None;
+        }
+        let ty = self.anonymous_type(scope, node, owner);
+        Some(Ref::inline(ty, tag_place(scope.file, node)))
+    }
+
     /// Makes a global component known by its name, or says that the name is taken.
     fn register<T>(
         &mut self,
@@ -271,4 +295,13 @@ fn parts<'a>(node: Node<'a>) -> impl Iterator<Item = Node<'a>> {
         let name = child.tag_name();
         name.namespace() == Some(ns::XSD) && name.name() != "annotation"
     })
+}
+
+/// Whether a local element or attribute is qualified: as it says itself, or else as is usual in its schema.
+fn is_qualified(node: Node<'_>, usual: bool) -> bool {
+    match node.attribute("form").map(str::trim) {
+        Some("qualified") => true,
+        Some("unqualified") => false,
+        _ => usual,
+    }
 }

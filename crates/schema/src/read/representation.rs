@@ -91,10 +91,7 @@ impl SchemaReader<'_> {
                 self.nothing_inside(RULE, scope, node);
             }
             (true, false) => {
-                let qualified = node
-                    .attribute("form")
-                    .map_or(scope.attributes_qualified, |form| form.trim() == "qualified");
-                if qualified && &*scope.namespace == ns::XSI {
+                if super::is_qualified(node, scope.attributes_qualified) && &*scope.namespace == ns::XSI {
                     self.no_xsi(scope, node);
                 }
             }
