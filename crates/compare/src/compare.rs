@@ -1,12 +1,16 @@
 //! Compares two versions of a contract: the phases, one after the other.
 
+use std::cmp::Reverse;
+
 use charter_contract::{Contract, OperationId};
 use charter_schema::Engine;
 use charter_source::Set;
 
 use crate::comparison::Comparison;
-use crate::report::{Options, Report, Surface, Touched, UnknownContent, Verdict};
+use crate::moved::Moved;
+use crate::report::{Change, Options, Report, Surface, Touched, UnknownContent, Verdict};
 use crate::tell::consumers::{Consequence, Usage};
+use crate::tell::moved_along::Migrating;
 use crate::versions::Version;
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.
@@ -43,6 +47,10 @@ pub fn compare_for(
     options: Options,
     consumers: &[Usage],
 ) -> (Report, Vec<Vec<Consequence>>) {
+    // What moved as a whole is one change; all else is compared beyond it.
+    let original = old;
+    let moved = Moved::of(original, new);
+    let old = moved.as_ref().map_or(original, |moved| &moved.contract);
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
     let mut comparison = Comparison::new((old, &old_engine), (new, &new_engine), options.reader);
@@ -50,17 +58,29 @@ pub fn compare_for(
     comparison.contents();
     comparison.ports();
     comparison.globals();
+    let migration = moved.as_ref().and_then(|moved| comparison.migration(&Migrating { original, moved }));
     if options.surface == Surface::Code {
         comparison.code();
+        // What moved says so itself.
+        if migration.is_none() {
+            comparison.code_namespaces(original);
+        }
     }
     comparison.gather_moved();
     comparison.gather_unread();
     let mut changes = std::mem::take(&mut comparison.ledger.all);
+    if let Some(moved) = &moved {
+        let places = changes.iter_mut().filter_map(|change| change.old_place.as_mut());
+        places.for_each(|place| *place = moved.original(*place));
+    }
+    changes.extend(migration);
     let breaking = changes.iter().filter(|change| change.verdict == Verdict::Breaks);
     let of = |touched: &Touched| (touched.at.version, touched.at.operation);
     let broken: Set<(Version, OperationId)> = breaking.flat_map(|change| change.worst().map(of)).collect();
     let broken = broken.len();
-    changes.sort_by(|a, b| b.verdict.cmp(&a.verdict).then_with(|| a.new_place.cmp(&b.new_place)));
+    // What moved comes first, and then the worst.
+    let order = |change: &Change| (!change.is_migration(), Reverse(change.verdict), change.new_place);
+    changes.sort_by_key(order);
     let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
     let none = |contract: &Contract| contract.operations().next().is_none();
     let namespace =

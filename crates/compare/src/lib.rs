@@ -19,6 +19,7 @@ mod effect;
 mod kind;
 mod ledger;
 mod messages;
+mod moved;
 mod report;
 mod tell;
 mod versions;

@@ -143,6 +143,8 @@ pub enum Because {
     Misread,
     /// What all such messages suffer.
     Changed(What),
+    /// It knows no names of this namespace.
+    NoNamespace(String),
     /// No operation of it takes such a message.
     NoOperation(Version),
     /// It has no such message.
@@ -158,6 +160,7 @@ impl Witness {
             }
             Because::Misread => "it is accepted, and means something else".to_owned(),
             Because::Changed(what) => what.to_string(),
+            Because::NoNamespace(namespace) => format!("\"{namespace}\" is not known any more"),
             Because::NoOperation(version) => {
                 format!("no operation of the {} version takes it", version.name())
             }
@@ -226,6 +229,11 @@ impl Change {
                     (Some(length), Some(own)) => length < own,
                     (length, own) => length.is_some() && own.is_none(),
                 })
+    }
+
+    /// Whether it says that the contract moved to another namespace as a whole: all other changes are told beyond it.
+    pub fn is_migration(&self) -> bool {
+        matches!(self.what, What::Migrated { .. })
     }
 
     /// The sides of operations where the change does its worst.

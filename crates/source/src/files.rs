@@ -5,8 +5,8 @@ use std::collections::VecDeque;
 use crate::imports::{imports_of, schemas_of};
 use crate::known::{Known, known, mentioned};
 use crate::{
-    Fault, File, FileId, Import, ImportKind, Limits, Location, Map, Place, ReadError, Store, Text, Tree,
-    Wanted,
+    Fault, File, FileId, Import, ImportKind, Limits, Location, Map, Place, ReadError, Store, Text, TextEdit,
+    Tree, Wanted, apply,
 };
 
 /// A file and everything it imports, each loaded once, in the order in which they are first called for.
@@ -74,6 +74,30 @@ impl Files {
     /// What was wrong with the files as texts, and the imports that failed.
     pub fn faults(&self) -> &[Fault] {
         &self.faults
+    }
+
+    /// The same files with some of their text written otherwise, each import led to the file that it was led to before; nothing
+    /// is read. `None` if the edits do not fit, or change which elements there are.
+    pub fn rewritten(&self, edits: &[TextEdit]) -> Option<Files> {
+        let mut rewritten = Files { imports: self.imports.clone(), faults: self.faults.clone(), ..Files::default() };
+        for file in &self.files {
+            let of_file: Vec<TextEdit> =
+                edits.iter().filter(|edit| edit.place.file == file.id).cloned().collect();
+            let text = apply(file.text().content(), &of_file).ok()?;
+            let (tree, _) = Tree::parse(Text::from(text.as_str()), file.id, Limits::default().depth);
+            rewritten.files.push(File { id: file.id, location: file.location.clone(), tree });
+        }
+        for file in &rewritten.files {
+            let mut before = rewritten.imports.iter_mut().filter(|import| import.place.file == file.id);
+            for import in imports_of(file) {
+                let known = before.next().filter(|known| known.node == import.node)?;
+                *known = Import { target: known.target, ..import };
+            }
+        }
+        for (index, import) in rewritten.imports.iter().enumerate() {
+            rewritten.by_node.insert((import.place.file, import.node), index);
+        }
+        Some(rewritten)
     }
 
     /// The text at a place.

@@ -22,7 +22,6 @@ impl Comparison<'_> {
         }
         self.part_names();
         self.service_names();
-        self.namespaces();
         self.parameters();
     }
 
@@ -87,15 +86,15 @@ impl Comparison<'_> {
         }
     }
 
-    /// The namespaces of port types and services: code is sorted into packages by them.
-    fn namespaces(&mut self) {
+    /// The namespaces of port types and services, as `original` has them: code is sorted into packages by them.
+    pub(crate) fn code_namespaces(&mut self, original: &Contract) {
         let port_types = self.operation_pairs().into_iter().map(|(old, new)| {
-            (&self.old.port_types[old.port_type].name, &self.new.port_types[new.port_type].name)
+            (&original.port_types[old.port_type].name, &self.new.port_types[new.port_type].name)
         });
         let services = self
             .port_pairs()
             .into_iter()
-            .map(|(old, new)| (&self.old.services[old.service].name, &self.new.services[new.service].name));
+            .map(|(old, new)| (&original.services[old.service].name, &self.new.services[new.service].name));
         let moved = port_types.chain(services).filter(|(was, is)| was.namespace != is.namespace);
         let mut found: Vec<(String, String)> =
             moved.map(|(was, is)| (was.namespace.to_string(), is.namespace.to_string())).collect();

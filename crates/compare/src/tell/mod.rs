@@ -5,5 +5,6 @@ pub(crate) mod advice;
 pub(crate) mod consumers;
 pub(crate) mod generated_code;
 pub(crate) mod globals;
+pub(crate) mod moved_along;
 pub(crate) mod moved_namespaces;
 pub(crate) mod unread;

@@ -13,7 +13,7 @@ use charter_source::QName;
 
 pub(crate) use fact::Fact;
 pub use pieces::{
-    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Missing,
+    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Migration, Missing,
     Occurrence, Occurring, OneOf, Renaming, Thing, Together, Unit, Unsaid, Values,
 };
 
@@ -70,6 +70,8 @@ statements! {
     Renamed "renamed" { renaming: Renaming } = "{renaming}";
     /// What stands in the place of something goes by another name.
     RenamedInPlace "renamed-in-place" { renaming: Renaming, also: InPlace } = "{renaming}{also}";
+    /// All names of a namespace went to another, and what follows them.
+    Migrated "migrated" { migration: Migration } = "{migration}";
     /// Names went from one namespace to another.
     MovedTogether "moved-together" { names: Together } = "{names}";
     /// An operation goes by another name, and its elements and actions with it.

@@ -163,6 +163,58 @@ impl Fact for Together {
     }
 }
 
+/// Namespaces of which all names went to others, and how much went along.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct Migration {
+    /// The old and the new namespace of each.
+    pub namespaces: Vec<(String, String)>,
+    /// Elements that are declared for all to use, header blocks among them.
+    pub elements: usize,
+    /// Types with a name.
+    pub types: usize,
+    /// Header blocks.
+    pub headers: usize,
+    /// Actions that hold the namespace, or the piece of it that is another.
+    pub actions: usize,
+    /// Fixed values that do.
+    pub fixed: usize,
+}
+
+impl Display for Migration {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        for (at, (was, is)) in self.namespaces.iter().enumerate() {
+            f.write_str(if at > 0 { ", and " } else { "" })?;
+            write!(f, "\"{was}\" is now \"{is}\"")?;
+        }
+        let count = |number: usize, one: &str| match number {
+            0 => None,
+            1 => Some(format!("1 {one}")),
+            more => Some(format!("{more} {one}s")),
+        };
+        let parts = [
+            count(self.elements, "element"),
+            count(self.types, "type"),
+            count(self.headers, "header block"),
+            count(self.actions, "action"),
+            count(self.fixed, "fixed value"),
+        ];
+        let parts: Vec<String> = parts.into_iter().flatten().collect();
+        match parts.as_slice() {
+            [] => Ok(()),
+            [one] => write!(f, ", with {one}"),
+            [all @ .., last] => write!(f, ", with {} and {last}", all.join(", ")),
+        }
+    }
+}
+
+impl Fact for Migration {
+    /// The namespaces alone: whatever goes along, the move is the same.
+    fn fact(&self) -> String {
+        let pairs: Vec<String> = self.namespaces.iter().flat_map(|(was, is)| [was.clone(), is.clone()]).collect();
+        pairs.fact()
+    }
+}
+
 /// The addresses of a port.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct Addresses {

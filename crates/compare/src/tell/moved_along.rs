@@ -1,0 +1,191 @@
+//! The change of those whose contract moved to other namespaces: one entry, before all that differs beyond the move.
+
+use std::sync::Arc;
+
+use charter_contract::{Body, Carrier, Component, Contract, Side, WireShape};
+use charter_schema::sample::to_fragment;
+use charter_schema::{Engine, Owner};
+use charter_source::{QName, Set};
+
+use crate::comparison::{Both, Comparison, side_of_new};
+use crate::decide::survey::{Decided, Direction, Root, assessment};
+use crate::effect::MessageFlow;
+use crate::kind::Kind;
+use crate::messages::smallest;
+use crate::moved::{Carriers, Moved};
+use crate::report::{Because, Change, Confidence, Touched, Verdict, Witness};
+use crate::versions::{SideOf, Subject, Version};
+use crate::what::{Migration, What};
+
+/// The old version, as it is and moved.
+pub(crate) struct Migrating<'c> {
+    pub original: &'c Contract,
+    pub moved: &'c Moved,
+}
+
+impl Comparison<'_> {
+    /// The change that says what moved, with all that it reaches; nothing, if no message and no schema knows of it.
+    pub(crate) fn migration(&self, migrating: &Migrating<'_>) -> Option<Change> {
+        let Migrating { original, moved } = *migrating;
+        let engine = Engine::new(&original.files, &original.schemas);
+        let carriers = Carriers::of(&engine, &moved.namespaces);
+        let mut headers: Set<QName> = Set::default();
+        let mut operations = Vec::new();
+        let mut shown: Option<((Carried, bool), Both, Side)> = None;
+        for both in self.operation_pairs() {
+            for side in original.sides(both.0) {
+                let Some(carried) = self.carried(migrating, &carriers, (both, side), &mut headers) else { continue };
+                if let Some(at) = self.side_in_new(both, side) {
+                    operations.push(Touched { at, verdict: Verdict::Breaks });
+                }
+                // A request that begins with what moved says most in the least room.
+                let rank = (carried, side != Side::Input);
+                if shown.is_none_or(|(known, ..)| rank < known) {
+                    shown = Some((rank, both, side));
+                }
+            }
+        }
+        let migration = migration(original, moved, headers.len());
+        if operations.is_empty() && migration.elements + migration.types == 0 {
+            return None;
+        }
+        let what = What::Migrated { migration };
+        let witness = shown.and_then(|((carried, _), both, side)| match carried {
+            Carried::Around => least(migrating, &engine, (both, side), &what),
+            Carried::Within => self.deep(migrating, &engine, both, side),
+        });
+        let subject = Subject::new(Component::Contract);
+        let namespaces = |which: fn(&(Arc<str>, Arc<str>)) -> &Arc<str>| {
+            let lines = moved.namespaces.0.iter().map(|pair| format!("namespace {}", which(pair)));
+            Some(lines.collect::<Vec<_>>().join("\n"))
+        };
+        Some(Change {
+            verdict: if operations.is_empty() { Verdict::Keeps } else { Verdict::Breaks },
+            old: namespaces(|pair| &pair.0),
+            new: namespaces(|pair| &pair.1),
+            old_place: Some(original.place(Component::Contract)),
+            new_place: Some(self.new.place(Component::Contract)),
+            operations,
+            witness,
+            confidence: Some(Confidence::Sure),
+            ..Change::bare(subject, self.versions().path(subject), Kind::NamespaceMoved, what)
+        })
+    }
+
+    /// The side of the new version that a side of the old one is.
+    fn side_in_new(&self, both: Both, side: Side) -> Option<SideOf> {
+        let name = self.old.side_name(both.0, side);
+        let mut sides = self.new.sides(both.1).into_iter();
+        sides.find(|own| self.new.side_name(both.1, *own) == name).map(|own| side_of_new(both, own))
+    }
+
+    /// Whether the messages of a side carry a name that moved, as any port has it.
+    fn carried(
+        &self,
+        migrating: &Migrating<'_>,
+        carriers: &Carriers,
+        (both, side): (Both, Side),
+        headers: &mut Set<QName>,
+    ) -> Option<Carried> {
+        let Migrating { original, moved } = *migrating;
+        let mut found: Option<Carried> = None;
+        for offer in original.bound(both.0) {
+            let Ok(shape) = original.shape_of(both.0, side, offer) else { continue };
+            let has_moved = |name: &QName| moved.namespaces.target(&name.namespace).is_some();
+            let mut around = self.action_moved(migrating, both, side, &shape);
+            if let Carrier::Soap(soap) = &shape.carrier {
+                around |= matches!(&soap.body, Body::Wrapper { name, .. } if has_moved(name));
+                for block in &soap.headers {
+                    let name = block.content.name(&original.schemas);
+                    if has_moved(name) {
+                        headers.insert(name.clone());
+                    }
+                }
+            }
+            let contents = shape.contents();
+            around |= contents.iter().any(|content| has_moved(content.name(&original.schemas)));
+            let within = contents.iter().any(|content| carriers.is_carrier(content.ty(&original.schemas)));
+            let here = if around { Some(Carried::Around) } else { within.then_some(Carried::Within) };
+            found = match (found, here) {
+                (Some(known), Some(here)) => Some(known.min(here)),
+                (known, here) => known.or(here),
+            };
+        }
+        found
+    }
+
+    /// Whether the action of a request followed.
+    fn action_moved(&self, migrating: &Migrating<'_>, both: Both, side: Side, shape: &WireShape) -> bool {
+        let moved = &migrating.moved.contract;
+        let is = moved.wire_shape(both.0, side, shape.port);
+        let action = |shape: &WireShape| shape.soap().and_then(|soap| soap.action.clone());
+        side == Side::Input && is.is_ok_and(|is| action(&is) != action(shape))
+    }
+
+    /// A message that carries something that moved further down.
+    fn deep(&self, migrating: &Migrating<'_>, engine: &Engine<'_>, both: Both, side: Side) -> Option<Witness> {
+        let Migrating { original, moved } = *migrating;
+        let way = if side == Side::Input { MessageFlow::Sent } else { MessageFlow::Read };
+        let direction = Direction::new((original, engine), (&moved.contract, self.old_engine), way);
+        let shape = original.shape_of(both.0, side, original.bound(both.0).next()?).ok()?;
+        let is = moved.contract.wire_shape(both.0, side, shape.port).ok()?;
+        let at = side_of_new(both, side);
+        let pairs = shape.contents().into_iter().zip(is.contents());
+        pairs.into_iter().find_map(|(was, is)| {
+            let name = match way.from() {
+                Version::Old => was.name(&original.schemas),
+                Version::New => is.name(&moved.contract.schemas),
+            };
+            let (old, new) = (assessment(&was), assessment(&is));
+            let root = Root { name: name.clone(), side: at, old, new, encoded: false, from: None };
+            direction.findings(&root).into_iter().find_map(|finding| match finding.outcome {
+                Decided::Proved(proof) => Some(self.witness(side, &proof)),
+                _ => None,
+            })
+        })
+    }
+}
+
+/// Where in a message something stands that moved.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+enum Carried {
+    /// In what every message has: its action, or what it begins with.
+    Around,
+    /// Further down, where it may be left out.
+    Within,
+}
+
+/// The least message of a side of the old version as it is.
+fn least(
+    Migrating { original, moved }: &Migrating<'_>,
+    engine: &Engine<'_>,
+    (both, side): (Both, Side),
+    what: &What,
+) -> Option<Witness> {
+    let shape = original.shape_of(both.0, side, original.bound(both.0).next()?).ok()?;
+    let body = smallest::body(engine, &shape, None).map(|body| to_fragment(&body, &|_| None));
+    let at = SideOf { version: Version::Old, operation: both.0, side };
+    let because = match moved.namespaces.0.as_slice() {
+        [(was, _)] => Because::NoNamespace(was.to_string()),
+        _ => Because::Changed(what.clone()),
+    };
+    Some(Witness { at, accepted_by: Version::Old, body, refused: Vec::new(), because, misread: false })
+}
+
+/// What moved, counted.
+fn migration(original: &Contract, moved: &Moved, headers: usize) -> Migration {
+    let has_moved = |name: &QName| moved.namespaces.target(&name.namespace).is_some();
+    let schemas = &original.schemas;
+    let elements = schemas.elements.iter();
+    let elements = elements.filter(|(_, it)| it.owner == Owner::Schema && has_moved(&it.name)).count();
+    let types = schemas.own_types().filter(|(_, it)| it.name.as_ref().is_some_and(has_moved)).count();
+    let owned = |pair: &(Arc<str>, Arc<str>)| (pair.0.to_string(), pair.1.to_string());
+    Migration {
+        namespaces: moved.namespaces.0.iter().map(owned).collect(),
+        elements,
+        types,
+        headers,
+        actions: moved.actions,
+        fixed: moved.fixed,
+    }
+}
