@@ -53,7 +53,7 @@ pub fn compare_for(
     let old = moved.as_ref().map_or(original, |moved| &moved.contract);
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
-    let mut comparison = Comparison::new((old, &old_engine), (new, &new_engine), options.reader);
+    let mut comparison = Comparison::new((old, &old_engine), (new, &new_engine), options);
     let operations = comparison.operations();
     comparison.contents();
     comparison.ports();
@@ -66,6 +66,7 @@ pub fn compare_for(
             comparison.code_namespaces(original);
         }
     }
+    comparison.gather_open();
     comparison.gather_moved();
     comparison.gather_unread();
     let mut changes = std::mem::take(&mut comparison.ledger.all);

@@ -8,7 +8,7 @@ use crate::decide::survey::{Direction, Root};
 use crate::describe::renames::{self, Paired};
 use crate::effect::MessageFlow;
 use crate::ledger::Ledger;
-use crate::report::UnknownContent;
+use crate::report::{OpenContent, Options, UnknownContent};
 use crate::versions::{SideOf, Version, Versions};
 
 /// The versions of one operation.
@@ -22,6 +22,8 @@ pub(crate) struct Comparison<'c> {
     pub new_engine: &'c Engine<'c>,
     /// How consumers read what they do not know.
     pub reader: UnknownContent,
+    /// How open content counts.
+    pub open: OpenContent,
     /// What consumers send, and what they read.
     pub sent: Direction<'c>,
     pub read: Direction<'c>,
@@ -53,7 +55,7 @@ impl<'c> Comparison<'c> {
     pub fn new(
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
-        reader: UnknownContent,
+        Options { reader, open, .. }: Options,
     ) -> Comparison<'c> {
         Comparison {
             old: old.0,
@@ -61,8 +63,9 @@ impl<'c> Comparison<'c> {
             old_engine: old.1,
             new_engine: new.1,
             reader,
-            sent: Direction::new(old, new, MessageFlow::Sent),
-            read: Direction::new(old, new, MessageFlow::Read),
+            open,
+            sent: Direction::new(old, new, MessageFlow::Sent, open),
+            read: Direction::new(old, new, MessageFlow::Read, open),
             ports: renames::ports(old.0, new.0),
             sides: Sides::default(),
             ledger: Ledger::new(Versions { old: old.0, new: new.0 }),

@@ -1,5 +1,7 @@
 //! What differs between two schemas, as far as it has been seen: which component, what of it, and what it seems to do.
 
+use std::sync::Arc;
+
 use charter_contract::ComponentPath;
 use charter_source::{Place, QName};
 
@@ -36,8 +38,22 @@ pub(crate) enum Aspect {
     Identity,
     /// What may stand in its place.
     Derived,
+    /// What no declaration names.
+    Open,
     /// No matter of schemas: the effect says all.
     Whole,
+}
+
+/// What differs in open content: each difference once, the nearest first.
+pub(crate) type OpenDifferences = Arc<Vec<Arc<Difference>>>;
+
+/// What differs in what may stand at an extension point.
+#[derive(Debug, Clone)]
+pub(crate) struct Beyond {
+    /// What lets it in there.
+    pub own: Vec<Arc<Difference>>,
+    /// Everything that is let in, the same for all extension points that let in the same.
+    pub below: OpenDifferences,
 }
 
 /// A difference between two schemas, whatever its direction.
@@ -54,6 +70,8 @@ pub(crate) struct Difference {
     pub old_place: Option<Place>,
     pub new_place: Option<Place>,
     pub confidence: Option<Confidence>,
+    /// What differs in open content, if that is what it is about.
+    pub beyond: Option<Beyond>,
 }
 
 impl Difference {
@@ -76,6 +94,7 @@ impl Difference {
             old_place: None,
             new_place: None,
             confidence: None,
+            beyond: None,
         }
     }
 }

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use charter_contract::{Component, ComponentPath};
 use charter_source::{Map, Set};
 
-use crate::difference::Difference;
+use crate::difference::{Beyond, Difference};
 use crate::kind::Kind;
 use crate::report::{Change, Confidence, Depends, Touched, Verdict};
 use crate::versions::{SideOf, Subject, Version, Versions};
@@ -21,6 +21,8 @@ pub(crate) struct Ledger<'c> {
     by_address: Map<*const Difference, (Arc<Difference>, usize)>,
     /// The sides that each change reaches.
     touched: Set<(usize, SideOf)>,
+    /// What differs beyond extension points, by the changes that are about those.
+    pub beyond: Map<usize, Vec<Beyond>>,
 }
 
 impl<'c> Ledger<'c> {
@@ -31,6 +33,7 @@ impl<'c> Ledger<'c> {
             known: Map::default(),
             by_address: Map::default(),
             touched: Set::default(),
+            beyond: Map::default(),
         }
     }
 
@@ -59,6 +62,9 @@ impl<'c> Ledger<'c> {
             self.all.len() - 1
         });
         self.by_address.insert(address, (difference.clone(), index));
+        if let Some(beyond) = &difference.beyond {
+            self.beyond.entry(index).or_default().push(beyond.clone());
+        }
         index
     }
 
@@ -135,6 +141,7 @@ impl Change {
             witness: None,
             depends: None,
             confidence: None,
+            open: None,
             accepted: None,
         }
     }

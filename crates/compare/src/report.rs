@@ -42,6 +42,18 @@ pub enum UnknownContent {
     Ignored,
 }
 
+/// How what differs in open content counts: what no declaration names, since a wildcard or `anyType` lets it in, and all below.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum OpenContent {
+    /// It bends, and is told once for each place where it begins: nobody knows from the contract what consumers put there.
+    #[default]
+    Apart,
+    /// As strictly as what is named.
+    Named,
+    /// It keeps.
+    Ignored,
+}
+
 /// One change of the contract, whatever the number of operations that it reaches.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Change {
@@ -71,8 +83,30 @@ pub struct Change {
     pub depends: Option<Depends>,
     /// How sure it is that two names stand for one thing, if that is what is said.
     pub confidence: Option<Confidence>,
+    /// What differs in what no declaration names, if that is what the change is about.
+    pub open: Option<Open>,
     /// Why somebody has accepted it, so that it no longer counts.
     pub accepted: Option<String>,
+}
+
+/// What differs in open content.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Open {
+    /// The components where such content may stand.
+    pub points: Vec<ComponentPath>,
+    /// What differs there, the nearest first.
+    pub differences: Vec<OpenDifference>,
+}
+
+/// Something that differs in open content.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct OpenDifference {
+    /// What differs.
+    pub path: ComponentPath,
+    /// In which way.
+    pub kind: Kind,
+    /// What changed.
+    pub what: What,
 }
 
 /// How sure it is that something goes by another name now, and is not another thing.
@@ -112,6 +146,8 @@ pub enum Surface {
 pub struct Options {
     /// How consumers read what they do not know.
     pub reader: UnknownContent,
+    /// How open content counts.
+    pub open: OpenContent,
     /// What is looked at.
     pub surface: Surface,
 }
@@ -189,6 +225,8 @@ pub enum Depends {
     Surroundings,
     /// On whether the provider takes what it no longer asks for.
     NoLongerAsked,
+    /// On whether anybody puts there what no declaration names.
+    OpenContent,
     /// It was not decided: why.
     Undecided(Doubt),
 }
@@ -205,6 +243,9 @@ impl Depends {
             }
             Depends::Surroundings => "what consumers are told".to_owned(),
             Depends::NoLongerAsked => "whether the provider takes what it no longer asks for".to_owned(),
+            Depends::OpenContent => {
+                "whether anybody puts such content there: the contract leaves it open".to_owned()
+            }
             Depends::Undecided(reason) => format!("what was not decided: {reason}"),
         }
     }

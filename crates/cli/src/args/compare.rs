@@ -21,6 +21,9 @@ pub struct CompareArgs {
     /// How consumers read what they do not know; not given: it is said where it matters
     #[arg(long, value_enum, value_name = "HOW")]
     pub reader: Option<ReaderArg>,
+    /// How differences count that show only in content which no declaration names, since a wildcard or anyType lets it in
+    #[arg(long, value_enum, value_name = "HOW")]
+    pub open_content: Option<OpenContentArg>,
     /// What is looked at: messages alone, or generated code as well
     #[arg(long, value_enum, value_name = "WHAT")]
     pub surface: Option<SurfaceArg>,
@@ -57,6 +60,17 @@ pub enum SurfaceArg {
     Wire,
     /// What generated code sees as well: names, and the shape of types
     Code,
+}
+
+/// How open content counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum OpenContentArg {
+    /// It bends, and is told once for each place where it may stand
+    Apart,
+    /// As strictly as what declarations name
+    Named,
+    /// It keeps
+    Ignored,
 }
 
 /// A verdict.

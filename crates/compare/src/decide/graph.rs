@@ -4,7 +4,7 @@
 use std::ops::Range;
 use std::sync::Arc;
 
-use charter_schema::{Outcome, Pair, Reached};
+use charter_schema::{Edge, Outcome, Pair, Reached};
 use charter_source::Map;
 
 /// The pairs that were looked into.
@@ -48,9 +48,15 @@ struct Link {
 const NONE: u32 = u32::MAX;
 
 impl Graph {
-    /// Looks into all pairs that a pair leads to and that nobody has looked into yet. `differs` is asked about them when
-    /// all have been looked into.
-    pub fn explore(&mut self, start: Pair, look: &dyn Fn(Pair) -> Looked, differs: &dyn Fn(Pair) -> bool) {
+    /// Looks into all pairs that a pair leads to by edges that are followed, and that nobody has looked into yet. `differs` is
+    /// asked about them when all have been looked into.
+    pub fn explore(
+        &mut self,
+        start: Pair,
+        look: &dyn Fn(Pair) -> Looked,
+        differs: &dyn Fn(Pair) -> bool,
+        follows: &dyn Fn(Pair, &Edge, Pair) -> bool,
+    ) {
         if self.numbers.contains_key(&start) {
             return;
         }
@@ -59,9 +65,11 @@ impl Graph {
         let mut at = first;
         while at < self.nodes.len() {
             let begin = self.links.len() as u32;
-            let Looked { outcome, by_place } = look(self.nodes[at].pair);
+            let pair = self.nodes[at].pair;
+            let Looked { outcome, by_place } = look(pair);
             self.nodes[at].by_place = by_place;
-            for (edge, (_, next)) in outcome.leads_to.iter().enumerate() {
+            let all = outcome.leads_to.iter().enumerate();
+            for (edge, (_, next)) in all.filter(|(_, (edge, next))| follows(pair, edge, *next)) {
                 let to = self.number(*next);
                 self.links.push(Link { from: at as u32, to, edge: edge as u32, by_place: false });
             }
@@ -232,7 +240,7 @@ impl Reach<'_> {
 mod tests {
     use std::cell::RefCell;
 
-    use charter_schema::{Builtin, Edge, TypeId};
+    use charter_schema::{Builtin, TypeId};
 
     use super::*;
 
@@ -270,7 +278,7 @@ mod tests {
                 outcome.leads_to.extend(to.iter().map(|to| (Edge::Same, pair(*to))));
                 Looked { outcome: Arc::new(outcome), by_place: among(by_place, own) }
             };
-            graph.explore(pair(start), &look, &|own| among(differing, own));
+            graph.explore(pair(start), &look, &|own| among(differing, own), &|_, _, _| true);
         }
 
         /// The ways to all that differs, each as numbers from the start.

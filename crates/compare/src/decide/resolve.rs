@@ -7,8 +7,8 @@
 use std::sync::Arc;
 
 use charter_contract::{Component, ComponentPath};
-use charter_schema::{Assessment, Builtin, Counterexample, CounterexampleKind, Undecided, Weight};
-use charter_source::{Map, QName};
+use charter_schema::{Assessment, Builtin, Counterexample, CounterexampleKind, Outcome, Weight};
+use charter_source::{Map, QName, Set};
 
 use crate::describe::types::{Pair, Types};
 use crate::difference::{Aspect, Difference};
@@ -37,26 +37,47 @@ pub(crate) enum Site {
     Elements(Assessment, Assessment),
 }
 
-/// Charges the differences of a site with its counterexamples; those seen from the first to the second side of `way`.
+/// The differences of a site with what was decided of them.
+pub(crate) struct AtSite {
+    /// Those that show in what counts, or in nothing.
+    pub named: Vec<Charged>,
+    /// Those that show only in what does not count here.
+    pub rest: Vec<Arc<Difference>>,
+}
+
+/// Charges the differences of a site with its counterexamples, as far as they count here; those seen from the first to the
+/// second side of `way`.
 pub(crate) fn charge(
     types: &Types<'_>,
     site: Site,
     differences: Vec<Difference>,
-    counterexamples: &[Counterexample],
-    undecided: &[Undecided],
+    outcome: &Outcome,
     way: MessageFlow,
-) -> Vec<Charged> {
+    counts: &dyn Fn(&Counterexample) -> bool,
+) -> AtSite {
     let mut known = Known::default();
     differences.into_iter().for_each(|difference| known.add(difference));
-    for (number, counterexample) in counterexamples.iter().enumerate() {
+    let mut apart: Set<usize> = Set::default();
+    for (number, counterexample) in outcome.counterexamples.iter().enumerate() {
         let mut chosen = known.account(&counterexample.kind, way);
         if chosen.is_empty() {
             // What a wildcard lets in has no name that anybody wrote.
             chosen.push(known.like(unaccounted(types, site, counterexample, way)));
         }
-        chosen.into_iter().for_each(|at| known.all[at].counterexamples.push(number));
+        match counts(counterexample) {
+            true => chosen.into_iter().for_each(|at| known.all[at].counterexamples.push(number)),
+            false => apart.extend(chosen),
+        }
     }
-    let mut all = known.all;
+    let undecided = &outcome.undecided;
+    let mut all = Vec::new();
+    let mut rest = Vec::new();
+    for (at, charged) in known.all.into_iter().enumerate() {
+        match charged.counterexamples.is_empty() && apart.contains(&at) {
+            true => rest.push(charged.difference),
+            false => all.push(charged),
+        }
+    }
     for charged in all.iter_mut().filter(|charged| charged.counterexamples.is_empty()) {
         let effect = charged.difference.effect;
         if let (Some(reason), true) = (undecided.first(), effect.claims(way)) {
@@ -72,7 +93,7 @@ pub(crate) fn charge(
         let difference = difference_at(types, site, what, Aspect::Content);
         all.push(Charged { depends: Some(Depends::Undecided(doubt)), ..Charged::of(difference) });
     }
-    all
+    AtSite { named: all, rest }
 }
 
 impl Charged {
@@ -229,7 +250,7 @@ fn unaccounted(
     difference
 }
 
-fn difference_at(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Difference {
+pub(crate) fn difference_at(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Difference {
     let effect = Effect::UNDECIDED;
     match site {
         Site::Types(pair) => types.at_pair(pair, what, aspect, effect),

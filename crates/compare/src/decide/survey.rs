@@ -6,15 +6,16 @@ use std::sync::Arc;
 
 use charter_contract::{Component, Contract};
 use charter_schema::sample::SenderHabits;
-use charter_schema::{Assessment, Edge, Engine, Inclusion, Pair as Met, TypeId, Weight};
+use charter_schema::{Assessment, Counterexample, Edge, Engine, Inclusion, Pair as Met, TypeId, Weight};
 use charter_source::{Map, QName};
 
 use crate::decide::graph::{Graph, Looked};
-use crate::decide::resolve::{Charged, Site, charge};
+use crate::decide::open::open_here;
+use crate::decide::resolve::{AtSite, Charged, Site, charge, difference_at};
 use crate::describe::types::{Described, Names, Pair, Types};
-use crate::difference::{Aspect, Difference};
+use crate::difference::{Aspect, Difference, OpenDifferences};
 use crate::effect::MessageFlow;
-use crate::report::Depends;
+use crate::report::{Depends, OpenContent};
 use crate::versions::{SideOf, Version};
 use crate::what::Doubt;
 
@@ -26,7 +27,7 @@ pub(crate) struct Survey<'c> {
     pub way: MessageFlow,
     pub inclusion: Inclusion<'c>,
     /// Looks where no message can go.
-    beyond: Option<Box<Survey<'c>>>,
+    unsendable: Option<Box<Survey<'c>>>,
     /// Looks at values that are written by an encoding.
     encoded: Option<Box<Survey<'c>>>,
     /// What differs, where anything does.
@@ -38,6 +39,10 @@ pub(crate) struct Survey<'c> {
     renames: RefCell<Names>,
     /// How many places were looked at, once for each message that leads there.
     steps: Cell<usize>,
+    /// How open content counts.
+    pub open: OpenContent,
+    /// What differs in what extension points let in.
+    pub beyond: RefCell<Map<Met, OpenDifferences>>,
 }
 
 /// Everything that is sent one way, with what differs between its types.
@@ -51,8 +56,9 @@ impl<'c> Direction<'c> {
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
         way: MessageFlow,
+        open: OpenContent,
     ) -> Direction<'c> {
-        Direction { survey: Survey::new(old.1, new.1, way), types: Types::new(old, new) }
+        Direction { survey: Survey::new(old.1, new.1, way, open), types: Types::new(old, new) }
     }
 
     /// Everything that differs in what a root leads to.
@@ -143,25 +149,27 @@ pub(crate) struct Root {
 }
 
 impl<'c> Survey<'c> {
-    pub fn new(old: &'c Engine<'c>, new: &'c Engine<'c>, way: MessageFlow) -> Survey<'c> {
+    pub fn new(old: &'c Engine<'c>, new: &'c Engine<'c>, way: MessageFlow, open: OpenContent) -> Survey<'c> {
         let (sub, sup) = match way.from() {
             Version::Old => (old, new),
             Version::New => (new, old),
         };
-        let over = |inclusion, beyond, encoded| Survey {
+        let over = |inclusion, unsendable, encoded| Survey {
             way,
             inclusion,
-            beyond,
+            unsendable,
             encoded,
             sites: RefCell::default(),
             proofs: RefCell::default(),
             graph: RefCell::default(),
             renames: RefCell::default(),
             steps: Cell::default(),
+            open,
+            beyond: RefCell::default(),
         };
-        let beyond = || over(Inclusion::new(sub, sup).assuming(), None, None);
-        let encoded = over(Inclusion::new(sub, sup).encoded(), Some(Box::new(beyond())), None);
-        over(Inclusion::new(sub, sup), Some(Box::new(beyond())), Some(Box::new(encoded)))
+        let unsendable = || over(Inclusion::new(sub, sup).assuming(), None, None);
+        let encoded = over(Inclusion::new(sub, sup).encoded(), Some(Box::new(unsendable())), None);
+        over(Inclusion::new(sub, sup), Some(Box::new(unsendable())), Some(Box::new(encoded)))
     }
 
     pub(crate) fn oriented<T>(&self, old: T, new: T) -> (T, T) {
@@ -190,21 +198,21 @@ impl<'c> Survey<'c> {
             _ => self,
         };
         let (sub, _) = survey.oriented(root.old, root.new);
-        match &survey.beyond {
-            Some(beyond) if !survey.inclusion.is_inhabited(sub) => beyond,
+        match &survey.unsendable {
+            Some(unsendable) if !survey.inclusion.is_inhabited(sub) => unsendable,
             _ => survey,
         }
     }
 
     /// How many places were looked at so far, once for each message that leads there.
     pub(crate) fn steps(&self) -> usize {
-        let others = self.beyond.iter().chain(&self.encoded);
+        let others = self.unsendable.iter().chain(&self.encoded);
         self.steps.get() + others.map(|survey| survey.steps()).sum::<usize>()
     }
 
     /// What it found, as far as messages can be sent at all.
     pub(crate) fn as_sent(&self, found: Vec<Finding>) -> Vec<Finding> {
-        if self.beyond.is_some() { found } else { found.into_iter().map(unsent).collect() }
+        if self.unsendable.is_some() { found } else { found.into_iter().map(unsent).collect() }
     }
 
     fn below(&self, types: &Types<'_>, (root, own): (&Root, bool), name: &QName, start: Met) -> Vec<Finding> {
@@ -214,7 +222,8 @@ impl<'c> Survey<'c> {
             Looked { outcome: self.inclusion.outcome(pair), by_place: self.told_by_place(types, pair) }
         };
         let differs = |pair| self.site(types, pair, None).is_some();
-        self.graph.borrow_mut().explore(start, &look, &differs);
+        let follows = |from, edge: &Edge, to| self.follows(from, edge, to);
+        self.graph.borrow_mut().explore(start, &look, &differs, &follows);
         let graph = self.graph.borrow();
         let reach = graph.reach(start);
         self.steps.set(self.steps.get() + reach.len());
@@ -334,7 +343,14 @@ impl<'c> Survey<'c> {
         }
         let outcome = self.inclusion.outcome(pair);
         let found = self.described(types, pair, from).map(|(site, described)| {
-            charge(types, site, described.differences, &outcome.counterexamples, &outcome.undecided, self.way)
+            let counts = |found: &Counterexample| self.is_named(found);
+            let AtSite { mut named, rest } =
+                charge(types, site, described.differences, &outcome, self.way, &counts);
+            if let Some(beyond) = self.extension_point(types, pair, &outcome, rest) {
+                let (what, aspect) = open_here();
+                named.push(self.open_difference(difference_at(types, site, what, aspect), beyond));
+            }
+            named
         });
         let found = found.filter(|found| !found.is_empty()).map(Arc::new);
         // Nothing differs at nearly all, so that is found out again should anybody ask again.
@@ -344,7 +360,7 @@ impl<'c> Survey<'c> {
         found
     }
 
-    fn described(
+    pub(crate) fn described(
         &self,
         types: &Types<'_>,
         pair: Met,

@@ -200,6 +200,20 @@ pub(super) const KINDS: &[KindEntry] = &[
         ),
     ),
     in_schema(
+        Kind::OpenContentChanged,
+        Wire,
+        "What may stand in a message though no declaration names it there (by a wildcard or `anyType`) is judged otherwise.",
+        "The contract does not say what consumers put there, so nobody can tell from it whether that matters. It is told once for each place, and bends; `--open-content` decides it otherwise, and a consumer record says what a consumer puts there.",
+        (
+            r#"<x:element name="findBerth"><x:complexType><x:sequence><x:any processContents="lax" minOccurs="0"/></x:sequence></x:complexType></x:element>
+<x:element name="findBerthResponse" type="x:string"/>
+<x:element name="ship" type="x:string"/>"#,
+            r#"<x:element name="findBerth"><x:complexType><x:sequence><x:any processContents="lax" minOccurs="0"/></x:sequence></x:complexType></x:element>
+<x:element name="findBerthResponse" type="x:string"/>
+<x:element name="ship" type="x:int"/>"#,
+        ),
+    ),
+    in_schema(
         Kind::DerivedChanged,
         Both,
         "Another type may stand in the place of a type (`xsi:type`), or one no longer may.",

@@ -209,6 +209,7 @@ all_kinds! {
     NotRead "not-read",
     OccurrenceLoosened "occurrence-loosened",
     OccurrenceTightened "occurrence-tightened",
+    OpenContentChanged "open-content-changed",
     OperationAdded "operation-added",
     OperationRemoved "operation-removed",
     OperationRenamed "operation-renamed",

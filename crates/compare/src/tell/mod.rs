@@ -7,4 +7,5 @@ pub(crate) mod generated_code;
 pub(crate) mod globals;
 pub(crate) mod moved_along;
 pub(crate) mod moved_namespaces;
+pub(crate) mod open_content;
 pub(crate) mod unread;

@@ -13,7 +13,7 @@ use crate::effect::MessageFlow;
 use crate::kind::Kind;
 use crate::messages::smallest;
 use crate::moved::{Carriers, Moved};
-use crate::report::{Because, Change, Confidence, Touched, Verdict, Witness};
+use crate::report::{Because, Change, Confidence, OpenContent, Touched, Verdict, Witness};
 use crate::versions::{SideOf, Subject, Version};
 use crate::what::{Migration, What};
 
@@ -126,7 +126,7 @@ impl Comparison<'_> {
     fn deep(&self, migrating: &Migrating<'_>, engine: &Engine<'_>, both: Both, side: Side) -> Option<Witness> {
         let Migrating { original, moved } = *migrating;
         let way = if side == Side::Input { MessageFlow::Sent } else { MessageFlow::Read };
-        let direction = Direction::new((original, engine), (&moved.contract, self.old_engine), way);
+        let direction = Direction::new((original, engine), (&moved.contract, self.old_engine), way, OpenContent::Named);
         let shape = original.shape_of(both.0, side, original.bound(both.0).next()?).ok()?;
         let is = moved.contract.wire_shape(both.0, side, shape.port).ok()?;
         let at = side_of_new(both, side);

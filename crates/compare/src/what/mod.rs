@@ -14,7 +14,7 @@ use charter_source::QName;
 pub(crate) use fact::Fact;
 pub use pieces::{
     Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Migration, Missing,
-    Occurrence, Occurring, OneOf, Renaming, Thing, Together, Unit, Unsaid, Values,
+    Occurrence, Occurring, OneOf, OpenKinds, Renaming, Thing, Together, Unit, Unsaid, Values,
 };
 
 macro_rules! statements {
@@ -247,6 +247,11 @@ statements! {
     ContentOther "content-other" {} = "the content is built differently";
     /// Content is put together otherwise, which shows only in what is accepted.
     ContentCounterexamples "content-clashes" {} = "its content is built differently";
+    /// What no declaration names differs, at an extension point.
+    OpenHere "open-here" {} = "what may stand here without a declaration is judged otherwise";
+    /// What no declaration names differs.
+    OpenContent "open-content" { open: OpenKinds } =
+        "{open}";
     /// A wildcard lets in other elements.
     WildcardOther "wildcard-other" {} = "the wildcard lets in other elements than before";
     /// A wildcard judges more strictly.

@@ -215,6 +215,36 @@ impl Fact for Migration {
     }
 }
 
+/// What differs in open content, counted.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct OpenKinds {
+    /// How many components differ.
+    pub kinds: usize,
+    /// At how many places such content may stand.
+    pub points: usize,
+}
+
+impl Display for OpenKinds {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        f.write_str("what may stand where no declaration names it differs")?;
+        match self.points {
+            0 | 1 => write!(f, " here")?,
+            points => write!(f, " at {points} places")?,
+        }
+        match self.kinds {
+            1 => write!(f, ", in one component"),
+            kinds => write!(f, ", in {kinds} components"),
+        }
+    }
+}
+
+impl Fact for OpenKinds {
+    /// Nothing: what may stand there is not settled by the contract, whatever differs in it.
+    fn fact(&self) -> String {
+        String::new()
+    }
+}
+
 /// The addresses of a port.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct Addresses {

@@ -1,8 +1,13 @@
 //! Each kind of change, in a request and in a reply, there and back.
 
-use charter_compare::{Change, Kind, Report, UnknownContent, Verdict, Versions, compare};
+use charter_compare::{Change, Kind, OpenContent, Options, Report, UnknownContent, Verdict, Versions, compare_by};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
+
+/// Compares with open content judged as strictly as what is named.
+fn compare(old: &Contract, new: &Contract, reader: UnknownContent) -> Report {
+    compare_by(old, new, Options { reader, open: OpenContent::Named, ..Options::default() })
+}
 
 fn load(text: &str) -> Contract {
     let contract = Contract::load(

@@ -3,7 +3,7 @@
 
 use std::sync::OnceLock;
 
-use charter_compare::{Options, Report, Surface, UnknownContent, Verdict, compare, compare_by};
+use charter_compare::{OpenContent, Options, Report, Surface, UnknownContent, Verdict, compare, compare_by};
 use charter_contract::{Contract, Side};
 use charter_schema::Engine;
 use charter_schema::sample::{Sampler, Size, to_document};
@@ -166,7 +166,7 @@ const OFFICE: &str = include_str!("../../../cli/demo/office/harbour.wsdl");
 /// That the two differ in nothing, not even for generated code.
 fn same(old: &Contract, new: &Contract) {
     for (a, b) in [(old, new), (new, old)] {
-        let report = compare_by(a, b, Options { reader: UnknownContent::Refused, surface: Surface::Code });
+        let report = compare_by(a, b, Options { reader: UnknownContent::Refused, surface: Surface::Code, open: OpenContent::Named });
         let found: Vec<String> = report.changes.iter().map(|it| format!("{} {}", it.kind, it.what)).collect();
         assert!(found.is_empty(), "{found:?}");
         assert!(report.operations > 0);

@@ -1,6 +1,6 @@
 //! Never a *keeps* without proof: changes that are easily passed over.
 
-use charter_compare::{Change, Report, UnknownContent, Verdict, compare};
+use charter_compare::{Change, OpenContent, Options, Report, UnknownContent, Verdict, compare, compare_by};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -31,7 +31,7 @@ fn verdict(old: &Contract, new: &Contract) -> (Verdict, Report) {
         let report = compare(same, same, UnknownContent::Refused);
         assert!(report.changes.is_empty(), "{:#?}", report.changes);
     }
-    let report = compare(old, new, UnknownContent::Open);
+    let report = compare_by(old, new, Options { open: OpenContent::Named, ..Options::default() });
     (report.verdict, report)
 }
 

@@ -35,7 +35,7 @@ impl Inclusion<'_> {
             }
             let name = self.sub.schemas.elements[a].name.clone();
             let pair = Pair::Elements(Assessment::Element(a), Assessment::Element(b));
-            let edge = Edge::Child { name, judged: Assessment::Element(a), at: None };
+            let edge = Edge::Child { name, judged: Assessment::Element(a), at: None, open: false };
             if known.insert(pair) {
                 leads_to.push((edge, pair));
             }

@@ -38,7 +38,7 @@ impl Inclusion<'_> {
         }
         if a.inner.is_empty() {
             let judged = Assessment::Type(a.item);
-            let edge = Edge::Child { name: a.member, judged, at: None };
+            let edge = Edge::Child { name: a.member, judged, at: None, open: false };
             outcome.leads_to.push((edge, Pair::Elements(judged, Assessment::Type(b.item))));
         }
         true

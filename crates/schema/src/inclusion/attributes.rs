@@ -46,7 +46,9 @@ impl Inclusion<'_> {
             }
         }
         if let Some(wildcard) = &ours.wildcard {
+            let before = outcome.counterexamples.len();
             self.wildcard(wildcard, (ours, theirs), outcome);
+            outcome.counterexamples[before..].iter_mut().for_each(|found| found.open = true);
         }
     }
 

@@ -32,11 +32,13 @@ impl Inclusion<'_> {
             return self.within_anything(sub, outcome);
         }
         if ours.is_any(sub) {
-            outcome.counterexamples.push(Counterexample::new(Kind::Unexpected {
-                name: unheard_of(ELSEWHERE),
-                new: true,
-                decl: None,
-            }));
+            let name = unheard_of(ELSEWHERE);
+            let anything = Kind::Unexpected { name, new: true, decl: None };
+            outcome.counterexamples.push(Counterexample::in_open_content(anything));
+            // What holds nothing at all lacks what must now be there.
+            if self.sup.model(sup).is_some_and(|model| !model.optional()) {
+                outcome.counterexamples.push(Counterexample::new(Kind::Missing { name: None }));
+            }
             return;
         }
         if self.aligned(sub, sup, outcome) {
@@ -84,7 +86,8 @@ impl Inclusion<'_> {
                     for (name, judged) in self.standing_there(id) {
                         let pair = Pair::Elements(judged, let_in(self.sup, anything.process, &name));
                         if known.insert(pair) {
-                            outcome.leads_to.push((Edge::Child { name, judged, at: None }, pair));
+                            let edge = Edge::Child { name, judged, at: None, open: false };
+                            outcome.leads_to.push((edge, pair));
                         }
                     }
                 }
@@ -115,6 +118,39 @@ struct Spot<'m> {
     b: Walk<'m>,
     at: Option<u32>,
     mended: bool,
+    /// Whether something stands before it that no declaration names.
+    open: bool,
+}
+
+/// Where to look next: ways on which everything is named come first, so that what shows there is not taken for a matter of
+/// wildcards; and what has been mended comes after what has not.
+#[derive(Default)]
+struct Waiting<'m> {
+    /// By whether something before is open, and whether it has been mended.
+    queues: [[VecDeque<Spot<'m>>; 2]; 2],
+    /// How many mended ones were looked at.
+    mended: [usize; 2],
+}
+
+impl<'m> Waiting<'m> {
+    fn add(&mut self, spot: Spot<'m>) {
+        self.queues[usize::from(spot.open)][usize::from(spot.mended)].push_back(spot);
+    }
+
+    fn next(&mut self) -> Option<Spot<'m>> {
+        for (queues, mended) in self.queues.iter_mut().zip(&mut self.mended) {
+            if let Some(spot) = queues[0].pop_front() {
+                return Some(spot);
+            }
+            if *mended < MOST_MENDED
+                && let Some(spot) = queues[1].pop_front()
+            {
+                *mended += 1;
+                return Some(spot);
+            }
+        }
+        None
+    }
 }
 
 struct Search<'i, 'e, 'm, 'o> {
@@ -130,8 +166,7 @@ struct Search<'i, 'e, 'm, 'o> {
     /// The elements that each leaf of the first model stands for.
     symbols: Map<ElementId, Vec<(QName, Assessment)>>,
     seen: Set<(Vec<u32>, Vec<u32>, bool)>,
-    waiting: VecDeque<Spot<'m>>,
-    mended: VecDeque<Spot<'m>>,
+    waiting: Waiting<'m>,
     pairs: Set<Pair>,
     said: Set<Kind>,
     /// Whether something was met that has no instance.
@@ -148,7 +183,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         b: &'m Model,
         outcome: &'o mut Outcome,
     ) -> Self {
-        let start = Spot { a: Walk::new(a), b: Walk::new(b), at: None, mended: false };
+        let start = Spot { a: Walk::new(a), b: Walk::new(b), at: None, mended: false, open: false };
         let theirs_in_order = names(inclusion.sup, b);
         Search {
             inclusion,
@@ -159,8 +194,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             outcome,
             symbols: Map::default(),
             seen: Set::default(),
-            waiting: VecDeque::new(),
-            mended: VecDeque::new(),
+            waiting: Waiting::default(),
             pairs: Set::default(),
             said: Set::default(),
             dead: a.has_dead_end(),
@@ -171,33 +205,19 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     /// Whether it came to an end.
     fn run(&mut self) -> bool {
         self.go_on(self.start.clone());
-        let mut mended = 0;
-        loop {
-            let spot = match self.waiting.pop_front() {
-                Some(spot) => spot,
-                None if mended >= MOST_MENDED => return true,
-                None => match self.mended.pop_front() {
-                    Some(spot) => {
-                        mended += 1;
-                        spot
-                    }
-                    None => return true,
-                },
-            };
+        while let Some(spot) = self.waiting.next() {
             let lost = spot.a.lost() || spot.b.lost();
             if lost || self.outcome.trail.len() > MOST || self.work > MOST_WORK {
                 return false;
             }
             self.look(&spot);
         }
+        true
     }
 
     fn go_on(&mut self, spot: Spot<'m>) {
         if self.seen.insert((spot.a.key(), spot.b.key(), spot.mended)) {
-            match spot.mended {
-                true => self.mended.push_back(spot),
-                false => self.waiting.push_back(spot),
-            }
+            self.waiting.add(spot);
         }
     }
 
@@ -209,7 +229,10 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         // What many leaves stand for is taken once: who judges an element is found by its name, but for what is not judged.
         let mut taken: Set<(QName, bool)> = Set::default();
         let mut open: Set<(&NamespaceConstraint, Process)> = Set::default();
-        for leaf in spot.a.expected(usize::MAX) {
+        // What a declaration names comes before what only a wildcard lets in.
+        let mut leaves = spot.a.expected(usize::MAX);
+        leaves.sort_by_key(|leaf| matches!(leaf, Leaf::Any(_)));
+        for leaf in leaves {
             if let Leaf::Any(wildcard) = leaf
                 && !open.insert((&wildcard.namespaces, wildcard.process))
             {
@@ -271,7 +294,9 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         self.work += spot.a.weight() + spot.b.weight() + ROOM * (spot.a.size() + spot.b.size()) as u64;
         let mut a = spot.a.clone();
         // In a model that is ambiguous, another particle may have the first say.
-        let judged = match a.step(&sub.symbol(&name.namespace, &name.local)) {
+        let step = a.step(&sub.symbol(&name.namespace, &name.local));
+        let open = spot.open || matches!(step, Some(Leaf::Any(_)));
+        let judged = match step {
             None => return,
             Some(Leaf::Element(id)) => Assessment::Element(id),
             Some(Leaf::Any(wildcard)) if judged != Assessment::Skipped => {
@@ -280,7 +305,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             Some(Leaf::Any(_)) => judged,
         };
         let at = self.outcome.trail.len() as u32;
-        self.outcome.trail.push(Passed { before: spot.at, name: name.clone(), judged });
+        self.outcome.trail.push(Passed { before: spot.at, name: name.clone(), judged, open });
         let mut b = spot.b.clone();
         let mut mended = spot.mended;
         let met = match self.judged_by(&mut b, &name) {
@@ -293,10 +318,11 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         if let Some(met) = met {
             let pair = Pair::Elements(judged, met);
             if self.pairs.insert(pair) {
-                self.outcome.leads_to.push((Edge::Child { name, judged, at: Some(at) }, pair));
+                let edge = Edge::Child { name, judged, at: Some(at), open };
+                self.outcome.leads_to.push((edge, pair));
             }
         }
-        self.go_on(Spot { a, b, at: Some(at), mended });
+        self.go_on(Spot { a, b, at: Some(at), mended, open });
     }
 
     /// How the second side judges the next element, if it has a place.
@@ -399,12 +425,18 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     /// Whether the same was said before.
     fn counterexample_of_end(&mut self, name: Option<QName>, spot: &Spot<'m>) -> bool {
         let count = self.outcome.counterexamples.len();
-        self.add(Counterexample { kind: Kind::Missing { name }, at: spot.at, behind: spot.mended });
+        self.add(Counterexample {
+            kind: Kind::Missing { name },
+            at: spot.at,
+            behind: spot.mended,
+            open: spot.open,
+        });
         self.outcome.counterexamples.len() == count
     }
 
     fn counterexample(&mut self, kind: Kind, at: u32, behind: bool) {
-        self.add(Counterexample { kind, at: Some(at), behind });
+        let open = self.outcome.trail[at as usize].open;
+        self.add(Counterexample { kind, at: Some(at), behind, open });
     }
 
     fn add(&mut self, counterexample: Counterexample) {

@@ -14,6 +14,9 @@ pub struct Counterexample {
     pub(crate) at: Option<u32>,
     /// Whether an earlier counterexample in the same content stands before it in every instance that was found.
     pub behind: bool,
+    /// Whether only instances show it that hold something which no declaration of the first side names: what an element or
+    /// attribute wildcard lets in, or `anyType`.
+    pub open: bool,
 }
 
 /// The kinds of counterexamples.
@@ -113,7 +116,12 @@ pub enum Weight {
 
 impl Counterexample {
     pub(super) fn new(kind: Kind) -> Counterexample {
-        Counterexample { kind, at: None, behind: false }
+        Counterexample { kind, at: None, behind: false, open: false }
+    }
+
+    /// One that shows only in what no declaration names.
+    pub(super) fn in_open_content(kind: Kind) -> Counterexample {
+        Counterexample { open: true, ..Counterexample::new(kind) }
     }
 
     /// What it comes to.

@@ -103,6 +103,8 @@ pub enum Edge {
         judged: Assessment,
         /// The place in the trail where it was reached.
         at: Option<u32>,
+        /// Whether no declaration of the first side names it, or something that must stand before it: a wildcard lets it in.
+        open: bool,
     },
 }
 
@@ -113,6 +115,8 @@ pub(crate) struct Passed {
     pub before: Option<u32>,
     pub name: QName,
     pub judged: Assessment,
+    /// Whether no declaration names it, or one before it.
+    pub open: bool,
 }
 
 /// What was found at a pair.
@@ -125,6 +129,20 @@ pub struct Outcome {
     /// Where it goes on.
     pub leads_to: Vec<(Edge, Pair)>,
     pub(crate) trail: Vec<Passed>,
+}
+
+impl Outcome {
+    /// Whether an edge from a pair leads into what no declaration of the first side names: what a wildcard lets in, and what
+    /// stands for `anyType`.
+    pub fn leads_into_the_open(from: Pair, edge: &Edge, to: Pair) -> bool {
+        let anything = |ty: TypeId| ty == crate::Builtin::AnyType.id();
+        match (from, edge, to) {
+            (_, _, Pair::Wild(_)) | (Pair::Wild(_), ..) => true,
+            (_, Edge::Child { open, .. }, _) => *open,
+            (Pair::Declared(declared, _), Edge::Named(_), _) => anything(declared.ty),
+            _ => false,
+        }
+    }
 }
 
 /// What is kept of an outcome. There is one for each pair, so a large contract has a million.

@@ -188,7 +188,11 @@ impl Inclusion<'_> {
             });
             match other {
                 Some(other) => outcome.leads_to.push((Edge::Named(id), Pair::Types(id, other))),
-                None => outcome.counterexamples.push(Counterexample::new(Kind::TypeName(id))),
+                None => {
+                    let open = sub.ty == Builtin::AnyType.id();
+                    let kind = Kind::TypeName(id);
+                    outcome.counterexamples.push(Counterexample { open, ..Counterexample::new(kind) });
+                }
             }
         }
     }
@@ -215,7 +219,8 @@ impl Inclusion<'_> {
             (_, ContentKind::Simple) => self.elements_for_value((sub, ours), sup, outcome),
             _ => {
                 if ours == ContentKind::Mixed && theirs != ContentKind::Mixed {
-                    outcome.counterexamples.push(Counterexample::new(Kind::Mixed));
+                    let open = self.sub.schemas.is_any(sub);
+                    outcome.counterexamples.push(Counterexample { open, ..Counterexample::new(Kind::Mixed) });
                 }
                 self.content(sub, sup, outcome);
             }
@@ -257,10 +262,17 @@ impl Inclusion<'_> {
     /// Elements, or text between them, where the other side has a value.
     fn elements_for_value(&self, (sub, kind): (TypeId, ContentKind), sup: TypeId, outcome: &mut Outcome) {
         let Some(value) = self.sup.datatype(sup) else { return };
+        let accepts = |text: &str| value.accept(text, &Anywhere, false).is_ok();
+        if self.sub.schemas.is_any(sub) {
+            outcome.counterexamples.push(Counterexample::in_open_content(Kind::Elements));
+            if !accepts("") {
+                outcome.counterexamples.push(Counterexample::new(Kind::Value(String::new())));
+            }
+            return;
+        }
         if self.holding(sub, &Wanted::Something, None).is_some() {
             return outcome.counterexamples.push(Counterexample::new(Kind::Elements));
         }
-        let accepts = |text: &str| value.accept(text, &Anywhere, false).is_ok();
         match kind {
             // Where no element can be, there is text alone.
             ContentKind::Mixed => match self.texts(Builtin::String.id(), sup) {

@@ -45,6 +45,11 @@ impl Inclusion<'_> {
         Pair::Wild(*number)
     }
 
+    /// Whether a name is one that no schema knows, which stands for all of its kind.
+    pub fn stands_for_many(&self, name: &QName) -> bool {
+        &*name.local == UNHEARD_OF
+    }
+
     /// The elements that two wildcards let in.
     pub(super) fn wild(&self, index: u32, outcome: &mut Outcome) {
         let wild = self.wilds.borrow().list[index as usize].clone();
@@ -53,7 +58,7 @@ impl Inclusion<'_> {
             let judged = let_in(self.sub, wild.sub, &name);
             let pair = Pair::Elements(judged, let_in(self.sup, wild.sup, &name));
             if known.insert(pair) && !is_abstract(self.sub, judged) {
-                outcome.leads_to.push((Edge::Child { name, judged, at: None }, pair));
+                outcome.leads_to.push((Edge::Child { name, judged, at: None, open: true }, pair));
             }
         };
         for namespace in self.namespaces(&wild.namespaces) {

@@ -203,7 +203,7 @@ impl<'w> Maker<'w, '_> {
             match edge {
                 Edge::Same => {}
                 Edge::Named(ty) => self.say_type(&mut element, *ty),
-                Edge::Child { name: child, judged, at } => {
+                Edge::Child { name: child, judged, at, .. } => {
                     self.parent(&mut element, types?, (child, *judged, *at), rest, end)?;
                     return Some(element);
                 }

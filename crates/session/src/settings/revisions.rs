@@ -1,7 +1,7 @@
 //! `[compare]` and `[versions]`: what a team has settled about revisions.
 
 use charter_check::SettingsError;
-use charter_compare::{NamespaceRule, Policy, Step, Surface, UnknownContent, Verdict};
+use charter_compare::{NamespaceRule, OpenContent, Policy, Step, Surface, UnknownContent, Verdict};
 
 use super::table::{Table, Value};
 
@@ -12,6 +12,8 @@ pub struct Revisions {
     pub allow: Option<Verdict>,
     /// How consumers read.
     pub reader: Option<UnknownContent>,
+    /// How open content counts.
+    pub open: Option<OpenContent>,
     /// What is looked at.
     pub surface: Option<Surface>,
 }
@@ -29,6 +31,8 @@ const VERDICTS: [(&str, Verdict); 3] =
     [("keeps", Verdict::Keeps), ("bends", Verdict::Bends), ("breaks", Verdict::Breaks)];
 const READERS: [(&str, UnknownContent); 2] =
     [("strict", UnknownContent::Refused), ("lenient", UnknownContent::Ignored)];
+const OPEN: [(&str, OpenContent); 3] =
+    [("apart", OpenContent::Apart), ("named", OpenContent::Named), ("ignored", OpenContent::Ignored)];
 const SURFACES: [(&str, Surface); 2] = [("wire", Surface::Wire), ("code", Surface::Code)];
 const STEPS: [(&str, Step); 4] =
     [("major", Step::Major), ("minor", Step::Minor), ("patch", Step::Patch), ("same", Step::Same)];
@@ -37,10 +41,11 @@ const NAMESPACES: [(&str, NamespaceRule); 3] =
 
 pub(super) fn compare(table: &Table<'_>) -> Result<Revisions, SettingsError> {
     let mut settled = Revisions::default();
-    for (key, value) in table.entries(&["allow", "reader", "surface"])? {
+    for (key, value) in table.entries(&["allow", "reader", "open-content", "surface"])? {
         match key {
             "allow" => settled.allow = Some(one_of(value, &VERDICTS)?),
             "reader" => settled.reader = Some(one_of(value, &READERS)?),
+            "open-content" => settled.open = Some(one_of(value, &OPEN)?),
             _ => settled.surface = Some(one_of(value, &SURFACES)?),
         }
     }

@@ -17,7 +17,7 @@ use std::path::Path;
 use std::sync::Arc;
 
 use charter_compare::{
-    Change, Options, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version, Versions as Both,
+    Change, OpenContent, Options, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version, Versions as Both,
     What, compare_for,
 };
 use charter_contract::{Component, Contract};
@@ -27,7 +27,7 @@ use charter_session::{NotationFile, Settings, Spot, is_notation};
 use charter_source::{Location, nearest};
 
 use super::Outcome;
-use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, ReaderArg, SurfaceArg};
+use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, OpenContentArg, ReaderArg, SurfaceArg};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status, escaped};
 use crate::paint;
@@ -169,7 +169,13 @@ fn options(args: &CompareArgs, settled: &Settings) -> Options {
         Some(SurfaceArg::Wire) => Surface::Wire,
         Some(SurfaceArg::Code) => Surface::Code,
     };
-    Options { reader, surface }
+    let open = match args.open_content {
+        None => settled.compare.open.unwrap_or_default(),
+        Some(OpenContentArg::Apart) => OpenContent::Apart,
+        Some(OpenContentArg::Named) => OpenContent::Named,
+        Some(OpenContentArg::Ignored) => OpenContent::Ignored,
+    };
+    Options { reader, open, surface }
 }
 
 /// What is asked of every contract.
