@@ -8,16 +8,16 @@ use std::sync::Arc;
 use charter_schema::{
     Assessment, Builtin, Counterexample, CounterexampleKind, Edge, Outcome, Pair as Met, Undecided, Weight,
 };
-use charter_source::Set;
+use charter_source::{QName, Set};
 
-use crate::decide::resolve::{Charged, charge};
+use crate::decide::resolve::{Charged, Counts, charge};
 use crate::decide::survey::Survey;
 use crate::describe::types::Types;
 use crate::difference::{Aspect, Beyond, Difference, OpenDifferences};
 use crate::effect::MessageFlow;
 use crate::kind::Kind;
 use crate::report::{Depends, OpenContent};
-use crate::what::What;
+use crate::what::{Doubt, What};
 
 impl Survey<'_> {
     /// Whether an edge is followed when everything is looked at that declarations name.
@@ -25,9 +25,13 @@ impl Survey<'_> {
         self.open == OpenContent::Named || !Outcome::leads_into_the_open(from, edge, to)
     }
 
-    /// Whether something shows in named content, so that it counts for all; else it counts for its extension point.
-    pub(crate) fn is_named(&self, counterexample: &Counterexample) -> bool {
-        self.open == OpenContent::Named || !counterexample.open
+    /// Where a counterexample counts: for all if it shows in named content, else for its extension point.
+    pub(crate) fn counts(&self, counterexample: &Counterexample) -> Counts {
+        match (self.open, counterexample.open) {
+            (OpenContent::Named, _) | (_, false) => Counts::Here,
+            _ if self.is_about_unheard_of(counterexample) => Counts::Nowhere,
+            _ => Counts::Apart,
+        }
     }
 
     /// What is told of open content at a pair where it begins: `own` is what differs at the pair itself, in open content alone.
@@ -79,7 +83,7 @@ impl Survey<'_> {
             at += 1;
             self.tell_renamed(types, pair);
             let outcome = self.inclusion.outcome(pair);
-            if !outcome.counterexamples.is_empty() || !outcome.undecided.is_empty() {
+            if !outcome.counterexamples.is_empty() || !outcome.is_decided() {
                 found.extend(self.differing(types, pair, &outcome));
             }
             for (_, to) in &outcome.leads_to {
@@ -111,6 +115,8 @@ impl Survey<'_> {
                 let (ours, theirs) = (self.inclusion.sub().schemas(), self.inclusion.sup().schemas());
                 ours.types[*id].name.as_ref().is_some_and(|name| theirs.type_named(name).is_none())
             }
+            (_, CounterexampleKind::Attribute { name, .. }) => self.is_strange_attribute(name),
+            (_, CounterexampleKind::AttributeValue { name, .. }) => self.is_strange_to_senders(name),
             (_, CounterexampleKind::Unexpected { name, decl: None, .. }) => {
                 !self.inclusion.stands_for_many(name)
                     && self.inclusion.sub().schemas().element_named(name).is_none()
@@ -119,13 +125,46 @@ impl Survey<'_> {
         }
     }
 
+    /// What was not decided at a pair: what counts for all, and what counts for its extension point.
+    pub(crate) fn undecided(&self, outcome: &Outcome) -> (Vec<Undecided>, Option<Doubt>) {
+        match self.open {
+            OpenContent::Named => (self.all_undecided(outcome), None),
+            _ => {
+                let known = |(_, name): &&(Undecided, QName)| !self.is_strange_to_senders(name);
+                let open = outcome.open_undecided.iter().find(known);
+                (outcome.undecided.clone(), open.map(|(reason, _)| Doubt::Schemas(*reason)))
+            }
+        }
+    }
+
+    fn all_undecided(&self, outcome: &Outcome) -> Vec<Undecided> {
+        let known =
+            |(_, name): &&(Undecided, QName)| self.open == OpenContent::Named || !self.is_strange_to_senders(name);
+        let open = outcome.open_undecided.iter().filter(known).map(|(reason, _)| *reason);
+        outcome.undecided.iter().copied().chain(open).collect()
+    }
+
+    /// The same for what is sent; what is read was declared.
+    fn is_strange_to_senders(&self, name: &QName) -> bool {
+        self.way == MessageFlow::Sent && self.is_strange_attribute(name)
+    }
+
+    /// Whether consumers cannot know an attribute that a wildcard of the old version lets in: it declares none of that name.
+    fn is_strange_attribute(&self, name: &QName) -> bool {
+        let (old, _) = self.oriented(self.inclusion.sub(), self.inclusion.sup());
+        !self.inclusion.stands_for_many(name) && old.schemas().attribute_named(name).is_none()
+    }
+
     /// What is told of a pair below an extension point: what messages suffer from.
     fn differing(&self, types: &Types<'_>, pair: Met, outcome: &Outcome) -> Vec<Arc<Difference>> {
         let Some((site, described)) = self.described(types, pair, None) else { return Vec::new() };
-        let counts = |found: &Counterexample| {
-            found.weight() != Weight::Depends && !(found.open && self.is_about_unheard_of(found))
+        let counts = |found: &Counterexample| match self.counts(found) {
+            Counts::Nowhere => Counts::Nowhere,
+            _ if found.weight() == Weight::Depends => Counts::Nowhere,
+            _ => Counts::Here,
         };
-        let charged = charge(types, site, described.differences, outcome, self.way, &counts);
+        let undecided = self.all_undecided(outcome);
+        let charged = charge(types, site, described.differences, outcome, self.way, &counts, &undecided);
         let suffers = |it: &Charged| {
             !it.counterexamples.is_empty() || matches!(it.depends, Some(Depends::Undecided(_)))
         };

@@ -7,7 +7,7 @@
 use std::sync::Arc;
 
 use charter_contract::{Component, ComponentPath};
-use charter_schema::{Assessment, Builtin, Counterexample, CounterexampleKind, Outcome, Weight};
+use charter_schema::{Assessment, Builtin, Counterexample, CounterexampleKind, Outcome, Undecided, Weight};
 use charter_source::{Map, QName, Set};
 
 use crate::describe::types::{Pair, Types};
@@ -37,6 +37,17 @@ pub(crate) enum Site {
     Elements(Assessment, Assessment),
 }
 
+/// Where a counterexample counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Counts {
+    /// Where it was found.
+    Here,
+    /// At the extension point alone.
+    Apart,
+    /// Nowhere: nobody sends or reads such a thing.
+    Nowhere,
+}
+
 /// The differences of a site with what was decided of them.
 pub(crate) struct AtSite {
     /// Those that show in what counts, or in nothing.
@@ -45,7 +56,7 @@ pub(crate) struct AtSite {
     pub rest: Vec<Arc<Difference>>,
 }
 
-/// Charges the differences of a site with its counterexamples, as far as they count here; those seen from the first to the
+/// Charges the differences of a site with its counterexamples, as far as they count here, and with what is `undecided`; those seen from the first to the
 /// second side of `way`.
 pub(crate) fn charge(
     types: &Types<'_>,
@@ -53,23 +64,27 @@ pub(crate) fn charge(
     differences: Vec<Difference>,
     outcome: &Outcome,
     way: MessageFlow,
-    counts: &dyn Fn(&Counterexample) -> bool,
+    counts: &dyn Fn(&Counterexample) -> Counts,
+    undecided: &[Undecided],
 ) -> AtSite {
     let mut known = Known::default();
     differences.into_iter().for_each(|difference| known.add(difference));
     let mut apart: Set<usize> = Set::default();
     for (number, counterexample) in outcome.counterexamples.iter().enumerate() {
+        let counts = counts(counterexample);
+        if counts == Counts::Nowhere {
+            continue;
+        }
         let mut chosen = known.account(&counterexample.kind, way);
         if chosen.is_empty() {
             // What a wildcard lets in has no name that anybody wrote.
             chosen.push(known.like(unaccounted(types, site, counterexample, way)));
         }
-        match counts(counterexample) {
-            true => chosen.into_iter().for_each(|at| known.all[at].counterexamples.push(number)),
-            false => apart.extend(chosen),
+        match counts {
+            Counts::Here => chosen.into_iter().for_each(|at| known.all[at].counterexamples.push(number)),
+            _ => apart.extend(chosen),
         }
     }
-    let undecided = &outcome.undecided;
     let mut all = Vec::new();
     let mut rest = Vec::new();
     for (at, charged) in known.all.into_iter().enumerate() {

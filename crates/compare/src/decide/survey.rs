@@ -15,9 +15,10 @@ use crate::decide::resolve::{AtSite, Charged, Site, charge, difference_at};
 use crate::describe::types::{Described, Names, Pair, Types};
 use crate::difference::{Aspect, Difference, OpenDifferences};
 use crate::effect::MessageFlow;
+use crate::kind::Kind;
 use crate::report::{Depends, OpenContent};
 use crate::versions::{SideOf, Version};
-use crate::what::Doubt;
+use crate::what::{Doubt, What};
 
 /// A pair, and the components that have its types.
 type Place = (Met, Option<(Component, Component)>);
@@ -343,9 +344,14 @@ impl<'c> Survey<'c> {
         }
         let outcome = self.inclusion.outcome(pair);
         let found = self.described(types, pair, from).map(|(site, described)| {
-            let counts = |found: &Counterexample| self.is_named(found);
-            let AtSite { mut named, rest } =
-                charge(types, site, described.differences, &outcome, self.way, &counts);
+            let counts = |found: &Counterexample| self.counts(found);
+            let (named, open) = self.undecided(&outcome);
+            let AtSite { mut named, mut rest } =
+                charge(types, site, described.differences, &outcome, self.way, &counts, &named);
+            rest.extend(open.map(|doubt| {
+                let what = (Kind::NotDecided, What::NotDecided { doubt });
+                Arc::new(difference_at(types, site, what, Aspect::Open))
+            }));
             if let Some(beyond) = self.extension_point(types, pair, &outcome, rest) {
                 let (what, aspect) = open_here();
                 named.push(self.open_difference(difference_at(types, site, what, aspect), beyond));

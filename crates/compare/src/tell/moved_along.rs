@@ -24,7 +24,7 @@ pub(crate) struct Migrating<'c> {
 }
 
 impl Comparison<'_> {
-    /// The change that says what moved, with all that it reaches; nothing, if no message and no schema knows of it.
+    /// The change that says what moved, with all that it reaches; nothing, if no message knows of it.
     pub(crate) fn migration(&self, migrating: &Migrating<'_>) -> Option<Change> {
         let Migrating { original, moved } = *migrating;
         let engine = Engine::new(&original.files, &original.schemas);
@@ -46,7 +46,8 @@ impl Comparison<'_> {
             }
         }
         let migration = migration(original, moved, headers.len());
-        if operations.is_empty() && migration.elements + migration.types == 0 {
+        let only_schemas = self.operation_pairs().is_empty() && migration.elements + migration.types > 0;
+        if operations.is_empty() && !only_schemas {
             return None;
         }
         let what = What::Migrated { migration };

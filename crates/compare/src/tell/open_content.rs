@@ -12,28 +12,20 @@ use crate::report::{Change, Open, OpenContent, OpenDifference, Verdict};
 use crate::versions::Subject;
 use crate::what::{OpenKinds, What};
 
-/// What makes two extension points have one cause: what may stand there, and how it is let in.
-#[derive(PartialEq, Eq, Hash)]
-struct Cause {
-    below: Vec<*const Vec<Arc<Difference>>>,
-    own: Vec<(Kind, What)>,
-}
+/// What makes two extension points have one cause: how they let in what stands there, if that is judged otherwise; and
+/// otherwise whatever is declared and may stand there.
+type Cause = Vec<(Kind, What)>;
 
-impl Cause {
-    fn of(beyond: &[Beyond]) -> Cause {
-        let mut below: Vec<_> = beyond.iter().map(|it| Arc::as_ptr(&it.below)).collect();
-        below.sort_unstable();
-        below.dedup();
-        let mut own: Vec<(Kind, What)> = Vec::new();
-        for difference in beyond.iter().flat_map(|it| &it.own) {
-            let said = (difference.kind, difference.what.clone());
-            if !own.contains(&said) {
-                own.push(said);
-            }
+fn cause(beyond: &[Beyond]) -> Cause {
+    let mut own: Cause = Vec::new();
+    for difference in beyond.iter().flat_map(|it| &it.own) {
+        let said = (difference.kind, difference.what.clone());
+        if !own.contains(&said) {
+            own.push(said);
         }
-        own.sort_by_key(|(kind, what)| (*kind, what.facts()));
-        Cause { below, own }
     }
+    own.sort_by_key(|(kind, what)| (*kind, what.facts()));
+    own
 }
 
 impl Comparison<'_> {
@@ -48,7 +40,7 @@ impl Comparison<'_> {
         let mut numbers: Vec<usize> = beyond.keys().copied().collect();
         numbers.sort_unstable();
         for number in numbers {
-            let at = *known.entry(Cause::of(&beyond[&number])).or_insert_with(|| {
+            let at = *known.entry(cause(&beyond[&number])).or_insert_with(|| {
                 groups.push(Vec::new());
                 groups.len() - 1
             });
@@ -72,7 +64,10 @@ impl Comparison<'_> {
         let mut differences = Vec::new();
         let of_members: Vec<&Beyond> = members.iter().flat_map(|at| &beyond[at]).collect();
         let own = of_members.iter().flat_map(|it| &it.own);
-        for difference in own.chain(of_members.iter().flat_map(|it| it.below.iter())) {
+        // Mostly, the same may stand at all of them.
+        let mut lists: Set<*const Vec<Arc<Difference>>> = Set::default();
+        let below = of_members.iter().filter(|it| lists.insert(Arc::as_ptr(&it.below)));
+        for difference in own.chain(below.flat_map(|it| it.below.iter())) {
             if seen.insert((difference.path.as_str(), &difference.what)) {
                 differences.push(OpenDifference {
                     path: difference.path.clone(),

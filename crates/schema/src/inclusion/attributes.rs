@@ -219,12 +219,21 @@ impl Inclusion<'_> {
             (How::Anything, How::Type(ty)) => {
                 let any = Builtin::AnySimpleType.id();
                 let (Some(a), Some(b)) = (self.sub.datatype(any), self.sup.datatype(ty)) else { return };
-                if let Texts::Beyond(value) = text::within((self.sub, a), (self.sup, b)) {
-                    let kind = Kind::AttributeValue { name: name.clone(), value, fixed: false };
-                    outcome.counterexamples.push(Counterexample::new(kind));
+                match text::within((self.sub, a), (self.sup, b)) {
+                    Texts::Within => {}
+                    Texts::Beyond(value) => {
+                        let kind = Kind::AttributeValue { name: name.clone(), value, fixed: false };
+                        outcome.counterexamples.push(Counterexample::new(kind));
+                    }
+                    Texts::Undecided(reason) => outcome.open_undecided.push((reason, name.clone())),
                 }
             }
-            (How::Type(a), How::Type(b)) => self.attribute_values(name, a, b, outcome),
+            (How::Type(a), How::Type(b)) => {
+                let decided = outcome.undecided.len();
+                self.attribute_values(name, a, b, outcome);
+                let open = outcome.undecided.drain(decided..).map(|reason| (reason, name.clone()));
+                outcome.open_undecided.extend(open);
+            }
             (ours, How::Unknown) if !one_of_many(outcome) => {
                 let value = match ours {
                     How::Type(ty) => {

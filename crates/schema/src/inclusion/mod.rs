@@ -126,12 +126,19 @@ pub struct Outcome {
     pub counterexamples: Vec<Counterexample>,
     /// What was not decided, and why.
     pub undecided: Vec<Undecided>,
+    /// What was not decided of attributes that no declaration of the first side names, with their names.
+    pub open_undecided: Vec<(Undecided, QName)>,
     /// Where it goes on.
     pub leads_to: Vec<(Edge, Pair)>,
     pub(crate) trail: Vec<Passed>,
 }
 
 impl Outcome {
+    /// Whether everything was decided.
+    pub fn is_decided(&self) -> bool {
+        self.undecided.is_empty() && self.open_undecided.is_empty()
+    }
+
     /// Whether an edge from a pair leads into what no declaration of the first side names: what a wildcard lets in, and what
     /// stands for `anyType`.
     pub fn leads_into_the_open(from: Pair, edge: &Edge, to: Pair) -> bool {
@@ -155,12 +162,13 @@ enum Known {
 impl Known {
     fn of(mut outcome: Outcome) -> Known {
         let sound =
-            outcome.counterexamples.is_empty() && outcome.undecided.is_empty() && outcome.trail.is_empty();
+            outcome.counterexamples.is_empty() && outcome.is_decided() && outcome.trail.is_empty();
         if let ([(Edge::Same, pair)], true) = (&*outcome.leads_to, sound) {
             return Known::Passes(*pair);
         }
         outcome.counterexamples.shrink_to_fit();
         outcome.undecided.shrink_to_fit();
+        outcome.open_undecided.shrink_to_fit();
         outcome.leads_to.shrink_to_fit();
         outcome.trail.shrink_to_fit();
         Known::Other(Arc::new(outcome))

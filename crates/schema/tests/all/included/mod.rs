@@ -67,7 +67,7 @@ pub fn asked(sub: &str, sup: &str) -> Found {
         let mut open = false;
         for (at, here) in reached.iter().enumerate() {
             let outcome = inclusion.outcome(here.pair);
-            open |= !outcome.undecided.is_empty();
+            open |= !outcome.is_decided();
             for counterexample in outcome
                 .counterexamples
                 .iter()
