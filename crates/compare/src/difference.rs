@@ -7,6 +7,7 @@ use charter_source::{Place, QName};
 
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::report::Confidence;
 use crate::versions::{Subject, Versions};
 use crate::what::What;
@@ -65,8 +66,8 @@ pub(crate) struct Difference {
     pub what: What,
     pub aspect: Aspect,
     pub effect: Effect,
-    pub old: Option<String>,
-    pub new: Option<String>,
+    pub old: Option<Line>,
+    pub new: Option<Line>,
     pub old_place: Option<Place>,
     pub new_place: Option<Place>,
     pub confidence: Option<Confidence>,

@@ -2,11 +2,12 @@
 
 use std::sync::Arc;
 
-use charter_contract::{Component, ComponentPath};
+use charter_contract::{Component, ComponentPath, Contract};
 use charter_source::{Map, Set};
 
 use crate::difference::{Beyond, Difference};
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::report::{Change, Confidence, Depends, Touched, Verdict};
 use crate::versions::{SideOf, Subject, Version, Versions};
 use crate::what::What;
@@ -45,10 +46,13 @@ impl<'c> Ledger<'c> {
             return *index;
         }
         let key = (difference.path.clone(), difference.kind, difference.what.clone());
+        let line = |line: &Option<Line>, contract: &Contract| {
+            line.as_ref().map(|line| line.text(contract)).filter(|line| !line.is_empty())
+        };
         let index = *self.known.entry(key).or_insert_with(|| {
             self.all.push(Change {
-                old: difference.old.clone().filter(|line| !line.is_empty()),
-                new: difference.new.clone().filter(|line| !line.is_empty()),
+                old: line(&difference.old, self.versions.old),
+                new: line(&difference.new, self.versions.new),
                 old_place: difference.old_place,
                 new_place: difference.new_place,
                 confidence: difference.confidence,

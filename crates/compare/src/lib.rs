@@ -18,6 +18,7 @@ mod difference;
 mod effect;
 mod kind;
 mod ledger;
+mod line;
 mod messages;
 mod moved;
 mod report;

@@ -309,6 +309,7 @@ pub fn field(contract: &Contract, element: ElementId, occurs: Occurs) -> String 
     let prefixes = prefixes_at(contract, declared.extent);
     let Some(mut info) = Gathering::new(contract).element(element) else { return name };
     info.attributes.retain(|(name, _)| !name.is("", "minOccurs") && !name.is("", "maxOccurs"));
+    info.children.retain(|child| !matches!(child, Child::Element(info) if info.is_xsd("annotation")));
     let max = occurs.max.map_or_else(|| "unbounded".to_owned(), |max| max.to_string());
     info.set("minOccurs", Value::Text(occurs.min.to_string()));
     info.set("maxOccurs", Value::Text(max));

@@ -1,7 +1,6 @@
 //! Compares the attributes of types.
 
 use charter_contract::{Component, Contract};
-use charter_notation as notation;
 use charter_schema::{Attribute, Builtin, Wildcard};
 use charter_source::{QName, nearest};
 
@@ -10,6 +9,7 @@ use crate::describe::types::{Described, Pair, Types, value_change};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::report::Confidence;
 use crate::versions::Subject;
 use crate::what::{Missing, Thing, What};
@@ -121,10 +121,8 @@ impl Types<'_> {
         aspect: Aspect,
         effect: Effect,
     ) -> Difference {
-        let line = |contract: &Contract, own: &Attribute<'_>| {
-            let mark = if own.required { "" } else { "?" };
-            format!("@{}: {}{mark}", own.name.local, notation::type_name(contract, own.ty))
-        };
+        let line =
+            |own: &Attribute<'_>| Line::Attribute { decl: own.decl, ty: own.ty, required: own.required };
         let place =
             |contract: &Contract, own: &Attribute<'_>| contract.schemas.attribute_decls[own.decl].place;
         let decl = |own: &Attribute<'_>| Component::Attribute(own.decl);
@@ -132,8 +130,8 @@ impl Types<'_> {
         let subject = is.map(|is| Subject::new(decl(is))).or(of_old);
         let subject = subject.unwrap_or(Subject::new(Component::Contract));
         Difference {
-            old: was.map(|was| line(self.old, was)),
-            new: is.map(|is| line(self.new, is)),
+            old: was.map(line),
+            new: is.map(line),
             old_place: was.map(|was| place(self.old, was)),
             new_place: is.map(|is| place(self.new, is)),
             ..Difference::of(self.versions(), subject, what, (aspect, effect))

@@ -3,7 +3,6 @@
 use std::borrow::Cow;
 
 use charter_contract::{Component, Contract};
-use charter_notation as notation;
 use charter_schema::{Compositor, ElementId, Occurs};
 use charter_source::{QName, Set};
 
@@ -13,6 +12,7 @@ use crate::describe::types::{Described, Pair, Types};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::report::Confidence;
 use crate::versions::Subject;
 use crate::what::{Occurring, Thing, What};
@@ -171,7 +171,7 @@ impl Types<'_> {
         let subject = Subject::old(Component::Element(element));
         let about = (member(&declared.name), effect);
         Difference {
-            old: Some(notation::field(self.old, element, occurs)),
+            old: Some(Line::Field(element, occurs)),
             old_place: Some(declared.place),
             ..Difference::of(self.versions(), subject, (Kind::ElementRemoved, what), about)
         }
@@ -187,7 +187,7 @@ impl Types<'_> {
         let subject = Subject::new(Component::Element(element));
         let about = (member(&declared.name), effect);
         Difference {
-            new: Some(notation::field(self.new, element, occurs)),
+            new: Some(Line::Field(element, occurs)),
             new_place: Some(declared.place),
             ..Difference::of(self.versions(), subject, (Kind::ElementAdded, what), about)
         }

@@ -12,6 +12,7 @@ use charter_source::{Map, QName, Set, ns};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::versions::{Subject, Versions};
 use crate::what::{Differences, Missing, What};
 
@@ -187,19 +188,9 @@ impl<'c> Types<'c> {
     /// A difference at the pair itself.
     pub fn at_pair(&self, pair: Pair, what: (Kind, What), aspect: Aspect, effect: Effect) -> Difference {
         let (of_old, of_new) = pair.from.unwrap_or((Component::Type(pair.old), Component::Type(pair.new)));
-        let line = |contract: &Contract, component: Component| match component {
-            Component::Element(id) => notation::field(contract, id, Occurs::ONCE),
-            Component::Type(id) => notation::type_line(contract, id),
-            other => notation::component(contract, other, &notation::Convention::default())
-                .lines()
-                .next()
-                .unwrap_or("")
-                .to_owned(),
-        };
-        let (old, new) = (line(self.old, of_old), line(self.new, of_new));
         Difference {
-            old: Some(old),
-            new: Some(new),
+            old: Some(Line::Of(of_old)),
+            new: Some(Line::Of(of_new)),
             old_place: Some(self.old.place(of_old)),
             new_place: Some(self.new.place(of_new)),
             ..Difference::of(self.versions(), Subject::new(of_new), what, (aspect, effect))
@@ -216,8 +207,8 @@ impl<'c> Types<'c> {
         (aspect, effect): (Aspect, Effect),
     ) -> Difference {
         Difference {
-            old: Some(notation::field(self.old, old, was)),
-            new: Some(notation::field(self.new, new, is)),
+            old: Some(Line::Field(old, was)),
+            new: Some(Line::Field(new, is)),
             old_place: Some(self.old.schemas.elements[old].place),
             new_place: Some(self.new.schemas.elements[new].place),
             ..Difference::of(self.versions(), Subject::new(component), what, (aspect, effect))

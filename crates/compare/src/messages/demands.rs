@@ -7,6 +7,7 @@ use crate::comparison::{Both, Comparison};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::versions::Subject;
 use crate::what::{DemandList, What};
 
@@ -30,8 +31,8 @@ impl Comparison<'_> {
         let difference =
             Difference::of(self.versions(), Subject::new(b), (kind, what), (Aspect::Whole, effect));
         let difference = Difference {
-            old: Some(words(was.as_ref())),
-            new: Some(words(is.as_ref())),
+            old: Some(Line::Text(words(was.as_ref()))),
+            new: Some(Line::Text(words(is.as_ref()))),
             old_place: Some(self.old.place(a)),
             new_place: Some(self.new.place(b)),
             ..difference

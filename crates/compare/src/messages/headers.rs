@@ -7,6 +7,7 @@ use crate::describe::names::{borrow, pair};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::messages::shapes::{Enveloped, element_name};
 use crate::report::Confidence;
 use crate::versions::Subject;
@@ -108,8 +109,8 @@ impl Comparison<'_> {
         };
         let about = (Aspect::Whole, effect);
         let difference = Difference {
-            old: was.map(|was| line(self.old, was)),
-            new: is.map(|is| line(self.new, is)),
+            old: was.map(|was| Line::Text(line(self.old, was))),
+            new: is.map(|is| Line::Text(line(self.new, is))),
             old_place: was.map(|was| was.place),
             new_place: is.map(|is| is.place),
             confidence,

@@ -13,6 +13,7 @@ use crate::describe::names::{borrow, pair};
 use crate::difference::{Aspect, Difference};
 use crate::effect::Effect;
 use crate::kind::Kind;
+use crate::line::Line;
 use crate::versions::{Subject, Version};
 use crate::what::{Thing, What};
 
@@ -110,8 +111,8 @@ impl Comparison<'_> {
         for (kind, what, was, is) in changes {
             let about = (Aspect::Whole, Effect::OTHER);
             let difference = Difference {
-                old: Some(was),
-                new: Some(is),
+                old: Some(Line::Text(was)),
+                new: Some(Line::Text(is)),
                 old_place: Some(self.old.bindings[old_binding].place),
                 new_place: place,
                 ..Difference::of(self.versions(), Subject::new(binding), (kind, what), about)
@@ -126,8 +127,8 @@ impl Comparison<'_> {
             let about = (Aspect::Whole, Effect::OTHER);
             let what = (Kind::ActionChanged, what);
             let difference = Difference {
-                old: Some(format!("action {}", shown(&old.action))),
-                new: Some(format!("action {}", shown(&new.action))),
+                old: Some(Line::Text(format!("action {}", shown(&old.action)))),
+                new: Some(Line::Text(format!("action {}", shown(&new.action)))),
                 old_place: Some(self.old.operation(both.0).place),
                 new_place: Some(self.new.operation(both.1).place),
                 ..Difference::of(self.versions(), Subject::new(component), what, about)

@@ -209,6 +209,8 @@ pub struct Inclusion<'e> {
     /// What identity constraints of the other side look at.
     fields: OnceCell<identity::Fields>,
     wilds: RefCell<wild::Wilds>,
+    /// The namespaces that either side speaks of.
+    spoken_of: OnceCell<Vec<Arc<str>>>,
     /// What may still be spent on witnesses.
     effort: Cell<u64>,
     /// Names that `sub` and `sup` have for the same thing, by the type of `sub` that they stand in.
@@ -229,6 +231,7 @@ impl<'e> Inclusion<'e> {
             has_ids: OnceCell::new(),
             fields: OnceCell::new(),
             wilds: RefCell::default(),
+            spoken_of: OnceCell::new(),
             renamed: RefCell::default(),
             effort: Cell::new(EFFORT + EFFORT_FOR_EACH * sub.text_length()),
         }

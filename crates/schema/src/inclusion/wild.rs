@@ -89,15 +89,24 @@ impl Inclusion<'_> {
     /// one has heard.
     pub(super) fn namespaces(&self, of: &NamespaceConstraint) -> Vec<Arc<str>> {
         let mut found: Vec<Arc<str>> = vec![ELSEWHERE.into()];
+        let these = if let NamespaceConstraint::OneOf(these) = of { &**these } else { &[] };
+        for namespace in these.iter().chain(self.spoken_of.get_or_init(|| self.all_spoken_of())) {
+            if !found.contains(namespace) {
+                found.push(namespace.clone());
+            }
+        }
+        found.retain(|namespace| of.allows(namespace));
+        found
+    }
+
+    /// The namespaces that either side speaks of, and none.
+    fn all_spoken_of(&self) -> Vec<Arc<str>> {
+        let mut found: Vec<Arc<str>> = vec!["".into()];
         let mut add = |namespace: &Arc<str>| {
             if !found.contains(namespace) {
                 found.push(namespace.clone());
             }
         };
-        if let NamespaceConstraint::OneOf(these) = of {
-            these.iter().for_each(&mut add);
-        }
-        add(&"".into());
         for engine in [self.sub, self.sup] {
             engine.schemas.documents.iter().for_each(|document| add(&document.namespace));
             for (_, particle) in engine.schemas.particles.iter() {
@@ -106,7 +115,6 @@ impl Inclusion<'_> {
                 }
             }
         }
-        found.retain(|namespace| of.allows(namespace));
         found
     }
 
