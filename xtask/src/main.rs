@@ -1,6 +1,7 @@
 //! Development runs: verdicts on random schemas and messages, beside those of another validator.
 #![allow(clippy::print_stdout, missing_docs, reason = "a program for those who work on the project")]
 
+mod alone;
 mod attack;
 mod change;
 mod inclusion;
@@ -54,6 +55,9 @@ struct Args {
     /// Instead: how many random contracts to compare with revisions of their messages, bindings and ports
     #[arg(long)]
     versions: Option<usize>,
+    /// Instead: of how many random revisions of several edits to hold each change against the edit alone
+    #[arg(long)]
+    alone: Option<usize>,
     /// Instead: say which modules use each other in a circle; it fails if any do
     #[arg(long)]
     layers: bool,
@@ -117,6 +121,9 @@ fn main() -> std::io::Result<()> {
     if let Some(count) = args.versions {
         versions::versions(count, &mut Rng::with_seed(args.seed));
         return Ok(());
+    }
+    if let Some(count) = args.alone {
+        std::process::exit(i32::from(!alone::alone(count, &mut Rng::with_seed(args.seed))));
     }
     if let Some(count) = args.pairs {
         return pairs::pairs(count, &mut Rng::with_seed(args.seed), &args.folder);

@@ -175,7 +175,7 @@ impl Survey<'_> {
     pub(crate) fn open_difference(&self, at: Difference, beyond: Beyond) -> Charged {
         let difference = Difference { beyond: Some(beyond), ..at };
         let depends = (self.open == OpenContent::Apart).then_some(Depends::OpenContent);
-        Charged { difference: Arc::new(difference), counterexamples: Vec::new(), depends }
+        Charged { difference: Arc::new(difference), counterexamples: Vec::new(), depends, alone: true }
     }
 }
 

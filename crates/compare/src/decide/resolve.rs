@@ -26,6 +26,8 @@ pub(crate) struct Charged {
     pub counterexamples: Vec<usize>,
     /// What it depends on, if there is no counterexample.
     pub depends: Option<Depends>,
+    /// Whether it accounts for all that was found at its site.
+    pub alone: bool,
 }
 
 /// Where differences were found.
@@ -101,6 +103,8 @@ pub(crate) fn charge(
             charged.depends = Some(Depends::ReadersOfIt);
         }
     }
+    let many = all.iter().filter(|charged| !charged.counterexamples.is_empty()).count() > 1;
+    all.iter_mut().for_each(|charged| charged.alone = !many);
     let open = all.iter().all(|charged| charged.counterexamples.is_empty() && charged.depends.is_none());
     if let (Some(reason), true) = (undecided.first(), open) {
         let doubt = Doubt::Schemas(*reason);
@@ -114,7 +118,7 @@ pub(crate) fn charge(
 impl Charged {
     /// A difference that nothing was decided of.
     fn of(difference: Difference) -> Charged {
-        Charged { difference: Arc::new(difference), counterexamples: Vec::new(), depends: None }
+        Charged { difference: Arc::new(difference), counterexamples: Vec::new(), depends: None, alone: true }
     }
 }
 

@@ -421,6 +421,13 @@ impl<'c> Survey<'c> {
                 }
             }
         }
+        // Where the example is wrong in other respects too, it does not tell what readers make of this one alone.
+        if let Some(proof) = &mut best
+            && (!charged.alone || proof.witness.refused.count > 1)
+            && self.is_merely_new(charged, spot.place.0)
+        {
+            Arc::make_mut(proof).witness.ignorable = true;
+        }
         // Whoever reads an attribute under its old name misses it, whatever it ignores.
         if let (Some(proof), Aspect::AttributeNames(..)) = (&mut best, &charged.difference.aspect) {
             Arc::make_mut(proof).witness.ignorable = false;
@@ -432,6 +439,19 @@ impl<'c> Survey<'c> {
             (None, None) => Decided::Harmless,
         };
         Finding { difference: charged.difference.clone(), outcome }
+    }
+
+    /// Whether a difference comes to nothing but something new that stands beside what was there.
+    fn is_merely_new(&self, charged: &Charged, pair: Met) -> bool {
+        let outcome = self.inclusion.outcome(pair);
+        let is_new = |number: &usize| {
+            use charter_schema::CounterexampleKind as Kind;
+            matches!(
+                outcome.counterexamples[*number].kind,
+                Kind::Unexpected { new: true, .. } | Kind::Attribute { .. }
+            )
+        };
+        charged.difference.effect.ignorable && charged.counterexamples.iter().all(is_new)
     }
 
     /// An example of a counterexample: the shortest of those from several sides.

@@ -168,7 +168,8 @@ struct Search<'i, 'e, 'm, 'o> {
     seen: Set<(Vec<u32>, Vec<u32>, bool)>,
     waiting: Waiting<'m>,
     pairs: Set<Pair>,
-    said: Set<Kind>,
+    /// What was said, with its place among the counterexamples, and whether the other side could end where it was met.
+    said: Map<Kind, (usize, bool)>,
     /// Whether something was met that has no instance.
     dead: bool,
     /// What the steps so far have cost.
@@ -196,7 +197,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             seen: Set::default(),
             waiting: Waiting::default(),
             pairs: Set::default(),
-            said: Set::default(),
+            said: Map::default(),
             dead: a.has_dead_end(),
             work: 0,
         }
@@ -360,7 +361,9 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             return Some(met);
         }
         let decl = if let Assessment::Element(id) = judged { Some(id) } else { None };
-        self.counterexample(Kind::Unexpected { name: name.clone(), new, decl }, at, behind);
+        let open = self.outcome.trail[at as usize].open;
+        let kind = Kind::Unexpected { name: name.clone(), new, decl };
+        self.add_best(Counterexample { kind, at: Some(at), behind, open }, spot.b.complete());
         None
     }
 
@@ -440,8 +443,26 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
     }
 
     fn add(&mut self, counterexample: Counterexample) {
-        if self.said.insert(counterexample.kind.clone()) {
-            self.outcome.counterexamples.push(counterexample);
+        self.add_best(counterexample, false);
+    }
+
+    /// Adds a counterexample, or puts it in the place of the same one that was met where the other side could not `end`: an
+    /// instance from there lacks what that side wants as well.
+    fn add_best(&mut self, counterexample: Counterexample, end: bool) {
+        match self.said.get_mut(&counterexample.kind) {
+            None => {
+                let index = self.outcome.counterexamples.len();
+                self.said.insert(counterexample.kind.clone(), (index, end));
+                self.outcome.counterexamples.push(counterexample);
+            }
+            Some((index, ended)) if end && !*ended => {
+                let known = &mut self.outcome.counterexamples[*index];
+                if (known.open, known.behind) == (counterexample.open, counterexample.behind) {
+                    *ended = true;
+                    *known = counterexample;
+                }
+            }
+            Some(_) => {}
         }
     }
 }

@@ -62,10 +62,23 @@ impl Inclusion<'_> {
         way: &Route,
         end: Pair,
         counterexample: &Counterexample,
-        mut tried: impl Iterator<Item = Element>,
+        tried: impl Iterator<Item = Element>,
     ) -> Option<Witness> {
         let root = way.first().map_or(end, |(pair, _)| *pair);
-        tried.find_map(|element| self.proves(root, element, counterexample))
+        let mut best: Option<Witness> = None;
+        for element in tried {
+            let Some(witness) = self.proves(root, element, counterexample) else { continue };
+            // What is wrong in one respect alone shows that one, whatever else differs.
+            let is_new = matches!(counterexample.kind, Kind::Unexpected { new: true, .. } | Kind::Attribute { .. });
+            if witness.refused.count <= 1 && (witness.ignorable || !is_new) {
+                return Some(witness);
+            }
+            let rank = |it: &Witness| (!it.ignorable, it.refused.count);
+            if best.as_ref().is_none_or(|best| rank(&witness) < rank(best)) {
+                best = Some(witness);
+            }
+        }
+        best
     }
 
     fn candidates<'w>(
