@@ -2,16 +2,17 @@
 
 use std::cmp::Reverse;
 
-use charter_contract::{Contract, OperationId};
+use charter_contract::{Component, Contract, OperationId};
 use charter_schema::Engine;
-use charter_source::Set;
+use charter_source::{Map, Set};
 
 use crate::comparison::Comparison;
+use crate::kind::Kind;
 use crate::moved::Moved;
-use crate::report::{Change, Options, Report, Surface, Touched, UnknownContent, Verdict};
+use crate::report::{Change, Options, Report, Surface, UnknownContent, Verdict, Witness};
 use crate::tell::consumers::{Consequence, Usage};
 use crate::tell::moved_along::Migrating;
-use crate::versions::Version;
+use crate::versions::{Subject, Version};
 
 /// Compares two versions of a contract, for consumers that read as `reader` says.
 ///
@@ -54,7 +55,7 @@ pub fn compare_for(
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
     let mut comparison = Comparison::new((old, &old_engine), (new, &new_engine), options);
-    let operations = comparison.operations();
+    let compared = comparison.operations();
     comparison.contents();
     comparison.ports();
     comparison.globals();
@@ -68,6 +69,7 @@ pub fn compare_for(
     }
     comparison.gather_open();
     comparison.gather_moved();
+    comparison.gather_together();
     comparison.gather_unread();
     let mut changes = std::mem::take(&mut comparison.ledger.all);
     if let Some(moved) = &moved {
@@ -75,10 +77,8 @@ pub fn compare_for(
         places.for_each(|place| *place = moved.original(*place));
     }
     changes.extend(migration);
-    let breaking = changes.iter().filter(|change| change.verdict == Verdict::Breaks);
-    let of = |touched: &Touched| (touched.at.version, touched.at.operation);
-    let broken: Set<(Version, OperationId)> = breaking.flat_map(|change| change.worst().map(of)).collect();
-    let broken = broken.len();
+    let operation_pairs = comparison.operation_pairs();
+    let broken = broken(&changes, &operation_pairs);
     // What moved comes first, and then the worst.
     let order = |change: &Change| (!change.is_migration(), Reverse(change.verdict), change.new_place);
     changes.sort_by_key(order);
@@ -86,13 +86,12 @@ pub fn compare_for(
     let none = |contract: &Contract| contract.operations().next().is_none();
     let namespace =
         |contract: &Contract| contract.definitions.iter().next().map(|(_, first)| first.namespace.clone());
-    let related = operations > 0
+    let related = compared > 0
         || none(old)
         || none(new)
         || !comparison.port_pairs().is_empty()
         || namespace(old) == namespace(new);
     let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
-    let operation_pairs = comparison.operation_pairs();
     // What was found out about thousands of types takes a while to let go.
     let Comparison { sent, read, .. } = comparison;
     std::thread::scope(|scope| {
@@ -101,5 +100,28 @@ pub fn compare_for(
         drop(read);
     });
     let changed = !changes.is_empty();
+    let operations = original.operations().count();
     (Report { verdict, changes, changed, operations, broken, operation_pairs, related }, consequences)
+}
+
+/// How many operations of the old version some change breaks: those that are gone, and those with a side that it reaches.
+fn broken(changes: &[Change], pairs: &[(OperationId, OperationId)]) -> usize {
+    let old: Map<OperationId, OperationId> = pairs.iter().map(|(old, new)| (*new, *old)).collect();
+    let mut found: Set<OperationId> = Set::default();
+    for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {
+        if let Subject { version: Version::Old, component: Component::Operation(id) } = change.subject {
+            found.insert(id);
+        }
+        // What goes by another name is told of the new one.
+        if let (Kind::OperationRenamed, Some(Witness { at, .. })) = (change.kind, &change.witness)
+            && at.version == Version::Old
+        {
+            found.insert(at.operation);
+        }
+        found.extend(change.worst().filter_map(|touched| match touched.at.version {
+            Version::Old => Some(touched.at.operation),
+            Version::New => old.get(&touched.at.operation).copied(),
+        }));
+    }
+    found.len()
 }

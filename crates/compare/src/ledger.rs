@@ -145,6 +145,7 @@ impl Change {
             witness: None,
             depends: None,
             confidence: None,
+            members: Vec::new(),
             open: None,
             accepted: None,
         }

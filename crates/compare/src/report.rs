@@ -83,6 +83,8 @@ pub struct Change {
     pub depends: Option<Depends>,
     /// How sure it is that two names stand for one thing, if that is what is said.
     pub confidence: Option<Confidence>,
+    /// The components for which it stands, if one cause is told of many.
+    pub members: Vec<Subject>,
     /// What differs in what no declaration names, if that is what the change is about.
     pub open: Option<Open>,
     /// Why somebody has accepted it, so that it no longer counts.
@@ -292,7 +294,7 @@ pub struct Report {
     pub changes: Vec<Change>,
     /// Whether anything changed at all, shown or not.
     pub changed: bool,
-    /// Operations that both versions have, and how many of them some change breaks.
+    /// Operations of the old version, and how many of them some change breaks, those that are gone among them.
     pub operations: usize,
     /// See `operations`.
     pub broken: usize,

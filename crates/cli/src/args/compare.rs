@@ -45,6 +45,9 @@ pub struct CompareArgs {
     /// Show the typical message of each operation that changed, in both versions beside each other
     #[arg(long)]
     pub side_by_side: bool,
+    /// Show everything, however long the report gets
+    #[arg(long)]
+    pub all: bool,
     /// The form for people: the report, notes for consumers in Markdown, or a page in HTML
     #[arg(long = "as", value_enum, value_name = "FORM", default_value_t = FormOfReport::Report)]
     pub form: FormOfReport,

@@ -11,6 +11,7 @@ use charter_source::{Place, Span, TextEdit};
 
 pub(crate) use carriers::Carriers;
 pub(crate) use namespaces::Moves;
+pub(crate) use pieces::Piece;
 
 /// The old version, moved.
 pub(crate) struct Moved {

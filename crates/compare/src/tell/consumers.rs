@@ -172,9 +172,15 @@ impl Comparison<'_> {
             (Kind::OperationRenamed, What::OperationRenamed { from, .. }, _) => {
                 calls(from).then_some(Reason::CallsByOldName)
             }
-            (Kind::PortRemoved | Kind::AddressChanged, _, Component::Port(port)) => {
-                let port = self.old_port(change.subject.version, port);
-                let is_called = usage.ports.as_ref().is_none_or(|ports| ports.contains(&port));
+            (Kind::PortRemoved | Kind::AddressChanged, ..) => {
+                let at = if change.members.is_empty() { &[change.subject][..] } else { &change.members };
+                let is_called = at.iter().any(|subject| match subject.component {
+                    Component::Port(port) => {
+                        let port = self.old_port(subject.version, port);
+                        usage.ports.as_ref().is_none_or(|ports| ports.contains(&port))
+                    }
+                    _ => false,
+                });
                 (is_called && !usage.operations.is_empty()).then_some(Reason::CallsThere)
             }
             _ => None,

@@ -8,4 +8,5 @@ pub(crate) mod globals;
 pub(crate) mod moved_along;
 pub(crate) mod moved_namespaces;
 pub(crate) mod open_content;
+pub(crate) mod together;
 pub(crate) mod unread;

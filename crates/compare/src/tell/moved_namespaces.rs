@@ -5,8 +5,7 @@ use charter_source::Map;
 
 use crate::comparison::Comparison;
 use crate::kind::Kind;
-use crate::report::{Change, Confidence, Touched, Verdict};
-use crate::versions::{SideOf, Subject};
+use crate::report::{Change, Confidence};
 use crate::what::{Together, What};
 
 /// From how many names on they are told together.
@@ -36,14 +35,8 @@ impl Comparison<'_> {
         }
         let gathered: Vec<Change> =
             groups.iter().map(|(namespaces, members)| self.gathered(namespaces, members)).collect();
-        let mut gone: Vec<usize> = groups.into_iter().flat_map(|(_, members)| members).collect();
-        gone.sort_unstable();
-        let mut at = 0;
-        self.ledger.all.retain(|_| {
-            at += 1;
-            gone.binary_search(&(at - 1)).is_err()
-        });
-        self.ledger.all.extend(gathered);
+        let gone = groups.into_iter().flat_map(|(_, members)| members).collect();
+        self.replace(gone, gathered);
     }
 
     /// The change that stands for some.
@@ -51,35 +44,16 @@ impl Comparison<'_> {
         let all = || members.iter().map(|at| &self.ledger.all[*at]);
         let names: Vec<String> = all().filter_map(|change| change.what.moved_name()).collect();
         let names = Together::of(names.iter().map(String::as_str), from, to);
-        let verdict = all().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
-        let worst = || all().filter(|change| change.verdict == verdict);
-        let witness = worst().filter_map(|change| change.witness.as_ref());
-        let witness = witness.min_by_key(|witness| witness.length()).cloned();
-        let mut operations: Vec<Touched> = Vec::new();
-        let mut places: Map<SideOf, usize> = Map::default();
-        for touched in all().flat_map(|change| &change.operations) {
-            let at = *places.entry(touched.at).or_insert_with(|| {
-                operations.push(*touched);
-                operations.len() - 1
-            });
-            operations[at].verdict = operations[at].verdict.max(touched.verdict);
-        }
         let place = |contract: &Contract| Some(contract.place(Component::Contract));
         let shown =
             |namespace: &str| if namespace.is_empty() { "none".to_owned() } else { namespace.to_owned() };
-        let subject = Subject::new(Component::Contract);
-        let path = self.versions().path(subject);
         Change {
-            verdict,
             old: Some(format!("namespace {}", shown(from))),
             new: Some(format!("namespace {}", shown(to))),
             old_place: place(self.old),
             new_place: place(self.new),
-            operations,
-            witness,
-            depends: worst().find_map(|change| change.depends),
             confidence: Some(Confidence::Sure),
-            ..Change::bare(subject, path, Kind::NamespaceMoved, What::MovedTogether { names })
+            ..self.merged(members, (Kind::NamespaceMoved, What::MovedTogether { names }))
         }
     }
 }

@@ -13,7 +13,7 @@ use charter_source::QName;
 
 pub(crate) use fact::Fact;
 pub use pieces::{
-    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Migration, Missing,
+    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Everywhere, Files, InPlace, Length, Media, Migration, Missing,
     Occurrence, Occurring, OneOf, OpenKinds, Renaming, Thing, Together, Unit, Unsaid, Values,
 };
 
@@ -96,10 +96,17 @@ statements! {
         "the address is another: consumers must be told, or the old one must go on answering";
 
     // Sides of operations.
+    /// Many ports have another address, by one piece.
+    AddressesOther "addresses-other" { everywhere: Everywhere } =
+        "the addresses of {everywhere}: consumers must be told, or the old ones must go on answering";
     /// A side of an operation is not there any more.
     SideGone "side-gone" { side: String, operation: String } = "the {side} of \"{operation}\" is gone";
     /// A side of an operation was not there before.
     SideNew "side-new" { side: String, operation: String } = "the {side} of \"{operation}\" is new";
+    /// A side of many operations is not there any more.
+    SideGoneIn "side-gone-in" { side: String, operations: usize } = "the {side} of {operations} operations is gone";
+    /// A side of many operations was not there before.
+    SideNewIn "side-new-in" { side: String, operations: usize } = "the {side} of {operations} operations is new";
     /// A port leaves out an operation.
     Unbound "unbound" { port: String } = "the port \"{port}\" no longer offers the operation";
     /// It was not decided what is accepted.
@@ -136,6 +143,9 @@ statements! {
     /// The action is another.
     Action "action" { was: Option<String>, is: Option<String> } =
         "the action is another: providers that look at it refuse the old one";
+    /// The actions of many operations are others, by one piece.
+    ActionsOther "actions-other" { everywhere: Everywhere } =
+        "the actions of {everywhere}: providers that look at them refuse the old ones";
     /// The method of HTTP is another.
     Method "method" { was: String, is: String } = "the method {was} became {is}";
     /// The path of a request is another.

@@ -245,6 +245,31 @@ impl Fact for OpenKinds {
     }
 }
 
+/// One piece of text in the place of another, in many places.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct Everywhere {
+    /// In how many.
+    pub places: usize,
+    /// What stood there.
+    pub was: String,
+    /// What stands there.
+    pub is: String,
+}
+
+impl Display for Everywhere {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        let Everywhere { places, was, is } = self;
+        write!(f, "{places} have \"{is}\" where they had \"{was}\"")
+    }
+}
+
+impl Fact for Everywhere {
+    /// The pieces alone: wherever they stand, the change is the same.
+    fn fact(&self) -> String {
+        [self.was.clone(), self.is.clone()].fact()
+    }
+}
+
 /// The addresses of a port.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct Addresses {

@@ -15,6 +15,9 @@ use crate::{Assess, Builtin, Report, TypeId, ValueConstraint};
 /// Random instances that are tried where nothing else helps.
 const MOST_TRIED: u64 = 60;
 
+/// Bytes of an instance that costs too much to be made in several ways.
+const LONG: usize = 4_000;
+
 /// The way from an element to a pair below it.
 pub type Route = [(Pair, Edge)];
 
@@ -70,7 +73,8 @@ impl Inclusion<'_> {
             let Some(witness) = self.proves(root, element, counterexample) else { continue };
             // What is wrong in one respect alone shows that one, whatever else differs.
             let is_new = matches!(counterexample.kind, Kind::Unexpected { new: true, .. } | Kind::Attribute { .. });
-            if witness.refused.count <= 1 && (witness.ignorable || !is_new) {
+            let is_clear = witness.refused.count <= 1 && (witness.ignorable || !is_new);
+            if is_clear || witness.text.len() > LONG {
                 return Some(witness);
             }
             let rank = |it: &Witness| (!it.ignorable, it.refused.count);

@@ -1,6 +1,6 @@
 //! A comparison for scripts.
 
-use charter_compare::{Change, Verdict, Versions, Witness};
+use charter_compare::{Change, Open, OpenDifference, Verdict, Versions, Witness};
 use charter_contract::Contract;
 use charter_source::Place;
 use serde::Serialize;
@@ -38,6 +38,10 @@ struct ChangeJson {
     accepted: Option<String>,
     operations: Vec<Side>,
     witness: Option<WitnessJson>,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    stands_for: Vec<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    open: Option<OpenJson>,
 }
 
 /// A consumer, and why it is affected.
@@ -117,6 +121,21 @@ struct Side {
     verdict: &'static str,
 }
 
+/// What differs in content that no declaration names.
+#[derive(Serialize)]
+struct OpenJson {
+    /// Where it may stand.
+    points: Vec<String>,
+    differences: Vec<OpenDifferenceJson>,
+}
+
+#[derive(Serialize)]
+struct OpenDifferenceJson {
+    path: String,
+    rule: &'static str,
+    message: String,
+}
+
 /// A message, and what the version that did not make it has against it.
 #[derive(Serialize)]
 struct WitnessJson {
@@ -172,6 +191,8 @@ fn one(compared: &Compared, named: bool) -> One {
             })
             .collect(),
         witness: change.witness.as_ref().map(|witness| shown(witness, versions)),
+        stands_for: change.members.iter().map(|member| versions.path(*member).to_string()).collect(),
+        open: change.open.as_ref().map(open),
     };
     let changes = report.changes.iter().map(entry).collect();
     let contract = named.then(|| compared.name.clone());
@@ -180,6 +201,18 @@ fn one(compared: &Compared, named: bool) -> One {
         verdict: report.verdict.name(),
         changes,
         consumers: compared.consumers.iter().map(|one| consumer(one, versions)).collect(),
+    }
+}
+
+fn open(open: &Open) -> OpenJson {
+    let difference = |it: &OpenDifference| OpenDifferenceJson {
+        path: it.path.to_string(),
+        rule: it.kind.name(),
+        message: it.what.to_string(),
+    };
+    OpenJson {
+        points: open.points.iter().map(ToString::to_string).collect(),
+        differences: open.differences.iter().map(difference).collect(),
     }
 }
 

@@ -1,28 +1,36 @@
 //! How two versions of a line are shown: whole if they are short, else around what differs.
 
-/// Characters of a line that is shown whole.
-const LONGEST: usize = 240;
-/// Characters that are shown before the first one that differs.
-const BEFORE: usize = 60;
+/// Characters of a line that is shown whole, and of one that is cut.
+const SHORT: usize = 100;
+const LONGEST: usize = 200;
+/// Characters that are shown before the first one that differs, and behind the last.
+const AROUND: usize = 40;
 
 /// An old and a new line, as they are shown.
 pub fn shown(old: Option<&str>, new: Option<&str>) -> (Option<String>, Option<String>) {
-    let same = match (old, new) {
-        (Some(old), Some(new)) => old.chars().zip(new.chars()).take_while(|(a, b)| a == b).count(),
-        _ => 0,
+    let (before, after) = match (old, new) {
+        (Some(old), Some(new)) => alike(old, new),
+        _ => (0, 0),
     };
     let cut = |line: &str| {
         let length = line.chars().count();
-        if length <= LONGEST {
+        if length <= SHORT {
             return line.to_owned();
         }
-        let from = same.saturating_sub(BEFORE).min(length - LONGEST);
-        let middle: String = line.chars().skip(from).take(LONGEST).collect();
-        let (before, after) =
-            (if from > 0 { "…" } else { "" }, if from + LONGEST < length { "…" } else { "" });
-        format!("{before}{middle}{after}")
+        let from = before.saturating_sub(AROUND);
+        let to = (length - after + AROUND).clamp(from, length).min(from + LONGEST);
+        let middle: String = line.chars().skip(from).take(to - from).collect();
+        format!("{}{middle}{}", if from > 0 { "…" } else { "" }, if to < length { "…" } else { "" })
     };
     (old.map(cut), new.map(cut))
+}
+
+/// How many characters two lines share at their beginnings, and at their ends.
+fn alike(old: &str, new: &str) -> (usize, usize) {
+    let before = old.chars().zip(new.chars()).take_while(|(a, b)| a == b).count();
+    let most = old.chars().count().min(new.chars().count()) - before;
+    let after = old.chars().rev().zip(new.chars().rev()).take(most).take_while(|(a, b)| a == b).count();
+    (before, after)
 }
 
 #[cfg(test)]
@@ -38,15 +46,26 @@ mod tests {
 
     #[test]
     fn long_ones_are_shown_where_they_differ() {
-        let line = |at: usize| format!("{}ü{}", "a".repeat(at), "b".repeat(1000 - at));
-        let (old, new) = shown(Some(&line(500)), Some(&line(900)));
+        let values: Vec<String> = (0..70).map(|n| format!("\"berth {n}\"")).collect();
+        let listed = |all: &[String]| format!("type Berth = string one-of {}", all.join(", "));
+        let without: Vec<String> = values.iter().filter(|it| *it != "\"berth 40\"").cloned().collect();
+        let (old, new) = shown(Some(&listed(&values)), Some(&listed(&without)));
         let (old, new) = (old.unwrap(), new.unwrap());
-        assert!(old.starts_with("…aaa") && old.contains("aüb") && old.ends_with("b…"), "{old}");
-        assert!(new.starts_with("…aaa") && !new.contains('ü') && new.chars().count() == LONGEST + 2, "{new}");
-        // What one has at its end is shown to its end.
-        let (old, _) = shown(Some(&line(990)), Some(&line(991)));
-        assert!(old.unwrap().ends_with("aübbbbbbbbbb"));
-        let (alone, _) = shown(Some(&line(5)), None);
-        assert!(alone.unwrap().starts_with("aaaaaüb"));
+        assert!(old.contains("\"berth 39\", \"berth 40\", \"berth 41\""), "{old}");
+        assert!(new.contains("\"berth 39\", \"berth 41\"") && !new.contains("berth 40"), "{new}");
+        for line in [&old, &new] {
+            assert!(line.starts_with('…') && line.ends_with('…') && line.chars().count() < 120, "{line}");
+        }
+    }
+
+    #[test]
+    fn what_differs_from_end_to_end_is_cut() {
+        let (old, new) = shown(Some(&"ü".repeat(1000)), Some(&"a".repeat(150)));
+        let (old, new) = (old.unwrap(), new.unwrap());
+        assert_eq!((old.chars().count(), new.chars().count()), (LONGEST + 1, 150));
+        assert!(old.ends_with('…') && !new.ends_with('…'));
+        // Of a line alone, the beginning.
+        let (alone, _) = shown(Some(&"b".repeat(1000)), None);
+        assert_eq!(alone.unwrap().chars().count(), LONGEST + 1);
     }
 }

@@ -140,7 +140,7 @@ fn in_form(form: FormOfReport, one: &Compared, several: bool, args: &CompareArgs
         FormOfReport::Page => page::page(one, settled.as_ref()),
         FormOfReport::Report => {
             let mut text = if several { format!("{}\n", paint::strong(&one.name)) } else { String::new() };
-            text.push_str(&text::text(one, width));
+            text.push_str(&text::text(one, width, args.all));
             if let Some(words) = settled.as_ref().and_then(text::advice_words) {
                 text.push_str(&format!("\n{} {words}\n", paint::strong("advice:")));
             }

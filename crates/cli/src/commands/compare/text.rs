@@ -1,44 +1,71 @@
-//! A comparison for people: the verdict, then what breaks, what bends, and last what keeps.
+//! A comparison for people: the verdict, then what breaks and what bends, the weightiest first, and last what keeps. However
+//! much differs, it stays readable: what there is no room for is told in a line, then counted.
 
 use std::cmp::Reverse;
 use std::collections::BTreeMap;
 
-use charter_compare::{Advice, Beside, Change, Depends, Report, Verdict, Versions};
+use charter_compare::{Advice, Beside, Change, Depends, Open, Report, Verdict, Versions, What};
 use charter_session::Spot;
 
+use super::consumers::Because;
 use super::witness::INDENT;
 use super::{Compared, lines, witness};
 use crate::paint;
 
 /// Changes that are not counted by kind before they are listed.
 const MANY: usize = 20;
+/// Lines of a report, lines up to which changes are told in full, and up to which they are told in a line each.
+const MOST_LINES: usize = 400;
+const IN_FULL: usize = 300;
+const IN_A_LINE: usize = 370;
+/// Lines of which what keeps is never more where there is something else.
+const FEW_KEPT: usize = 12;
+/// Examples of what differs in open content, and places where it may stand, that are named.
+const EXAMPLES: usize = 3;
 /// Operations that are named for one change; of more, the first few are.
 const MOST_NAMED: usize = 8;
 const FEW: usize = 6;
 
-pub fn text(compared: &Compared, width: usize) -> String {
+/// A report, in so many columns; cut to what fits unless `all` is wanted.
+pub fn text(compared: &Compared, width: usize, all: bool) -> String {
     let Compared { report, names: (old_name, new_name), .. } = compared;
     let versions = compared.versions();
     let mut text = format!("{}\n\n", verdict_line(old_name, new_name, report));
     if report.changes.len() > MANY {
         text.push_str(&counts(report));
     }
-    for verdict in [Verdict::Breaks, Verdict::Bends] {
-        for change in report.changes.iter().filter(|change| change.verdict == verdict) {
-            text.push_str(&in_full(versions, change, width));
+    let (mut lines, mut left) = (text.lines().count(), Vec::new());
+    let mut shown_in_a_line = false;
+    for change in by_weight(compared) {
+        let whole = in_full(versions, change, width);
+        let line = in_a_line(versions, change);
+        if all || lines + whole.lines().count() <= IN_FULL {
+            lines += whole.lines().count();
+            text.push_str(&whole);
+        } else if lines < IN_A_LINE {
+            lines += 1;
+            shown_in_a_line = true;
+            text.push_str(&line);
+        } else {
+            left.push(change);
         }
     }
-    let kept: Vec<&Change> =
-        report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
+    if shown_in_a_line {
+        text.push('\n');
+    }
+    if !left.is_empty() {
+        text.push_str(&format!("{}; --all shows them\n\n", counted(&left, "more")));
+    }
+    let kept: Vec<&Change> = report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
+    let others = report.changes.len() - kept.len();
+    let room = if others == 0 { MOST_LINES - lines } else { FEW_KEPT };
     // What keeps everybody needs no proof, only to be seen.
-    for change in &kept {
-        let path = paint::path(change.path.as_str());
-        text.push_str(&format!(
-            "{} {path}: {}{}\n",
-            paint::verdict(Verdict::Keeps),
-            change.what,
-            reached(versions, change, MOST_NAMED)
-        ));
+    if all || kept.len() <= room {
+        kept.iter().for_each(|change| text.push_str(&in_a_line(versions, change)));
+    } else if report.changes.len() > MANY {
+        text.push_str(&format!("{} {} changes; --all lists them\n", paint::verdict(Verdict::Keeps), kept.len()));
+    } else {
+        text.push_str(&format!("{} {}; --all lists them\n", paint::verdict(Verdict::Keeps), kinds(&kept)));
     }
     if kept.is_empty() && text.ends_with("\n\n") {
         text.pop();
@@ -46,24 +73,70 @@ pub fn text(compared: &Compared, width: usize) -> String {
     text
 }
 
+/// What breaks, then what bends: what moved first, what is named before what is open; then by the consumers and the operations
+/// that it reaches.
+fn by_weight(compared: &Compared) -> Vec<&Change> {
+    let consumers = |change: &Change| {
+        let is_this = |it: &Because| {
+            (&it.path, it.kind, &it.what) == (&change.path, change.kind, &change.what)
+        };
+        compared.consumers.iter().filter(|one| one.because.iter().any(is_this)).count()
+    };
+    let mut all: Vec<(usize, &Change)> = compared.report.changes.iter().enumerate().collect();
+    all.retain(|(_, change)| change.verdict != Verdict::Keeps);
+    all.sort_by_cached_key(|(number, change)| {
+        let operations = change.worst().map(|touched| (touched.at.version, touched.at.operation));
+        let mut operations: Vec<_> = operations.collect();
+        operations.sort_unstable();
+        operations.dedup();
+        (
+            !change.is_migration(),
+            Reverse(change.verdict),
+            change.open.is_some(),
+            Reverse(consumers(change)),
+            Reverse(operations.len()),
+            *number,
+        )
+    });
+    all.into_iter().map(|(_, change)| change).collect()
+}
+
 /// How many changes there are, by verdict and kind, the most frequent first.
 fn counts(report: &Report) -> String {
     let mut text = String::new();
     for verdict in [Verdict::Breaks, Verdict::Bends, Verdict::Keeps] {
-        let mut kinds: BTreeMap<&str, usize> = BTreeMap::new();
-        for change in report.changes.iter().filter(|change| change.verdict == verdict) {
-            *kinds.entry(change.kind.name()).or_default() += 1;
+        let all: Vec<&Change> = report.changes.iter().filter(|change| change.verdict == verdict).collect();
+        if !all.is_empty() {
+            text.push_str(&format!("{} {}\n", paint::verdict(verdict), kinds(&all)));
         }
-        if kinds.is_empty() {
-            continue;
-        }
-        let mut kinds: Vec<(&str, usize)> = kinds.into_iter().collect();
-        kinds.sort_by_key(|(_, count)| Reverse(*count));
-        let all: usize = kinds.iter().map(|(_, count)| count).sum();
-        let listed: Vec<String> = kinds.iter().map(|(rule, count)| format!("{count} {rule}")).collect();
-        text.push_str(&format!("{} {all}: {}\n", paint::verdict(verdict), listed.join(", ")));
     }
     text + "\n"
+}
+
+/// Changes counted by kind, as `9 more: 5 element-added, 4 type-changed`.
+fn counted(changes: &[&Change], what: &str) -> String {
+    let all = kinds(changes);
+    let (count, kinds) = all.split_once(':').unwrap_or((&all, ""));
+    format!("{count} {what}:{kinds}")
+}
+
+/// The same without a word for what they are.
+fn kinds(changes: &[&Change]) -> String {
+    let mut kinds: BTreeMap<&str, usize> = BTreeMap::new();
+    for change in changes {
+        *kinds.entry(change.kind.name()).or_default() += 1;
+    }
+    let mut kinds: Vec<(&str, usize)> = kinds.into_iter().collect();
+    kinds.sort_by_key(|(_, count)| Reverse(*count));
+    let listed: Vec<String> = kinds.iter().map(|(rule, count)| format!("{count} {rule}")).collect();
+    format!("{}: {}", changes.len(), listed.join(", "))
+}
+
+/// A change in a line.
+fn in_a_line(versions: Versions<'_>, change: &Change) -> String {
+    let verdict = paint::verdict(change.verdict);
+    let path = paint::path(change.path.as_str());
+    format!("{verdict} {path}: {}{}\n", change.what, reached(versions, change, MOST_NAMED))
 }
 
 fn verdict_line(old: &str, new: &str, report: &Report) -> String {
@@ -73,6 +146,9 @@ fn verdict_line(old: &str, new: &str, report: &Report) -> String {
 
 /// The verdict in words.
 pub fn summary(report: &Report) -> String {
+    if let Some(moved) = report.changes.iter().find(|change| change.is_migration()) {
+        return beyond(report, moved);
+    }
     match report.verdict {
         Verdict::Keeps if !report.changed => "nothing that consumers can see has changed".to_owned(),
         Verdict::Keeps => "all that consumers of the old version do still works".to_owned(),
@@ -82,6 +158,37 @@ pub fn summary(report: &Report) -> String {
             format!("{} of {} operations no longer work as they did", report.broken, report.operations)
         }
     }
+}
+
+/// The verdict where the contract moved: what everybody has to do for that, and what there is beyond it.
+fn beyond(report: &Report, moved: &Change) -> String {
+    let to = match &moved.what {
+        What::Migrated { migration } => migration.namespaces.iter().map(|(_, is)| format!("\"{is}\"")).collect(),
+        _ => Vec::new(),
+    };
+    let move_to = match moved.verdict {
+        Verdict::Keeps => "the namespace moved".to_owned(),
+        _ => format!("every consumer must move to {}", to.join(" and ")),
+    };
+    let count = |verdict: Verdict| {
+        report.changes.iter().filter(|change| change.verdict == verdict && !change.is_migration()).count()
+    };
+    let rest = match (count(Verdict::Breaks), count(Verdict::Bends)) {
+        (0, 0) => "all else keeps".to_owned(),
+        (0, bends) => format!("{bends} {} {}", changes(bends), if bends == 1 { "bends" } else { "bend" }),
+        (breaks, 0) => format!("{breaks} {} {}", changes(breaks), if breaks == 1 { "breaks" } else { "break" }),
+        (breaks, bends) => format!(
+            "{breaks} {} {} and {bends} {}",
+            changes(breaks),
+            if breaks == 1 { "breaks" } else { "break" },
+            if bends == 1 { "bends" } else { "bend" },
+        ),
+    };
+    format!("{move_to}; beyond that, {rest}")
+}
+
+fn changes(count: usize) -> &'static str {
+    if count == 1 { "change" } else { "changes" }
 }
 
 /// What bends, in words: what was not decided must not read as if it had been.
@@ -142,11 +249,14 @@ fn in_full(versions: Versions<'_>, change: &Change, width: usize) -> String {
             text.push_str(&format!("{indent}{line}\n"));
         }
     }
+    if let Some(open) = &change.open {
+        text.push_str(&opened(open));
+    }
     let operations = reached(versions, change, MOST_NAMED);
     if !operations.is_empty() {
         text.push_str(&format!("{indent}{}\n", operations.trim_start()));
     }
-    if let Some(confidence) = change.confidence {
+    if let Some(confidence) = change.confidence.filter(|_| !change.is_migration()) {
         text.push_str(&format!(
             "{indent}{}\n",
             paint::faint(&format!("one thing under two names: {}", confidence.name()))
@@ -166,6 +276,23 @@ fn in_full(versions: Versions<'_>, change: &Change, width: usize) -> String {
     let places: Vec<String> = [was, is].into_iter().flatten().map(|spot| spot.to_string()).collect();
     let places = paint::faint(&format!("{}  {}", change.kind, places.join(" -> ")));
     text.push_str(&format!("{indent}{places}\n\n"));
+    text
+}
+
+/// Where open content may stand, and some of what differs in it.
+fn opened(open: &Open) -> String {
+    let mut text = String::new();
+    if open.points.len() > 1 {
+        let named: Vec<&str> = open.points.iter().take(EXAMPLES).map(|path| path.as_str()).collect();
+        let more = match open.points.len() - named.len() {
+            0 => String::new(),
+            more => format!(" and {more} more"),
+        };
+        text.push_str(&format!("{INDENT}at {}{more}\n", named.join(", ")));
+    }
+    for difference in open.differences.iter().take(EXAMPLES) {
+        text.push_str(&format!("{INDENT}such as {}: {}\n", paint::path(difference.path.as_str()), difference.what));
+    }
     text
 }
 
