@@ -8,8 +8,8 @@ use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 use fastrand::Rng;
 
-use crate::schemas::Maker;
 use crate::revise;
+use crate::schemas::Maker;
 
 /// Edits of one revision, at least and at most.
 const EDITS: std::ops::RangeInclusive<usize> = 2..=12;
@@ -60,7 +60,9 @@ pub fn alone(count: usize, rng: &mut Rng) -> bool {
         one(&mut Rng::with_seed(seed), seed, &mut tally);
     }
     let Tally { revisions, entries, judged, together, wrong, .. } = &tally;
-    println!("{revisions} revisions, {entries} changes: {judged} that one edit makes, {together} of several together");
+    println!(
+        "{revisions} revisions, {entries} changes: {judged} that one edit makes, {together} of several together"
+    );
     println!("judged otherwise than alone: {}", wrong.values().sum::<usize>());
     wrong.iter().for_each(|(what, count)| println!("  {count} {what}"));
     wrong.is_empty()
@@ -108,7 +110,8 @@ fn one(rng: &mut Rng, seed: u64, tally: &mut Tally) {
         load("c.wsdl", &whole.replacen(&text, &schema, 1))
     };
     let Some(old) = revision(&[]) else { return };
-    let singles: Option<Vec<Contract>> = edits.iter().map(|edit| revision(std::slice::from_ref(edit))).collect();
+    let singles: Option<Vec<Contract>> =
+        edits.iter().map(|edit| revision(std::slice::from_ref(edit))).collect();
     let (Some(new), Some(singles)) = (revision(&edits), singles) else { return };
     if edits.len() < 2 {
         return;
@@ -122,7 +125,9 @@ fn one(rng: &mut Rng, seed: u64, tally: &mut Tally) {
         // Two edits may undo each other; then less is told than of each.
         if report.verdict < worst {
             let kinds: Vec<&str> = edits.iter().map(|edit| edit.kind).collect();
-            tally.wrong(format!("less than its worst edit: {}", kinds.join("; ")), || format!("{seed} {reader:?}"));
+            tally.wrong(format!("less than its worst edit: {}", kinds.join("; ")), || {
+                format!("{seed} {reader:?}")
+            });
         }
         for change in &report.changes {
             tally.entries += 1;
@@ -147,8 +152,11 @@ impl Tally {
                 let verdict = all.iter().map(|(_, it)| it.verdict).max().unwrap_or(Verdict::Keeps);
                 if verdict != change.verdict {
                     let kinds: Vec<&str> = all.iter().map(|(at, _)| edits[*at].kind).collect();
-                    let what = format!("{}: {:?} alone, {:?} with others", change.kind, verdict, change.verdict);
-                    self.wrong(what, || format!("{} {} [{}] {}", change.path, change.what, kinds.join(", "), place()));
+                    let what =
+                        format!("{}: {:?} alone, {:?} with others", change.kind, verdict, change.verdict);
+                    self.wrong(what, || {
+                        format!("{} {} [{}] {}", change.path, change.what, kinds.join(", "), place())
+                    });
                 }
             }
         }

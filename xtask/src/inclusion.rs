@@ -203,7 +203,9 @@ impl Case<'_> {
         let (mut refused, mut shown, mut open) = (0, 0, false);
         for (at, here) in reached.iter().enumerate() {
             let outcome = inclusion.outcome(here.pair);
-            for reason in outcome.undecided.iter().chain(outcome.open_undecided.iter().map(|(reason, _)| reason)) {
+            for reason in
+                outcome.undecided.iter().chain(outcome.open_undecided.iter().map(|(reason, _)| reason))
+            {
                 open = true;
                 let count = tally.undecided.entry(reason.to_string()).or_default();
                 *count += 1;

@@ -30,7 +30,8 @@ pub use compare::{compare, compare_by, compare_for};
 pub use decide::paths::FAULT;
 pub use kind::{Concerns, Example, Kind, KindEntry, Slot, Topic, kinds};
 pub use report::{
-    Because, Change, Confidence, Depends, Open, OpenContent, OpenDifference, Options, Report, Surface, Touched, UnknownContent, Verdict, Witness,
+    Because, Change, Confidence, Depends, Open, OpenContent, OpenDifference, Options, Report, Surface,
+    Touched, UnknownContent, Verdict, Witness,
 };
 pub use tell::accepted::{Accepted, Mark};
 pub use tell::advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};

@@ -12,11 +12,7 @@ pub(crate) enum Line {
     /// An element, as often as it may occur.
     Field(ElementId, Occurs),
     /// An attribute of that type, which may be left out or not.
-    Attribute {
-        decl: AttributeId,
-        ty: TypeId,
-        required: bool,
-    },
+    Attribute { decl: AttributeId, ty: TypeId, required: bool },
     /// A component, in its first line.
     Of(Component),
 }

@@ -79,7 +79,8 @@ impl Files {
     /// The same files with some of their text written otherwise, each import led to the file that it was led to before; nothing
     /// is read. `None` if the edits do not fit, or change which elements there are.
     pub fn rewritten(&self, edits: &[TextEdit]) -> Option<Files> {
-        let mut rewritten = Files { imports: self.imports.clone(), faults: self.faults.clone(), ..Files::default() };
+        let mut rewritten =
+            Files { imports: self.imports.clone(), faults: self.faults.clone(), ..Files::default() };
         for file in &self.files {
             let of_file: Vec<TextEdit> =
                 edits.iter().filter(|edit| edit.place.file == file.id).cloned().collect();

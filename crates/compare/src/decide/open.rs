@@ -5,6 +5,7 @@
 
 use std::sync::Arc;
 
+use charter_contract::Component;
 use charter_schema::{
     Assessment, Builtin, Counterexample, CounterexampleKind, Edge, Outcome, Pair as Met, Undecided, Weight,
 };
@@ -71,24 +72,26 @@ impl Survey<'_> {
     /// Everything that differs in what some pairs lead to.
     fn beyond(&self, types: &Types<'_>, from: Met, starts: &[Met]) -> OpenDifferences {
         let mut seen: Set<Met> = Set::default();
-        let mut waiting: Vec<Met> = Vec::new();
+        // Each pair with the declarations nearest to it.
+        let mut waiting = Vec::new();
         let mut found = Vec::new();
         for start in starts {
             if !self.is_unheard_of(from, *start) && seen.insert(*start) {
-                waiting.push(*start);
+                waiting.push((*start, None));
             }
         }
         let mut at = 0;
-        while let Some(pair) = waiting.get(at).copied() {
+        while let Some((pair, declared)) = waiting.get(at).copied() {
             at += 1;
             self.tell_renamed(types, pair);
+            let declared = self.components(pair).or(declared);
             let outcome = self.inclusion.outcome(pair);
             if !outcome.counterexamples.is_empty() || !outcome.is_decided() {
-                found.extend(self.differing(types, pair, &outcome));
+                found.extend(self.differing(types, (pair, declared), &outcome));
             }
             for (_, to) in &outcome.leads_to {
                 if !self.is_unheard_of(pair, *to) && seen.insert(*to) {
-                    waiting.push(*to);
+                    waiting.push((*to, declared));
                 }
             }
         }
@@ -138,8 +141,9 @@ impl Survey<'_> {
     }
 
     fn all_undecided(&self, outcome: &Outcome) -> Vec<Undecided> {
-        let known =
-            |(_, name): &&(Undecided, QName)| self.open == OpenContent::Named || !self.is_strange_to_senders(name);
+        let known = |(_, name): &&(Undecided, QName)| {
+            self.open == OpenContent::Named || !self.is_strange_to_senders(name)
+        };
         let open = outcome.open_undecided.iter().filter(known).map(|(reason, _)| *reason);
         outcome.undecided.iter().copied().chain(open).collect()
     }
@@ -156,8 +160,13 @@ impl Survey<'_> {
     }
 
     /// What is told of a pair below an extension point: what messages suffer from.
-    fn differing(&self, types: &Types<'_>, pair: Met, outcome: &Outcome) -> Vec<Arc<Difference>> {
-        let Some((site, described)) = self.described(types, pair, None) else { return Vec::new() };
+    fn differing(
+        &self,
+        types: &Types<'_>,
+        (pair, declared): (Met, Option<(Component, Component)>),
+        outcome: &Outcome,
+    ) -> Vec<Arc<Difference>> {
+        let Some((site, described)) = self.described(types, pair, declared) else { return Vec::new() };
         let counts = |found: &Counterexample| match self.counts(found) {
             Counts::Nowhere => Counts::Nowhere,
             _ if found.weight() == Weight::Depends => Counts::Nowhere,

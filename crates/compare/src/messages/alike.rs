@@ -169,8 +169,17 @@ pub(crate) fn fault_name(contract: &Contract, id: OperationId, side: Side) -> St
     name.map_or_else(String::new, |name| name.text.to_string())
 }
 
-/// The element that a message holds, if it is one alone.
+/// The element that the body of a message holds, if it is one alone.
 fn body_element(contract: &Contract, id: OperationId, side: Side) -> Option<ElementId> {
+    if let Some(offer) = contract.bound(id).next()
+        && let Ok(shape) = contract.shape_of(id, side, offer)
+        && let Some(Body::Elements(elements)) = shape.soap().map(|soap| &soap.body)
+    {
+        return match elements.as_slice() {
+            [WireElement::Declared(element)] => Some(*element),
+            _ => None,
+        };
+    }
     let message = contract.operation(id).side(side)?.message.target?;
     match contract.messages[message].parts.as_slice() {
         [part] => part.element.as_ref()?.target,

@@ -10,7 +10,7 @@ use charter_contract::Contract;
 use charter_source::{Place, Span, TextEdit};
 
 pub(crate) use carriers::Carriers;
-pub(crate) use namespaces::Moves;
+pub(crate) use namespaces::{Move, Moves};
 pub(crate) use pieces::Piece;
 
 /// The old version, moved.
@@ -45,7 +45,10 @@ impl Moved {
 
     /// Where in the old version as it is written that stands, which stands there in the moved one.
     pub fn original(&self, place: Place) -> Place {
-        Place { file: place.file, span: Span::new(self.before(place, place.span.start), self.before(place, place.span.end)) }
+        Place {
+            file: place.file,
+            span: Span::new(self.before(place, place.span.start), self.before(place, place.span.end)),
+        }
     }
 
     /// Where an offset of the moved text was before.

@@ -11,14 +11,21 @@ use crate::moved::rewrite::written_as;
 /// Of the names of a namespace, one in so many must be in the other, or it is another namespace and not the same one moved.
 const ENOUGH: usize = 3;
 
-/// Namespaces that stand in the place of others: the old and the new one of each.
+/// A namespace in the place of another.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) struct Move {
+    pub was: Arc<str>,
+    pub is: Arc<str>,
+}
+
+/// Namespaces that stand in the place of others.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub(crate) struct Moves(pub Vec<(Arc<str>, Arc<str>)>);
+pub(crate) struct Moves(pub Vec<Move>);
 
 impl Moves {
     /// Where a namespace of the old version went.
     pub fn target(&self, namespace: &str) -> Option<&Arc<str>> {
-        self.0.iter().find(|(was, _)| **was == *namespace).map(|(_, is)| is)
+        self.0.iter().find(|it| *it.was == *namespace).map(|it| &it.is)
     }
 }
 
@@ -45,7 +52,7 @@ pub(super) fn moved(old: &Contract, new: &Contract) -> Option<Moves> {
     for (_, _, was, is) in fitting {
         if !taken.contains(&**was) && !taken.contains(&**is) {
             taken.extend([&**was, &**is]);
-            moves.push((was.clone(), is.clone()));
+            moves.push(Move { was: was.clone(), is: is.clone() });
         }
     }
     (!moves.is_empty()).then_some(Moves(moves))

@@ -12,10 +12,12 @@ impl Piece {
     /// The pieces by which one text became another: as whole words and numbers, then without the letters that both begin with.
     pub fn between(was: &str, is: &str) -> Vec<Piece> {
         let Some(words) = differing(was, is) else { return Vec::new() };
-        let letters = |text: &str| text.chars().take_while(|c| c.is_alphabetic()).map(char::len_utf8).sum::<usize>();
+        let letters =
+            |text: &str| text.chars().take_while(|c| c.is_alphabetic()).map(char::len_utf8).sum::<usize>();
         let (a, b) = (letters(&words.was), letters(&words.is));
         let numbers = Piece { was: words.was[a..].to_owned(), is: words.is[b..].to_owned() };
-        let both = a > 0 && words.was[..a] == words.is[..b] && !numbers.was.is_empty() && !numbers.is.is_empty();
+        let both =
+            a > 0 && words.was[..a] == words.is[..b] && !numbers.was.is_empty() && !numbers.is.is_empty();
         let mut pieces = vec![words];
         pieces.extend(both.then_some(numbers));
         pieces
@@ -59,7 +61,11 @@ fn differing(was: &str, is: &str) -> Option<Piece> {
     if was == is {
         return None;
     }
-    let mut start = was.char_indices().zip(is.chars()).find(|((_, a), b)| a != b).map_or(was.len().min(is.len()), |((at, _), _)| at);
+    let mut start = was
+        .char_indices()
+        .zip(is.chars())
+        .find(|((_, a), b)| a != b)
+        .map_or(was.len().min(is.len()), |((at, _), _)| at);
     while let Some(c) = was[..start].chars().next_back().filter(|c| is_in_piece(*c)) {
         start -= c.len_utf8();
     }
@@ -88,7 +94,11 @@ mod tests {
         };
         for (was, is, found) in [
             ("urn:saltmere:berths:1", "urn:saltmere:berths:2", &[("1", "2")] as &[(&str, &str)]),
-            ("http://saltmere.example/berths/v16", "http://saltmere.example/berths/v24", &[("v16", "v24"), ("16", "24")]),
+            (
+                "http://saltmere.example/berths/v16",
+                "http://saltmere.example/berths/v24",
+                &[("v16", "v24"), ("16", "24")],
+            ),
             ("http://saltmere.example/API/10.5", "http://saltmere.example/API/11.0", &[("10.5", "11.0")]),
             ("urn:saltmere:2008-01:berths", "urn:saltmere:2009-03:berths", &[("2008-01", "2009-03")]),
             ("urn:saltmere:a", "urn:saltmere:a", &[]),

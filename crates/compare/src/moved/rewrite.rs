@@ -6,7 +6,7 @@ use charter_contract::Contract;
 use charter_source::xml::{Escape, escaped};
 use charter_source::{Attribute, File, Node, Place, Set, Span, TextEdit, attribute_place, ns};
 
-use super::namespaces::Moves;
+use super::namespaces::{Move, Moves};
 use super::pieces::Piece;
 
 /// What is written otherwise.
@@ -32,7 +32,7 @@ pub(super) fn written(old: &Contract, new: &Contract, moves: &Moves) -> Written 
             let replacement = escaped(replacement, Escape::Value('"'));
             edits.insert(span.start, TextEdit { place, replacement });
         };
-        for (was, is) in &moves.0 {
+        for Move { was, is } in &moves.0 {
             for span in written_as(text, was) {
                 let is_other = attribute_around(text, span).is_none_or(|name| NO_NAMESPACES.contains(&name));
                 if !is_other {
@@ -58,7 +58,9 @@ pub(super) fn written_as<'t>(text: &'t str, namespace: &str) -> impl Iterator<It
     let written = escaped(namespace, Escape::Value('"'));
     let length = written.len();
     let found: Vec<usize> = text.match_indices(&*written).map(|(at, _)| at).collect();
-    let ends = |byte: Option<&u8>| byte.is_some_and(|byte| byte.is_ascii_whitespace() || matches!(byte, b'"' | b'\''));
+    let ends = |byte: Option<&u8>| {
+        byte.is_some_and(|byte| byte.is_ascii_whitespace() || matches!(byte, b'"' | b'\''))
+    };
     let stands = move |at: &usize| {
         let bytes = text.as_bytes();
         *at > 0 && ends(bytes.get(at - 1)) && ends(bytes.get(at + length))
@@ -69,7 +71,8 @@ pub(super) fn written_as<'t>(text: &'t str, namespace: &str) -> impl Iterator<It
 /// The local name of the attribute in whose value something stands, if that is what is around it.
 fn attribute_around(text: &str, span: Span) -> Option<&str> {
     let before = &text[..span.start as usize];
-    let quote = before.rfind(['"', '\'', '<', '>']).filter(|at| matches!(before.as_bytes()[*at], b'"' | b'\''))?;
+    let quote =
+        before.rfind(['"', '\'', '<', '>']).filter(|at| matches!(before.as_bytes()[*at], b'"' | b'\''))?;
     let name = before[..quote].trim_end().strip_suffix('=')?.trim_end();
     let start = name.rfind(|c: char| c.is_ascii_whitespace()).map_or(0, |at| at + 1);
     let name = &name[start..];
@@ -140,7 +143,7 @@ impl<'c> Following<'c> {
         if value.is_empty() || self.has(follower, value) {
             return None;
         }
-        moves.0.iter().find_map(|(was, is)| {
+        moves.0.iter().find_map(|Move { was, is }| {
             let whole = value.contains(&**was).then(|| value.replace(&**was, is));
             let by_piece = Piece::between(was, is).into_iter().filter_map(|piece| piece.applied(value));
             whole.into_iter().chain(by_piece).find(|to| self.has(follower, to))

@@ -2,17 +2,17 @@
 
 use std::sync::Arc;
 
-use charter_contract::{Body, Carrier, Component, Contract, Side, WireShape};
+use charter_contract::{Body, Carrier, Component, Contract, OperationId, Side, WireShape};
 use charter_schema::sample::to_fragment;
 use charter_schema::{Engine, Owner};
-use charter_source::{QName, Set};
+use charter_source::{Map, QName, Set};
 
 use crate::comparison::{Both, Comparison, side_of_new};
 use crate::decide::survey::{Decided, Direction, Root, assessment};
 use crate::effect::MessageFlow;
 use crate::kind::Kind;
 use crate::messages::smallest;
-use crate::moved::{Carriers, Moved};
+use crate::moved::{Carriers, Move, Moved};
 use crate::report::{Because, Change, Confidence, OpenContent, Touched, Verdict, Witness};
 use crate::versions::{SideOf, Subject, Version};
 use crate::what::{Migration, What};
@@ -31,39 +31,42 @@ impl Comparison<'_> {
         let carriers = Carriers::of(&engine, &moved.namespaces);
         let mut headers: Set<QName> = Set::default();
         let mut operations = Vec::new();
-        let mut shown: Option<((Carried, bool), Both, Side)> = None;
-        for both in self.operation_pairs() {
-            for side in original.sides(both.0) {
-                let Some(carried) = self.carried(migrating, &carriers, (both, side), &mut headers) else { continue };
-                if let Some(at) = self.side_in_new(both, side) {
-                    operations.push(Touched { at, verdict: Verdict::Breaks });
-                }
+        let mut shown: Option<Shown> = None;
+        let pairs: Map<OperationId, OperationId> = self.operation_pairs().into_iter().collect();
+        for (id, _) in original.operations() {
+            for side in original.sides(id) {
+                let Some(carried) = self.carried(migrating, &carriers, (id, side), &mut headers) else {
+                    continue;
+                };
+                let in_new = pairs.get(&id).and_then(|new| self.side_in_new((id, *new), side));
+                let at = in_new.unwrap_or(SideOf { version: Version::Old, operation: id, side });
+                operations.push(Touched { at, verdict: Verdict::Breaks });
                 // A request that begins with what moved says most in the least room.
                 let rank = (carried, side != Side::Input);
-                if shown.is_none_or(|(known, ..)| rank < known) {
-                    shown = Some((rank, both, side));
+                if shown.as_ref().is_none_or(|known| rank < known.rank) {
+                    shown = Some(Shown { rank, at, of_old: (id, side) });
                 }
             }
         }
         let migration = migration(original, moved, headers.len());
-        let only_schemas = self.operation_pairs().is_empty() && migration.elements + migration.types > 0;
+        let only_schemas = original.operations().next().is_none() && migration.elements + migration.types > 0;
         if operations.is_empty() && !only_schemas {
             return None;
         }
         let what = What::Migrated { migration };
-        let witness = shown.and_then(|((carried, _), both, side)| match carried {
-            Carried::Around => least(migrating, &engine, (both, side), &what),
-            Carried::Within => self.deep(migrating, &engine, both, side),
+        let witness = shown.and_then(|Shown { rank: (carried, _), at, of_old }| match carried {
+            Carried::Around => least(migrating, &engine, of_old, &what),
+            Carried::Within => self.deep(migrating, &engine, at, of_old),
         });
         let subject = Subject::new(Component::Contract);
-        let namespaces = |which: fn(&(Arc<str>, Arc<str>)) -> &Arc<str>| {
+        let namespaces = |which: fn(&Move) -> &Arc<str>| {
             let lines = moved.namespaces.0.iter().map(|pair| format!("namespace {}", which(pair)));
             Some(lines.collect::<Vec<_>>().join("\n"))
         };
         Some(Change {
             verdict: if operations.is_empty() { Verdict::Keeps } else { Verdict::Breaks },
-            old: namespaces(|pair| &pair.0),
-            new: namespaces(|pair| &pair.1),
+            old: namespaces(|it| &it.was),
+            new: namespaces(|it| &it.is),
             old_place: Some(original.place(Component::Contract)),
             new_place: Some(self.new.place(Component::Contract)),
             operations,
@@ -85,15 +88,15 @@ impl Comparison<'_> {
         &self,
         migrating: &Migrating<'_>,
         carriers: &Carriers,
-        (both, side): (Both, Side),
+        (id, side): (OperationId, Side),
         headers: &mut Set<QName>,
     ) -> Option<Carried> {
         let Migrating { original, moved } = *migrating;
         let mut found: Option<Carried> = None;
-        for offer in original.bound(both.0) {
-            let Ok(shape) = original.shape_of(both.0, side, offer) else { continue };
+        for offer in original.bound(id) {
+            let Ok(shape) = original.shape_of(id, side, offer) else { continue };
             let has_moved = |name: &QName| moved.namespaces.target(&name.namespace).is_some();
-            let mut around = self.action_moved(migrating, both, side, &shape);
+            let mut around = action_moved(migrating, id, side, &shape);
             if let Carrier::Soap(soap) = &shape.carrier {
                 around |= matches!(&soap.body, Body::Wrapper { name, .. } if has_moved(name));
                 for block in &soap.headers {
@@ -115,22 +118,20 @@ impl Comparison<'_> {
         found
     }
 
-    /// Whether the action of a request followed.
-    fn action_moved(&self, migrating: &Migrating<'_>, both: Both, side: Side, shape: &WireShape) -> bool {
-        let moved = &migrating.moved.contract;
-        let is = moved.wire_shape(both.0, side, shape.port);
-        let action = |shape: &WireShape| shape.soap().and_then(|soap| soap.action.clone());
-        side == Side::Input && is.is_ok_and(|is| action(&is) != action(shape))
-    }
-
     /// A message that carries something that moved further down.
-    fn deep(&self, migrating: &Migrating<'_>, engine: &Engine<'_>, both: Both, side: Side) -> Option<Witness> {
+    fn deep(
+        &self,
+        migrating: &Migrating<'_>,
+        engine: &Engine<'_>,
+        at: SideOf,
+        (id, side): (OperationId, Side),
+    ) -> Option<Witness> {
         let Migrating { original, moved } = *migrating;
         let way = if side == Side::Input { MessageFlow::Sent } else { MessageFlow::Read };
-        let direction = Direction::new((original, engine), (&moved.contract, self.old_engine), way, OpenContent::Named);
-        let shape = original.shape_of(both.0, side, original.bound(both.0).next()?).ok()?;
-        let is = moved.contract.wire_shape(both.0, side, shape.port).ok()?;
-        let at = side_of_new(both, side);
+        let direction =
+            Direction::new((original, engine), (&moved.contract, self.old_engine), way, OpenContent::Named);
+        let shape = original.shape_of(id, side, original.bound(id).next()?).ok()?;
+        let is = moved.contract.wire_shape(id, side, shape.port).ok()?;
         let pairs = shape.contents().into_iter().zip(is.contents());
         pairs.into_iter().find_map(|(was, is)| {
             let name = match way.from() {
@@ -147,6 +148,14 @@ impl Comparison<'_> {
     }
 }
 
+/// The side whose message is shown.
+struct Shown {
+    /// The less, the better it shows the move.
+    rank: (Carried, bool),
+    at: SideOf,
+    of_old: (OperationId, Side),
+}
+
 /// Where in a message something stands that moved.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 enum Carried {
@@ -156,18 +165,25 @@ enum Carried {
     Within,
 }
 
+/// Whether the action of a request followed.
+fn action_moved(migrating: &Migrating<'_>, id: OperationId, side: Side, shape: &WireShape) -> bool {
+    let is = migrating.moved.contract.wire_shape(id, side, shape.port);
+    let action = |shape: &WireShape| shape.soap().and_then(|soap| soap.action.clone());
+    side == Side::Input && is.is_ok_and(|is| action(&is) != action(shape))
+}
+
 /// The least message of a side of the old version as it is.
 fn least(
     Migrating { original, moved }: &Migrating<'_>,
     engine: &Engine<'_>,
-    (both, side): (Both, Side),
+    (id, side): (OperationId, Side),
     what: &What,
 ) -> Option<Witness> {
-    let shape = original.shape_of(both.0, side, original.bound(both.0).next()?).ok()?;
+    let shape = original.shape_of(id, side, original.bound(id).next()?).ok()?;
     let body = smallest::body(engine, &shape, None).map(|body| to_fragment(&body, &|_| None));
-    let at = SideOf { version: Version::Old, operation: both.0, side };
+    let at = SideOf { version: Version::Old, operation: id, side };
     let because = match moved.namespaces.0.as_slice() {
-        [(was, _)] => Because::NoNamespace(was.to_string()),
+        [Move { was, .. }] => Because::NoNamespace(was.to_string()),
         _ => Because::Changed(what.clone()),
     };
     Some(Witness { at, accepted_by: Version::Old, body, refused: Vec::new(), because, misread: false })
@@ -180,7 +196,7 @@ fn migration(original: &Contract, moved: &Moved, headers: usize) -> Migration {
     let elements = schemas.elements.iter();
     let elements = elements.filter(|(_, it)| it.owner == Owner::Schema && has_moved(&it.name)).count();
     let types = schemas.own_types().filter(|(_, it)| it.name.as_ref().is_some_and(has_moved)).count();
-    let owned = |pair: &(Arc<str>, Arc<str>)| (pair.0.to_string(), pair.1.to_string());
+    let owned = |it: &Move| (it.was.to_string(), it.is.to_string());
     Migration {
         namespaces: moved.namespaces.0.iter().map(owned).collect(),
         elements,

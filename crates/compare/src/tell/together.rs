@@ -43,15 +43,13 @@ impl Cause {
 
     fn what(&self, places: usize) -> What {
         match self {
-            Cause::Piece(Kind::ActionChanged, Piece { was, is }) => What::ActionsOther {
-                everywhere: Everywhere { places, was: was.clone(), is: is.clone() },
-            },
-            Cause::Piece(_, Piece { was, is }) => What::AddressesOther {
-                everywhere: Everywhere { places, was: was.clone(), is: is.clone() },
-            },
-            Cause::Side(Kind::FaultAdded, side) => {
-                What::SideNewIn { side: side.clone(), operations: places }
+            Cause::Piece(Kind::ActionChanged, Piece { was, is }) => {
+                What::ActionsOther { everywhere: Everywhere { places, was: was.clone(), is: is.clone() } }
             }
+            Cause::Piece(_, Piece { was, is }) => {
+                What::AddressesOther { everywhere: Everywhere { places, was: was.clone(), is: is.clone() } }
+            }
+            Cause::Side(Kind::FaultAdded, side) => What::SideNewIn { side: side.clone(), operations: places },
             Cause::Side(_, side) => What::SideGoneIn { side: side.clone(), operations: places },
         }
     }
@@ -148,7 +146,10 @@ mod tests {
             between("http://localhost:8080/berths", "https://port.example/berths"),
             piece("http://localhost:8080", "https://port.example")
         );
-        assert_eq!(between("http://localhost/a/berths", "http://localhost/b/berths"), piece("http://localhost/a", "http://localhost/b"));
+        assert_eq!(
+            between("http://localhost/a/berths", "http://localhost/b/berths"),
+            piece("http://localhost/a", "http://localhost/b")
+        );
         assert_eq!(between("http://localhost/a", "http://localhost/b"), None);
     }
 }

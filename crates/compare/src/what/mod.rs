@@ -13,8 +13,9 @@ use charter_source::QName;
 
 pub(crate) use fact::Fact;
 pub use pieces::{
-    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Everywhere, Files, InPlace, Length, Media, Migration, Missing,
-    Occurrence, Occurring, OneOf, OpenKinds, Renaming, Thing, Together, Unit, Unsaid, Values,
+    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Everywhere, Files, InPlace, Length,
+    Media, Migration, Missing, Occurrence, Occurring, OneOf, OpenKinds, Renaming, Thing, Together, Unit,
+    Unsaid, Values,
 };
 
 macro_rules! statements {

@@ -210,7 +210,8 @@ impl Display for Migration {
 impl Fact for Migration {
     /// The namespaces alone: whatever goes along, the move is the same.
     fn fact(&self) -> String {
-        let pairs: Vec<String> = self.namespaces.iter().flat_map(|(was, is)| [was.clone(), is.clone()]).collect();
+        let pairs: Vec<String> =
+            self.namespaces.iter().flat_map(|(was, is)| [was.clone(), is.clone()]).collect();
         pairs.fact()
     }
 }

@@ -1,6 +1,8 @@
 //! Each kind of change, in a request and in a reply, there and back.
 
-use charter_compare::{Change, Kind, OpenContent, Options, Report, UnknownContent, Verdict, Versions, compare_by};
+use charter_compare::{
+    Change, Kind, OpenContent, Options, Report, UnknownContent, Verdict, Versions, compare_by,
+};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 

@@ -166,7 +166,11 @@ const OFFICE: &str = include_str!("../../../cli/demo/office/harbour.wsdl");
 /// That the two differ in nothing, not even for generated code.
 fn same(old: &Contract, new: &Contract) {
     for (a, b) in [(old, new), (new, old)] {
-        let report = compare_by(a, b, Options { reader: UnknownContent::Refused, surface: Surface::Code, open: OpenContent::Named });
+        let report = compare_by(
+            a,
+            b,
+            Options { reader: UnknownContent::Refused, surface: Surface::Code, open: OpenContent::Named },
+        );
         let found: Vec<String> = report.changes.iter().map(|it| format!("{} {}", it.kind, it.what)).collect();
         assert!(found.is_empty(), "{found:?}");
         assert!(report.operations > 0);
@@ -251,7 +255,7 @@ fn the_same_comparison_gives_the_same_messages() {
     };
     let (old, new) = (load(named), load(open));
     let shown = || -> Vec<Option<String>> {
-        let report = compare(&old, &new, UnknownContent::Open);
+        let report = compare_by(&old, &new, Options { open: OpenContent::Named, ..Options::default() });
         report.changes.iter().map(|it| it.witness.as_ref().and_then(|it| it.body.clone())).collect()
     };
     let first = shown();

@@ -161,8 +161,7 @@ enum Known {
 
 impl Known {
     fn of(mut outcome: Outcome) -> Known {
-        let sound =
-            outcome.counterexamples.is_empty() && outcome.is_decided() && outcome.trail.is_empty();
+        let sound = outcome.counterexamples.is_empty() && outcome.is_decided() && outcome.trail.is_empty();
         if let ([(Edge::Same, pair)], true) = (&*outcome.leads_to, sound) {
             return Known::Passes(*pair);
         }

@@ -47,11 +47,23 @@ impl Inclusion<'_> {
                 if is_unread && (is_typeless(sub, self.sub) || is_typeless(sup, self.sup)) {
                     return;
                 }
+                // Where the other side has no declaration, any text is text and nothing else.
+                let undeclared = sup == Assessment::Type(Builtin::AnyType.id()) && !self.encoded;
+                if undeclared && matches!(sub, Assessment::Element(id) if self.is_simple(id)) {
+                    return;
+                }
                 let mut stand = self.stand(sub, self.sub);
                 stand.nil = matches!(sub, Assessment::Element(id) if self.sub.schemas.elements[id].nillable);
                 outcome.leads_to.push((Edge::Same, Pair::Declared(stand, self.stand(sup, self.sup))));
             }
         }
+    }
+
+    /// Whether an element has a value and no attributes.
+    fn is_simple(&self, id: ElementId) -> bool {
+        let schemas = self.sub.schemas;
+        let ty = schemas.element_type(id);
+        schemas.complex(ty).is_none() && schemas.simple(ty).is_some()
     }
 
     fn stand(&self, judged: Assessment, engine: &Engine<'_>) -> DeclaredType {

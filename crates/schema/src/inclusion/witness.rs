@@ -72,7 +72,8 @@ impl Inclusion<'_> {
         for element in tried {
             let Some(witness) = self.proves(root, element, counterexample) else { continue };
             // What is wrong in one respect alone shows that one, whatever else differs.
-            let is_new = matches!(counterexample.kind, Kind::Unexpected { new: true, .. } | Kind::Attribute { .. });
+            let is_new =
+                matches!(counterexample.kind, Kind::Unexpected { new: true, .. } | Kind::Attribute { .. });
             let is_clear = witness.refused.count <= 1 && (witness.ignorable || !is_new);
             if is_clear || witness.text.len() > LONG {
                 return Some(witness);
@@ -461,8 +462,10 @@ impl<'w> Maker<'w, '_> {
             Kind::Unexpected { .. } | Kind::Missing { .. } | Kind::Renamed { .. } => {
                 self.attributes(element, sub)?;
                 if inclusion.sub.schemas.is_any(sub) {
-                    let Kind::Unexpected { name, .. } = &self.counterexample.kind else { return None };
-                    element.children.push(Node::Element(Element::new(name.clone())));
+                    // What lacks something holds nothing.
+                    if let Kind::Unexpected { name, .. } = &self.counterexample.kind {
+                        element.children.push(Node::Element(Element::new(name.clone())));
+                    }
                     return Some(());
                 }
                 let word = self.reaching(sub, outcome)?;

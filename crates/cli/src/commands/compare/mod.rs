@@ -17,8 +17,8 @@ use std::path::Path;
 use std::sync::Arc;
 
 use charter_compare::{
-    Change, OpenContent, Options, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version, Versions as Both,
-    What, compare_for,
+    Change, OpenContent, Options, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version,
+    Versions as Both, What, compare_for,
 };
 use charter_contract::{Component, Contract};
 use charter_session::files;

@@ -56,14 +56,19 @@ pub fn text(compared: &Compared, width: usize, all: bool) -> String {
     if !left.is_empty() {
         text.push_str(&format!("{}; --all shows them\n\n", counted(&left, "more")));
     }
-    let kept: Vec<&Change> = report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
+    let kept: Vec<&Change> =
+        report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
     let others = report.changes.len() - kept.len();
     let room = if others == 0 { MOST_LINES - lines } else { FEW_KEPT };
     // What keeps everybody needs no proof, only to be seen.
     if all || kept.len() <= room {
         kept.iter().for_each(|change| text.push_str(&in_a_line(versions, change)));
     } else if report.changes.len() > MANY {
-        text.push_str(&format!("{} {} changes; --all lists them\n", paint::verdict(Verdict::Keeps), kept.len()));
+        text.push_str(&format!(
+            "{} {} changes; --all lists them\n",
+            paint::verdict(Verdict::Keeps),
+            kept.len()
+        ));
     } else {
         text.push_str(&format!("{} {}; --all lists them\n", paint::verdict(Verdict::Keeps), kinds(&kept)));
     }
@@ -77,9 +82,8 @@ pub fn text(compared: &Compared, width: usize, all: bool) -> String {
 /// that it reaches.
 fn by_weight(compared: &Compared) -> Vec<&Change> {
     let consumers = |change: &Change| {
-        let is_this = |it: &Because| {
-            (&it.path, it.kind, &it.what) == (&change.path, change.kind, &change.what)
-        };
+        let is_this =
+            |it: &Because| (&it.path, it.kind, &it.what) == (&change.path, change.kind, &change.what);
         compared.consumers.iter().filter(|one| one.because.iter().any(is_this)).count()
     };
     let mut all: Vec<(usize, &Change)> = compared.report.changes.iter().enumerate().collect();
@@ -163,7 +167,9 @@ pub fn summary(report: &Report) -> String {
 /// The verdict where the contract moved: what everybody has to do for that, and what there is beyond it.
 fn beyond(report: &Report, moved: &Change) -> String {
     let to = match &moved.what {
-        What::Migrated { migration } => migration.namespaces.iter().map(|(_, is)| format!("\"{is}\"")).collect(),
+        What::Migrated { migration } => {
+            migration.namespaces.iter().map(|(_, is)| format!("\"{is}\"")).collect()
+        }
         _ => Vec::new(),
     };
     let move_to = match moved.verdict {
@@ -176,7 +182,9 @@ fn beyond(report: &Report, moved: &Change) -> String {
     let rest = match (count(Verdict::Breaks), count(Verdict::Bends)) {
         (0, 0) => "all else keeps".to_owned(),
         (0, bends) => format!("{bends} {} {}", changes(bends), if bends == 1 { "bends" } else { "bend" }),
-        (breaks, 0) => format!("{breaks} {} {}", changes(breaks), if breaks == 1 { "breaks" } else { "break" }),
+        (breaks, 0) => {
+            format!("{breaks} {} {}", changes(breaks), if breaks == 1 { "breaks" } else { "break" })
+        }
         (breaks, bends) => format!(
             "{breaks} {} {} and {bends} {}",
             changes(breaks),
@@ -291,7 +299,11 @@ fn opened(open: &Open) -> String {
         text.push_str(&format!("{INDENT}at {}{more}\n", named.join(", ")));
     }
     for difference in open.differences.iter().take(EXAMPLES) {
-        text.push_str(&format!("{INDENT}such as {}: {}\n", paint::path(difference.path.as_str()), difference.what));
+        text.push_str(&format!(
+            "{INDENT}such as {}: {}\n",
+            paint::path(difference.path.as_str()),
+            difference.what
+        ));
     }
     text
 }

@@ -33,7 +33,7 @@ fn the_story_fits_three_screens_and_all_of_it_is_to_be_had() {
         assert!(whole.contains(said), "{said}");
     }
     // What breaks is shown with the message that proves it.
-    assert!(short.contains("the old version accepts"), "{short}");
+    assert!(short.contains("the new version accepts"), "{short}");
 }
 
 #[test]
