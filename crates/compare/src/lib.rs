@@ -33,7 +33,7 @@ pub use report::{
     Because, Change, Confidence, Depends, Open, OpenContent, OpenDifference, Options, Report, Surface,
     Touched, UnknownContent, Verdict, Witness,
 };
-pub use tell::accepted::{Accepted, Mark};
+pub use tell::accepted::{Accepted, Mark, Over};
 pub use tell::advice::{Advice, Beside, NamespaceRule, Policy, Step, advise};
 pub use tell::consumers::{Consequence, ReadsReplies, Reason, Usage, UsedOperation, UsedSide};
 pub use versions::{SideOf, Subject, Version, Versions};

@@ -87,7 +87,7 @@ pub struct Change {
     pub members: Vec<Subject>,
     /// What differs in what no declaration names, if that is what the change is about.
     pub open: Option<Open>,
-    /// Why somebody has accepted it, so that it no longer counts.
+    /// Why somebody has accepted it, so that it stops nobody at a gate.
     pub accepted: Option<String>,
 }
 

@@ -30,12 +30,18 @@ pub struct CompareArgs {
     /// The folder of consumer records: say which consumer each change meets
     #[arg(long, value_name = "FOLDER")]
     pub consumers: Option<PathBuf>,
+    /// What decides on the exit status: all changes, or what they do to recorded consumers
+    #[arg(long, value_enum, value_name = "BY", default_value_t = GateArg::Changes)]
+    pub gate: GateArg,
     /// The worst verdict that ends well; worse ones end with status 1
     #[arg(long, value_enum, value_name = "VERDICT")]
     pub allow: Option<OnlyArg>,
-    /// Accept a change for a reason: PATH=REASON; it is written down beside the contract and no longer counts
+    /// Accept a change for a reason: PATH=REASON; it is written down beside the contract and no longer ends with status 1
     #[arg(long, value_name = "PATH=REASON")]
     pub accept: Vec<String>,
+    /// The last day on which what is accepted now is accepted, such as 2027-03-31
+    #[arg(long, value_name = "DATE", requires = "accept")]
+    pub until: Option<String>,
     /// Show only changes of that verdict
     #[arg(long, value_enum, value_name = "VERDICT")]
     pub only: Option<OnlyArg>,
@@ -74,6 +80,15 @@ pub enum OpenContentArg {
     Named,
     /// It keeps
     Ignored,
+}
+
+/// What decides on the exit status.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum GateArg {
+    /// All changes that nobody has accepted
+    Changes,
+    /// What they do to recorded consumers
+    Consumers,
 }
 
 /// A verdict.

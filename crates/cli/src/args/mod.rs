@@ -7,7 +7,7 @@ use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
 
-pub use compare::{CompareArgs, FormOfReport, OnlyArg, OpenContentArg, SurfaceArg};
+pub use compare::{CompareArgs, FormOfReport, GateArg, OnlyArg, OpenContentArg, SurfaceArg};
 pub use message::{FormArg, MatchArgs, MessageArgs};
 
 /// Author, check, try and revise WSDL contracts.

@@ -1,4 +1,4 @@
-//! Changes that somebody has accepted for a reason: they are still shown, and no longer count.
+//! Changes that somebody has accepted for a reason: they are still what they are, and stop nobody at a gate.
 
 use sha2::{Digest, Sha256};
 
@@ -16,6 +16,17 @@ pub struct Accepted {
     pub mark: Mark,
     /// Why.
     pub reason: String,
+    /// The last day on which it holds, as `2027-03-31`; nothing if it holds for good.
+    pub until: Option<String>,
+}
+
+/// Why an acceptance holds no longer.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Over {
+    /// What it accepts has changed again.
+    Changed,
+    /// Its time is over.
+    Ended,
 }
 
 /// A short text that stands for what exactly changed: another change of the same component has another.
@@ -90,22 +101,34 @@ impl Report {
         }
     }
 
-    /// Takes accepted changes out of the verdict. What comes back are the acceptances that hold no longer, since what they
-    /// accept has changed again.
-    pub fn accept<'a>(&mut self, accepted: &'a [Accepted]) -> Vec<&'a Accepted> {
+    /// Notes which changes are accepted on a day, written as `2027-03-31`; the verdict stays what it is. What comes back are the
+    /// acceptances that hold no longer, since what they accept has changed again or their time is over.
+    pub fn accept<'a>(&mut self, accepted: &'a [Accepted], today: &str) -> Vec<(&'a Accepted, Over)> {
         let mut outdated = Vec::new();
         for one in accepted {
             let about = |change: &&mut Change| one.is_about(change);
             let mut all: Vec<&mut Change> = self.changes.iter_mut().filter(about).collect();
             let any = !all.is_empty();
+            // Days are written so that their order is that of their texts.
+            let is_over = one.until.as_deref().is_some_and(|until| until < today);
             match all.iter_mut().find(|change| change.has(&one.mark)) {
+                Some(_) if is_over => outdated.push((one, Over::Ended)),
                 Some(change) => change.accepted = Some(one.reason.clone()),
-                None if any => outdated.push(one),
+                None if any => outdated.push((one, Over::Changed)),
                 None => {}
             }
         }
-        let counting = self.changes.iter().filter(|change| change.accepted.is_none());
-        self.verdict = counting.map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
         outdated
+    }
+
+    /// How many changes that do harm are accepted.
+    pub fn accepted(&self) -> usize {
+        self.changes.iter().filter(|it| it.accepted.is_some() && it.verdict != Verdict::Keeps).count()
+    }
+
+    /// The worst verdict of what nobody has accepted.
+    pub fn unaccepted(&self) -> Verdict {
+        let counting = self.changes.iter().filter(|change| change.accepted.is_none());
+        counting.map(|change| change.verdict).max().unwrap_or(Verdict::Keeps)
     }
 }

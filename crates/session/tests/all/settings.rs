@@ -1,6 +1,6 @@
 //! The one reader of `charter.toml`.
 
-use charter_compare::{NamespaceRule, Step, Surface, UnknownContent, Verdict};
+use charter_compare::{NamespaceRule, OpenContent, Step, Surface, UnknownContent, Verdict};
 use charter_session::Settings;
 
 use crate::shared::{Folder, failed, session};
@@ -32,6 +32,7 @@ headers = ["AgentCredentials"]
 allow = "keeps"
 reader = "strict"
 surface = "code"
+open-content = "named"
 
 [versions]
 breaks = "minor"
@@ -51,8 +52,8 @@ draught = ["9.4", "7.2"]
     assert_eq!(settings.check.house.headers, ["AgentCredentials"]);
     let compare = settings.compare;
     assert_eq!(
-        (compare.allow, compare.reader, compare.surface),
-        (Some(Verdict::Keeps), Some(UnknownContent::Refused), Some(Surface::Code))
+        (compare.allow, compare.reader, compare.surface, compare.open),
+        (Some(Verdict::Keeps), Some(UnknownContent::Refused), Some(Surface::Code), Some(OpenContent::Named))
     );
     let versions = settings.versions.unwrap();
     assert_eq!((versions.breaks, versions.namespace), (Step::Minor, NamespaceRule::Never));

@@ -92,7 +92,7 @@ pub struct Refused {
 /// Puts together what is known of each consumer.
 pub fn affected(
     common: &Common,
-    records: &[Record],
+    records: &[&Record],
     consequences: Vec<Vec<Consequence>>,
     report: &Report,
     versions: (&Contract, &Contract),

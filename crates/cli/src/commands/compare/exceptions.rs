@@ -34,18 +34,28 @@ struct AcceptedChange {
     rule: String,
     change: String,
     reason: String,
+    /// The last day on which it holds.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    until: Option<String>,
     /// Whether the mark is still one of words, in a file of the second form.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     by_words: bool,
 }
 
 /// The head of a file that is made.
-const HEAD: &str = "# Changes that were accepted for a reason, and so no longer count. Each holds for that very change: once what it\n\
+const HEAD: &str = "# Changes that were accepted for a reason, and so stop nobody. Each holds for that very change: once what it\n\
                     # accepts changes again, it is to be accepted anew.\n\n";
 
 /// Where the accepted changes of a contract stand.
 pub fn beside(contract: &Path) -> PathBuf {
     contract.with_extension("accepted.toml")
+}
+
+/// A day as it is written, if it is one.
+fn day(text: &str) -> Result<String, Failure> {
+    let date: Result<jiff::civil::Date, _> = text.parse();
+    date.map(|date| date.to_string())
+        .map_err(|_| Failure::new(format!("\"{text}\" is no day")).help("write it as 2027-03-31"))
 }
 
 /// The accepted changes of a contract; none if there is no such file.
@@ -84,7 +94,13 @@ pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
             false => Mark::Facts(entry.change),
         },
         reason: entry.reason,
+        until: entry.until,
     };
+    for entry in &file.accepted {
+        if let Some(until) = &entry.until {
+            day(until).map_err(|failure| failure.at(shown.clone()).of(&entry.path))?;
+        }
+    }
     Ok(file.accepted.into_iter().map(accepted).collect())
 }
 
@@ -92,10 +108,11 @@ pub fn read(contract: &Path) -> Result<Vec<Accepted>, Failure> {
 pub fn accept(
     writers: &Writers,
     contract: &Path,
-    wanted: &[String],
+    (wanted, until): (&[String], Option<&str>),
     report: &Report,
     known: Vec<Accepted>,
 ) -> Result<Vec<Accepted>, Failure> {
+    let until = until.map(day).transpose()?;
     let mut all = known;
     for one in wanted {
         let Some((path, reason)) = one.split_once('=').filter(|(_, reason)| !reason.trim().is_empty()) else {
@@ -128,6 +145,7 @@ pub fn accept(
                 kind: change.kind.name().to_owned(),
                 mark: Mark::Facts(change.mark()),
                 reason: reason.trim().to_owned(),
+                until: until.clone(),
             });
         }
     }
@@ -141,6 +159,7 @@ pub fn accept(
             rule: one.kind.clone(),
             change,
             reason: one.reason.clone(),
+            until: one.until.clone(),
             by_words,
         }
     });

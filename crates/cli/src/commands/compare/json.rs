@@ -19,6 +19,8 @@ struct One {
     #[serde(skip_serializing_if = "Option::is_none")]
     contract: Option<String>,
     verdict: &'static str,
+    /// The worst verdict of what nobody has accepted.
+    unaccepted: &'static str,
     changes: Vec<ChangeJson>,
     consumers: Vec<Consumer>,
 }
@@ -199,6 +201,7 @@ fn one(compared: &Compared, named: bool) -> One {
     One {
         contract,
         verdict: report.verdict.name(),
+        unaccepted: report.unaccepted().name(),
         changes,
         consumers: compared.consumers.iter().map(|one| consumer(one, versions)).collect(),
     }

@@ -9,11 +9,11 @@ use charter_message::values::ByPath;
 use charter_schema::Engine;
 use charter_source::{Map, Set, Suggestions};
 
-use super::record::{Mention, Mentioned, Record};
+use super::record::{Mention, Mentioned, Record, goes_by};
 
 /// What each record names in vain, in a line each. If `several` contracts are compared, a record may well be about
 /// operations and ports of another one.
-pub fn unknown(records: &[Record], old: &Contract, several: bool) -> Vec<String> {
+pub fn unknown(records: &[&Record], old: &Contract, several: bool) -> Vec<String> {
     let engine = Engine::new(&old.files, &old.schemas);
     let matcher = Matcher::new(old, &engine, 1);
     let mut known = Known::of(old, &engine, &matcher, several);
@@ -27,6 +27,7 @@ struct Known<'k> {
     ports: Names<'k>,
     operations: Names<'k>,
     shapes: Map<(&'k str, Direction), Vec<Shape<'k>>>,
+    contract: &'k Contract,
     engine: &'k Engine<'k>,
     several: bool,
     suggestions: Suggestions,
@@ -67,6 +68,7 @@ impl<'k> Known<'k> {
             ports: Names::of(old.ports().map(|(_, port)| &*port.name.text)),
             operations: Names::of(old.operations().map(|(_, operation)| &*operation.name.text)),
             shapes,
+            contract: old,
             engine,
             several,
             suggestions: Suggestions::default(),
@@ -76,6 +78,10 @@ impl<'k> Known<'k> {
     /// What the old version lacks, if it does.
     fn lacks(&mut self, what: &Mentioned) -> Option<String> {
         let (kind, all, name) = match what {
+            Mentioned::Contract(name) => {
+                let other = !self.several && !goes_by(self.contract, name);
+                return other.then(|| format!("the record is about \"{name}\", which this contract is not"));
+            }
             Mentioned::Port(name) => ("port", &self.ports, name),
             Mentioned::Operation(name) => ("operation", &self.operations, name),
             Mentioned::Path { operation, sent, path } => {

@@ -17,7 +17,7 @@ use std::path::Path;
 use std::sync::Arc;
 
 use charter_compare::{
-    Change, OpenContent, Options, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version,
+    Change, OpenContent, Options, Over, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version,
     Versions as Both, What, compare_for,
 };
 use charter_contract::{Component, Contract};
@@ -27,7 +27,9 @@ use charter_session::{NotationFile, Settings, Spot, is_notation};
 use charter_source::{Location, nearest};
 
 use super::Outcome;
-use crate::args::{CompareArgs, FormOfReport, Format, OnlyArg, OpenContentArg, ReaderArg, SurfaceArg};
+use crate::args::{
+    CompareArgs, FormOfReport, Format, GateArg, OnlyArg, OpenContentArg, ReaderArg, SurfaceArg,
+};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status, escaped};
 use crate::paint;
@@ -49,6 +51,8 @@ pub struct Compared {
     pub policy: Option<Policy>,
     /// The worst verdict that ends well.
     pub allowed: Verdict,
+    /// Whether everything is there that consumer records name.
+    pub records_are_right: bool,
 }
 
 impl Compared {
@@ -70,6 +74,10 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
         Some(folder) => {
             consumers::is_there(folder)?;
             record::all(folder)?
+        }
+        None if args.gate == GateArg::Consumers => {
+            return Err(Failure::new("there are no consumers to go by")
+                .help("name the folder of their records with --consumers"));
         }
         None => Vec::new(),
     };
@@ -98,12 +106,40 @@ pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcom
     known_operations(&args.operations, &compared)?;
     let worst = compared.iter().map(|one| one.report.verdict).max().unwrap_or(Verdict::Keeps);
     let worst = if any_gone { Verdict::Breaks } else { worst };
-    let passes = compared.iter().all(|one| one.report.verdict <= one.allowed) && !any_gone;
+    let passes = compared.iter().all(|one| passes(one, args)) && !any_gone;
+    let are_right = compared.iter().all(|one| one.records_are_right);
     for one in &mut compared {
         narrow(one, args);
     }
     show(args, &compared, (several, worst), common, console)?;
-    Ok(if passes { Status::Yes } else { Status::No })
+    Ok(match (are_right, passes) {
+        (false, _) => Status::NoAnswer,
+        (true, true) => Status::Yes,
+        (true, false) => Status::No,
+    })
+}
+
+/// Whether a revision passes the gate: by all changes that nobody has accepted, as far as they are about the operations that were
+/// asked for; or by what they do to recorded consumers.
+fn passes(one: &Compared, args: &CompareArgs) -> bool {
+    let Compared { report, allowed, .. } = one;
+    let worst = match (args.gate, args.operations.as_slice()) {
+        (GateArg::Consumers, _) => one.consumers.iter().map(|consumer| consumer.verdict).max(),
+        (GateArg::Changes, []) => Some(report.unaccepted()),
+        (GateArg::Changes, names) => {
+            let counting = report.changes.iter().filter(|change| change.accepted.is_none());
+            counting.filter_map(|change| worst_for(one.versions(), change, names)).max()
+        }
+    };
+    worst.unwrap_or(Verdict::Keeps) <= *allowed
+}
+
+/// What a change does to some operations at worst; nothing, if it does not reach them.
+fn worst_for(both: Both<'_>, change: &Change, names: &[String]) -> Option<Verdict> {
+    let is_asked = |name: &str| names.iter().any(|asked| asked == name);
+    let whole = names.iter().any(|name| is_of_whole_operation(both, change, name)).then_some(change.verdict);
+    let touched = change.operations.iter().filter(|touched| is_asked(both.operation_name(touched.at)));
+    touched.map(|touched| touched.verdict).max().max(whole)
 }
 
 /// Writes the result in the form that was asked for, where it was asked for.
@@ -201,12 +237,15 @@ fn one(
     for (name, contract) in [(&names.0, &old), (&names.1, &new)] {
         told_of_faults(name, contract, console);
     }
-    if !asked.records.is_empty() {
-        for line in mentions::unknown(asked.records, &old, asked.several) {
-            console.note(&format!("{line}\n"));
-        }
-    }
-    let usages: Vec<Usage> = asked.records.iter().map(|record| record.usage.clone()).collect();
+    // Of several contracts, each has its own consumers.
+    let records: Vec<&Record> =
+        asked.records.iter().filter(|record| !asked.several || record.is_about(&old)).collect();
+    let unknown = match records.as_slice() {
+        [] => Vec::new(),
+        records => mentions::unknown(records, &old, asked.several),
+    };
+    unknown.iter().for_each(|line| console.note(&format!("{line}\n")));
+    let usages: Vec<Usage> = records.iter().map(|record| record.usage.clone()).collect();
     let (mut report, consequences) = compare_for(&old, &new, options(asked.args, &asked.settled), &usages);
     // A file of notation stands for a text that is nowhere to be seen.
     for (name, version) in [(&names.0, Version::Old), (&names.1, Version::New)] {
@@ -221,12 +260,22 @@ fn one(
     if let Some(path) = path {
         let mut accepted = exceptions::read(&path)?;
         if !asked.args.accept.is_empty() {
-            accepted =
-                exceptions::accept(&common.session.writers, &path, &asked.args.accept, &report, accepted)?;
+            accepted = exceptions::accept(
+                &common.session.writers,
+                &path,
+                (&asked.args.accept, asked.args.until.as_deref()),
+                &report,
+                accepted,
+            )?;
         }
-        for outdated in report.accept(&accepted) {
+        let today = jiff::Zoned::now().date().to_string();
+        for (outdated, over) in report.accept(&accepted, &today) {
+            let words = match (over, &outdated.until) {
+                (Over::Ended, Some(until)) => format!("was accepted until {until}, which is over"),
+                _ => "was accepted as it was then, and has changed again".to_owned(),
+            };
             console.note(&format!(
-                "{} {} was accepted as it was then, and has changed again: {}\n",
+                "{} {} {words}: {}\n",
                 paint::warning("charter:"),
                 outdated.path,
                 outdated.reason
@@ -239,9 +288,20 @@ fn one(
         Some(OnlyArg::Breaks) => Verdict::Breaks,
         None => asked.settled.compare.allow.unwrap_or(Verdict::Bends),
     };
-    let consumers = consumers::affected(common, asked.records, consequences, &report, (&old, &new))?;
+    let consumers = consumers::affected(common, &records, consequences, &report, (&old, &new))?;
     let policy = asked.settled.versions.clone();
-    Ok(Compared { name: name.to_owned(), names, old, new, report, consumers, policy, allowed })
+    let records_are_right = unknown.is_empty();
+    Ok(Compared {
+        name: name.to_owned(),
+        names,
+        old,
+        new,
+        report,
+        consumers,
+        policy,
+        allowed,
+        records_are_right,
+    })
 }
 
 /// What a contract is called, wherever it lies: its namespace and its name.

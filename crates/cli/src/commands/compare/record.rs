@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 use std::path::{Component, Path, PathBuf};
 
 use charter_compare::{ReadsReplies, Usage, UsedOperation};
-use charter_source::Text;
+use charter_contract::Contract;
+use charter_source::{Location, Text};
 use serde::Deserialize;
 use toml::Spanned;
 
@@ -18,6 +19,8 @@ pub struct Record {
     pub contact: Option<String>,
     /// The version of the contract that it was built for, as its people call it.
     pub contract: Option<String>,
+    /// The contract that it is about: its target namespace, or the name of its file; nothing if it may be about any.
+    pub about: Option<String>,
     /// What it uses.
     pub usage: Usage,
     /// Files and folders of messages that it sent and was sent.
@@ -36,6 +39,8 @@ pub struct Mention {
 
 /// What a record names of a contract.
 pub enum Mentioned {
+    /// The contract.
+    Contract(String),
     /// A port.
     Port(String),
     /// An operation.
@@ -51,6 +56,7 @@ struct Written {
     name: String,
     contact: Option<String>,
     contract: Option<String>,
+    about: Option<Spanned<String>>,
     reading: Option<Spanned<String>>,
     ports: Option<Vec<Spanned<String>>>,
     #[serde(default)]
@@ -95,6 +101,9 @@ impl Written {
 
     fn mentions(&self, source: &Source<'_>) -> Vec<Mention> {
         let mut found: Vec<(usize, Mentioned)> = Vec::new();
+        if let Some(about) = &self.about {
+            found.push((about.span().start, Mentioned::Contract(about.get_ref().clone())));
+        }
         for port in self.ports.iter().flatten() {
             found.push((port.span().start, Mentioned::Port(port.get_ref().clone())));
         }
@@ -141,6 +150,22 @@ impl Source<'_> {
     }
 }
 
+impl Record {
+    /// Whether it may be about a contract.
+    pub fn is_about(&self, contract: &Contract) -> bool {
+        self.about.as_deref().is_none_or(|about| goes_by(contract, about))
+    }
+}
+
+/// Whether a contract goes by a name: its target namespace, or the name of its file.
+pub fn goes_by(contract: &Contract, name: &str) -> bool {
+    let file = match &contract.files.first().location {
+        Location::Path(path) => path.file_name().is_some_and(|file| file == name) || path.as_os_str() == name,
+        other => other.to_string() == name,
+    };
+    file || contract.definitions.iter().any(|(_, definitions)| *definitions.namespace == *name)
+}
+
 /// All records in a folder, in the order of their names.
 pub fn all(folder: &Path) -> Result<Vec<Record>, Failure> {
     let shown = folder.display().to_string();
@@ -178,6 +203,7 @@ fn read(path: &Path) -> Result<Record, Failure> {
         name: written.name,
         contact: written.contact,
         contract: written.contract,
+        about: written.about.map(Spanned::into_inner),
     })
 }
 
@@ -201,5 +227,5 @@ fn broken(source: &Source<'_>, error: &toml::de::Error) -> Failure {
     let at = error.span().map_or(0, |span| span.start);
     Failure::new(error.message().lines().next().unwrap_or("it is no TOML").to_owned())
         .at(source.place(at))
-        .help("a record has name, contact, contract, reading, ports, captured, and [operations.NAME] with sends and reads")
+        .help("a record has name, contact, contract, about, reading, ports, captured, and [operations.NAME] with sends and reads")
 }

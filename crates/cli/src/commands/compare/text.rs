@@ -145,7 +145,12 @@ fn in_a_line(versions: Versions<'_>, change: &Change) -> String {
 
 fn verdict_line(old: &str, new: &str, report: &Report) -> String {
     let between = paint::faint(&format!("from {old} to {new}"));
-    format!("{} {}\n       {between}", paint::verdict(report.verdict), paint::strong(&summary(report)))
+    let accepted = match report.accepted() {
+        0 => String::new(),
+        count => format!("({count} accepted) "),
+    };
+    let summary = paint::strong(&summary(report));
+    format!("{} {accepted}{summary}\n       {between}", paint::verdict(report.verdict))
 }
 
 /// The verdict in words.

@@ -48,12 +48,12 @@ impl Learned {
 
     /// Writes what is new into a record, which is made if there is none; what it says so far stays as it is. In words,
     /// what was added.
-    pub fn write(&self, writers: &Writers, record: &Path) -> Result<String, Failure> {
+    pub fn write(&self, writers: &Writers, record: &Path, contract: &str) -> Result<String, Failure> {
         let shown = record.display().to_string();
         writers.enter(record.parent().filter(|it| !it.as_os_str().is_empty()).unwrap_or(Path::new(".")))?;
         let text = match read::small(record) {
             Ok(text) => text,
-            Err(ReadError::Missing) => fresh(record),
+            Err(ReadError::Missing) => fresh(record, contract),
             Err(error) => {
                 return Err(Failure::new(format!("the record cannot be read: {error}"))
                     .at(shown)
@@ -94,12 +94,16 @@ fn implicit() -> Item {
     Item::Table(table)
 }
 
-/// A record that says nothing yet but a name.
-fn fresh(record: &Path) -> String {
+/// A record that says nothing yet but a name, and which contract it is about: by its file, which revisions mostly leave.
+fn fresh(record: &Path, contract: &str) -> String {
     let name = record
         .file_stem()
         .map_or_else(|| "consumer".into(), |stem| stem.to_string_lossy().replace(['-', '_'], " "));
-    format!("name = {}\nreading = \"lenient\"\n", Value::String(name))
+    let file = Path::new(contract).file_name().filter(|_| contract != "-");
+    let about = file.map_or_else(String::new, |file| {
+        format!("about = {}\n", Value::String(file.to_string_lossy().into_owned()))
+    });
+    format!("name = {}\n{about}reading = \"lenient\"\n", Value::String(name))
 }
 
 /// Adds paths to a list, in the order of their names; how many were new.

@@ -107,7 +107,7 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
         console.out(&format!("all: {valid} of {all} match\n"));
     }
     if let Some(record) = &args.learn {
-        console.note(&learned.write(&common.session.writers, record)?);
+        console.note(&learned.write(&common.session.writers, record, &args.contract)?);
     }
     for failure in &failures {
         console.fail(failure);

@@ -77,7 +77,8 @@ reads = [\"window\", \"window/til\", \"window/@zone\", \"$fault/NoSlots/reason\"
 sends = [\"anything\"]
 ";
     let folder = folder(&[], &[("Desk", record)]);
-    let run = folder.run("compare old.wsdl new.wsdl --consumers consumers").ends(0);
+    // No gate passes on a record that is wrong.
+    let run = folder.run("compare old.wsdl new.wsdl --consumers consumers").ends(2);
     let expected = [
         "consumers/Desk.toml:2:10 the old version has no port \"Est\"; did you mean \"East\"?",
         "consumers/Desk.toml:4:10 reserve sends \"callSing\": there is no \"callSing\" in the old version; did you mean \"callSign\"?",
@@ -100,8 +101,49 @@ fn a_record_about_another_contract_of_several_is_no_slip() {
     }
     let run = folder.run("compare then now --consumers consumers").ends(0);
     assert_eq!(run.err, "");
-    let run = folder.run("compare then/slots.wsdl now/slots.wsdl --consumers consumers").ends(0);
+    let run = folder.run("compare then/slots.wsdl now/slots.wsdl --consumers consumers").ends(2);
     assert!(run.err.contains("the old version has no operation \"findBoarding\""), "{}", run.err);
+}
+
+#[test]
+fn a_record_says_which_contract_it_is_about() {
+    for (about, status) in
+        [("slots.wsdl", 0), ("urn:saltmere:slots:1", 0), ("urn:saltmere:tides", 2), ("tides.wsdl", 2)]
+    {
+        let folder = folder(&[], &[("Desk", &format!("about = \"{about}\"\n[operations.reserve]\n"))]);
+        folder.write("then/slots.wsdl", slots(&[]));
+        folder.write("now/slots.wsdl", slots(&[]));
+        let run = folder.run("compare then/slots.wsdl now/slots.wsdl --consumers consumers").ends(status);
+        if status == 2 {
+            let said = format!(
+                "consumers/Desk.toml:2:9 the record is about \"{about}\", which this contract is not\n"
+            );
+            assert_eq!(run.err, said);
+        }
+        // Of several contracts, it meets those that it is about.
+        folder.write("then/others.wsdl", crate::program::folder::contract(&[]));
+        folder.write("now/others.wsdl", crate::program::folder::contract(&[]));
+        let json = folder.run("compare then now --consumers consumers --format json").ends(0).json();
+        let met = json["contracts"].as_array().unwrap().iter();
+        let met: usize = met.map(|one| one["consumers"].as_array().unwrap().len()).sum();
+        assert_eq!(met, usize::from(status == 0), "{json:#}");
+    }
+}
+
+#[test]
+fn a_gate_goes_by_all_changes_or_by_what_they_do_to_consumers() {
+    let gone = [("<x:element name=\"tugs\"", "<x:element name=\"tows\"")];
+    for (sends, status) in [("[\"callSign\"]", 0), ("[\"callSign\", \"tugs\"]", 1)] {
+        let folder =
+            folder(&gone, &[("Desk", &format!("[operations.reserve]\nsends = {sends}\nreads = []\n"))]);
+        folder.run("compare old.wsdl new.wsdl --consumers consumers").ends(1);
+        folder.run("compare old.wsdl new.wsdl --consumers consumers --gate consumers").ends(status);
+    }
+    let folder = folder(&gone, &[]);
+    folder
+        .run("compare old.wsdl new.wsdl --gate consumers")
+        .ends(2)
+        .complains("there are no consumers to go by");
 }
 
 #[test]
@@ -348,7 +390,7 @@ fn faults_about_header_blocks_are_read_by_their_own_paths() {
             format!("name = \"{name}\"\n[operations.reserve]\nsends = []\nreads = [\"{reads}\"]\n"),
         );
     }
-    let run = compared(&folder).ends(1);
+    let run = compared(&folder).ends(2);
     assert_eq!(told(&run, "Opens"), ["breaks element/noPass/opens"]);
     assert!(told(&run, "Office").is_empty() && told(&run, "Lock").is_empty());
     let lines: Vec<&str> = run.err.lines().collect();
@@ -561,7 +603,7 @@ fn an_operation_that_is_gone_meets_those_who_call_it() {
         ),
         ("<w:operation name=\"reserve\"><s:operation", "<w:operation name=\"book\"><s:operation"),
     ];
-    let run = compared(&folder(&gone, &records)).ends(1);
+    let run = compared(&folder(&gone, &records)).ends(2);
     assert_eq!(told(&run, "Desk")[0], "breaks operation/reserve");
     assert!(told(&run, "Quay").is_empty());
     assert!(told(&run, "Lock").is_empty());
@@ -593,7 +635,7 @@ fn broken_records_are_told_in_words_of_their_own() {
 #[test]
 fn paths_that_make_no_sense_are_told() {
     let record = "[operations.reserve]\nsends = [\"\", \"draught//@unit\", \"tugs[0]\", \"{urn:saltmere:slots:1}tugs\", \"draught[1]/@unit\"]\n";
-    let run = folder(&[], &[("Desk", record)]).run("compare old.wsdl new.wsdl --consumers consumers").ends(0);
+    let run = folder(&[], &[("Desk", record)]).run("compare old.wsdl new.wsdl --consumers consumers").ends(2);
     let lines: Vec<&str> = run.err.lines().collect();
     assert_eq!(lines.len(), 3, "{}", run.err);
     assert!(lines[0].starts_with("consumers/Desk.toml:3:10 reserve sends \"\": "), "{}", run.err);

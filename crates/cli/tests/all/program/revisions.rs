@@ -248,7 +248,13 @@ fn an_accepted_change_no_longer_counts_until_it_changes_again() {
         .ends(0)
         .says("accepted: agreed with all");
     assert!(folder.read("new.accepted.toml").contains("reason = \"agreed with all\""));
-    folder.run(&format!("compare {old} {new}")).ends(0);
+    // What it is stays what it is, and so does the advice.
+    let run =
+        folder.run(&format!("compare {old} {new}")).ends(0).says("breaks (1 accepted) 1 of 1 operations");
+    let json = folder.run(&format!("compare {old} {new} --format json")).ends(0).json();
+    assert_eq!((&json["verdict"], &json["unaccepted"]), (&"breaks".into(), &"keeps".into()), "{}", run.out);
+    folder.write("charter.toml", "[versions]\ncurrent = \"2.4\"\n");
+    folder.run(&format!("compare {old} {new}")).ends(0).says("advice: version 2.4 becomes 3.0");
     folder.write(new, contract("7"));
     let run = folder.run(&format!("compare {old} {new}")).ends(1);
     assert!(run.err.contains("was accepted as it was then, and has changed again"), "{}", run.err);
@@ -262,6 +268,41 @@ fn an_accepted_change_no_longer_counts_until_it_changes_again() {
     assert_eq!(folder.read("new.accepted.toml"), before);
     folder.write("new.accepted.toml", "[[accepted]]\npath = 7\n");
     folder.run(&format!("compare {old} {new}")).ends(2).complains("new.accepted.toml:2:8");
+}
+
+#[test]
+fn an_acceptance_may_have_an_end() {
+    let folder = Folder::with_demo();
+    let ends = |until: &str| {
+        let rest =
+            format!("--accept type/PageSize=agreed --accept type/BoardingPoint=known~to~all --until {until}");
+        folder.run(&format!("compare {V2} {V3} --operation listBoardings {rest}"))
+    };
+    let file = "saltmere/v3/pilotage.accepted.toml";
+    ends("2999-12-31").says("accepted: agreed");
+    assert_eq!(folder.read(file).matches("until = \"2999-12-31\"").count(), 2);
+    folder.write(file, folder.read(file).replace("2999-12-31", "2020-02-29"));
+    let run = folder.run(&format!("compare {V2} {V3}")).ends(1).lacks("accepted: agreed");
+    assert!(
+        run.err.contains("type/PageSize was accepted until 2020-02-29, which is over: agreed"),
+        "{}",
+        run.err
+    );
+    // What is no day is refused, and nothing is written.
+    let before = folder.read(file);
+    ends("2021-02-29").ends(2).complains("\"2021-02-29\" is no day");
+    ends("soon").ends(2).complains("\"soon\" is no day");
+    assert_eq!(folder.read(file), before);
+    folder.write(file, before.replacen("2020-02-29", "never", 1));
+    folder.run(&format!("compare {V2} {V3}")).ends(2).complains("\"never\" is no day");
+}
+
+#[test]
+fn the_status_is_about_the_operations_that_were_asked_for() {
+    let folder = Folder::with_demo();
+    folder.run(&format!("compare {V2} {V3}")).ends(1);
+    folder.run(&format!("compare {V2} {V3} --operation requestPilot")).ends(1).says("breaks");
+    folder.run(&format!("compare {V2} {V3} --operation declareCargo")).ends(0);
 }
 
 #[test]
