@@ -349,6 +349,7 @@ const EXCHANGE_CONTRACT: &str = r##"<wsdl:definitions name="Berths" targetNamesp
   <xs:element name="quayFull" type="xs:token"/>
   <xs:element name="drawChart" type="xs:token"/>
   <xs:element name="raiseSignal" type="xs:token"/>
+  <xs:element name="logVisit" type="xs:token"/>
   <xs:complexType name="Depths"><xs:complexContent><xs:restriction base="enc:Array">
     <xs:attribute ref="enc:arrayType" wsdl:arrayType="xs:decimal[]"/>
   </xs:restriction></xs:complexContent></xs:complexType>
@@ -362,12 +363,14 @@ const EXCHANGE_CONTRACT: &str = r##"<wsdl:definitions name="Berths" targetNamesp
 <wsdl:message name="depthList"><wsdl:part name="depths" type="tns:Depths"/></wsdl:message>
 <wsdl:message name="chartInput"><wsdl:part name="parameters" element="tns:drawChart"/><wsdl:part name="chart" type="xs:base64Binary"/></wsdl:message>
 <wsdl:message name="signal"><wsdl:part name="parameters" element="tns:raiseSignal"/></wsdl:message>
+<wsdl:message name="visit"><wsdl:part name="parameters" element="tns:logVisit"/></wsdl:message>
 <wsdl:portType name="Berths">
   <wsdl:operation name="findBerth"><wsdl:input message="tns:findBerthInput"/><wsdl:output message="tns:findBerthOutput"/><wsdl:fault name="QuayFull" message="tns:QuayFull"/></wsdl:operation>
 </wsdl:portType>
 <wsdl:portType name="Tides"><wsdl:operation name="reportTide"><wsdl:input message="tns:tideReport"/></wsdl:operation></wsdl:portType>
 <wsdl:portType name="Depths"><wsdl:operation name="listDepths"><wsdl:input message="tns:depthList"/></wsdl:operation></wsdl:portType>
 <wsdl:portType name="Charts"><wsdl:operation name="drawChart"><wsdl:input message="tns:chartInput"/></wsdl:operation></wsdl:portType>
+<wsdl:portType name="Visits"><wsdl:operation name="logVisit"><wsdl:input message="tns:visit"/></wsdl:operation></wsdl:portType>
 <wsdl:portType name="Signals"><wsdl:operation name="raiseSignal"><wsdl:input message="tns:signal"/></wsdl:operation></wsdl:portType>
 <wsdl:binding name="BerthsOverSoap11" type="tns:Berths"><soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
   <wsdl:operation name="findBerth"><soap:operation soapAction="urn:saltmere:berths:1:findBerth"/>
@@ -398,6 +401,15 @@ const EXCHANGE_CONTRACT: &str = r##"<wsdl:definitions name="Berths" targetNamesp
   <wsaw:UsingAddressing wsdl:required="true"/>
   <wsdl:operation name="raiseSignal"><soap12:operation soapAction="urn:saltmere:berths:1:raiseSignal"/>
     <wsdl:input><soap12:body use="literal"/></wsdl:input>
+  </wsdl:operation>
+</wsdl:binding>
+<wsdl:binding name="VisitsOverSoap11" type="tns:Visits">
+  <wsp:Policy xmlns:wsp="http://www.w3.org/ns/ws-policy" xmlns:sp="http://docs.oasis-open.org/ws-sx/ws-securitypolicy/200702">
+    <sp:SupportingTokens><wsp:Policy><sp:UsernameToken/></wsp:Policy></sp:SupportingTokens>
+  </wsp:Policy>
+  <soap:binding style="document" transport="http://schemas.xmlsoap.org/soap/http"/>
+  <wsdl:operation name="logVisit"><soap:operation soapAction="urn:saltmere:berths:1:logVisit"/>
+    <wsdl:input><soap:body use="literal"/></wsdl:input>
   </wsdl:operation>
 </wsdl:binding>
 </wsdl:definitions>

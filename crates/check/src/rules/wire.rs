@@ -81,6 +81,10 @@ const SIGNAL: &str = "<env:Envelope xmlns:env=\"http://www.w3.org/2003/05/soap-e
   <env:Header><wsa:Action>urn:saltmere:berths:1:raiseSignal</wsa:Action></env:Header>
   <env:Body><b:raiseSignal xmlns:b=\"urn:saltmere:berths:1\">red over green</b:raiseSignal></env:Body>
 </env:Envelope>";
+const VISIT: &str = "<env:Envelope xmlns:env=\"http://schemas.xmlsoap.org/soap/envelope/\" xmlns:wsse=\"http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-secext-1.0.xsd\">
+  <env:Header><wsse:Security><wsse:UsernameToken><wsse:Username>north-desk</wsse:Username><wsse:Password>tide-4170</wsse:Password></wsse:UsernameToken></wsse:Security></env:Header>
+  <env:Body><b:logVisit xmlns:b=\"urn:saltmere:berths:1\">Marsh Harrier</b:logVisit></env:Body>
+</env:Envelope>";
 const CHART: &str = chart!(
     "--saltmere\nContent-Type: image/png\nContent-ID: <chart=1@saltmere.example>\n\n...\n--saltmere--\n"
 );
@@ -255,6 +259,15 @@ pub(crate) const RULES: &[Rule] = &[
   <env:Body><b:raiseSignal xmlns:b=\"urn:saltmere:berths:1\">red over green</b:raiseSignal></env:Body>
 </env:Envelope>",
         SIGNAL,
+    ),
+    rule(
+        "credentials-missing",
+        Error,
+        "WS-SecurityPolicy 1.2, section 5.4.1; UsernameToken Profile 1.1, section 3.1",
+        "Where every alternative of the policies asks for a user name, a request has one, and a password unless they ask for none.",
+        "A provider that asks for one refuses the request.",
+        envelope!("<b:logVisit>Marsh Harrier</b:logVisit>"),
+        VISIT,
     ),
     rule(
         "action-wrong",

@@ -7,7 +7,7 @@ mod security;
 
 pub use security::Credentials;
 
-use charter_contract::{Contract, Demand, Demands, ExtensionKind, Need, WireShape};
+use charter_contract::{Contract, Demand, Demands, ExtensionKind, Need, Password, WireShape};
 use charter_source::ns;
 
 use crate::Element;
@@ -21,6 +21,8 @@ pub struct Wanted {
     pub credentials: Option<Credentials>,
     /// When the message is valid.
     pub timestamp: bool,
+    /// What user name every way to satisfy the policies asks for; with any password, if they ask for several kinds.
+    pub user_name: Option<Password>,
 }
 
 /// What differs from one message to the next.
@@ -60,6 +62,17 @@ impl Wanted {
             Demand::UserName(password) => Some(*password),
             _ => None,
         });
+        let passwords = |way: &Vec<Demand>| {
+            way.iter().find_map(|it| match it {
+                Demand::UserName(password) => Some(*password),
+                _ => None,
+            })
+        };
+        let of_ways: Option<Vec<Password>> = demand.ways.iter().map(passwords).collect();
+        let user_name = of_ways.filter(|all| !all.is_empty()).map(|all| match all.as_slice() {
+            [first, rest @ ..] if rest.iter().all(|other| other == first) => *first,
+            _ => Password::None,
+        });
         // A reply carries no credentials of those who asked.
         let request = shape.is_request();
         Wanted {
@@ -68,6 +81,7 @@ impl Wanted {
                 .filter(|_| request)
                 .map(|kind| Credentials::sample(kind, &contract.schemas.vocabulary)),
             timestamp: way.contains(&Demand::Timestamp),
+            user_name: user_name.filter(|_| request),
         }
     }
 

@@ -1,6 +1,6 @@
 //! The header blocks of an envelope: those that the binding calls for, those of addressing and security, and others.
 
-use charter_contract::{SoapShape, SoapVersion};
+use charter_contract::{Password, SoapShape, SoapVersion};
 use charter_schema::Assess;
 use charter_source::{Fault, Node, QName, attribute_place, elements, ns, tag_place};
 
@@ -44,6 +44,7 @@ impl Matcher<'_> {
             }
         }
         self.addressing(message, around, &blocks, at, matched);
+        self.credentials(message, around, &blocks, at, matched);
         for (number, block) in blocks.iter().enumerate() {
             self.must_understand(message, *block, soap.version, matched);
             if standing.is_one_more(number) {
@@ -126,6 +127,39 @@ impl Matcher<'_> {
                 format!("this message has the action \"{expected}\""),
             );
         }
+    }
+
+    /// The user name that every way to satisfy the policies asks for (WS-Security, UsernameToken Profile 1.1, 3.1).
+    fn credentials(
+        &self,
+        message: &Captured,
+        around: Node<'_>,
+        blocks: &[Node<'_>],
+        at: usize,
+        matched: &mut Matched,
+    ) {
+        let Some(password) = self.wanted(at).user_name else { return };
+        let security = blocks.iter().find(|block| block.has_tag_name((ns::WSSE, "Security")));
+        let child = |node: Node<'_>, local| {
+            elements(node).find(|child| child.has_tag_name((ns::WSSE, local))).map(|child| child.id())
+        };
+        let document = around.document();
+        let token = security.and_then(|block| child(*block, "UsernameToken"));
+        let (lacks, node) = match token.and_then(|id| document.get_node(id)) {
+            None => ("user name", security.copied().unwrap_or(around)),
+            Some(token) if child(token, "Username").is_none() => ("user name", token),
+            Some(token) if password != Password::None && child(token, "Password").is_none() => {
+                ("password", token)
+            }
+            Some(_) => return,
+        };
+        let help = match lacks {
+            "password" => "add Password to the UsernameToken".to_owned(),
+            _ => format!("add Security of {} with a UsernameToken, as charter message shows it", ns::WSSE),
+        };
+        let place = tag_place(message.file.id, node);
+        let words = format!("the policy asks for a {lacks}, and there is none");
+        matched.error("credentials-missing", place, &format!("{HEADER}/Security"), words, help);
     }
 
     fn expected_action(&self, at: usize) -> String {
