@@ -9,6 +9,8 @@ pub const FILES: &[(&str, &str)] = &[
     ("v2/vessel.xsd", include_str!("../demo/v2/vessel.xsd")),
     ("v3/pilotage.wsdl", include_str!("../demo/v3/pilotage.wsdl")),
     ("v3/vessel.xsd", include_str!("../demo/v3/vessel.xsd")),
+    ("v4/pilotage.wsdl", include_str!("../demo/v4/pilotage.wsdl")),
+    ("v4/vessel.xsd", include_str!("../demo/v4/vessel.xsd")),
     ("sent/declare-cargo.xml", include_str!("../demo/sent/declare-cargo.xml")),
     ("sent/declare-cargo-late.xml", include_str!("../demo/sent/declare-cargo-late.xml")),
     ("sent/amend-boarding.http", include_str!("../demo/sent/amend-boarding.http")),

@@ -86,6 +86,11 @@ const STORY: &[Step] = &[
         "compare DIR/v2/pilotage.wsdl DIR/v3/pilotage.wsdl --consumers DIR/consumers",
         15,
     ),
+    step(
+        "Version 4 moves to a namespace of its own: the move comes first, then what changed beyond it.",
+        "compare DIR/v3/pilotage.wsdl DIR/v4/pilotage.wsdl",
+        2,
+    ),
 ];
 
 pub fn run(folder: &Path, all: bool, args: &Args, console: &mut Console) -> Outcome {

@@ -28,36 +28,14 @@ impl Comparison<'_> {
     pub(crate) fn migration(&self, migrating: &Migrating<'_>) -> Option<Change> {
         let Migrating { original, moved } = *migrating;
         let engine = Engine::new(&original.files, &original.schemas);
-        let carriers = Carriers::of(&engine, &moved.namespaces);
-        let mut headers: Set<QName> = Set::default();
-        let mut operations = Vec::new();
-        let mut shown: Option<Shown> = None;
-        let pairs: Map<OperationId, OperationId> = self.operation_pairs().into_iter().collect();
-        for (id, _) in original.operations() {
-            for side in original.sides(id) {
-                let Some(carried) = self.carried(migrating, &carriers, (id, side), &mut headers) else {
-                    continue;
-                };
-                let in_new = pairs.get(&id).and_then(|new| self.side_in_new((id, *new), side));
-                let at = in_new.unwrap_or(SideOf { version: Version::Old, operation: id, side });
-                operations.push(Touched { at, verdict: Verdict::Breaks });
-                // A request that begins with what moved says most in the least room.
-                let rank = (carried, side != Side::Input);
-                if shown.as_ref().is_none_or(|known| rank < known.rank) {
-                    shown = Some(Shown { rank, at, of_old: (id, side) });
-                }
-            }
-        }
+        let Reached { operations, headers, shown } = self.reached(migrating, &engine);
         let migration = migration(original, moved, headers.len());
         let only_schemas = original.operations().next().is_none() && migration.elements + migration.types > 0;
         if operations.is_empty() && !only_schemas {
             return None;
         }
         let what = What::Migrated { migration };
-        let witness = shown.and_then(|Shown { rank: (carried, _), at, of_old }| match carried {
-            Carried::Around => least(migrating, &engine, of_old, &what),
-            Carried::Within => self.deep(migrating, &engine, at, of_old),
-        });
+        let witness = self.shortest(migrating, &engine, shown, &what);
         let subject = Subject::new(Component::Contract);
         let namespaces = |which: fn(&Move) -> &Arc<str>| {
             let lines = moved.namespaces.0.iter().map(|pair| format!("namespace {}", which(pair)));
@@ -74,6 +52,46 @@ impl Comparison<'_> {
             confidence: Some(Confidence::Sure),
             ..Change::bare(subject, self.versions().path(subject), Kind::NamespaceMoved, what)
         })
+    }
+
+    /// Everything that carries a name that moved.
+    fn reached(&self, migrating: &Migrating<'_>, engine: &Engine<'_>) -> Reached {
+        let Migrating { original, moved } = *migrating;
+        let carriers = Carriers::of(engine, &moved.namespaces);
+        let mut reached = Reached::default();
+        let pairs: Map<OperationId, OperationId> = self.operation_pairs().into_iter().collect();
+        for (id, _) in original.operations() {
+            for side in original.sides(id) {
+                let carried = self.carried(migrating, &carriers, (id, side), &mut reached.headers);
+                let Some(carried) = carried else { continue };
+                let in_new = pairs.get(&id).and_then(|new| self.side_in_new((id, *new), side));
+                let at = in_new.unwrap_or(SideOf { version: Version::Old, operation: id, side });
+                reached.operations.push(Touched { at, verdict: Verdict::Breaks });
+                let rank = (carried, side != Side::Input);
+                reached.shown.push(Shown { rank, at, of_old: (id, side) });
+            }
+        }
+        reached
+    }
+
+    /// The shortest of some messages that show it: requests that begin with what moved say most in the least room.
+    fn shortest(
+        &self,
+        migrating: &Migrating<'_>,
+        engine: &Engine<'_>,
+        mut shown: Vec<Shown>,
+        what: &What,
+    ) -> Option<Witness> {
+        let best = shown.iter().map(|it| it.rank).min()?;
+        shown.retain(|it| it.rank == best);
+        let made =
+            shown.iter().take(MOST_TRIED).filter_map(
+                |Shown { rank: (carried, _), at, of_old }| match carried {
+                    Carried::Around => least(migrating, engine, *of_old, what),
+                    Carried::Within => self.deep(migrating, engine, *at, *of_old),
+                },
+            );
+        made.min_by_key(Witness::length)
     }
 
     /// The side of the new version that a side of the old one is.
@@ -148,7 +166,18 @@ impl Comparison<'_> {
     }
 }
 
-/// The side whose message is shown.
+/// Messages of which the shortest is shown.
+const MOST_TRIED: usize = 12;
+
+/// What carries a name that moved.
+#[derive(Default)]
+struct Reached {
+    operations: Vec<Touched>,
+    headers: Set<QName>,
+    shown: Vec<Shown>,
+}
+
+/// A side whose message may be shown.
 struct Shown {
     /// The less, the better it shows the move.
     rank: (Carried, bool),

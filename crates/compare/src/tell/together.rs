@@ -8,7 +8,7 @@ use crate::kind::Kind;
 use crate::moved::Piece;
 use crate::report::{Change, Touched, Verdict};
 use crate::versions::{SideOf, Subject};
-use crate::what::{Everywhere, What};
+use crate::what::{Count, Everywhere, What};
 
 /// From how many on they are told together.
 const TOGETHER: usize = 2;
@@ -29,8 +29,9 @@ impl Cause {
                 Piece::between(was, is).into_iter().next().map(|piece| Cause::Piece(change.kind, piece))
             }
             What::AddressOther { addresses } => {
-                let piece = differing_host(addresses.was.as_deref()?, addresses.is.as_deref()?)?;
-                Some(Cause::Piece(change.kind, piece))
+                let (was, is) = (addresses.was.as_deref()?, addresses.is.as_deref()?);
+                let whole = || Piece { was: was.to_owned(), is: is.to_owned() };
+                Some(Cause::Piece(change.kind, differing_host(was, is).unwrap_or_else(whole)))
             }
             What::SideNew { side, .. } | What::SideGone { side, .. }
                 if matches!(change.kind, Kind::FaultAdded | Kind::FaultRemoved) =>
@@ -42,15 +43,17 @@ impl Cause {
     }
 
     fn what(&self, places: usize) -> What {
+        let count = Count(places);
         match self {
-            Cause::Piece(Kind::ActionChanged, Piece { was, is }) => {
-                What::ActionsOther { everywhere: Everywhere { places, was: was.clone(), is: is.clone() } }
+            Cause::Piece(kind, Piece { was, is }) => {
+                let everywhere = Everywhere { was: was.clone(), is: is.clone() };
+                match kind {
+                    Kind::ActionChanged => What::ActionsOther { everywhere, operations: count },
+                    _ => What::AddressesOther { everywhere, ports: count },
+                }
             }
-            Cause::Piece(_, Piece { was, is }) => {
-                What::AddressesOther { everywhere: Everywhere { places, was: was.clone(), is: is.clone() } }
-            }
-            Cause::Side(Kind::FaultAdded, side) => What::SideNewIn { side: side.clone(), operations: places },
-            Cause::Side(_, side) => What::SideGoneIn { side: side.clone(), operations: places },
+            Cause::Side(Kind::FaultAdded, side) => What::SideNewIn { side: side.clone(), operations: count },
+            Cause::Side(_, side) => What::SideGoneIn { side: side.clone(), operations: count },
         }
     }
 }

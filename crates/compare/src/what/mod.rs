@@ -13,9 +13,9 @@ use charter_source::QName;
 
 pub(crate) use fact::Fact;
 pub use pieces::{
-    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Everywhere, Files, InPlace, Length,
-    Media, Migration, Missing, Occurrence, Occurring, OneOf, OpenKinds, Renaming, Thing, Together, Unit,
-    Unsaid, Values,
+    Addresses, Bounds, Count, DemandList, Differences, Digits, Doubt, End, Everywhere, Files, InPlace,
+    Length, Media, Migration, Missing, Occurrence, Occurring, OneOf, OpenKinds, Renaming, Thing, Together,
+    Unit, Unsaid, Values,
 };
 
 macro_rules! statements {
@@ -98,16 +98,16 @@ statements! {
 
     // Sides of operations.
     /// Many ports have another address, by one piece.
-    AddressesOther "addresses-other" { everywhere: Everywhere } =
-        "the addresses of {everywhere}: consumers must be told, or the old ones must go on answering";
+    AddressesOther "addresses-other" { everywhere: Everywhere, ports: Count } =
+        "{everywhere} in the addresses of {ports} ports: consumers must be told, or the old ones must go on answering";
     /// A side of an operation is not there any more.
     SideGone "side-gone" { side: String, operation: String } = "the {side} of \"{operation}\" is gone";
     /// A side of an operation was not there before.
     SideNew "side-new" { side: String, operation: String } = "the {side} of \"{operation}\" is new";
     /// A side of many operations is not there any more.
-    SideGoneIn "side-gone-in" { side: String, operations: usize } = "the {side} of {operations} operations is gone";
+    SideGoneIn "side-gone-in" { side: String, operations: Count } = "the {side} of {operations} operations is gone";
     /// A side of many operations was not there before.
-    SideNewIn "side-new-in" { side: String, operations: usize } = "the {side} of {operations} operations is new";
+    SideNewIn "side-new-in" { side: String, operations: Count } = "the {side} of {operations} operations is new";
     /// A port leaves out an operation.
     Unbound "unbound" { port: String } = "the port \"{port}\" no longer offers the operation";
     /// It was not decided what is accepted.
@@ -145,8 +145,8 @@ statements! {
     Action "action" { was: Option<String>, is: Option<String> } =
         "the action is another: providers that look at it refuse the old one";
     /// The actions of many operations are others, by one piece.
-    ActionsOther "actions-other" { everywhere: Everywhere } =
-        "the actions of {everywhere}: providers that look at them refuse the old ones";
+    ActionsOther "actions-other" { everywhere: Everywhere, operations: Count } =
+        "{everywhere} in the actions of {operations} operations: providers that look at them refuse the old ones";
     /// The method of HTTP is another.
     Method "method" { was: String, is: String } = "the method {was} became {is}";
     /// The path of a request is another.

@@ -246,11 +246,26 @@ impl Fact for OpenKinds {
     }
 }
 
+/// How many there are, which is no part of what changed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub struct Count(pub usize);
+
+impl Display for Count {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        self.0.fmt(f)
+    }
+}
+
+impl Fact for Count {
+    /// Nothing: the change is the same wherever it shows.
+    fn fact(&self) -> String {
+        String::new()
+    }
+}
+
 /// One piece of text in the place of another, in many places.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct Everywhere {
-    /// In how many.
-    pub places: usize,
     /// What stood there.
     pub was: String,
     /// What stands there.
@@ -259,8 +274,8 @@ pub struct Everywhere {
 
 impl Display for Everywhere {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
-        let Everywhere { places, was, is } = self;
-        write!(f, "{places} have \"{is}\" where they had \"{was}\"")
+        let Everywhere { was, is } = self;
+        write!(f, "\"{is}\" stands for \"{was}\"")
     }
 }
 

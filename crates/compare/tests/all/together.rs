@@ -42,7 +42,7 @@ fn actions_that_differ_by_one_piece_are_one_change() {
     assert_eq!(
         told(&report),
         [
-            "breaks action-changed contract: the actions of 9 have \"11.0\" where they had \"10.5\": providers that look at them refuse the old ones"
+            "breaks action-changed contract: \"11.0\" stands for \"10.5\" in the actions of 9 operations: providers that look at them refuse the old ones"
         ]
     );
     assert_eq!((report.changes[0].operations.len(), report.changes[0].members.len()), (9, 9));
@@ -67,7 +67,7 @@ fn a_service_that_moved_to_another_host_is_one_change() {
     assert_eq!(
         told(&report),
         [
-            "bends address-changed contract: the addresses of 2 have \"https://port.saltmere.example\" where they had \"http://localhost:8080\": \
+            "bends address-changed contract: \"https://port.saltmere.example\" stands for \"http://localhost:8080\" in the addresses of 2 ports: \
 consumers must be told, or the old ones must go on answering"
         ]
     );

@@ -327,6 +327,10 @@ pub fn reached(versions: Versions<'_>, change: &Change, most: usize) -> String {
     if operations.is_empty() {
         return String::new();
     }
+    let all = versions.new.operations().count();
+    if operations.len() > most && operations.len() == all {
+        return format!("  in all {all} operations");
+    }
     let named = if operations.len() > most { FEW.min(most) } else { operations.len() };
     let name = |(operation, sides): &(&str, Vec<String>)| format!("{operation} ({})", sides.join(", "));
     let listed: Vec<String> = operations[..named].iter().map(name).collect();
