@@ -140,7 +140,7 @@ impl Survey<'_> {
         }
     }
 
-    fn all_undecided(&self, outcome: &Outcome) -> Vec<Undecided> {
+    pub(crate) fn all_undecided(&self, outcome: &Outcome) -> Vec<Undecided> {
         let known = |(_, name): &&(Undecided, QName)| {
             self.open == OpenContent::Named || !self.is_strange_to_senders(name)
         };

@@ -38,6 +38,8 @@ struct Trip<'t, 'c> {
     reached: Vec<Reached>,
     /// The components that have the types of each pair.
     from: Vec<Option<(Component, Component)>>,
+    /// Whether no declaration names what leads to each pair: the consumer says that it is there all the same.
+    open: Vec<bool>,
     /// The pairs that are about the element where the trip has come to.
     here: Vec<usize>,
     looked_at: u64,
@@ -67,23 +69,25 @@ impl<'c> Direction<'c> {
                 root,
                 reached: Vec::new(),
                 from: Vec::new(),
+                open: Vec::new(),
                 here: Vec::new(),
                 looked_at: 0,
             };
-            trip.go(Met::Elements(sub, sup), None, root.from);
+            trip.go(Met::Elements(sub, sup), None, root.from, false);
             for (depth, step) in path.iter().enumerate() {
                 told.at(&path[..depth]);
-                trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
+                trip.spread(&|edge, _| !matches!(edge, Edge::Child { .. }));
                 let names = trip.names_for(step);
                 trip.findings(Use::Step(step), &names, habits, &mut told, &mut found);
                 trip.step(step, &names);
             }
             told.at(path);
-            trip.spread(&|edge| !matches!(edge, Edge::Child { .. }));
+            trip.spread(&|edge, _| !matches!(edge, Edge::Child { .. }));
             if trip.is_single_value() {
                 trip.findings(Use::Value, &Set::default(), habits, &mut told, &mut found);
             } else {
-                trip.spread(&|_| true);
+                // What wildcards may let in further down is no part of what the consumer says.
+                trip.spread(&|_, into_the_open| !into_the_open);
                 trip.findings(Use::Whole, &Set::default(), habits, &mut told, &mut found);
             }
             told.looked_at += trip.looked_at;
@@ -177,20 +181,27 @@ impl Concerned {
 }
 
 impl Trip<'_, '_> {
-    fn go(&mut self, pair: Met, way: Option<(usize, usize)>, from: Option<(Component, Component)>) {
+    fn go(
+        &mut self,
+        pair: Met,
+        way: Option<(usize, usize)>,
+        from: Option<(Component, Component)>,
+        open: bool,
+    ) {
         // What is renamed must be known before a pair is looked into.
         self.survey.tell_renamed(self.types, pair);
         self.reached.push(Reached { pair, from: way });
         self.from.push(from);
+        self.open.push(open);
         self.here.push(self.reached.len() - 1);
     }
 
-    /// Goes on to all that is led to by some edges.
-    fn spread(&mut self, follows: &dyn Fn(&Edge) -> bool) {
+    /// Goes on to all that is led to by some edges, of which it is asked with whether they lead out of what is named.
+    fn spread(&mut self, follows: &dyn Fn(&Edge, bool) -> bool) {
         let mut seen: Set<Met> = self.here.iter().map(|at| self.reached[*at].pair).collect();
         let mut next = 0;
         while let Some(at) = self.here.get(next).copied() {
-            self.follow(at, &mut |edge, pair| follows(edge) && seen.insert(pair));
+            self.follow(at, &mut |edge, pair, leaves| follows(edge, leaves) && seen.insert(pair));
             next += 1;
         }
     }
@@ -205,21 +216,29 @@ impl Trip<'_, '_> {
         let member = |edge: &Edge| matches!(edge, Edge::Child { judged: Assessment::Type(_), .. });
         for _ in 0..MOST_ARRAYS {
             let before = std::mem::take(&mut self.here);
-            before.iter().for_each(|at| self.follow(*at, &mut |edge, _| named(edge)));
-            if !self.here.is_empty() {
-                return;
+            // What is declared there is not what a wildcard beside it lets in.
+            for open in [false, true] {
+                before.iter().for_each(|at| {
+                    let is_open = self.open[*at];
+                    self.follow(*at, &mut |edge, _, leaves| (leaves || is_open) == open && named(edge));
+                });
+                if !self.here.is_empty() {
+                    return;
+                }
             }
-            before.iter().for_each(|at| self.follow(*at, &mut |edge, _| member(edge)));
-            self.spread(&|edge| !matches!(edge, Edge::Child { .. }));
+            before.iter().for_each(|at| self.follow(*at, &mut |edge, _, _| member(edge)));
+            self.spread(&|edge, _| !matches!(edge, Edge::Child { .. }));
         }
         self.here.clear();
     }
 
-    fn follow(&mut self, at: usize, wanted: &mut dyn FnMut(&Edge, Met) -> bool) {
-        let outcome = self.survey.inclusion.outcome(self.reached[at].pair);
+    fn follow(&mut self, at: usize, wanted: &mut dyn FnMut(&Edge, Met, bool) -> bool) {
+        let here = self.reached[at].pair;
+        let outcome = self.survey.inclusion.outcome(here);
         self.looked_at += outcome.leads_to.len() as u64;
         for (number, (edge, pair)) in outcome.leads_to.iter().enumerate() {
-            if !wanted(edge, *pair) {
+            let leaves = !self.survey.follows(here, edge, *pair);
+            if !wanted(edge, *pair, leaves) {
                 continue;
             }
             let from = match edge {
@@ -229,7 +248,8 @@ impl Trip<'_, '_> {
                 }
                 _ => self.survey.components(self.reached[at].pair).or(self.from[at]),
             };
-            self.go(*pair, Some((at, number)), from);
+            let open = self.open[at] || leaves;
+            self.go(*pair, Some((at, number)), from, open);
         }
     }
 
@@ -248,7 +268,11 @@ impl Trip<'_, '_> {
             let place = self.survey.place(self.types, pair, self.from[*at]);
             let (name, root) = (&self.root.name, self.root);
             let spot = Spot { name, root, own: true, habits, place, depth: 0, way: &way };
-            let Some(site) = self.survey.site(self.types, pair, self.from[*at]) else { continue };
+            let site = match self.open[*at] {
+                true => self.survey.whole_site(self.types, pair, self.from[*at]),
+                false => self.survey.site(self.types, pair, self.from[*at]),
+            };
+            let Some(site) = site else { continue };
             let which = match used {
                 Use::Whole => (0..site.len()).collect(),
                 _ => told.concerned(number, &site, self.survey.way).by(used, names),

@@ -11,7 +11,7 @@ use charter_source::{Map, QName};
 
 use crate::decide::graph::{Graph, Looked};
 use crate::decide::open::open_here;
-use crate::decide::resolve::{AtSite, Charged, Site, charge, difference_at};
+use crate::decide::resolve::{AtSite, Charged, Counts, Site, charge, difference_at};
 use crate::describe::types::{Described, Names, Pair, Types};
 use crate::difference::{Aspect, Difference, OpenDifferences};
 use crate::effect::MessageFlow;
@@ -364,6 +364,21 @@ impl<'c> Survey<'c> {
             self.sites.borrow_mut().insert(key, found.clone());
         }
         found
+    }
+
+    /// What differs at a pair in what a consumer is known to put there, though no declaration names it.
+    pub(crate) fn whole_site(
+        &self,
+        types: &Types<'_>,
+        pair: Met,
+        from: Option<(Component, Component)>,
+    ) -> Option<Arc<Vec<Charged>>> {
+        let outcome = self.inclusion.outcome(pair);
+        let (site, described) = self.described(types, pair, from)?;
+        let undecided = self.all_undecided(&outcome);
+        let all = &|_: &Counterexample| Counts::Here;
+        let found = charge(types, site, described.differences, &outcome, self.way, all, &undecided);
+        (!found.named.is_empty()).then(|| Arc::new(found.named))
     }
 
     pub(crate) fn described(

@@ -1,13 +1,14 @@
 //! What the changes do to one consumer: by the operations that it uses, what it sends and reads, and how it reads.
 
 use std::fmt;
+use std::sync::Arc;
 
 use charter_contract::{Component, ComponentPath, PortId, Side};
 use charter_source::Map;
 
 use crate::comparison::{Both, Comparison};
 use crate::decide::paths::{self, FAULT, HEADER};
-use crate::decide::survey::{Decided, Finding, Root};
+use crate::decide::survey::{Decided, Finding, Proof, Root};
 use crate::kind::Kind;
 use crate::messages::alike::fault_name;
 use crate::report::{Change, Depends, Verdict, Witness};
@@ -213,6 +214,16 @@ impl Comparison<'_> {
                     let paths = used.paths_of(&self.old_side(touched.at));
                     self.findings_of(touched.at, paths)
                 });
+                if change.open.is_some() {
+                    let judged = side.of_open(change, is_input, reading);
+                    all.extend(judged.into_iter().map(|(verdict, reason, proof)| Consequence {
+                        change: number,
+                        verdict,
+                        reason,
+                        witness: proof.map(|proof| self.witness(touched.at.side, &proof)),
+                    }));
+                    continue;
+                }
                 let behind = side.of(change);
                 if change.kind == Kind::NamespaceMoved && !is_input && reading == ReadsReplies::Name {
                     continue;
@@ -275,7 +286,7 @@ impl Comparison<'_> {
         let Some(roots) = known else { return found };
         let is_input = at.side == Side::Input;
         let direction = if is_input { &self.sent } else { &self.read };
-        found.anywhere = ByChange::of(roots.iter().flat_map(|root| direction.own_findings(root)));
+        found.anywhere = ByChange::all(roots.iter().flat_map(|root| direction.own_findings(root)));
         found.on_paths = paths.and_then(|paths| {
             let of_root = |root: &Root| {
                 let own = paths::beginning_in(&root.name.local, &paths);
@@ -285,7 +296,7 @@ impl Comparison<'_> {
             };
             // Where there is too much to look at, all of the side counts as used.
             let all: Option<Vec<_>> = roots.iter().map(of_root).collect();
-            all.map(|all| ByChange::of(all.into_iter().flatten()))
+            all.map(|all| ByChange::all(all.into_iter().flatten()))
         });
         found
     }
@@ -330,7 +341,7 @@ fn is_of((old, new): Both, at: SideOf) -> bool {
 struct ByChange(Map<(ComponentPath, Kind, What), Vec<Finding>>);
 
 impl ByChange {
-    fn of(findings: impl IntoIterator<Item = Finding>) -> ByChange {
+    fn all(findings: impl IntoIterator<Item = Finding>) -> ByChange {
         let mut all = ByChange::default();
         for finding in findings {
             let difference = &finding.difference;
@@ -341,12 +352,40 @@ impl ByChange {
     }
 
     fn behind(&self, change: &Change) -> &[Finding] {
-        let key = (change.path.clone(), change.kind, change.what.clone());
+        self.of(&change.path, change.kind, &change.what)
+    }
+
+    fn of(&self, path: &ComponentPath, kind: Kind, what: &What) -> &[Finding] {
+        let key = (path.clone(), kind, what.clone());
         self.0.get(&key).map_or(&[], Vec::as_slice)
     }
 }
 
 impl SideFindings {
+    /// What a change of open content does to the consumer: nothing but what it puts there itself, or is sent; if that is not
+    /// known, it depends.
+    fn of_open(
+        &self,
+        change: &Change,
+        is_input: bool,
+        reading: ReadsReplies,
+    ) -> Vec<(Verdict, Reason, Option<Arc<Proof>>)> {
+        let Some(met) = &self.on_paths else {
+            return vec![(Verdict::Bends, Reason::Depends(Depends::OpenContent), None)];
+        };
+        let differences = change.open.iter().flat_map(|open| &open.differences);
+        let findings = differences.flat_map(|it| met.of(&it.path, it.kind, &it.what));
+        let judged = findings.filter_map(|finding| {
+            let (verdict, reason) = assessment(finding, true, is_input, reading, change)?;
+            let proof = match &finding.outcome {
+                Decided::Proved(proof) => Some(proof.clone()),
+                _ => None,
+            };
+            Some((verdict, reason, proof))
+        });
+        judged.collect()
+    }
+
     /// What is behind a change, each with whether the consumer meets it; nothing if schemas have no part in it.
     fn of(&self, change: &Change) -> Vec<(&Finding, bool)> {
         let anywhere = self.anywhere.behind(change);

@@ -1,6 +1,9 @@
 //! Open content: what no declaration names is told apart, once, and never hides what is named.
 
-use charter_compare::{Change, Kind, OpenContent, Options, Report, UnknownContent, Verdict, compare_by};
+use charter_compare::{
+    Change, Kind, OpenContent, Options, Report, UnknownContent, Usage, UsedOperation, Verdict, compare_by,
+    compare_for,
+};
 use charter_contract::Contract;
 use charter_source::{Limits, Location, Overlay};
 
@@ -163,4 +166,27 @@ fn attributes_of_wildcards_are_open_too() {
         "<x:attribute name='since' type='x:float' use='required'/><x:anyAttribute processContents='lax'/>",
     );
     assert_eq!(by(&open, &must, OpenContent::Apart).verdict, Verdict::Breaks);
+}
+
+#[test]
+fn a_consumer_is_met_by_what_it_puts_there_itself() {
+    let old = contract(&format!("{NAME}{LAX}"), NAME, SHIP);
+    let new = contract(&format!("{NAME}{LAX}"), NAME, &SHIP.replace("x:string", "x:int"));
+    let usage = |sends: Option<&[&str]>| {
+        let paths = |all: &[&str]| all.iter().map(|path| vec![(*path).to_owned()]).collect();
+        let operation =
+            UsedOperation { name: "note".to_owned(), sends: sends.map(paths), reads: Some(Vec::new()) };
+        Usage { operations: vec![operation], ..Usage::default() }
+    };
+    let usages = [usage(Some(&["name"])), usage(Some(&["name", "ship"])), usage(None)];
+    let (report, consequences) = compare_for(&old, &new, Options::default(), &usages);
+    assert_eq!(told(&report), ["bends open-content-changed element/ask"]);
+    let met: Vec<Option<(Verdict, bool)>> =
+        consequences.iter().map(|all| all.first().map(|one| (one.verdict, one.witness.is_some()))).collect();
+    assert_eq!(met, [None, Some((Verdict::Breaks, true)), Some((Verdict::Bends, false))]);
+    let witness = consequences[1][0].witness.as_ref().unwrap();
+    assert!(
+        witness.body.as_ref().unwrap().contains(":ship>") || witness.body.as_ref().unwrap().contains("<ship"),
+        "{witness:?}"
+    );
 }
