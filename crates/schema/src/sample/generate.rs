@@ -343,6 +343,8 @@ impl<'e> Generator<'e> {
         let wish = match self.size {
             Size::Least => min,
             _ if !roomy => min.max(u32::from(min > 0)),
+            // One shows that anything may stand there.
+            Size::Most if wildcard => min.max(1),
             Size::Most => {
                 if most > 1 {
                     2
