@@ -1,8 +1,8 @@
 //! Changes as SARIF 2.1.0 (OASIS), for programs that show them beside the source.
 
 use charter_compare::{Change, Kind, Verdict};
-use charter_contract::Contract;
-use charter_source::Place;
+use charter_contract::{Component, Contract};
+use charter_source::{Location, Place};
 use serde_json::{Value, json};
 
 use super::Compared;
@@ -29,6 +29,7 @@ fn rule(kind: Kind) -> Value {
         "id": kind.name(),
         "shortDescription": { "text": entry.says },
         "fullDescription": { "text": entry.why },
+        "help": { "text": format!("{} {}", entry.says, entry.why) },
     })
 }
 
@@ -50,16 +51,12 @@ fn result(compared: &Compared, change: &Change, index: usize) -> Value {
         "partialFingerprints": { "charterChange/v1": change.mark_of_words(), "charterChange/v2": change.mark() },
         "properties": { "verdict": change.verdict.name(), "path": change.path.as_str() },
     });
-    // What is gone has a place in the old version alone.
-    let place = match (change.new_place, change.old_place) {
-        (Some(place), _) => Some((&compared.new, place)),
-        (None, Some(place)) => Some((&compared.old, place)),
-        (None, None) => None,
-    };
-    if let Some((contract, place)) = place {
-        result["locations"] = json!([location(contract, place, change.path.as_str())]);
-    }
-    if let (Some(old), Some(_)) = (change.old_place, change.new_place) {
+    // Who looks at it has the new version open: what is gone is missing from what was around it.
+    let place = change.new_place.unwrap_or_else(|| around(&compared.new, change.path.as_str()));
+    result["locations"] = json!([location(&compared.new, place, change.path.as_str())]);
+    if let Some(old) = change.old_place
+        && can_be_opened(&compared.old, old)
+    {
         let mut related = location(&compared.old, old, change.path.as_str());
         related["message"] = json!({ "text": "what stood there in the old version" });
         result["relatedLocations"] = json!([related]);
@@ -68,6 +65,23 @@ fn result(compared: &Compared, change: &Change, index: usize) -> Value {
         result["suppressions"] = json!([{ "kind": "external", "justification": reason }]);
     }
     result
+}
+
+/// Where the nearest component stands that a path goes through, in a version that has no such component itself.
+fn around(contract: &Contract, path: &str) -> Place {
+    let mut before = path;
+    while let Some((shorter, _)) = before.rsplit_once('/') {
+        if let Ok(component) = contract.find(shorter) {
+            return contract.place(component);
+        }
+        before = shorter;
+    }
+    contract.place(Component::Contract)
+}
+
+/// Whether a place is in a file, and not in a revision.
+fn can_be_opened(contract: &Contract, place: Place) -> bool {
+    matches!(contract.files.get(place.file).location, Location::Path(_))
 }
 
 fn location(contract: &Contract, place: Place, path: &str) -> Value {

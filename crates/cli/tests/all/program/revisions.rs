@@ -333,7 +333,15 @@ fn other_forms_of_the_report() {
     assert!(page.contains("&lt;pageSize&gt;101&lt;&#x2f;pageSize&gt;") && !page.contains("None"), "{page}");
     let sarif = folder.run(&format!("compare {V2} {V3} --format sarif")).ends(1).json();
     let results = sarif["runs"][0]["results"].as_array().unwrap();
-    assert_eq!(results.len(), 7);
+    assert_eq!(results.len(), 6);
+    // A viewer opens the new version alone, whatever is gone; each kind of change has its text.
+    for result in results {
+        let uri = &result["locations"][0]["physicalLocation"]["artifactLocation"]["uri"];
+        assert!(uri.as_str().unwrap().starts_with("saltmere/v3/"), "{result:#}");
+    }
+    for rule in sarif["runs"][0]["tool"]["driver"]["rules"].as_array().unwrap() {
+        assert!(rule["help"]["text"].as_str().unwrap().len() > 40, "{rule:#}");
+    }
     assert_eq!((&results[0]["level"], &results[0]["ruleId"]), (&"error".into(), &"value-removed".into()));
     folder
         .run(&format!("compare {V2} {V3} --operation findBoarding --side-by-side"))
@@ -417,9 +425,82 @@ fn many_changes_are_counted_and_many_operations_are_not_all_named() {
     };
     let text = compared(12, 21);
     assert!(text.contains("\n\nbreaks 21: 21 type-changed\n\nbreaks type/Sounding/depth0: "), "{text}");
+    assert!(text.contains("       in all 12 operations\n"), "{text}");
+    // Where one is not reached, the others are named.
+    let idle = |ty: &str| {
+        many_fields(12, ty, 21)
+            .replacen("</x:schema>", "<x:element name='idle' type='x:string'/></x:schema>", 1)
+            .replacen(
+                "<w:portType",
+                "<w:message name='Idle'><w:part name='p' element='t:idle'/></w:message><w:portType",
+                1,
+            )
+            .replacen(
+                "</w:portType>",
+                "<w:operation name='idle'><w:input message='t:Idle'/></w:operation></w:portType>",
+                1,
+            )
+    };
+    folder.write("old.wsdl", idle("int"));
+    folder.write("new.wsdl", idle("short"));
+    let text = folder.run("compare old.wsdl new.wsdl").ends(1).out;
     assert!(text.contains("sound4 (input), sound5 (input) and 6 more\n"), "{text}");
     assert!(!text.contains("sound6 (input)"), "{text}");
     // What can be taken in at a glance is not counted, and not cut short.
     let text = compared(8, 3);
     assert!(!text.contains("3 type-changed") && text.contains("sound7 (input)\n"), "{text}");
+}
+
+#[test]
+fn a_report_of_any_size_fits_and_all_of_it_is_to_be_had() {
+    let folder = Folder::empty();
+    folder.write("old.wsdl", many_fields(2, "int", 600));
+    folder.write("new.wsdl", many_fields(2, "short", 600));
+    let text = folder.run("compare old.wsdl new.wsdl").ends(1).out;
+    let lines = text.lines().count();
+    assert!((300..=400).contains(&lines), "{lines}");
+    // Some in full, some in a line each, and the rest counted, with what shows them.
+    assert!(text.contains("       - depth0: int\n") && !text.contains("       - depth500: int\n"), "{text}");
+    assert!(text.contains(" more: ") && text.contains(" type-changed; --all shows them\n"), "{text}");
+    let in_a_line = text.lines().filter(|line| line.starts_with("breaks type/Sounding/depth")).count();
+    let more: usize = text.lines().find_map(|line| line.split_once(" more: ")?.0.parse().ok()).unwrap();
+    assert_eq!(in_a_line + more, 600, "{text}");
+    let whole = folder.run("compare old.wsdl new.wsdl --all").ends(1).out;
+    assert_eq!(whole.lines().filter(|line| line.starts_with("breaks type/Sounding/depth")).count(), 600);
+    assert!(!whole.contains("--all"), "{whole}");
+    let json = folder.run("compare old.wsdl new.wsdl --format json").ends(1).json();
+    assert_eq!(json["changes"].as_array().unwrap().len(), 600);
+    // What keeps is counted beside something else, and listed where it is all there is.
+    let back = folder.run("compare new.wsdl old.wsdl").ends(0).out;
+    assert!(back.lines().count() <= 400 && back.contains("keeps  600"), "{back}");
+    assert!(folder.run("compare new.wsdl old.wsdl --all").ends(0).out.lines().count() > 600);
+}
+
+#[test]
+fn open_content_is_told_apart_as_strictly_or_not_at_all() {
+    let contract = |ty: &str| {
+        many_fields(1, "int", 1)
+            .replacen("</x:sequence>", "<x:any processContents='lax' minOccurs='0'/></x:sequence>", 1)
+            .replacen("</x:schema>", &format!("<x:element name='buoy' type='x:{ty}'/></x:schema>"), 1)
+    };
+    let folder = Folder::empty();
+    folder.write("old.wsdl", contract("string"));
+    folder.write("new.wsdl", contract("int"));
+    let run = folder.run("compare old.wsdl new.wsdl").ends(0);
+    run.says(
+        "bends  type/Sounding: what may stand where no declaration names it differs here, in one component",
+    )
+    .says("such as element/buoy: the value was a string and is an int")
+    .says("depends on whether anybody puts such content there");
+    folder.run("compare old.wsdl new.wsdl --open-content named").ends(1).says("breaks element/buoy");
+    folder.run("compare old.wsdl new.wsdl --open-content ignored").ends(0).lacks("buoy");
+    folder.write("charter.toml", "[compare]\nopen-content = \"named\"\n");
+    folder.run("compare old.wsdl new.wsdl").ends(1).says("breaks element/buoy");
+    folder.run("compare old.wsdl new.wsdl --open-content apart").ends(0);
+    let json = folder.run("compare old.wsdl new.wsdl --open-content apart --format json").ends(0).json();
+    let open = &json["changes"][0]["open"];
+    assert_eq!(open["points"], serde_json::json!(["type/Sounding"]));
+    assert_eq!(open["differences"][0]["path"], "element/buoy");
+    folder.write("charter.toml", "[compare]\nopen-content = \"tide\"\n");
+    folder.run("compare old.wsdl new.wsdl").ends(2).complains("charter.toml:2:16");
 }
