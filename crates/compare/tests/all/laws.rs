@@ -143,6 +143,44 @@ fn what_keeps_is_accepted() {
     assert!(messages > 1_000, "{messages} messages are too few to show anything");
 }
 
+/// Where open content is left out of account, what keeps is accepted all the same, as long as nobody puts anything there.
+#[test]
+fn what_keeps_apart_from_open_content_is_accepted_without_any() {
+    let options =
+        Options { reader: UnknownContent::Refused, open: OpenContent::Ignored, ..Options::default() };
+    let (mut messages, mut more) = (0, 0);
+    for (old, row) in verdicts().iter().enumerate() {
+        let engine = engine_of(&contracts()[old]);
+        let root = root(&contracts()[old]);
+        // Wildcards and `anyType` are empty in these.
+        let samples = [Size::Least, Size::Typical].into_iter();
+        let texts: Vec<String> = samples
+            .filter_map(|size| Sampler::new(&engine, size).element(root).ok())
+            .map(|mut sample| {
+                if LOADS[old].contains("anyType") {
+                    sample.children.clear();
+                }
+                to_document(&sample)
+            })
+            .collect();
+        for (new, [request, _]) in row.iter().enumerate() {
+            let report = compare_by(&contracts()[old], &contracts()[new], options);
+            let touched = report.changes.iter().flat_map(|change| &change.operations);
+            let worst = touched.filter(|it| it.at.side == Side::Input).map(|it| it.verdict).max();
+            if worst.unwrap_or(Verdict::Keeps) != Verdict::Keeps {
+                continue;
+            }
+            more += usize::from(*request != Verdict::Keeps);
+            let engine = engine_of(&contracts()[new]);
+            for text in &texts {
+                messages += 1;
+                assert_eq!(refused(&engine, text), None, "{}\n{}\n{text}", LOADS[old], LOADS[new]);
+            }
+        }
+    }
+    assert!(messages > 100 && more > 10, "{messages} messages and {more} pairs are too few to show anything");
+}
+
 fn engine_of(contract: &Contract) -> Engine<'_> {
     Engine::new(&contract.files, &contract.schemas)
 }
