@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use charter_compare::{Report, UnknownContent, Verdict, compare};
+use charter_compare::{OpenContent, Options, Report, UnknownContent, Verdict, compare_by};
 use charter_contract::{Contract, Side};
 use charter_message::captured::split;
 use charter_message::matching::{Matcher, Severity};
@@ -390,7 +390,9 @@ pub fn versions(count: usize, rng: &mut Rng) {
                 continue;
             }
             *counts.pairs.entry(kind).or_default() += 1;
-            let report = compare(&old, &new, UnknownContent::Refused);
+            let options =
+                Options { reader: UnknownContent::Refused, open: OpenContent::Named, ..Options::default() };
+            let report = compare_by(&old, &new, options);
             let verdict = counts.verdicts.entry(kind).or_default();
             *verdict.entry(report.verdict.name()).or_default() += 1;
             let pair = Versions { old: &old, new: &new, report: &report, kind };

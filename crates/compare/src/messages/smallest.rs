@@ -1,11 +1,20 @@
 //! The least message of a side, to show what all its messages suffer.
 
-use charter_contract::{Body, Carrier, WireElement, WireShape};
+use charter_contract::{Body, Carrier, Contract, WireElement, WireShape};
 use charter_schema::Engine;
-use charter_schema::sample::{Element, Node, Sampler, SenderHabits, Size};
+use charter_schema::sample::{Element, Node, Sampler, SenderHabits, Size, to_fragment};
 use charter_source::{Place, QName};
 
 use crate::decide::paths;
+use crate::versions::SideOf;
+
+/// The least message of a side as text: the first element of its body, or what stands for it without an envelope. `None` if the
+/// side has no such message, or none that holds anything.
+pub fn least_body(contract: &Contract, engine: &Engine<'_>, at: SideOf) -> Option<String> {
+    let offer = contract.bound(at.operation).next()?;
+    let shape = contract.shape_of(at.operation, at.side, offer).ok()?;
+    body(engine, &shape, None).map(|body| to_fragment(&body, &|_| None))
+}
 
 /// The first element that the body holds, with all that stands in it, or what stands for it in a message without an
 /// envelope; made of what is sent by these wire paths, as far as there is a choice.

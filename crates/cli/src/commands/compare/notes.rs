@@ -1,6 +1,10 @@
 //! A change log for consumers, in Markdown.
 
-use charter_compare::{Advice, Beside, Change, Depends, Verdict, Versions};
+use charter_compare::{
+    Advice, Beside, Change, Depends, Kind, SideOf, Verdict, Version, Versions, What, least_body,
+};
+use charter_contract::{OperationId, Side};
+use charter_schema::Engine;
 
 use super::{Compared, lines};
 use crate::escape::{block, code, markdown as plain};
@@ -22,7 +26,16 @@ pub fn notes(compared: &Compared, advice: &Advice) -> String {
         text.push_str(&format!("\n{}\n", parts.join(" ")));
     }
     let changes = &compared.report.changes;
-    let versions = compared.versions();
+    let versions = Sides {
+        versions: compared.versions(),
+        pairs: &compared.report.operation_pairs,
+        engines: [
+            Engine::new(&compared.old.files, &compared.old.schemas),
+            Engine::new(&compared.new.files, &compared.new.schemas),
+        ],
+        moved: compared.report.changes.iter().flat_map(moved).collect(),
+    };
+    let versions = &versions;
     let of = |verdict: Verdict| {
         changes.iter().filter(move |change| change.verdict == verdict && change.accepted.is_none())
     };
@@ -58,9 +71,134 @@ fn beside(advice: &Advice) -> Option<String> {
     })
 }
 
+/// Lines of a message that are shown.
+const MOST_LINES: usize = 24;
+
+/// The sides of both versions, with what messages are made of.
+struct Sides<'c> {
+    versions: Versions<'c>,
+    pairs: &'c [(OperationId, OperationId)],
+    engines: [Engine<'c>; 2],
+    /// The namespaces that moved.
+    moved: Vec<Moved>,
+}
+
+/// A namespace that moved.
+struct Moved {
+    was: String,
+    is: String,
+}
+
+fn moved(change: &Change) -> Vec<Moved> {
+    match &change.what {
+        What::Migrated { migration } => {
+            let pairs = migration.namespaces.iter();
+            pairs.map(|(was, is)| Moved { was: was.clone(), is: is.clone() }).collect()
+        }
+        _ => Vec::new(),
+    }
+}
+
+impl Sides<'_> {
+    /// The same side in the other version.
+    fn other(&self, at: SideOf) -> Option<SideOf> {
+        let operation = self.pairs.iter().find_map(|(old, new)| match at.version {
+            Version::Old => (*old == at.operation).then_some(*new),
+            Version::New => (*new == at.operation).then_some(*old),
+        })?;
+        let version = at.version.other();
+        let name = self.versions.side_name(at);
+        let contract = self.versions.of(version);
+        let side = contract
+            .sides(operation)
+            .into_iter()
+            .find(|side| contract.side_name(operation, *side) == name)?;
+        Some(SideOf { version, operation, side })
+    }
+
+    fn least(&self, at: SideOf) -> Option<String> {
+        let engine = match at.version {
+            Version::Old => &self.engines[0],
+            Version::New => &self.engines[1],
+        };
+        least_body(self.versions.of(at.version), engine, at)
+    }
+
+    /// A message of today, and one as it is from now on: what shows the change, and the least message of the other version.
+    fn before_and_after(&self, change: &Change) -> Option<(String, String)> {
+        let witness = change.witness.as_ref()?;
+        let shown = witness.body.clone()?;
+        let other = self.own(witness.at, witness.accepted_by.other()).and_then(|at| self.least(at))?;
+        // Beyond a move, what consumers send today is shown in the names of today.
+        let in_old_names = |mut text: String| {
+            for Moved { was, is } in &self.moved {
+                text = text.replace(&format!("\"{is}\""), &format!("\"{was}\""));
+            }
+            text
+        };
+        Some(match witness.accepted_by {
+            Version::Old => (in_old_names(shown), other),
+            Version::New => (other, shown),
+        })
+    }
+
+    /// A side as a version has it.
+    fn own(&self, at: SideOf, version: Version) -> Option<SideOf> {
+        if at.version == version { Some(at) } else { self.other(at) }
+    }
+}
+
+/// What there is to do, for those whom a change meets.
+fn what_to_do(change: &Change) -> Option<&'static str> {
+    let sends = change.worst().any(|touched| touched.at.side == Side::Input);
+    Some(match change.kind {
+        _ if change.verdict == Verdict::Keeps => return None,
+        Kind::NamespaceMoved => {
+            "Build anew from the new contract: all that you send and read is in the new namespace."
+        }
+        Kind::OperationRemoved => "It can no longer be called: do without it.",
+        Kind::OperationRenamed => "Call it by its new name.",
+        Kind::PortRemoved => "Call another port.",
+        Kind::AddressChanged => "Call the new address.",
+        Kind::FaultAdded => "Be ready for this fault.",
+        Kind::OpenContentChanged => "Look into it if you put content of your own there, or read such.",
+        _ if change.worst().next().is_none() => return None,
+        _ if sends => "Send it as the new version asks.",
+        _ => "Be ready to read it so.",
+    })
+}
+
+/// Lines that two messages share and that are shown, before what differs and behind it.
+const AROUND: usize = 3;
+
+/// A message of today and one as it is from now on, each cut to what differs and the lines around that.
+fn messages(before: &str, after: &str) -> String {
+    let (was, is): (Vec<&str>, Vec<&str>) =
+        (before.trim_end().lines().collect(), after.trim_end().lines().collect());
+    // The first line has the namespaces, which may be others.
+    let behind_first =
+        |lines: &[&'_ str]| -> Vec<String> { lines.iter().skip(1).map(|it| (*it).to_owned()).collect() };
+    let (a, b) = (behind_first(&was), behind_first(&is));
+    let same = a.iter().zip(&b).take_while(|(a, b)| a == b).count();
+    let most = a.len().min(b.len()) - same;
+    let same_end = a.iter().rev().zip(b.iter().rev()).take(most).take_while(|(a, b)| a == b).count();
+    let cut = |lines: &[&str]| -> String {
+        let from = 1 + same.saturating_sub(AROUND);
+        let to = (lines.len() - same_end.min(lines.len()) + AROUND).clamp(from.min(lines.len()), lines.len());
+        let to = to.min(from + MOST_LINES);
+        let mut shown = vec![lines.first().copied().unwrap_or_default()];
+        shown.extend((from > 1).then_some("..."));
+        shown.extend(lines.get(from..to).unwrap_or_default());
+        shown.extend((to < lines.len()).then_some("..."));
+        shown.iter().map(|line| format!("{line}\n")).collect()
+    };
+    let block = |head: &str, lines: &[&str]| format!("\n  {head}\n\n{}", block("xml", &cut(lines), "  "));
+    format!("{}{}\n", block("Today:", &was), block("From now on:", &is))
+}
+
 fn section<'c>(
     text: &mut String,
-    versions: Versions<'_>,
+    sides: &Sides<'_>,
     title: &str,
     changes: impl Iterator<Item = &'c Change>,
     in_full: bool,
@@ -69,6 +207,8 @@ fn section<'c>(
     if changes.is_empty() {
         return;
     }
+    let versions = sides.versions;
+    let all = versions.new.operations().count();
     text.push_str(&format!("\n## {title}\n\n"));
     for change in changes {
         let mut operations: Vec<&str> = Vec::new();
@@ -79,7 +219,11 @@ fn section<'c>(
             }
         }
         let named: Vec<String> = operations.iter().map(|name| code(name)).collect();
-        let of = if named.is_empty() { String::new() } else { format!("{}: ", named.join(", ")) };
+        let of = match named.as_slice() {
+            [] => String::new(),
+            [_, _, ..] if named.len() == all => "all operations: ".to_owned(),
+            named => format!("{}: ", named.join(", ")),
+        };
         text.push_str(&format!("- {of}{} ({})", plain(&change.what.to_string()), code(change.path.as_str())));
         if let Some(reason) = &change.accepted {
             text.push_str(&format!(". {}", plain(reason)));
@@ -87,6 +231,9 @@ fn section<'c>(
         text.push('\n');
         if !in_full {
             continue;
+        }
+        if let Some(words) = what_to_do(change) {
+            text.push_str(&format!("  {words}\n"));
         }
         if let Some(depends) = change.depends.filter(|depends| !matches!(depends, Depends::Surroundings)) {
             text.push_str(&format!("  It depends on {}.\n", depends.words()));
@@ -99,7 +246,13 @@ fn section<'c>(
             .flat_map(|(mark, text)| text.lines().map(move |line| format!("{mark} {line}\n")))
             .collect();
         if !shown.is_empty() && change.old != change.new {
-            text.push_str(&format!("\n{}\n", block("diff", &shown.concat(), "  ")));
+            text.push_str(&format!("\n{}", block("diff", &shown.concat(), "  ")));
+        }
+        let blocks = text.ends_with("```\n");
+        if let Some((before, after)) = sides.before_and_after(change) {
+            text.push_str(&messages(&before, &after));
+        } else if blocks {
+            text.push('\n');
         }
     }
 }

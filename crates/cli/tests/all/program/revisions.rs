@@ -504,3 +504,36 @@ fn open_content_is_told_apart_as_strictly_or_not_at_all() {
     folder.write("charter.toml", "[compare]\nopen-content = \"tide\"\n");
     folder.run("compare old.wsdl new.wsdl").ends(2).complains("charter.toml:2:16");
 }
+
+#[test]
+fn notes_say_what_to_do_with_a_message_of_today_and_one_from_now_on() {
+    let folder = Folder::with_demo();
+    let notes =
+        folder.run("compare saltmere/v3/pilotage.wsdl saltmere/v4/pilotage.wsdl --as notes").ends(1).out;
+    let entry = |what: &str| -> &str {
+        let from = notes.find(what).unwrap_or_else(|| panic!("{what}\n{notes}"));
+        let rest = &notes[from..];
+        &rest[..rest.find("\n- ").or(rest.find("\n\n## ")).unwrap_or(rest.len())]
+    };
+    let moved = entry("- all operations: \"urn:saltmere:pilotage:1\" is now \"urn:saltmere:pilotage:2\"");
+    assert!(moved.contains("  Build anew from the new contract"), "{moved}");
+    let sent = entry("- `reportPassage`: \"position\" must now be there");
+    assert!(sent.contains("  Send it as the new version asks.\n"), "{sent}");
+    let (before, after) = sent.split_once("  From now on:\n").unwrap();
+    // Today is in the names of today.
+    assert!(
+        before.contains("<reportPassage xmlns=\"urn:saltmere:pilotage:1\">")
+            && !before.contains("<position>"),
+        "{before}"
+    );
+    assert!(
+        after.contains("<reportPassage xmlns=\"urn:saltmere:pilotage:2\">") && after.contains("<position>"),
+        "{after}"
+    );
+    let read = entry("is new, and may be left out (`type/Boarding/berth`)");
+    assert!(read.contains("  Be ready to read it so.\n") && read.contains("<berth>"), "{read}");
+    assert!(!notes.contains("\n\n\n  "), "{notes}");
+    // Who calls the service elsewhere is told where.
+    let notes = folder.run(&format!("compare {V2} {V3} --as notes")).ends(1).out;
+    assert!(notes.contains("  Call the new address.\n"), "{notes}");
+}
