@@ -5,6 +5,7 @@
 //! them ([`What::facts`]), so that another wording changes nothing.
 
 mod fact;
+mod gathered;
 mod pieces;
 
 use charter_contract::{SoapVersion, Style, UseKind};
@@ -12,10 +13,10 @@ use charter_schema::Occurs;
 use charter_source::QName;
 
 pub(crate) use fact::Fact;
+pub use gathered::{Count, Everywhere, Migration, OpenKinds, Together};
 pub use pieces::{
-    Addresses, Bounds, Count, DemandList, Differences, Digits, Doubt, End, Everywhere, Files, InPlace,
-    Length, Media, Migration, Missing, Occurrence, Occurring, OneOf, OpenKinds, Renaming, Thing, Together,
-    Unit, Unsaid, Values,
+    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Missing,
+    Occurrence, Occurring, OneOf, Renaming, Thing, Unit, Unsaid, Values,
 };
 
 macro_rules! statements {

@@ -258,29 +258,7 @@ fn one(
         return Err(Failure::new(message).help("are these two versions of one contract?"));
     }
     if let Some(path) = path {
-        let mut accepted = exceptions::read(&path)?;
-        if !asked.args.accept.is_empty() {
-            accepted = exceptions::accept(
-                &common.session.writers,
-                &path,
-                (&asked.args.accept, asked.args.until.as_deref()),
-                &report,
-                accepted,
-            )?;
-        }
-        let today = jiff::Zoned::now().date().to_string();
-        for (outdated, over) in report.accept(&accepted, &today) {
-            let words = match (over, &outdated.until) {
-                (Over::Ended, Some(until)) => format!("was accepted until {until}, which is over"),
-                _ => "was accepted as it was then, and has changed again".to_owned(),
-            };
-            console.note(&format!(
-                "{} {} {words}: {}\n",
-                paint::warning("charter:"),
-                outdated.path,
-                outdated.reason
-            ));
-        }
+        note_accepted(&path, &mut report, asked.args, common, console)?;
     }
     let allowed = match asked.args.allow {
         Some(OnlyArg::Keeps) => Verdict::Keeps,
@@ -302,6 +280,40 @@ fn one(
         allowed,
         records_are_right,
     })
+}
+
+/// Notes what somebody has accepted, now or before, beside the new version, and says which acceptances are over.
+fn note_accepted(
+    path: &Path,
+    report: &mut Report,
+    args: &CompareArgs,
+    common: &Common,
+    console: &mut Console,
+) -> Result<(), Failure> {
+    let mut accepted = exceptions::read(path)?;
+    if !args.accept.is_empty() {
+        accepted = exceptions::accept(
+            &common.session.writers,
+            path,
+            (&args.accept, args.until.as_deref()),
+            report,
+            accepted,
+        )?;
+    }
+    let today = jiff::Zoned::now().date().to_string();
+    for (outdated, over) in report.accept(&accepted, &today) {
+        let words = match (over, &outdated.until) {
+            (Over::Ended, Some(until)) => format!("was accepted until {until}, which is over"),
+            _ => "was accepted as it was then, and has changed again".to_owned(),
+        };
+        console.note(&format!(
+            "{} {} {words}: {}\n",
+            paint::warning("charter:"),
+            outdated.path,
+            outdated.reason
+        ));
+    }
+    Ok(())
 }
 
 /// What a contract is called, wherever it lies: its namespace and its name.
