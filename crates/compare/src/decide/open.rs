@@ -14,11 +14,10 @@ use charter_source::{QName, Set};
 use crate::decide::resolve::{Charged, Counts, charge};
 use crate::decide::survey::Survey;
 use crate::describe::types::Types;
-use crate::difference::{Aspect, Beyond, Difference, OpenDifferences};
+use crate::difference::{Beyond, Difference, OpenDifferences};
 use crate::effect::MessageFlow;
-use crate::kind::Kind;
 use crate::report::{Depends, OpenContent};
-use crate::what::{Doubt, What};
+use crate::what::Doubt;
 
 impl Survey<'_> {
     /// Whether an edge is followed when everything is looked at that declarations name.
@@ -186,9 +185,4 @@ impl Survey<'_> {
         let depends = (self.open == OpenContent::Apart).then_some(Depends::OpenContent);
         Charged { difference: Arc::new(difference), counterexamples: Vec::new(), depends, alone: true }
     }
-}
-
-/// Kind and words of what is told of an extension point.
-pub(crate) fn open_here() -> ((Kind, What), Aspect) {
-    ((Kind::OpenContentChanged, What::OpenHere {}), Aspect::Open)
 }

@@ -293,3 +293,8 @@ pub(crate) fn difference_at(types: &Types<'_>, site: Site, what: (Kind, What), a
         }
     }
 }
+
+/// Kind and words of what is told of an extension point.
+pub(crate) fn open_here() -> ((Kind, What), Aspect) {
+    ((Kind::OpenContentChanged, What::OpenHere {}), Aspect::Open)
+}

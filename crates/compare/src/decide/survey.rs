@@ -10,8 +10,7 @@ use charter_schema::{Assessment, Counterexample, Edge, Engine, Inclusion, Pair a
 use charter_source::{Map, QName};
 
 use crate::decide::graph::{Graph, Looked};
-use crate::decide::open::open_here;
-use crate::decide::resolve::{AtSite, Charged, Counts, Site, charge, difference_at};
+use crate::decide::resolve::{AtSite, Charged, Counts, Site, charge, difference_at, open_here};
 use crate::describe::types::{Described, Names, Pair, Types};
 use crate::difference::{Aspect, Difference, OpenDifferences};
 use crate::effect::MessageFlow;

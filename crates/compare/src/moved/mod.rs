@@ -5,6 +5,7 @@ mod carriers;
 mod namespaces;
 mod pieces;
 mod rewrite;
+mod written;
 
 use charter_contract::Contract;
 use charter_source::{Place, Span, TextEdit};

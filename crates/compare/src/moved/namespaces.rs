@@ -6,7 +6,7 @@ use charter_contract::Contract;
 use charter_schema::Owner;
 use charter_source::{Map, Set};
 
-use crate::moved::rewrite::written_as;
+use super::written::written_as;
 
 /// Of the names of a namespace, one in so many must be in the other, or it is another namespace and not the same one moved.
 const ENOUGH: usize = 3;

@@ -8,6 +8,7 @@ use charter_source::{Attribute, File, Node, Place, Set, Span, TextEdit, attribut
 
 use super::namespaces::{Move, Moves};
 use super::pieces::Piece;
+use super::written::written_as;
 
 /// What is written otherwise.
 #[derive(Default)]
@@ -51,21 +52,6 @@ pub(super) fn written(old: &Contract, new: &Contract, moves: &Moves) -> Written 
         written.edits.extend(edits.into_values());
     }
     written
-}
-
-/// Where a namespace stands in a text, alone in quotes or in a list.
-pub(super) fn written_as<'t>(text: &'t str, namespace: &str) -> impl Iterator<Item = Span> + use<'t> {
-    let written = escaped(namespace, Escape::Value('"'));
-    let length = written.len();
-    let found: Vec<usize> = text.match_indices(&*written).map(|(at, _)| at).collect();
-    let ends = |byte: Option<&u8>| {
-        byte.is_some_and(|byte| byte.is_ascii_whitespace() || matches!(byte, b'"' | b'\''))
-    };
-    let stands = move |at: &usize| {
-        let bytes = text.as_bytes();
-        *at > 0 && ends(bytes.get(at - 1)) && ends(bytes.get(at + length))
-    };
-    found.into_iter().filter(stands).map(move |at| Span::new(at, at + length))
 }
 
 /// The local name of the attribute in whose value something stands, if that is what is around it.
