@@ -4,7 +4,7 @@
 use std::cmp::Reverse;
 use std::collections::BTreeMap;
 
-use charter_compare::{Advice, Beside, Change, Depends, Open, Report, Verdict, Versions, What};
+use charter_compare::{Advice, Beside, Change, Depends, Kind, Open, Report, Verdict, Versions, What};
 use charter_session::Spot;
 
 use super::consumers::Because;
@@ -93,12 +93,18 @@ fn by_weight(compared: &Compared) -> Vec<&Change> {
         let mut operations: Vec<_> = operations.collect();
         operations.sort_unstable();
         operations.dedup();
+        let reached = match change.kind {
+            // It cuts off all who call there.
+            Kind::PortRemoved => usize::MAX,
+            Kind::OperationRemoved | Kind::OperationRenamed => operations.len().max(1),
+            _ => operations.len(),
+        };
         (
             !change.is_migration(),
             Reverse(change.verdict),
             change.open.is_some(),
             Reverse(consumers(change)),
-            Reverse(operations.len()),
+            Reverse(reached),
             *number,
         )
     });
