@@ -2,13 +2,37 @@
 
 use charter_contract::{Password, SoapShape, SoapVersion};
 use charter_schema::Assess;
-use charter_source::{Fault, Node, QName, attribute_place, elements, ns, tag_place};
+use charter_source::{Fault, Node, Place, QName, attribute_place, elements, ns, tag_place};
 
 use super::envelope::Envelope;
 use super::standing::{Found, Standing};
 use super::{Matched, Matcher, Severity};
 use crate::captured::Captured;
 use crate::values::HEADER;
+
+/// The header of a message, and the shape that it is to have.
+#[derive(Clone, Copy)]
+struct Header<'h, 'a> {
+    message: &'a Captured,
+    /// What stands in it.
+    blocks: &'h [Node<'a>],
+    /// The header itself, or what it is missing from.
+    around: Node<'a>,
+    /// The place of the shape.
+    at: usize,
+}
+
+impl<'a> Header<'_, 'a> {
+    /// The block of that name.
+    fn block(&self, namespace: &str, local: &str) -> Option<Node<'a>> {
+        self.blocks.iter().copied().find(|block| block.has_tag_name((namespace, local)))
+    }
+
+    /// The place of an element in it.
+    fn place(&self, node: Node<'_>) -> Place {
+        tag_place(self.message.file.id, node)
+    }
+}
 
 /// An element of a message, and how it is judged.
 pub(super) type ToAssess<'a> = (Node<'a>, Assess);
@@ -21,11 +45,11 @@ impl Matcher<'_> {
         at: usize,
         matched: &mut Matched,
     ) -> (Vec<ToAssess<'a>>, Vec<ToAssess<'a>>) {
-        let (message, header) = (envelope.message, envelope.parts.header);
-        let around = header.unwrap_or(envelope.root);
+        let (message, inner) = (envelope.message, envelope.parts.header);
         let known = &self.shapes.all[at];
         let Some(soap) = known.shape.soap() else { return Default::default() };
-        let blocks: Vec<Node<'a>> = header.into_iter().flat_map(elements).collect();
+        let blocks: Vec<Node<'a>> = inner.into_iter().flat_map(elements).collect();
+        let header = Header { message, blocks: &blocks, around: inner.unwrap_or(envelope.root), at };
         let mut standing = Standing::of(self.engine, &blocks);
         let (mut literal, mut encoded) = (Vec::new(), Vec::new());
         let found = standing.take(self.engine, soap.headers.iter().map(|block| &block.content));
@@ -39,12 +63,12 @@ impl Matcher<'_> {
                 Found::Shared => {}
                 Found::Nothing => {
                     let name = declared.content.name(self.engine.schemas());
-                    self.missing(message, name, around, &blocks, matched);
+                    missing(header, name, matched);
                 }
             }
         }
-        self.addressing(message, around, &blocks, at, matched);
-        self.credentials(message, around, &blocks, at, matched);
+        self.addressing(header, matched);
+        self.credentials(header, matched);
         for (number, block) in blocks.iter().enumerate() {
             self.must_understand(message, *block, soap.version, matched);
             if standing.is_one_more(number) {
@@ -56,48 +80,13 @@ impl Matcher<'_> {
         (literal, encoded)
     }
 
-    fn missing(
-        &self,
-        message: &Captured,
-        name: &QName,
-        around: Node<'_>,
-        blocks: &[Node<'_>],
-        matched: &mut Matched,
-    ) {
-        let place = tag_place(message.file.id, around);
-        let local = &*name.local;
-        let path = format!("{HEADER}/{local}");
-        let near = matched.suggestions.nearest(local, blocks.iter().map(|block| block.tag_name().name()));
-        let help = match near {
-            Some(near) if near == local => {
-                format!("the one that is here is in another namespace; it belongs to {}", name.namespace)
-            }
-            Some(near) => format!("is \"{near}\" meant to be it?"),
-            None => format!("add it to the header: an element \"{local}\" of {}", name.namespace),
-        };
-        matched.error(
-            "header-missing",
-            place,
-            &path,
-            format!("the header block \"{local}\" is missing"),
-            help,
-        );
-    }
-
     /// What WS-Addressing asks for, if the contract does; an action that is there must be the right one anyway.
-    fn addressing(
-        &self,
-        message: &Captured,
-        around: Node<'_>,
-        blocks: &[Node<'_>],
-        at: usize,
-        matched: &mut Matched,
-    ) {
+    fn addressing(&self, header: Header<'_, '_>, matched: &mut Matched) {
+        let at = header.at;
         let shape = &self.shapes.all[at].shape;
-        let action = blocks.iter().find(|block| block.has_tag_name((ns::ADDRESSING, "Action")));
-        let Some(action) = action else {
+        let Some(action) = header.block(ns::ADDRESSING, "Action") else {
             if self.wanted(at).addressing {
-                let place = tag_place(message.file.id, around);
+                let place = header.place(header.around);
                 let expected = self.expected_action(at);
                 let help = format!("add Action of {} with {expected}", ns::ADDRESSING);
                 let path = format!("{HEADER}/Action");
@@ -116,7 +105,7 @@ impl Matcher<'_> {
         let general = shape.fault().is_some() && found.starts_with(ns::ADDRESSING);
         let expected = self.expected_action(at);
         if found != expected && !general {
-            let place = tag_place(message.file.id, *action);
+            let place = header.place(action);
             let words = format!("the action is \"{found}\"");
             let path = format!("{HEADER}/Action");
             matched.error(
@@ -130,23 +119,13 @@ impl Matcher<'_> {
     }
 
     /// The user name that every way to satisfy the policies asks for (WS-Security, UsernameToken Profile 1.1, 3.1).
-    fn credentials(
-        &self,
-        message: &Captured,
-        around: Node<'_>,
-        blocks: &[Node<'_>],
-        at: usize,
-        matched: &mut Matched,
-    ) {
-        let Some(password) = self.wanted(at).user_name else { return };
-        let security = blocks.iter().find(|block| block.has_tag_name((ns::WSSE, "Security")));
-        let child = |node: Node<'_>, local| {
-            elements(node).find(|child| child.has_tag_name((ns::WSSE, local))).map(|child| child.id())
-        };
-        let document = around.document();
-        let token = security.and_then(|block| child(*block, "UsernameToken"));
-        let (lacks, node) = match token.and_then(|id| document.get_node(id)) {
-            None => ("user name", security.copied().unwrap_or(around)),
+    fn credentials(&self, header: Header<'_, '_>, matched: &mut Matched) {
+        let Some(password) = self.wanted(header.at).user_name else { return };
+        let security = header.block(ns::WSSE, "Security");
+        let child = |node, local| elements(node).find(|child| child.has_tag_name((ns::WSSE, local)));
+        let token = security.and_then(|block| child(block, "UsernameToken"));
+        let (lacks, node) = match token {
+            None => ("user name", security.unwrap_or(header.around)),
             Some(token) if child(token, "Username").is_none() => ("user name", token),
             Some(token) if password != Password::None && child(token, "Password").is_none() => {
                 ("password", token)
@@ -157,7 +136,7 @@ impl Matcher<'_> {
             "password" => "add Password to the UsernameToken".to_owned(),
             _ => format!("add Security of {} with a UsernameToken, as charter message shows it", ns::WSSE),
         };
-        let place = tag_place(message.file.id, node);
+        let place = header.place(node);
         let words = format!("the policy asks for a {lacks}, and there is none");
         matched.error("credentials-missing", place, &format!("{HEADER}/Security"), words, help);
     }
@@ -238,4 +217,25 @@ impl Matcher<'_> {
             matched.say(Severity::Note, path, Fault::new("header-unknown", place, words).help(advice));
         }
     }
+}
+
+/// A block that the binding calls for and that is not there.
+fn missing(header: Header<'_, '_>, name: &QName, matched: &mut Matched) {
+    let local = &*name.local;
+    let path = format!("{HEADER}/{local}");
+    let near = matched.suggestions.nearest(local, header.blocks.iter().map(|block| block.tag_name().name()));
+    let help = match near {
+        Some(near) if near == local => {
+            format!("the one that is here is in another namespace; it belongs to {}", name.namespace)
+        }
+        Some(near) => format!("is \"{near}\" meant to be it?"),
+        None => format!("add it to the header: an element \"{local}\" of {}", name.namespace),
+    };
+    matched.error(
+        "header-missing",
+        header.place(header.around),
+        &path,
+        format!("the header block \"{local}\" is missing"),
+        help,
+    );
 }
