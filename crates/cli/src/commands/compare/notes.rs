@@ -176,10 +176,8 @@ fn messages(before: &str, after: &str) -> String {
     let (was, is): (Vec<&str>, Vec<&str>) =
         (before.trim_end().lines().collect(), after.trim_end().lines().collect());
     // The first line has the namespaces, which may be others.
-    let behind_first =
-        |lines: &[&'_ str]| -> Vec<String> { lines.iter().skip(1).map(|it| (*it).to_owned()).collect() };
-    let (a, b) = (behind_first(&was), behind_first(&is));
-    let same = a.iter().zip(&b).take_while(|(a, b)| a == b).count();
+    let (a, b) = (was.get(1..).unwrap_or_default(), is.get(1..).unwrap_or_default());
+    let same = a.iter().zip(b).take_while(|(a, b)| a == b).count();
     let most = a.len().min(b.len()) - same;
     let same_end = a.iter().rev().zip(b.iter().rev()).take(most).take_while(|(a, b)| a == b).count();
     let cut = |lines: &[&str]| -> String {

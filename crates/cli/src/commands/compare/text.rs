@@ -54,7 +54,7 @@ pub fn text(compared: &Compared, width: usize, all: bool) -> String {
         text.push('\n');
     }
     if !left.is_empty() {
-        text.push_str(&format!("{}; --all shows them\n\n", counted(&left, "more")));
+        text.push_str(&format!("{} more: {}; --all shows them\n\n", left.len(), kinds(&left)));
     }
     let kept: Vec<&Change> =
         report.changes.iter().filter(|change| change.verdict == Verdict::Keeps).collect();
@@ -70,7 +70,8 @@ pub fn text(compared: &Compared, width: usize, all: bool) -> String {
             kept.len()
         ));
     } else {
-        text.push_str(&format!("{} {}; --all lists them\n", paint::verdict(Verdict::Keeps), kinds(&kept)));
+        let verdict = paint::verdict(Verdict::Keeps);
+        text.push_str(&format!("{verdict} {}: {}; --all lists them\n", kept.len(), kinds(&kept)));
     }
     if kept.is_empty() && text.ends_with("\n\n") {
         text.pop();
@@ -117,20 +118,13 @@ fn counts(report: &Report) -> String {
     for verdict in [Verdict::Breaks, Verdict::Bends, Verdict::Keeps] {
         let all: Vec<&Change> = report.changes.iter().filter(|change| change.verdict == verdict).collect();
         if !all.is_empty() {
-            text.push_str(&format!("{} {}\n", paint::verdict(verdict), kinds(&all)));
+            text.push_str(&format!("{} {}: {}\n", paint::verdict(verdict), all.len(), kinds(&all)));
         }
     }
     text + "\n"
 }
 
-/// Changes counted by kind, as `9 more: 5 element-added, 4 type-changed`.
-fn counted(changes: &[&Change], what: &str) -> String {
-    let all = kinds(changes);
-    let (count, kinds) = all.split_once(':').unwrap_or((&all, ""));
-    format!("{count} {what}:{kinds}")
-}
-
-/// The same without a word for what they are.
+/// Changes counted by kind, as `5 element-added, 4 type-changed`.
 fn kinds(changes: &[&Change]) -> String {
     let mut kinds: BTreeMap<&str, usize> = BTreeMap::new();
     for change in changes {
@@ -139,7 +133,7 @@ fn kinds(changes: &[&Change]) -> String {
     let mut kinds: Vec<(&str, usize)> = kinds.into_iter().collect();
     kinds.sort_by_key(|(_, count)| Reverse(*count));
     let listed: Vec<String> = kinds.iter().map(|(rule, count)| format!("{count} {rule}")).collect();
-    format!("{}: {}", changes.len(), listed.join(", "))
+    listed.join(", ")
 }
 
 /// A change in a line.
