@@ -7,9 +7,8 @@ use charter_schema::Engine;
 use charter_source::{Map, Set};
 
 use crate::comparison::Comparison;
-use crate::kind::Kind;
 use crate::moved::Moved;
-use crate::report::{Change, Options, Report, Surface, UnknownContent, Verdict, Witness};
+use crate::report::{Change, Options, Report, Surface, UnknownContent, Verdict};
 use crate::tell::consumers::{Consequence, Usage};
 use crate::tell::moved_along::Migrating;
 use crate::versions::{Subject, Version};
@@ -111,12 +110,6 @@ fn broken(changes: &[Change], pairs: &[(OperationId, OperationId)]) -> usize {
     for change in changes.iter().filter(|change| change.verdict == Verdict::Breaks) {
         if let Subject { version: Version::Old, component: Component::Operation(id) } = change.subject {
             found.insert(id);
-        }
-        // What goes by another name is told of the new one.
-        if let (Kind::OperationRenamed, Some(Witness { at, .. })) = (change.kind, &change.witness)
-            && at.version == Version::Old
-        {
-            found.insert(at.operation);
         }
         found.extend(change.worst().filter_map(|touched| match touched.at.version {
             Version::Old => Some(touched.at.operation),

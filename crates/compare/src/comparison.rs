@@ -8,7 +8,7 @@ use crate::decide::survey::{Direction, Root};
 use crate::describe::renames::{self, Paired};
 use crate::effect::MessageFlow;
 use crate::ledger::Ledger;
-use crate::report::{OpenContent, Options, UnknownContent};
+use crate::report::{Options, UnknownContent};
 use crate::versions::{SideOf, Version, Versions};
 
 /// The versions of one operation.
@@ -22,8 +22,6 @@ pub(crate) struct Comparison<'c> {
     pub new_engine: &'c Engine<'c>,
     /// How consumers read what they do not know.
     pub reader: UnknownContent,
-    /// How open content counts.
-    pub open: OpenContent,
     /// What consumers send, and what they read.
     pub sent: Direction<'c>,
     pub read: Direction<'c>,
@@ -63,7 +61,6 @@ impl<'c> Comparison<'c> {
             old_engine: old.1,
             new_engine: new.1,
             reader,
-            open,
             sent: Direction::new(old, new, MessageFlow::Sent, open),
             read: Direction::new(old, new, MessageFlow::Read, open),
             ports: renames::ports(old.0, new.0),

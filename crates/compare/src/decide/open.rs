@@ -42,8 +42,8 @@ impl Survey<'_> {
         outcome: &Outcome,
         own: Vec<Arc<Difference>>,
     ) -> Option<Beyond> {
-        // What was not read leads anywhere, and nothing follows from that.
-        if outcome.undecided.contains(&Undecided::Unread) {
+        // What was not read leads anywhere, and nothing follows from that; what is judged as if it were named is told there.
+        if self.open == OpenContent::Named || outcome.undecided.contains(&Undecided::Unread) {
             return None;
         }
         let begins = |(edge, to): &(Edge, Met)| Outcome::leads_into_the_open(pair, edge, *to);

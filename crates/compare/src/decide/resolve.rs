@@ -58,8 +58,8 @@ pub(crate) struct AtSite {
     pub rest: Vec<Arc<Difference>>,
 }
 
-/// Charges the differences of a site with its counterexamples, as far as they count here, and with what is `undecided`; those seen from the first to the
-/// second side of `way`.
+/// Charges the differences of a site with its counterexamples, as far as they count here, and with what is `undecided`; those
+/// seen from the first to the second side of `way`.
 pub(crate) fn charge(
     types: &Types<'_>,
     site: Site,

@@ -9,7 +9,7 @@ use crate::describe::names::{Alike, MOST_LOOKED_AT, renamed};
 use crate::effect::Effect;
 use crate::kind::Kind;
 use crate::messages::shapes::element_name;
-use crate::report::{Because, Confidence, Verdict, Witness};
+use crate::report::{Because, Confidence, Touched, Verdict, Witness};
 use crate::versions::{SideOf, Version};
 use crate::what::{Thing, What};
 
@@ -40,7 +40,10 @@ impl Comparison<'_> {
             let to = self.new.operation(is).name.text.to_string();
             let what = (Kind::OperationRenamed, What::OperationRenamed { from, to });
             let components = (Component::Operation(was), Component::Operation(is));
-            self.ledger.renamed(Verdict::Breaks, what, components, confidence);
+            let sides = self.old.sides(was).into_iter();
+            let gone = |side| SideOf { version: Version::Old, operation: was, side };
+            let touched = sides.map(|side| Touched { at: gone(side), verdict: Verdict::Breaks }).collect();
+            self.ledger.renamed(Verdict::Breaks, what, components, confidence).operations = touched;
             self.show_unknown(was);
         }
     }

@@ -8,7 +8,7 @@ use charter_source::{Map, Set};
 use crate::comparison::Comparison;
 use crate::difference::{Beyond, Difference};
 use crate::kind::Kind;
-use crate::report::{Change, Open, OpenContent, OpenDifference, Verdict};
+use crate::report::{Change, Open, OpenDifference, Verdict};
 use crate::versions::Subject;
 use crate::what::{OpenKinds, What};
 
@@ -47,14 +47,7 @@ impl Comparison<'_> {
             groups[at].push(number);
         }
         let gathered: Vec<Change> = groups.iter().map(|members| self.opened(members, &beyond)).collect();
-        let mut at = 0;
-        self.ledger.all.retain(|_| {
-            at += 1;
-            !beyond.contains_key(&(at - 1))
-        });
-        if self.open != OpenContent::Ignored {
-            self.ledger.all.extend(gathered);
-        }
+        self.replace(beyond.into_keys().collect(), gathered);
     }
 
     /// The change that stands for those of some extension points.

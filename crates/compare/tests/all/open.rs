@@ -51,6 +51,25 @@ fn what_differs_in_open_content_alone_bends_and_is_told_once() {
     assert_eq!(report.changes[0].operations.len(), 1);
     assert_eq!(told(&by(&old, &new, OpenContent::Ignored)), Vec::<String>::new());
     assert_eq!(told(&by(&old, &new, OpenContent::Named)), ["breaks type-changed element/ship"]);
+    // What is judged as if it were named is told there alone; what is left out of account is told as what keeps.
+    let kinds = |open| by(&old, &new, open).changes.iter().map(|it| it.kind).collect::<Vec<_>>();
+    assert_eq!(kinds(OpenContent::Named), [Kind::TypeChanged]);
+    assert_eq!(kinds(OpenContent::Ignored), [Kind::OpenContentChanged]);
+}
+
+#[test]
+fn a_type_that_is_named_must_be_known_where_anything_may_stand() {
+    let code = "<x:simpleType name='Code'><x:restriction base='x:token'/></x:simpleType>";
+    let more = "<x:simpleType name='Short'><x:restriction base='t:Code'><x:maxLength value='3'/></x:restriction></x:simpleType>";
+    let old = contract(
+        &format!("{NAME}<x:element name='code' type='t:Code' minOccurs='0'/>"),
+        NAME,
+        &format!("{code}{more}"),
+    );
+    let same = contract(&format!("{NAME}{LAX}"), NAME, &format!("{code}{more}"));
+    assert_eq!(by(&old, &same, OpenContent::Apart).verdict, Verdict::Keeps);
+    let gone = contract(&format!("{NAME}{LAX}"), NAME, code);
+    assert_eq!(by(&old, &gone, OpenContent::Apart).verdict, Verdict::Breaks);
 }
 
 #[test]

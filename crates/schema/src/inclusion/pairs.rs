@@ -59,11 +59,21 @@ impl Inclusion<'_> {
         }
     }
 
-    /// Whether an element has a value and no attributes.
+    /// Whether an element has a value and no attributes, of a type for which no other may stand that the second side does not
+    /// know.
     fn is_simple(&self, id: ElementId) -> bool {
         let schemas = self.sub.schemas;
         let ty = schemas.element_type(id);
-        schemas.complex(ty).is_none() && schemas.simple(ty).is_some()
+        let is_known = |id: &TypeId| {
+            schemas.types[*id].name.as_ref().is_none_or(|name| self.sup.schemas.type_named(name).is_some())
+        };
+        let mut below = self.sub.relatives().derived(ty).to_vec();
+        let mut at = 0;
+        while let Some(id) = below.get(at).copied() {
+            below.extend(self.sub.relatives().derived(id));
+            at += 1;
+        }
+        schemas.complex(ty).is_none() && schemas.simple(ty).is_some() && below.iter().all(is_known)
     }
 
     fn stand(&self, judged: Assessment, engine: &Engine<'_>) -> DeclaredType {
