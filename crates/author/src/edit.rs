@@ -2,7 +2,8 @@
 
 use charter_contract::{Component, Contract, PathError};
 use charter_notation::{
-    Addition, AdditionError, Child, ElementInfo, Piece, Prefixes, Value, addition, own_info,
+    Addition, AdditionError, Child, ElementInfo, Piece, Prefixes, Rewriting, Value, addition, own_info,
+    rewriting,
 };
 use charter_source::{QName, Set, TextEdit, ns};
 
@@ -141,6 +142,16 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
         }
         Ok(())
     })
+}
+
+/// The edits that make a rewriting of a contract; whoever asks for them has what comes of them read.
+///
+/// # Errors
+/// If a component is not where it should be, or there is no schema for one that comes.
+pub fn edits_of(contract: &Contract, wanted: Rewriting) -> Result<Vec<TextEdit>, EditFailure> {
+    let missing = || EditFailure::Unsupported("this is in none of the files".to_owned());
+    let addition = rewriting(contract, wanted).ok_or_else(missing)?;
+    patched(contract, &addition, &Prefixes::of(contract))
 }
 
 /// Whether what was added to a contract is in the result.

@@ -233,8 +233,8 @@ pub(crate) fn key_of(info: &ElementInfo) -> String {
     crate::align::key(info)
 }
 
-/// The global component of a kind and a name.
-pub(crate) fn component_named(contract: &Contract, local: &str, name: &QName) -> Option<Component> {
+/// The component of a contract with a name for all: of the kind that an element of that local name declares.
+pub fn component_named(contract: &Contract, local: &str, name: &QName) -> Option<Component> {
     let schemas = &contract.schemas;
     match local {
         "message" => contract.message_named(name).map(Component::Message),

@@ -18,6 +18,7 @@ pub mod paths;
 mod piece;
 mod prefixes;
 mod print;
+mod rewriting;
 mod setting;
 mod view;
 mod vocabulary;
@@ -35,6 +36,7 @@ pub use merge::merged;
 pub use parse::cursor::NotationError;
 pub use piece::Piece;
 pub use prefixes::Prefixes;
+pub use rewriting::{Rewriting, rewriting};
 pub use setting::{bare_info, own_info, set, without_defaults};
 
 use gather::Gathering;

@@ -1,0 +1,312 @@
+//! Tries proposals: makes them in memory, all that can be made together, and compares again.
+
+use charter_author::{component_named, edits_of};
+use charter_compare::{Change, Options, Report, Verdict, compare_by};
+use charter_contract::{ComponentPath, Contract};
+use charter_notation::{Convention, ElementInfo, Rewriting, Value, component, own_info};
+use charter_source::{Map, Place, QName, Set, TextEdit, ns};
+
+use crate::amend::bare;
+use crate::propose::{Proposal, Proposer};
+use crate::way::{NoWay, Way, WayOut, WaysOut};
+
+/// How often all that is left is made together, and how many are then tried one by one.
+const ROUNDS: usize = 4;
+const ONE_BY_ONE: usize = 8;
+
+/// A change that breaks, with what may help against it.
+struct Candidate {
+    number: usize,
+    proposals: Vec<Proposal>,
+    /// The proposal that is tried now.
+    at: usize,
+    why: NoWay,
+}
+
+impl Candidate {
+    fn current(&self) -> Option<&Proposal> {
+        self.proposals.get(self.at)
+    }
+}
+
+/// What tells changes apart.
+type Key<'r> = (&'r ComponentPath, charter_compare::Kind, &'r charter_compare::What);
+
+fn key(change: &Change) -> Key<'_> {
+    (&change.path, change.kind, &change.what)
+}
+
+/// The ways out of a comparison of two versions.
+///
+/// For each change that breaks, an edit of the new version is looked for after which it does not; each is made in memory and
+/// compared again. What is told of one is what is left when all of them are made together.
+pub fn ways_out(old: &Contract, new: &Contract, report: &Report, options: Options) -> WaysOut {
+    let moved = report.changes.iter().any(Change::is_migration);
+    let beyond = moved.then(|| charter_compare::beyond_move(old, new)).flatten();
+    let proposer = Proposer { original: old, old: beyond.as_ref().unwrap_or(old), new };
+    let mut ways = WaysOut::default();
+    let mut open = Vec::new();
+    for (number, change) in report.changes.iter().enumerate() {
+        if change.verdict != Verdict::Breaks {
+            continue;
+        }
+        match proposer.proposals(change) {
+            Ok(proposals) if !proposals.is_empty() => {
+                open.push(Candidate { number, proposals, at: 0, why: NoWay::NotFound });
+            }
+            Ok(_) => ways.all.push((number, WayOut::None(NoWay::NotFound))),
+            Err(why) => ways.all.push((number, WayOut::None(why))),
+        }
+    }
+    Trial { proposer: &proposer, original: old, report, options }.settle(open, &mut ways);
+    ways.all.sort_by_key(|(number, _)| *number);
+    ways
+}
+
+struct Trial<'t, 'c> {
+    proposer: &'t Proposer<'c>,
+    original: &'t Contract,
+    report: &'t Report,
+    options: Options,
+}
+
+/// The new version with edits, and what differs between the old one and that.
+struct Tried {
+    edits: Vec<TextEdit>,
+    contract: Contract,
+    report: Report,
+}
+
+impl Trial<'_, '_> {
+    fn settle(&self, mut open: Vec<Candidate>, ways: &mut WaysOut) {
+        for _ in 0..ROUNDS {
+            open.iter_mut().for_each(|candidate| self.skip_impossible(candidate));
+            let (left, given_up): (Vec<_>, Vec<_>) =
+                open.into_iter().partition(|candidate| candidate.current().is_some());
+            ways.all.extend(given_up.iter().map(|it| (it.number, WayOut::None(it.why))));
+            open = left;
+            if open.is_empty() {
+                return;
+            }
+            let all: Vec<&Proposal> = open.iter().filter_map(Candidate::current).collect();
+            let Some(tried) = self.tried(&all) else { break };
+            let failed = self.failed(&open, &tried);
+            if failed.is_empty() {
+                self.tell(&open, &tried, ways);
+                ways.edits = tried.edits;
+                return;
+            }
+            open.iter_mut().enumerate().filter(|(at, _)| failed.contains(at)).for_each(|(_, it)| it.at += 1);
+        }
+        self.one_by_one(open, ways);
+    }
+
+    /// Passes over proposals that cannot be made at all.
+    fn skip_impossible(&self, candidate: &mut Candidate) {
+        while let Some(proposal) = candidate.current() {
+            match self.edits(&[proposal]) {
+                Some(edits) if !edits.is_empty() => return,
+                _ => candidate.at += 1,
+            }
+        }
+    }
+
+    /// What is left is tried alone, and what helps is kept as long as it stands together.
+    fn one_by_one(&self, open: Vec<Candidate>, ways: &mut WaysOut) {
+        let mut kept: Vec<Candidate> = Vec::new();
+        let mut best: Option<Tried> = None;
+        for mut candidate in open.into_iter().take(ONE_BY_ONE) {
+            while let Some(proposal) = candidate.current() {
+                let mut all: Vec<&Proposal> = kept.iter().filter_map(Candidate::current).collect();
+                all.push(proposal);
+                let found = self.tried(&all).filter(|tried| !self.is_worse(tried));
+                match found.filter(|tried| !self.still_breaks(candidate.number, tried)) {
+                    Some(tried) => {
+                        best = Some(tried);
+                        break;
+                    }
+                    None => candidate.at += 1,
+                }
+            }
+            match candidate.current() {
+                Some(_) => kept.push(candidate),
+                None => ways.all.push((candidate.number, WayOut::None(candidate.why))),
+            }
+        }
+        if let Some(tried) = best {
+            self.tell(&kept, &tried, ways);
+            ways.edits = tried.edits;
+        }
+    }
+
+    fn edits(&self, all: &[&Proposal]) -> Option<Vec<TextEdit>> {
+        let new = self.proposer.new;
+        let mut units: Vec<(Place, ElementInfo)> = Vec::new();
+        let mut beside: Vec<ElementInfo> = Vec::new();
+        for proposal in all {
+            for (place, amendment) in &proposal.amendments {
+                let at = match units.iter().position(|(known, _)| known == place) {
+                    Some(at) => at,
+                    None => {
+                        units.push((*place, own_info(new, *place)?));
+                        units.len() - 1
+                    }
+                };
+                if !amendment.apply(&mut units[at].1) {
+                    return None;
+                }
+            }
+            beside.extend(proposal.beside.iter().cloned());
+        }
+        let taken = all.iter().flat_map(|proposal| &proposal.taken);
+        let mut come = Vec::new();
+        self.missing(taken, &mut come, &mut beside);
+        edits_of(new, Rewriting { changed: units, come, beside }).ok()
+    }
+
+    /// What is named by something that is taken over, and is not in the new version.
+    fn missing<'i>(
+        &self,
+        taken: impl Iterator<Item = &'i ElementInfo>,
+        come: &mut Vec<(String, ElementInfo)>,
+        beside: &mut Vec<ElementInfo>,
+    ) {
+        let (old, new) = (self.proposer.old, self.proposer.new);
+        let mut seen: Set<(&str, QName)> = Set::default();
+        let mut open: Vec<(&'static str, QName)> = Vec::new();
+        taken.for_each(|info| named(info, &mut open));
+        while let Some((kind, name)) = open.pop() {
+            if component_named(new, kind, &name).is_some() || !seen.insert((kind, name.clone())) {
+                continue;
+            }
+            let place = component_named(old, kind, &name).and_then(|it| old.extent(it));
+            let Some(info) = place.and_then(|place| own_info(old, place)) else { continue };
+            named(&info, &mut open);
+            match kind {
+                "message" | "binding" => beside.push(bare(info)),
+                _ => come.push((name.namespace.to_string(), bare(info))),
+            }
+        }
+    }
+
+    fn tried(&self, all: &[&Proposal]) -> Option<Tried> {
+        let edits = self.edits(all)?;
+        let contract = Contract::read(self.proposer.new.files.rewritten(&edits)?);
+        let faults = self.proposer.new.faults().len();
+        if contract.faults().len() > faults {
+            return None;
+        }
+        let report = compare_by(self.original, &contract, self.options);
+        Some(Tried { edits, contract, report })
+    }
+
+    fn still_breaks(&self, number: usize, tried: &Tried) -> bool {
+        let known = key(&self.report.changes[number]);
+        let breaks = |it: &&Change| it.verdict == Verdict::Breaks;
+        tried.report.changes.iter().filter(breaks).any(|it| key(it) == known)
+    }
+
+    /// What breaks that did not.
+    fn new_breaks<'r>(&self, tried: &'r Tried) -> Vec<&'r Change> {
+        let known: Set<Key<'_>> = self.report.changes.iter().map(key).collect();
+        let breaks = |it: &&Change| it.verdict == Verdict::Breaks;
+        tried.report.changes.iter().filter(breaks).filter(|it| !known.contains(&key(it))).collect()
+    }
+
+    fn is_worse(&self, tried: &Tried) -> bool {
+        !self.new_breaks(tried).is_empty()
+    }
+
+    /// Which of the candidates did not help, or may have broken something else.
+    fn failed(&self, open: &[Candidate], tried: &Tried) -> Set<usize> {
+        let mut failed: Set<usize> = Set::default();
+        for (at, candidate) in open.iter().enumerate() {
+            if self.still_breaks(candidate.number, tried) {
+                failed.insert(at);
+            }
+        }
+        let blamed: Vec<&Change> = self.new_breaks(tried);
+        for change in &blamed {
+            let of_it = unit_of(change.path.as_str());
+            let own: Vec<usize> = (0..open.len())
+                .filter(|at| {
+                    let proposal = open[*at].current();
+                    let path = proposal.map(|it| self.proposer.new.path(it.component).to_string());
+                    let told = &self.report.changes[open[*at].number].path;
+                    path.is_some_and(|path| unit_of(&path) == of_it) || unit_of(told.as_str()) == of_it
+                })
+                .collect();
+            // Where nobody is to blame, all may be.
+            match own.is_empty() {
+                true => failed.extend(0..open.len()),
+                false => failed.extend(own),
+            }
+        }
+        failed
+    }
+
+    fn tell(&self, made: &[Candidate], tried: &Tried, ways: &mut WaysOut) {
+        let mut known: Map<Key<'_>, Verdict> = Map::default();
+        known.extend(self.report.changes.iter().map(|change| (key(change), change.verdict)));
+        for candidate in made {
+            let Some(proposal) = candidate.current() else { continue };
+            let change = &self.report.changes[candidate.number];
+            let own = unit_of(change.path.as_str());
+            // What is left of it: itself, and what its edit makes in its place.
+            let left = tried.report.changes.iter().filter(|it| {
+                key(it) == key(change)
+                    || (unit_of(it.path.as_str()) == own && !known.contains_key(&key(it)))
+            });
+            let verdict = left.map(|it| it.verdict).max().unwrap_or(Verdict::Keeps);
+            let path = self.proposer.new.path(proposal.component);
+            let way = Way {
+                remedy: proposal.remedy.clone(),
+                notation: self.notation(proposal, &path, tried),
+                path,
+                step: proposal.step.clone(),
+                verdict,
+            };
+            ways.all.push((candidate.number, WayOut::Edit(way)));
+        }
+    }
+
+    /// The lines of notation of a component that it has now and had not before.
+    fn notation(&self, proposal: &Proposal, path: &ComponentPath, tried: &Tried) -> Vec<String> {
+        let convention = Convention::default();
+        let before = component(self.proposer.new, proposal.component, &convention);
+        let Ok(again) = tried.contract.find(path.as_str()) else { return Vec::new() };
+        let after = component(&tried.contract, again, &convention);
+        let known: Set<&str> = before.lines().map(str::trim).collect();
+        let lines = after.lines().map(str::trim).filter(|line| !known.contains(line) && line.len() > 1);
+        lines.map(str::to_owned).collect()
+    }
+}
+
+/// The kind and name of the component with a name that a path begins with.
+fn unit_of(path: &str) -> &str {
+    let end = path.match_indices('/').nth(1).map_or(path.len(), |(at, _)| at);
+    &path[..end]
+}
+
+/// The components that an element info names, each with the element that declares such a one.
+fn named(info: &ElementInfo, found: &mut Vec<(&'static str, QName)>) {
+    for (attribute, value) in &info.attributes {
+        let Value::Names(names) = value else { continue };
+        let own = &*info.name.local;
+        let kind = match (&*attribute.local, own) {
+            ("type", "binding") => continue,
+            ("type" | "base" | "itemType" | "memberTypes", _) => "complexType",
+            ("substitutionGroup" | "element", _) => "element",
+            ("ref", "element") => "element",
+            ("ref", "attribute") => "attribute",
+            ("ref", "group") => "group",
+            ("ref", "attributeGroup") => "attributeGroup",
+            ("message", _) => "message",
+            ("binding", _) => "binding",
+            _ => continue,
+        };
+        let own = names.iter().filter(|name| *name.namespace != *ns::XSD);
+        found.extend(own.map(|name| (kind, (**name).clone())));
+    }
+    info.elements().for_each(|child| named(child, found));
+}

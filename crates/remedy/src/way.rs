@@ -1,0 +1,211 @@
+//! What a way out is: what to do to the new version, in which component, and what comes of it.
+
+use std::fmt::{self, Display, Formatter};
+
+use charter_compare::Verdict;
+use charter_contract::ComponentPath;
+use charter_source::TextEdit;
+
+/// Whether a change that breaks need not.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum WayOut {
+    /// It need not, with this edit of the new version.
+    Edit(Way),
+    /// No edit of the new version was found that helps.
+    None(NoWay),
+}
+
+/// An edit of the new version after which a change no longer breaks. It was made in memory, and compared again.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Way {
+    /// What it does.
+    pub remedy: Remedy,
+    /// The component of the new version that it changes.
+    pub path: ComponentPath,
+    /// How it is made.
+    pub step: Step,
+    /// The lines of notation that are in the new version afterwards and were not before.
+    pub notation: Vec<String>,
+    /// What is left of the change.
+    pub verdict: Verdict,
+}
+
+/// How an edit is made.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Step {
+    /// A property is set.
+    Set {
+        /// The property.
+        key: &'static str,
+        /// Its value, in the notation; empty: it is taken away.
+        value: String,
+    },
+    /// The component is edited as notation.
+    Edit,
+    /// A component is taken over from the old version.
+    Add {
+        /// The component of the old version.
+        from: ComponentPath,
+    },
+}
+
+/// What an edit does.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Remedy {
+    /// What is gone stands there again.
+    PutBack(Vec<String>),
+    /// The same, but nobody has to send it.
+    PutBackOptional(String),
+    /// What must be there may be left out.
+    LetBeLeftOut(String),
+    /// What came goes again.
+    TakeOut(Vec<String>),
+    /// The old name stands beside the new one, which may be left out.
+    Beside {
+        /// The old name.
+        was: String,
+        /// The new name.
+        is: String,
+    },
+    /// Either name may be used.
+    Either {
+        /// The old name.
+        was: String,
+        /// The new name.
+        is: String,
+    },
+    /// Something is what it was.
+    AsItWas(Respect),
+}
+
+/// In what respect something is what it was.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Respect {
+    /// How often it occurs.
+    Occurrence,
+    /// What values it has.
+    Values,
+    /// Its type.
+    Type,
+    /// Its content.
+    Content,
+    /// The attributes that a wildcard lets in.
+    OtherAttributes,
+    /// Whether it may be nil.
+    Nil,
+    /// Whether it is abstract.
+    Abstract,
+    /// Whether its value is fixed.
+    Fixed,
+    /// Whether text may stand in it.
+    Mixed,
+    /// Whether it must be there.
+    Use,
+    /// Its name.
+    Name,
+    /// Its keys.
+    Keys,
+    /// Its action.
+    Action,
+    /// How it is bound.
+    Binding,
+}
+
+/// Why there is no way out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum NoWay {
+    /// Something that is left out or empty stands for one value.
+    OneMeaning,
+    /// All names moved.
+    Moved,
+    /// The messages travel in another way.
+    OtherWire,
+    /// A policy demands it of all who use the port.
+    Demanded,
+    /// An operation answers, or it does not.
+    OneExchange,
+    /// The edits that were tried do not help, or break something else.
+    NotFound,
+}
+
+impl Display for Remedy {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        const NAMED: usize = 3;
+        let listed = |names: &[String]| {
+            let named: Vec<String> = names.iter().take(NAMED).map(|name| format!("\"{name}\"")).collect();
+            match names.len().saturating_sub(NAMED) {
+                0 => named.join(", "),
+                more => format!("{} and {more} more", named.join(", ")),
+            }
+        };
+        match self {
+            Remedy::PutBack(names) => write!(f, "put {} back", listed(names)),
+            Remedy::PutBackOptional(name) => write!(f, "put \"{name}\" back, so that it may be left out"),
+            Remedy::LetBeLeftOut(name) => write!(f, "let \"{name}\" be left out"),
+            Remedy::TakeOut(names) => write!(f, "leave {} away", listed(names)),
+            Remedy::Beside { was, is } => write!(f, "keep \"{was}\", and offer \"{is}\" beside it"),
+            Remedy::Either { was, is } => write!(f, "let either \"{was}\" or \"{is}\" be sent"),
+            Remedy::AsItWas(respect) => write!(f, "let {respect} be what it was"),
+        }
+    }
+}
+
+impl Display for Respect {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Respect::Occurrence => "how often it may be there",
+            Respect::Values => "what values are allowed",
+            Respect::Type => "its type",
+            Respect::Content => "its content",
+            Respect::OtherAttributes => "what other attributes it may carry",
+            Respect::Nil => "whether it may be nil",
+            Respect::Abstract => "whether it may stand itself",
+            Respect::Fixed => "its fixed value",
+            Respect::Mixed => "whether text may stand in it",
+            Respect::Use => "whether it may be left out",
+            Respect::Name => "its name",
+            Respect::Keys => "its identity constraints",
+            Respect::Action => "its action",
+            Respect::Binding => "how it is bound",
+        })
+    }
+}
+
+impl Display for NoWay {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            NoWay::OneMeaning => {
+                "what is left out can mean only one value: offer the new meaning under another name"
+            }
+            NoWay::Moved => {
+                "one contract has its messages in one namespace: keep the old contract at its own address beside it"
+            }
+            NoWay::OtherWire => {
+                "one port speaks in one way: keep a port with the old binding beside the new one"
+            }
+            NoWay::Demanded => {
+                "a policy asks the same of all who use a port: keep a port without the demand beside it"
+            }
+            NoWay::OneExchange => {
+                "an operation answers or does not: offer the new exchange as an operation of its own"
+            }
+            NoWay::NotFound => "no single edit of the new version was found that keeps it",
+        })
+    }
+}
+
+/// The ways out of a comparison.
+#[derive(Debug, Clone, Default)]
+pub struct WaysOut {
+    /// For each change of the report that breaks, by its number there.
+    pub all: Vec<(usize, WayOut)>,
+    /// All edits together, of the texts of the new version.
+    pub edits: Vec<TextEdit>,
+}
+
+impl WaysOut {
+    /// The way out of a change of the report.
+    pub fn of(&self, number: usize) -> Option<&WayOut> {
+        self.all.iter().find(|(known, _)| *known == number).map(|(_, way)| way)
+    }
+}
