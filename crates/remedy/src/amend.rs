@@ -4,7 +4,7 @@ use charter_notation::{Child, ElementInfo};
 use charter_source::{NodeId, QName};
 
 /// What becomes of an element.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, PartialEq)]
 pub(crate) enum Amendment {
     /// It has these attributes as another element has them, and no others of these names.
     Attributes { of: NodeId, names: &'static [&'static str], like: ElementInfo },
@@ -24,7 +24,9 @@ impl Amendment {
     /// The element that must be there for it.
     fn anchor(&self) -> NodeId {
         match self {
-            Amendment::Attributes { of, .. } | Amendment::Content { of, .. } | Amendment::Set { of, .. } => *of,
+            Amendment::Attributes { of, .. } | Amendment::Content { of, .. } | Amendment::Set { of, .. } => {
+                *of
+            }
             Amendment::Replace { node, .. } | Amendment::Remove { node } => *node,
             Amendment::Insert { into, .. } => *into,
         }
@@ -56,9 +58,7 @@ impl Amendment {
                 info.attributes.extend(others.cloned());
             }
             Amendment::Content { names, like, .. } => {
-                let is_wanted = |child: &Child| {
-                    matches!(child, Child::Element(info) if names.contains(&&*info.name.local))
-                };
+                let is_wanted = |child: &Child| matches!(child, Child::Element(info) if names.contains(&&*info.name.local));
                 let first = info.children.iter().position(is_wanted);
                 info.children.retain(|child| !is_wanted(child));
                 let at = first.unwrap_or_else(|| begin(info));
@@ -78,9 +78,7 @@ impl Amendment {
                 info.children = by.children;
             }
             Amendment::Insert { behind, info: new, .. } => {
-                let is_before = |child: &Child| {
-                    matches!((child, behind), (Child::Element(info), Some(node)) if is_at(info, *node))
-                };
+                let is_before = |child: &Child| matches!((child, behind), (Child::Element(info), Some(node)) if is_at(info, *node));
                 let at = info.children.iter().position(is_before).map_or_else(|| begin(info), |at| at + 1);
                 info.children.insert(at, Child::Element(bare(new.clone())));
             }
@@ -91,9 +89,7 @@ impl Amendment {
 
 /// Where the first child may stand: behind documentation.
 fn begin(info: &ElementInfo) -> usize {
-    let is_about = |child: &Child| {
-        matches!(child, Child::Element(info) if info.is_xsd("annotation") || info.is_wsdl("documentation"))
-    };
+    let is_about = |child: &Child| matches!(child, Child::Element(info) if info.is_xsd("annotation") || info.is_wsdl("documentation"));
     info.children.iter().take_while(|child| is_about(child)).count()
 }
 

@@ -62,27 +62,32 @@ impl<'c> Proposer<'c> {
     }
 
     /// What both versions have.
-    fn changed(
-        &self,
-        change: &Change,
-        was: Spot<'c>,
-        is: Spot<'c>,
-    ) -> Result<Vec<Option<Proposal>>, NoWay> {
-        use Respect::{Abstract, Content, Fixed, Mixed, Nil, OtherAttributes, Use};
-        let restored = |names, respect| vec![self.attributes(was, is, names, respect)];
-        Ok(match change.kind {
+    fn changed(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Result<Vec<Option<Proposal>>, NoWay> {
+        use Respect::{Content, OtherAttributes};
+        let kind = change.kind;
+        let restored = |name, respect| vec![self.property(change, (was, is), name, respect)];
+        Ok(match kind {
             Kind::DefaultChanged => return Err(NoWay::OneMeaning),
             Kind::OccurrenceTightened | Kind::OccurrenceLoosened if is.is_xsd(DECLARED) => {
                 vec![self.occurrence(change, was, is)]
             }
-            Kind::NilAllowed | Kind::NilRefused => restored(&["nillable"], Nil),
-            Kind::AbstractChanged => restored(&["abstract"], Abstract),
-            Kind::FixedChanged => restored(&["fixed", "default"], Fixed),
-            Kind::AttributeRequired | Kind::AttributeOptional => restored(&["use"], Use),
-            Kind::MixedChanged => vec![
-                self.attributes_inside(was, is, &["complexContent", "complexType"], &["mixed"], Mixed),
-                self.inside(was, is, GROUPS, Content),
-            ],
+            Kind::NilAllowed | Kind::NilRefused => {
+                restored("nillable", Respect::Nil(kind == Kind::NilRefused))
+            }
+            Kind::AbstractChanged => {
+                restored("abstract", Respect::Standing(is.node.attribute("abstract").is_some()))
+            }
+            Kind::FixedChanged => {
+                restored("fixed", Respect::Fixed(matches!(change.what, What::FixedNoMore { .. })))
+            }
+            Kind::AttributeRequired | Kind::AttributeOptional => restored("use", Respect::Demanded),
+            Kind::MixedChanged => {
+                let respect = Respect::Mixed(matches!(change.what, What::MixedNoMore { .. }));
+                vec![
+                    self.attributes_inside(was, is, &["complexContent", "complexType"], &["mixed"], respect),
+                    self.inside(was, is, GROUPS, respect),
+                ]
+            }
             Kind::IdentityChanged => {
                 vec![self.content(was, is, &["key", "keyref", "unique"], Respect::Keys)]
             }
@@ -90,11 +95,16 @@ impl<'c> Proposer<'c> {
                 self.inside(was, is, &["anyAttribute"], OtherAttributes),
                 self.inside(was, is, GROUPS, Content),
             ],
+            Kind::SubstitutesChanged | Kind::DerivedChanged => vec![self.standing(change, is)],
             Kind::ElementRenamed | Kind::AttributeRenamed => self.renamed(change, was, is),
-            Kind::ActionChanged => vec![self.actions(change)],
+            Kind::HeaderRenamed => vec![self.replaced(was, is, Respect::Header)],
+            Kind::ActionChanged => vec![self.actions(change, is), self.port_beside(change, is)],
             Kind::PathChanged | Kind::MethodChanged => {
                 let names = &["location", "verb"];
-                vec![self.attributes(was, is, names, Respect::Binding)]
+                vec![self.attributes(was, is, names, Respect::Binding), self.port_beside(change, is)]
+            }
+            Kind::PartRenamed => {
+                vec![self.attributes(was, is, &["name"], Respect::Name), self.port_beside(change, is)]
             }
             Kind::SideAdded | Kind::SideRemoved => return Err(NoWay::OneExchange),
             Kind::OperationRenamed => vec![self.operation(was)],
@@ -104,7 +114,7 @@ impl<'c> Proposer<'c> {
                 self.whole_type(was, is, Respect::Values),
             ],
             Kind::TypeChanged => vec![self.typed(was, is), self.whole_type(was, is, Respect::Type)],
-            kind if is_of_the_wire(kind) => return Err(NoWay::OtherWire),
+            kind if is_of_the_wire(kind) => vec![self.port_beside(change, is)],
             _ => vec![
                 self.inside(was, is, GROUPS, Content),
                 self.replaced(was, is, Content),
@@ -117,13 +127,10 @@ impl<'c> Proposer<'c> {
     fn gone(&self, change: &Change, was: Spot<'c>) -> Result<Vec<Option<Proposal>>, NoWay> {
         Ok(match change.kind {
             Kind::OperationRemoved | Kind::OperationRenamed => vec![self.operation(was)],
-            Kind::PortRemoved => vec![self.port(was)],
             Kind::SideRemoved => return Err(NoWay::OneExchange),
-            kind if is_of_the_wire(kind) && kind != Kind::HeaderRemoved => return Err(NoWay::OtherWire),
             Kind::ElementRemoved if only_sent(change) => {
                 vec![self.put_back(was, Some("minOccurs")), self.put_back(was, None)]
             }
-            Kind::AttributeRemoved => vec![self.put_back(was, None)],
             _ => vec![self.put_back(was, None)],
         })
     }
@@ -132,13 +139,23 @@ impl<'c> Proposer<'c> {
     fn come(&self, change: &Change, is: Spot<'c>) -> Result<Vec<Option<Proposal>>, NoWay> {
         Ok(match change.kind {
             Kind::SideAdded => return Err(NoWay::OneExchange),
-            Kind::DemandAdded => return Err(NoWay::Demanded),
             Kind::ElementAdded => vec![self.left_out(change, is), self.taken_out(is)],
             Kind::AttributeAdded => vec![self.without_use(change, is), self.taken_out(is)],
             Kind::HeaderAdded => vec![self.header_taken_out(change, is)],
-            kind if is_of_the_wire(kind) => return Err(NoWay::OtherWire),
+            Kind::OperationUnbound => vec![self.bound_again(change)],
+            Kind::PartAdded => vec![self.taken_out(is), self.port_beside(change, is)],
+            kind if is_of_the_wire(kind) => vec![self.port_beside(change, is)],
             _ => vec![self.taken_out(is)],
         })
+    }
+
+    /// Why nothing helps against a kind of change where nothing does.
+    pub fn why_none(kind: Kind) -> NoWay {
+        match kind {
+            Kind::DemandAdded => NoWay::Demanded,
+            kind if is_of_the_wire(kind) => NoWay::OtherWire,
+            _ => NoWay::NotFound,
+        }
     }
 
     /// A proposal about elements of one component, made by editing it as a whole.
@@ -168,6 +185,39 @@ impl<'c> Proposer<'c> {
         let differs = names.iter().any(|name| like.text(name) != now.text(name));
         let amendment = Amendment::Attributes { of: is.id(), names, like };
         differs.then(|| self.edited(Remedy::AsItWas(respect), is, vec![amendment]))?
+    }
+
+    /// An attribute that stands for a property as it was.
+    fn property(
+        &self,
+        change: &Change,
+        (was, is): (Spot<'c>, Spot<'c>),
+        name: &'static str,
+        respect: Respect,
+    ) -> Option<Proposal> {
+        let names: &'static [&'static str] = match name {
+            "fixed" => &["fixed", "default"],
+            "use" => &["use"],
+            "abstract" => &["abstract"],
+            _ => &["nillable"],
+        };
+        let proposal = self.attributes(was, is, names, respect)?;
+        let like = was.info()?;
+        let own = like.text("name").unwrap_or("");
+        let is_free = name == "use" && like.text("use").is_none();
+        let value = match (name, like.text(name)) {
+            ("use", None) => "optional".to_owned(),
+            ("fixed", Some(value)) => value.to_owned(),
+            (_, value) => value.unwrap_or("").to_owned(),
+        };
+        let remedy = match is_free {
+            true => Remedy::LetBeLeftOut(format!("@{own}")),
+            false => proposal.remedy.clone(),
+        };
+        let proposal = Proposal { remedy, ..proposal };
+        // What stood for a value that is left out comes back with it.
+        let alone = name != "fixed" || like.text("default") == is.info()?.text("default");
+        Some(if alone { self.set(change, proposal, name, value) } else { proposal })
     }
 
     fn attributes_inside(
@@ -401,34 +451,165 @@ impl<'c> Proposer<'c> {
     }
 
     /// Actions as they were.
-    fn actions(&self, change: &Change) -> Option<Proposal> {
+    fn actions(&self, change: &Change, is: Spot<'c>) -> Option<Proposal> {
         let subjects = match change.members.as_slice() {
             [] => std::slice::from_ref(&change.subject),
             members => members,
         };
         let mut amendments = Vec::new();
-        let mut first: Option<Spot<'c>> = None;
         for subject in subjects {
-            let Component::Operation(id) = subject.component else { continue };
-            for (_, binding) in self.new.bindings.iter() {
-                let bound = binding.operations.iter().filter(|it| {
-                    it.operation == Some(id.index) && binding.port_type.target == Some(id.port_type)
-                });
-                for bound in bound {
-                    let Some(is) = Spot::at(self.new, bound.extent).and_then(soap_operation) else { continue };
-                    let Some(was) = is.counterpart(self.old) else { continue };
-                    let (Some(like), Some(now)) = (was.info(), is.info()) else { continue };
-                    if like.text("soapAction") == now.text("soapAction") {
-                        continue;
+            let Some(extent) = self.new.extent(subject.component) else { continue };
+            let bound = Spot::at(self.new, extent).and_then(soap_operation);
+            let Some((is, was)) = bound.and_then(|is| Some((is, is.counterpart(self.old)?))) else {
+                continue;
+            };
+            let Some(like) = was.info() else { continue };
+            let names = &["soapAction"];
+            amendments.push((is.unit().place(), Amendment::Attributes { of: is.id(), names, like }));
+        }
+        let proposal = self.edited(Remedy::AsItWas(Respect::Action), is, Vec::new())?;
+        let proposal = Proposal { amendments, ..proposal };
+        let action = proposal.amendments.first().and_then(|(_, amendment)| match amendment {
+            Amendment::Attributes { like, .. } => like.text("soapAction").map(str::to_owned),
+            _ => None,
+        });
+        Some(match (subjects, action) {
+            ([subject], Some(value)) => Proposal {
+                component: subject.component,
+                step: Step::Set { key: "action", value },
+                ..proposal
+            },
+            _ => proposal,
+        })
+    }
+
+    /// What stood in the place of something stands there again, and nothing else.
+    fn standing(&self, change: &Change, is: Spot<'c>) -> Option<Proposal> {
+        let named = |contract: &'c Contract, name: &str| {
+            let schemas = &contract.schemas;
+            let element = schemas
+                .elements
+                .iter()
+                .find(|(_, it)| &*it.name.local == name && it.owner == charter_schema::Owner::Schema);
+            element.map(|(id, it)| (Component::Element(id), it.extent, it.name.clone()))
+        };
+        let remedy = Remedy::AsItWas(Respect::Substitutes);
+        match &change.what {
+            What::ElementStandsNoMore { name } | What::ElementStandsNow { name } => {
+                let was = named(self.old, name);
+                match named(self.new, name) {
+                    Some((component, extent, _)) => {
+                        let spot = Spot::at(self.new, extent)?;
+                        let like = was
+                            .and_then(|(_, extent, _)| Spot::at(self.old, extent)?.info())
+                            .unwrap_or_else(|| ElementInfo::xsd("element"));
+                        let names = &["substitutionGroup"];
+                        let amendment = Amendment::Attributes { of: spot.id(), names, like };
+                        Some(Proposal { component, ..self.edited(remedy, spot, vec![amendment])? })
                     }
-                    first.get_or_insert(is);
-                    let names = &["soapAction"];
-                    amendments.push((is.unit().place(), Amendment::Attributes { of: is.id(), names, like }));
+                    None => {
+                        let (_, _, name) = was?;
+                        let taken = vec![ElementInfo::xsd("element").naming("ref", &name)];
+                        Some(Proposal { taken, ..self.edited(remedy, is, Vec::new())? })
+                    }
+                }
+            }
+            What::TypeStandsNoMore { name } => {
+                let is_it = |known: &&charter_source::QName| &*known.local == name.as_str();
+                let name = self.old.schemas.type_names().find(is_it)?;
+                let taken = vec![ElementInfo::xsd("element").naming("type", name)];
+                Some(Proposal { taken, ..self.edited(remedy, is, Vec::new())? })
+            }
+            _ => {
+                let was = is.counterpart(self.old)?;
+                self.attributes(was, is, &["block", "final", "abstract"], Respect::Substitutes)
+            }
+        }
+    }
+
+    /// The ports that lead to what changed, as they were, and the new ones beside them under other names.
+    fn port_beside(&self, change: &Change, is: Spot<'c>) -> Option<Proposal> {
+        let touched: Vec<_> = change.operations.iter().map(|it| it.at).collect();
+        let binds = |binding: &charter_contract::Binding| {
+            binding.extent == is.unit().place()
+                || touched.iter().any(|at| {
+                    at.version == Version::New && binding.port_type.target == Some(at.operation.port_type)
+                })
+        };
+        let mut amendments = Vec::new();
+        let mut taken = Vec::new();
+        let mut beside: Vec<ElementInfo> = Vec::new();
+        let mut names = Vec::new();
+        let mut first = None;
+        for (_, service) in self.new.services.iter() {
+            for port in &service.ports {
+                let Some(binding) = port.binding.target.map(|id| &self.new.bindings[id]) else { continue };
+                let Some(now) = Spot::at(self.new, port.extent).filter(|_| binds(binding)) else { continue };
+                let Some(was) = now.counterpart(self.old) else { continue };
+                let (mut old_port, mut new_port) = (was.info()?, now.info()?);
+                let bound = old_port.named("binding")?.clone();
+                let old_binding = self.old.bindings.iter().find(|(_, it)| it.name == bound)?.1;
+                let mut info = Spot::at(self.old, old_binding.extent)?.info()?;
+                // The new version may have another binding of that name.
+                let name = free_name(&bound.local, "Before", |name| {
+                    self.new.bindings.iter().any(|(_, it)| *it.name.local == *name)
+                });
+                let renamed = charter_source::QName::new(&bound.namespace, &name);
+                info.set("name", Value::Text(name));
+                old_port.set("binding", Value::name(&renamed));
+                let own = now.node.attribute("name")?.to_owned();
+                let other =
+                    free_name(&own, "Next", |name| service.ports.iter().any(|it| *it.name.text == *name));
+                new_port.set("name", Value::Text(other));
+                names.push(own);
+                let place = now.unit().place();
+                let parent = now.parent()?.id();
+                amendments.push((
+                    place,
+                    Amendment::Insert { into: parent, behind: Some(now.id()), info: new_port },
+                ));
+                amendments.push((place, Amendment::Replace { node: now.id(), by: old_port }));
+                taken.push(info.clone());
+                if !beside.contains(&info) {
+                    beside.push(info);
+                }
+                first = first.or(Some(now));
+            }
+        }
+        let proposal = self.edited(Remedy::PortBeside(names), first?, Vec::new())?;
+        let step = Step::Together;
+        Some(Proposal {
+            amendments,
+            taken,
+            beside: beside.into_iter().map(crate::amend::bare).collect(),
+            step,
+            ..proposal
+        })
+    }
+
+    /// An operation that a port left out is bound again.
+    fn bound_again(&self, change: &Change) -> Option<Proposal> {
+        let touched = change.operations.first()?.at;
+        let name = &self.new.operation(touched.operation).name.text;
+        let mut amendments = Vec::new();
+        let mut taken = Vec::new();
+        let mut first = None;
+        for (_, binding) in self.old.bindings.iter() {
+            for bound in binding.operations.iter().filter(|it| *it.name.text == **name) {
+                let was = Spot::at(self.old, bound.extent)?;
+                if was.counterpart(self.new).is_some() {
+                    continue;
+                }
+                let info = was.info()?;
+                taken.push(info.clone());
+                if let Some((into, insert)) = self.inserted(was, info) {
+                    amendments.push((into.unit().place(), insert));
+                    first = first.or(Some(into));
                 }
             }
         }
-        let proposal = self.edited(Remedy::AsItWas(Respect::Action), first?, Vec::new())?;
-        Some(Proposal { amendments, ..proposal })
+        let proposal = self.edited(Remedy::PutBack(vec![name.to_string()]), first?, Vec::new())?;
+        Some(Proposal { amendments, taken, ..proposal })
     }
 
     /// A header block that nobody has to send: taken out wherever it is bound so.
@@ -438,7 +619,7 @@ impl<'c> Proposer<'c> {
         let mut amendments = Vec::new();
         for (_, binding) in self.new.bindings.iter() {
             let Some(unit) = Spot::at(self.new, binding.extent) else { continue };
-            let headers = unit.node.descendants().filter(|node| node.tag_name() == is.node.tag_name());
+            let headers = unit.node.descendants().filter(|node| node.tag_name().name() == "header");
             for node in headers {
                 let header = Spot { node, ..unit };
                 let is_touched = || {
@@ -450,13 +631,22 @@ impl<'c> Proposer<'c> {
                     };
                     Some(change.operations.iter().any(touched))
                 };
-                if header.info().as_ref() == Some(&own) && is_touched() == Some(true) {
+                // The same block, in whatever version of SOAP.
+                let is_same = header.info().is_some_and(|info| {
+                    info.text("part") == own.text("part") && info.named("message") == own.named("message")
+                });
+                if is_same && is_touched() == Some(true) {
                     amendments.push((unit.place(), Amendment::Remove { node: header.id() }));
                 }
             }
         }
         let proposal = self.edited(Remedy::TakeOut(vec![name]), is, Vec::new())?;
-        (!amendments.is_empty()).then_some(Proposal { amendments, ..proposal })
+        let operation = change.operations.first()?.at.operation;
+        let component = match change.operations.as_slice() {
+            [one] if one.at.version == Version::New => Component::Operation(operation),
+            _ => proposal.component,
+        };
+        (!amendments.is_empty()).then_some(Proposal { amendments, component, ..proposal })
     }
 
     /// An operation that is gone, with its messages and how it is bound.
@@ -471,7 +661,8 @@ impl<'c> Proposer<'c> {
         let mut proposal = self.edited(Remedy::PutBack(vec![name.to_owned()]), into, vec![insert])?;
         for (_, binding) in self.old.bindings.iter() {
             let is_own = binding.port_type.target == Some(component.port_type);
-            let bound = binding.operations.iter().filter(|it| is_own && it.operation == Some(component.index));
+            let bound =
+                binding.operations.iter().filter(|it| is_own && it.operation == Some(component.index));
             for bound in bound {
                 let spot = Spot::at(self.old, bound.extent)?;
                 let info = spot.info()?;
@@ -491,15 +682,13 @@ impl<'c> Proposer<'c> {
         };
         self.old.files.iter().find(own).map(|file| file.id)
     }
+}
 
-    /// A port that is gone, with its binding.
-    fn port(&self, was: Spot<'c>) -> Option<Proposal> {
-        let info = was.info()?;
-        let name = name_of(&info)?;
-        let taken = vec![info.clone()];
-        let (into, insert) = self.inserted(was, info)?;
-        Some(Proposal { taken, ..self.edited(Remedy::PutBack(vec![name]), into, vec![insert])? })
-    }
+/// A name that nothing goes by yet, made of another.
+fn free_name(name: &str, ending: &str, is_taken: impl Fn(&str) -> bool) -> String {
+    let numbered = (2..).map(|number| format!("{name}{ending}{number}"));
+    let mut names = std::iter::once(format!("{name}{ending}")).chain(numbered);
+    names.find(|name| !is_taken(name)).unwrap_or_default()
 }
 
 fn is_input(spot: Spot<'_>) -> bool {
@@ -509,14 +698,15 @@ fn is_input(spot: Spot<'_>) -> bool {
 /// The element of a bound operation that has its action.
 fn soap_operation(bound: Spot<'_>) -> Option<Spot<'_>> {
     let mut inside = charter_source::elements(bound.node);
-    let node = inside.find(|it| it.tag_name().name() == "operation" && it.attribute("soapAction").is_some())?;
+    let node =
+        inside.find(|it| it.tag_name().name() == "operation" && it.attribute("soapAction").is_some())?;
     Some(Spot { node, ..bound })
 }
 
 /// The name of what an element declares or refers to.
 fn name_of(info: &ElementInfo) -> Option<String> {
-    let name = info.text("name").map(str::to_owned);
-    name.or_else(|| info.named("ref").map(|name| name.local.to_string()))
+    let name = info.text("name").or_else(|| info.named("ref").map(|name| &*name.local))?;
+    Some(format!("{}{name}", if info.is_xsd("attribute") { "@" } else { "" }))
 }
 
 /// Whether a change does its worst to requests alone.
@@ -590,6 +780,11 @@ fn setting(kind: Kind, like: &ElementInfo) -> Option<(&'static str, String)> {
                 let both = format!("{least}..{most}");
                 ("length", if both == ".." { String::new() } else { both })
             }
+        },
+        Kind::PatternChanged => match values("pattern").as_slice() {
+            [] => ("like", String::new()),
+            [one] if is_plain(one) => ("like", format!("\"{one}\"")),
+            _ => return None,
         },
         _ => return None,
     })

@@ -3,10 +3,10 @@
 use charter_author::{component_named, edits_of};
 use charter_compare::{Change, Options, Report, Verdict, compare_by};
 use charter_contract::{ComponentPath, Contract};
-use charter_notation::{Convention, ElementInfo, Rewriting, Value, component, own_info};
+use charter_notation::{Convention, ElementInfo, Rewriting, Value, component_alone, own_info};
 use charter_source::{Map, Place, QName, Set, TextEdit, ns};
 
-use crate::amend::bare;
+use crate::amend::{Amendment, bare};
 use crate::propose::{Proposal, Proposer};
 use crate::way::{NoWay, Way, WayOut, WaysOut};
 
@@ -52,9 +52,10 @@ pub fn ways_out(old: &Contract, new: &Contract, report: &Report, options: Option
         }
         match proposer.proposals(change) {
             Ok(proposals) if !proposals.is_empty() => {
-                open.push(Candidate { number, proposals, at: 0, why: NoWay::NotFound });
+                let why = Proposer::why_none(change.kind);
+                open.push(Candidate { number, proposals, at: 0, why });
             }
-            Ok(_) => ways.all.push((number, WayOut::None(NoWay::NotFound))),
+            Ok(_) => ways.all.push((number, WayOut::None(Proposer::why_none(change.kind)))),
             Err(why) => ways.all.push((number, WayOut::None(why))),
         }
     }
@@ -143,8 +144,14 @@ impl Trial<'_, '_> {
         let new = self.proposer.new;
         let mut units: Vec<(Place, ElementInfo)> = Vec::new();
         let mut beside: Vec<ElementInfo> = Vec::new();
+        let mut made: Vec<&(Place, Amendment)> = Vec::new();
         for proposal in all {
-            for (place, amendment) in &proposal.amendments {
+            for both @ (place, amendment) in &proposal.amendments {
+                // What serves several changes is made once.
+                if made.contains(&both) {
+                    continue;
+                }
+                made.push(both);
                 let at = match units.iter().position(|(known, _)| known == place) {
                     Some(at) => at,
                     None => {
@@ -156,7 +163,11 @@ impl Trial<'_, '_> {
                     return None;
                 }
             }
-            beside.extend(proposal.beside.iter().cloned());
+            for info in &proposal.beside {
+                if !beside.contains(info) {
+                    beside.push(info.clone());
+                }
+            }
         }
         let taken = all.iter().flat_map(|proposal| &proposal.taken);
         let mut come = Vec::new();
@@ -254,8 +265,7 @@ impl Trial<'_, '_> {
             let own = unit_of(change.path.as_str());
             // What is left of it: itself, and what its edit makes in its place.
             let left = tried.report.changes.iter().filter(|it| {
-                key(it) == key(change)
-                    || (unit_of(it.path.as_str()) == own && !known.contains_key(&key(it)))
+                key(it) == key(change) || (unit_of(it.path.as_str()) == own && !known.contains_key(&key(it)))
             });
             let verdict = left.map(|it| it.verdict).max().unwrap_or(Verdict::Keeps);
             let path = self.proposer.new.path(proposal.component);
@@ -273,9 +283,9 @@ impl Trial<'_, '_> {
     /// The lines of notation of a component that it has now and had not before.
     fn notation(&self, proposal: &Proposal, path: &ComponentPath, tried: &Tried) -> Vec<String> {
         let convention = Convention::default();
-        let before = component(self.proposer.new, proposal.component, &convention);
+        let before = component_alone(self.proposer.new, proposal.component, &convention);
         let Ok(again) = tried.contract.find(path.as_str()) else { return Vec::new() };
-        let after = component(&tried.contract, again, &convention);
+        let after = component_alone(&tried.contract, again, &convention);
         let known: Set<&str> = before.lines().map(str::trim).collect();
         let lines = after.lines().map(str::trim).filter(|line| !known.contains(line) && line.len() > 1);
         lines.map(str::to_owned).collect()

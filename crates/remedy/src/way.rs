@@ -42,6 +42,8 @@ pub enum Step {
     },
     /// The component is edited as notation.
     Edit,
+    /// Several components change; the edits of all ways out together show how.
+    Together,
     /// A component is taken over from the old version.
     Add {
         /// The component of the old version.
@@ -74,6 +76,8 @@ pub enum Remedy {
         /// The new name.
         is: String,
     },
+    /// The old port stands beside the new one.
+    PortBeside(Vec<String>),
     /// Something is what it was.
     AsItWas(Respect),
 }
@@ -91,22 +95,26 @@ pub enum Respect {
     Content,
     /// The attributes that a wildcard lets in.
     OtherAttributes,
-    /// Whether it may be nil.
-    Nil,
-    /// Whether it is abstract.
-    Abstract,
-    /// Whether its value is fixed.
-    Fixed,
-    /// Whether text may stand in it.
-    Mixed,
-    /// Whether it must be there.
-    Use,
+    /// It may be nil, or not.
+    Nil(bool),
+    /// It may stand itself, or not.
+    Standing(bool),
+    /// Its value is fixed, or free.
+    Fixed(bool),
+    /// Text may stand in it, or not.
+    Mixed(bool),
+    /// It must be there.
+    Demanded,
     /// Its name.
     Name,
     /// Its keys.
     Keys,
+    /// What may stand in its place.
+    Substitutes,
     /// Its action.
     Action,
+    /// The header block.
+    Header,
     /// How it is bound.
     Binding,
 }
@@ -145,7 +153,10 @@ impl Display for Remedy {
             Remedy::TakeOut(names) => write!(f, "leave {} away", listed(names)),
             Remedy::Beside { was, is } => write!(f, "keep \"{was}\", and offer \"{is}\" beside it"),
             Remedy::Either { was, is } => write!(f, "let either \"{was}\" or \"{is}\" be sent"),
-            Remedy::AsItWas(respect) => write!(f, "let {respect} be what it was"),
+            Remedy::PortBeside(names) => {
+                write!(f, "keep {} as it was, and offer the new one beside it", listed(names))
+            }
+            Remedy::AsItWas(respect) => respect.fmt(f),
         }
     }
 }
@@ -153,20 +164,26 @@ impl Display for Remedy {
 impl Display for Respect {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         f.write_str(match self {
-            Respect::Occurrence => "how often it may be there",
-            Respect::Values => "what values are allowed",
-            Respect::Type => "its type",
-            Respect::Content => "its content",
-            Respect::OtherAttributes => "what other attributes it may carry",
-            Respect::Nil => "whether it may be nil",
-            Respect::Abstract => "whether it may stand itself",
-            Respect::Fixed => "its fixed value",
-            Respect::Mixed => "whether text may stand in it",
-            Respect::Use => "whether it may be left out",
-            Respect::Name => "its name",
-            Respect::Keys => "its identity constraints",
-            Respect::Action => "its action",
-            Respect::Binding => "how it is bound",
+            Respect::Occurrence => "let it be there as often as it was",
+            Respect::Values => "let the values be what they were",
+            Respect::Type => "let its type be what it was",
+            Respect::Content => "let its content be what it was",
+            Respect::OtherAttributes => "let it carry the other attributes that it could",
+            Respect::Nil(true) => "let it be nil again",
+            Respect::Nil(false) => "let it never be nil, as it was",
+            Respect::Standing(true) => "let it stand itself again",
+            Respect::Standing(false) => "let only what replaces it stand, as it was",
+            Respect::Fixed(true) => "let its value be fixed again",
+            Respect::Fixed(false) => "let its value be free again",
+            Respect::Mixed(true) => "let text stand in it again",
+            Respect::Mixed(false) => "let no text stand in it, as it was",
+            Respect::Demanded => "demand it, as it was",
+            Respect::Name => "let its name be what it was",
+            Respect::Keys => "let its identity constraints be what they were",
+            Respect::Substitutes => "let the same stand in its place as before",
+            Respect::Action => "let the action be what it was",
+            Respect::Header => "let the header be what it was",
+            Respect::Binding => "let it be bound as it was",
         })
     }
 }

@@ -51,6 +51,9 @@ pub struct CompareArgs {
     /// Show the typical message of each operation that changed, in both versions beside each other
     #[arg(long)]
     pub side_by_side: bool,
+    /// Print the edits of the new version that would keep what breaks, as one diff, instead of the report
+    #[arg(long, conflicts_with_all = ["form", "side_by_side", "all"])]
+    pub way_out: bool,
     /// Show everything, however long the report gets
     #[arg(long)]
     pub all: bool,

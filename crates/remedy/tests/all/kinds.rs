@@ -25,11 +25,21 @@ fn every_kind_that_breaks_has_a_way_out_or_says_why_not() {
                         continue;
                     }
                     let way = ways.of(number);
-                    println!("{:?} {} {}: {}\n      {}", reader, change.kind, change.path, change.what, match way {
-                        Some(WayOut::Edit(way)) => format!("{} {} {:?} {:?} then {:?}", way.path, way.remedy, way.step, way.notation, way.verdict),
-                        Some(WayOut::None(why)) => format!("NONE {why}"),
-                        None => "MISSING".to_owned(),
-                    });
+                    println!(
+                        "{:?} {} {}: {}\n      {}",
+                        reader,
+                        change.kind,
+                        change.path,
+                        change.what,
+                        match way {
+                            Some(WayOut::Edit(way)) => format!(
+                                "{} {} {:?} {:?} then {:?}",
+                                way.path, way.remedy, way.step, way.notation, way.verdict
+                            ),
+                            Some(WayOut::None(why)) => format!("NONE {why}"),
+                            None => "MISSING".to_owned(),
+                        }
+                    );
                 }
                 let text = apply(new, &ways.edits).unwrap();
                 let after = compare_by(&a, &load(&text), options);

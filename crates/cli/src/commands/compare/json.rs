@@ -2,11 +2,13 @@
 
 use charter_compare::{Change, Open, OpenDifference, Verdict, Versions, Witness};
 use charter_contract::Contract;
+use charter_remedy::WayOut;
 use charter_source::Place;
 use serde::Serialize;
 
 use super::Compared;
 use super::consumers::{Affected, Because, Refused};
+use super::ways::Ways;
 
 #[derive(Serialize)]
 struct Several {
@@ -44,6 +46,8 @@ struct ChangeJson {
     stands_for: Vec<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     open: Option<OpenJson>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    way_out: Option<WayOutJson>,
 }
 
 /// A consumer, and why it is affected.
@@ -138,6 +142,42 @@ struct OpenDifferenceJson {
     message: String,
 }
 
+/// What would keep a change from breaking, or why nothing does.
+#[derive(Serialize)]
+struct WayOutJson {
+    /// What it does; nothing, if there is none.
+    message: Option<String>,
+    /// Why there is none.
+    none_because: Option<String>,
+    /// The component of the new version that it changes.
+    path: Option<String>,
+    /// What is left of the change.
+    verdict: Option<&'static str>,
+    notation: Vec<String>,
+    command: Option<String>,
+}
+
+fn way_out(ways: &Ways, number: usize) -> Option<WayOutJson> {
+    Some(match ways.of(number)? {
+        WayOut::None(why) => WayOutJson {
+            message: None,
+            none_because: Some(why.to_string()),
+            path: None,
+            verdict: None,
+            notation: Vec::new(),
+            command: None,
+        },
+        WayOut::Edit(way) => WayOutJson {
+            message: Some(way.remedy.to_string()),
+            none_because: None,
+            path: Some(way.path.to_string()),
+            verdict: Some(way.verdict.name()),
+            notation: way.notation.clone(),
+            command: ways.command(way),
+        },
+    })
+}
+
 /// A message, and what the version that did not make it has against it.
 #[derive(Serialize)]
 struct WitnessJson {
@@ -171,7 +211,7 @@ fn one(compared: &Compared, named: bool) -> One {
             Spot { file: file.location.to_string(), line: position.line, column: position.column }
         })
     };
-    let entry = |change: &Change| ChangeJson {
+    let entry = |(number, change): (usize, &Change)| ChangeJson {
         path: change.path.to_string(),
         verdict: change.verdict.name(),
         rule: change.kind.name(),
@@ -195,8 +235,9 @@ fn one(compared: &Compared, named: bool) -> One {
         witness: change.witness.as_ref().map(|witness| shown(witness, versions)),
         stands_for: change.members.iter().map(|member| versions.path(*member).to_string()).collect(),
         open: change.open.as_ref().map(open),
+        way_out: way_out(&compared.ways, number),
     };
-    let changes = report.changes.iter().map(entry).collect();
+    let changes = report.changes.iter().enumerate().map(entry).collect();
     let contract = named.then(|| compared.name.clone());
     One {
         contract,

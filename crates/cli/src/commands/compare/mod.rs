@@ -11,6 +11,7 @@ mod page;
 mod record;
 mod sarif;
 mod text;
+mod ways;
 mod witness;
 
 use std::path::Path;
@@ -35,6 +36,7 @@ use crate::console::{Console, Failure, Status, escaped};
 use crate::paint;
 use consumers::Affected;
 use record::Record;
+use ways::Ways;
 
 /// A contract in two versions, compared.
 pub struct Compared {
@@ -53,6 +55,8 @@ pub struct Compared {
     pub allowed: Verdict,
     /// Whether everything is there that consumer records name.
     pub records_are_right: bool,
+    /// What would keep what breaks.
+    pub ways: Ways,
 }
 
 impl Compared {
@@ -151,6 +155,7 @@ fn show(
     console: &mut Console,
 ) -> Result<(), Failure> {
     let text: String = match common.format {
+        _ if args.way_out => way_out(compared, console)?,
         Format::Json => escaped(&json::text(compared, (several, worst))),
         Format::Sarif => escaped(&format!("{:#}\n", sarif::log(compared))),
         Format::Text | Format::Junit => {
@@ -165,6 +170,24 @@ fn show(
         None => console.out(&text),
     }
     Ok(())
+}
+
+/// The edits of the new versions after which as little breaks as can be.
+fn way_out(compared: &[Compared], console: &mut Console) -> Result<String, Failure> {
+    let mut text = String::new();
+    for one in compared {
+        let (breaking, with_way) = one.ways.count(&one.report.changes);
+        let words = match (breaking, with_way) {
+            (0, _) => "nothing breaks".to_owned(),
+            (all, some) if all == some => format!("{all} of {all} changes that break have a way out"),
+            (all, some) => format!(
+                "{some} of {all} changes that break have a way out; without --way-out the report says why the others have none"
+            ),
+        };
+        console.note(&format!("{}: {words}\n", one.names.1));
+        text.push_str(&one.ways.diff(&one.new)?);
+    }
+    Ok(paint::diff(&text))
 }
 
 fn in_form(form: FormOfReport, one: &Compared, several: bool, args: &CompareArgs, width: usize) -> String {
@@ -266,6 +289,7 @@ fn one(
         Some(OnlyArg::Breaks) => Verdict::Breaks,
         None => asked.settled.compare.allow.unwrap_or(Verdict::Bends),
     };
+    let ways = ways(&names, (&old, &new), &report, (asked.args, &asked.settled, common.format));
     let consumers = consumers::affected(common, &records, consequences, &report, (&old, &new))?;
     let policy = asked.settled.versions.clone();
     let records_are_right = unknown.is_empty();
@@ -279,7 +303,30 @@ fn one(
         policy,
         allowed,
         records_are_right,
+        ways,
     })
+}
+
+/// The ways out, if they are shown.
+fn ways(
+    names: &(String, String),
+    (old, new): (&Contract, &Contract),
+    report: &Report,
+    (args, settled, format): (&CompareArgs, &Settings, Format),
+) -> Ways {
+    let shown = match format {
+        Format::Sarif => false,
+        Format::Text | Format::Junit => args.form != FormOfReport::Notes,
+        Format::Json => true,
+    };
+    // A file of notation is not edited as XML.
+    if !(shown || args.way_out) || is_notation(&names.1) || args.side_by_side {
+        return Ways::default();
+    }
+    let found = charter_remedy::ways_out(old, new, report, options(args, settled));
+    let is_file = |contract: &Contract| contract.files.first().location.path().is_some();
+    let files = (is_file(new) && is_file(old)).then(|| names.clone());
+    Ways::new(found, report.changes.len(), files)
 }
 
 /// Notes what somebody has accepted, now or before, beside the new version, and says which acceptances are over.
@@ -393,14 +440,14 @@ fn is_of_whole_operation(both: Both<'_>, change: &Change, name: &str) -> bool {
 
 /// Leaves out of a report what was not asked for; the verdict stays that of the whole.
 fn narrow(compared: &mut Compared, args: &CompareArgs) {
-    let Compared { old, new, report, .. } = compared;
+    let Compared { old, new, report, ways, .. } = compared;
     let both = Both { old, new };
     let wanted = args.only.map(|only| match only {
         OnlyArg::Keeps => Verdict::Keeps,
         OnlyArg::Bends => Verdict::Bends,
         OnlyArg::Breaks => Verdict::Breaks,
     });
-    report.changes.retain(|change| {
+    let is_wanted = |change: &Change| {
         // A change that does its worst elsewhere is no matter of this operation.
         let reaches = |name: &String| {
             is_of_whole_operation(both, change, name)
@@ -408,5 +455,9 @@ fn narrow(compared: &mut Compared, args: &CompareArgs) {
         };
         wanted.is_none_or(|wanted| change.verdict == wanted)
             && (args.operations.is_empty() || args.operations.iter().any(reaches))
-    });
+    };
+    let kept: Vec<bool> = report.changes.iter().map(is_wanted).collect();
+    ways.retain(&kept);
+    let mut kept = kept.into_iter();
+    report.changes.retain(|_| kept.next() == Some(true));
 }

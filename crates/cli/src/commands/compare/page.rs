@@ -1,6 +1,7 @@
 //! The whole comparison on a page, in HTML that needs nothing else.
 
 use charter_compare::{Advice, Change, Verdict, Versions, Witness};
+use charter_remedy::WayOut;
 use charter_session::Spot;
 use minijinja::{Environment, context};
 use serde::Serialize;
@@ -22,6 +23,8 @@ struct ChangeRow {
     new: Option<String>,
     places: String,
     witness: Option<Message>,
+    way: Option<WayRow>,
+    no_way: Option<String>,
 }
 
 #[derive(Serialize)]
@@ -68,6 +71,15 @@ struct Reason {
     witness: Option<Message>,
 }
 
+/// What would keep a change from breaking.
+#[derive(Serialize)]
+struct WayRow {
+    message: String,
+    verdict: &'static str,
+    lines: Vec<String>,
+    command: Option<String>,
+}
+
 /// A captured message that no longer fits.
 #[derive(Serialize)]
 struct Unfit {
@@ -85,7 +97,9 @@ struct Cell {
 /// The page of one comparison.
 pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
     let report = &compared.report;
-    let of = |verdict: Verdict| report.changes.iter().filter(move |change| change.verdict == verdict);
+    let of = |verdict: Verdict| {
+        report.changes.iter().enumerate().filter(move |(_, change)| change.verdict == verdict)
+    };
     let group = |verdict: Verdict, title| Group {
         verdict: verdict.name(),
         title,
@@ -117,7 +131,7 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
     made.unwrap_or_else(|error| error.to_string())
 }
 
-fn shown(compared: &Compared, change: &Change) -> ChangeRow {
+fn shown(compared: &Compared, (number, change): (usize, &Change)) -> ChangeRow {
     let versions = compared.versions();
     let was = change.old_place.map(|place| Spot::of(&compared.old, place));
     let is = change.new_place.map(|place| Spot::of(&compared.new, place));
@@ -136,7 +150,22 @@ fn shown(compared: &Compared, change: &Change) -> ChangeRow {
         new: new.filter(|_| !same),
         places: places.join(" \u{2192} "),
         witness: change.witness.as_ref().and_then(|witness| message(witness, versions)),
+        way: way(compared, number),
+        no_way: match compared.ways.of(number) {
+            Some(WayOut::None(why)) => Some(why.to_string()),
+            _ => None,
+        },
     }
+}
+
+fn way(compared: &Compared, number: usize) -> Option<WayRow> {
+    let Some(WayOut::Edit(way)) = compared.ways.of(number) else { return None };
+    Some(WayRow {
+        message: way.remedy.to_string(),
+        verdict: way.verdict.name(),
+        lines: compared.ways.notation(way),
+        command: compared.ways.command(way),
+    })
 }
 
 fn message(witness: &Witness, versions: Versions<'_>) -> Option<Message> {

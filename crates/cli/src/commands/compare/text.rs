@@ -36,8 +36,8 @@ pub fn text(compared: &Compared, width: usize, all: bool) -> String {
     }
     let (mut lines, mut left) = (text.lines().count(), Vec::new());
     let mut shown_in_a_line = false;
-    for change in by_weight(compared) {
-        let whole = in_full(versions, change, width);
+    for (number, change) in by_weight(compared) {
+        let whole = in_full(compared, (number, change), width);
         let line = in_a_line(versions, change);
         if all || lines + whole.lines().count() <= IN_FULL {
             lines += whole.lines().count();
@@ -81,7 +81,7 @@ pub fn text(compared: &Compared, width: usize, all: bool) -> String {
 
 /// What breaks, then what bends: what moved first, what is named before what is open; then by the consumers and the operations
 /// that it reaches.
-fn by_weight(compared: &Compared) -> Vec<&Change> {
+fn by_weight(compared: &Compared) -> Vec<(usize, &Change)> {
     let consumers = |change: &Change| {
         let is_this =
             |it: &Because| (&it.path, it.kind, &it.what) == (&change.path, change.kind, &change.what);
@@ -109,7 +109,7 @@ fn by_weight(compared: &Compared) -> Vec<&Change> {
             *number,
         )
     });
-    all.into_iter().map(|(_, change)| change).collect()
+    all
 }
 
 /// How many changes there are, by verdict and kind, the most frequent first.
@@ -242,8 +242,8 @@ pub fn advice_words(advice: &Advice) -> Option<String> {
     (!words.is_empty()).then(|| words.join("; "))
 }
 
-fn in_full(versions: Versions<'_>, change: &Change, width: usize) -> String {
-    let indent = INDENT;
+fn in_full(compared: &Compared, (number, change): (usize, &Change), width: usize) -> String {
+    let (versions, indent) = (compared.versions(), INDENT);
     let mut text = format!(
         "{} {}: {}\n",
         paint::verdict(change.verdict),
@@ -284,6 +284,7 @@ fn in_full(versions: Versions<'_>, change: &Change, width: usize) -> String {
     if let Some(witness) = &change.witness {
         text.push_str(&witness::text(witness, width));
     }
+    text.push_str(&compared.ways.text(number));
     let was = change.old_place.map(|place| Spot::of(versions.old, place));
     let is = change.new_place.map(|place| Spot::of(versions.new, place));
     let places: Vec<String> = [was, is].into_iter().flatten().map(|spot| spot.to_string()).collect();
