@@ -47,18 +47,65 @@ pub fn compare_for(
     options: Options,
     consumers: &[Usage],
 ) -> (Report, Vec<Vec<Consequence>>) {
+    let Compared { report, consequences, .. } = compare_whole(old, new, options, consumers);
+    (report, consequences)
+}
+
+/// A comparison with what it was made on.
+pub struct Compared {
+    /// What it says.
+    pub report: Report,
+    /// What the changes do to each consumer.
+    pub consequences: Vec<Vec<Consequence>>,
+    /// The old version as it would be if its namespaces had moved as those of the new one and nothing else, if they did. It has
+    /// the files of the old version under the same numbers, and the same elements in them.
+    pub beyond_move: Option<Contract>,
+}
+
+/// Compares two versions, and keeps what a trial of another new version needs ([`compare_again`]).
+pub fn compare_whole(old: &Contract, new: &Contract, options: Options, consumers: &[Usage]) -> Compared {
     // What moved as a whole is one change; all else is compared beyond it.
-    let original = old;
-    let moved = Moved::of(original, new);
-    let old = moved.as_ref().map_or(original, |moved| &moved.contract);
+    let moved = Moved::of(old, new);
+    let (report, consequences) =
+        compared((old, moved.as_ref()), new, options, Looked { consumers, only: None, open: true });
+    Compared { report, consequences, beyond_move: moved.map(|moved| moved.contract) }
+}
+
+/// Compares the old version, beyond its move if it has one, with another new one, as far as something that is named is concerned:
+/// what shows in open content alone is not told. Of the messages of some operations alone if there are any.
+pub fn compare_again(
+    old: &Contract,
+    new: &Contract,
+    options: Options,
+    only: Option<&Set<OperationId>>,
+) -> Report {
+    compared((old, None), new, options, Looked { consumers: &[], only, open: false }).0
+}
+
+/// What is looked at.
+struct Looked<'l> {
+    consumers: &'l [Usage],
+    only: Option<&'l Set<OperationId>>,
+    /// Whether it is told what differs in open content.
+    open: bool,
+}
+
+fn compared(
+    (original, moved): (&Contract, Option<&Moved>),
+    new: &Contract,
+    options: Options,
+    looked: Looked<'_>,
+) -> (Report, Vec<Vec<Consequence>>) {
+    let old = moved.map_or(original, |moved| &moved.contract);
     let old_engine = Engine::new(&old.files, &old.schemas);
     let new_engine = Engine::new(&new.files, &new.schemas);
-    let mut comparison = Comparison::new((old, &old_engine), (new, &new_engine), options);
+    let mut comparison = Comparison::new((old, &old_engine), (new, &new_engine), options, looked.open);
+    comparison.only = looked.only;
     let compared = comparison.operations();
     comparison.contents();
     comparison.ports();
     comparison.globals();
-    let migration = moved.as_ref().and_then(|moved| comparison.migration(&Migrating { original, moved }));
+    let migration = moved.and_then(|moved| comparison.migration(&Migrating { original, moved }));
     if options.surface == Surface::Code {
         comparison.code();
         // What moved says so itself.
@@ -71,17 +118,36 @@ pub fn compare_for(
     comparison.gather_together();
     comparison.gather_unread();
     let mut changes = std::mem::take(&mut comparison.ledger.all);
-    if let Some(moved) = &moved {
+    if let Some(moved) = moved {
         let places = changes.iter_mut().filter_map(|change| change.old_place.as_mut());
         places.for_each(|place| *place = moved.original(*place));
     }
     changes.extend(migration);
-    let operation_pairs = comparison.operation_pairs();
-    let broken = broken(&changes, &operation_pairs);
     // What moved comes first, and then the worst.
     let order = |change: &Change| (!change.is_migration(), Reverse(change.verdict), change.new_place);
     changes.sort_by_key(order);
-    let verdict = changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps);
+    let consequences =
+        looked.consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
+    let report = reported(&comparison, changes, original, compared);
+    // What was found out about thousands of types takes a while to let go.
+    let Comparison { sent, read, .. } = comparison;
+    std::thread::scope(|scope| {
+        // Where there is no other thread, it goes here.
+        let _ = std::thread::Builder::new().spawn_scoped(scope, move || drop(sent));
+        drop(read);
+    });
+    (report, consequences)
+}
+
+/// The report of a comparison of so many operations that both versions have.
+fn reported(
+    comparison: &Comparison<'_>,
+    changes: Vec<Change>,
+    original: &Contract,
+    compared: usize,
+) -> Report {
+    let (old, new) = (comparison.old, comparison.new);
+    let operation_pairs = comparison.operation_pairs();
     let none = |contract: &Contract| contract.operations().next().is_none();
     let namespace =
         |contract: &Contract| contract.definitions.iter().next().map(|(_, first)| first.namespace.clone());
@@ -90,17 +156,15 @@ pub fn compare_for(
         || none(new)
         || !comparison.port_pairs().is_empty()
         || namespace(old) == namespace(new);
-    let consequences = consumers.iter().map(|usage| comparison.consequences(usage, &changes)).collect();
-    // What was found out about thousands of types takes a while to let go.
-    let Comparison { sent, read, .. } = comparison;
-    std::thread::scope(|scope| {
-        // Where there is no other thread, it goes here.
-        let _ = std::thread::Builder::new().spawn_scoped(scope, move || drop(sent));
-        drop(read);
-    });
-    let changed = !changes.is_empty();
-    let operations = original.operations().count();
-    (Report { verdict, changes, changed, operations, broken, operation_pairs, related }, consequences)
+    Report {
+        verdict: changes.iter().map(|change| change.verdict).max().unwrap_or(Verdict::Keeps),
+        changed: !changes.is_empty(),
+        operations: original.operations().count(),
+        broken: broken(&changes, &operation_pairs),
+        changes,
+        operation_pairs,
+        related,
+    }
 }
 
 /// How many operations of the old version some change breaks: those that are gone, and those with a side that it reaches.

@@ -2,7 +2,7 @@
 
 use charter_contract::{Contract, OperationId, PortId, Side};
 use charter_schema::Engine;
-use charter_source::Map;
+use charter_source::{Map, Set};
 
 use crate::decide::survey::{Direction, Root};
 use crate::describe::renames::{self, Paired};
@@ -29,6 +29,10 @@ pub(crate) struct Comparison<'c> {
     pub ports: Paired<PortId>,
     pub sides: Sides,
     pub ledger: Ledger<'c>,
+    /// What the bodies of the requests of the new version begin with.
+    pub request_names: Option<Set<String>>,
+    /// The operations of the old version that are looked at; all, if there are none.
+    pub only: Option<&'c Set<OperationId>>,
 }
 
 /// What the sides of operations hold.
@@ -54,6 +58,7 @@ impl<'c> Comparison<'c> {
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
         Options { reader, open, .. }: Options,
+        open_is_told: bool,
     ) -> Comparison<'c> {
         Comparison {
             old: old.0,
@@ -61,11 +66,13 @@ impl<'c> Comparison<'c> {
             old_engine: old.1,
             new_engine: new.1,
             reader,
-            sent: Direction::new(old, new, MessageFlow::Sent, open),
-            read: Direction::new(old, new, MessageFlow::Read, open),
+            sent: Direction::new(old, new, MessageFlow::Sent, (open, open_is_told)),
+            read: Direction::new(old, new, MessageFlow::Read, (open, open_is_told)),
             ports: renames::ports(old.0, new.0),
             sides: Sides::default(),
             ledger: Ledger::new(Versions { old: old.0, new: new.0 }),
+            request_names: None,
+            only: None,
         }
     }
 

@@ -26,11 +26,10 @@ mod tell;
 mod versions;
 pub mod what;
 
-pub use compare::{compare, compare_by, compare_for};
+pub use compare::{Compared, compare, compare_again, compare_by, compare_for, compare_whole};
 pub use decide::paths::FAULT;
 pub use kind::{Concerns, Example, Kind, KindEntry, Slot, Topic, kinds};
 pub use messages::smallest::least_body;
-pub use moved::beyond_move;
 pub use report::{
     Because, Change, Confidence, Depends, Open, OpenContent, OpenDifference, Options, Report, Surface,
     Touched, UnknownContent, Verdict, Witness,

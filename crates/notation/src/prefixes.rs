@@ -3,7 +3,7 @@
 use crate::vocabulary::USUAL;
 use charter_contract::Contract;
 use charter_schema::Builtin;
-use charter_source::{Map, Node, QName, elements, ns};
+use charter_source::{Map, QName, ns};
 
 /// Names from the viewpoint of one namespace, whose names carry no prefix.
 #[derive(Debug, Clone, Default)]
@@ -30,7 +30,10 @@ impl Prefixes {
         for file in contract.files.iter().filter(|file| !file.is_known()) {
             // Most files declare everything at the root; a schema within may declare its own.
             let root = file.root();
-            for node in root.into_iter().chain(root.into_iter().flat_map(schemas)) {
+            let documents = contract.schemas.documents.iter().filter(|document| document.file == file.id);
+            let embedded = documents.filter_map(|document| file.tree.node(document.node));
+            let embedded = embedded.filter(|node| Some(node.id()) != root.map(|root| root.id()));
+            for node in root.into_iter().chain(embedded) {
                 for declared in node.namespaces() {
                     if let Some(prefix) = declared.name() {
                         prefixes.suggest(prefix, declared.uri());
@@ -127,12 +130,6 @@ impl Prefixes {
         }
         self.name(name)
     }
-}
-
-/// The schemas embedded in a contract.
-fn schemas(root: Node<'_>) -> impl Iterator<Item = Node<'_>> {
-    let types = elements(root).filter(|child| child.has_tag_name((ns::WSDL, "types")));
-    types.flat_map(elements)
 }
 
 /// Words that begin something else than a name.

@@ -43,7 +43,7 @@ const DECLARED: &[&str] = &["element", "any", "group", "sequence", "choice", "al
 impl<'c> Proposer<'c> {
     /// What may help against a change, the gentlest first; or why nothing can.
     pub fn proposals(&self, change: &Change) -> Result<Vec<Proposal>, NoWay> {
-        if change.is_migration() {
+        if change.is_migration() || change.kind == Kind::NamespaceMoved {
             return Err(NoWay::Moved);
         }
         let was = change.old_place.and_then(|place| self.old_spot(place));
@@ -125,6 +125,15 @@ impl<'c> Proposer<'c> {
 
     /// What only the old version has.
     fn gone(&self, change: &Change, was: Spot<'c>) -> Result<Vec<Option<Proposal>>, NoWay> {
+        let unit = was.unit();
+        let of_wsdl = unit.node.tag_name().namespace() == Some(ns::WSDL);
+        if of_wsdl && unit.counterpart_unit(self.new).is_none() {
+            let has_place = |it: &charter_contract::Definitions| *it.namespace == *unit.namespace();
+            return match self.new.definitions.iter().next().is_some_and(|(_, first)| has_place(first)) {
+                true => Ok(vec![self.unit_put_back(unit)]),
+                false => Err(NoWay::Elsewhere),
+            };
+        }
         Ok(match change.kind {
             Kind::OperationRemoved | Kind::OperationRenamed => vec![self.operation(was)],
             Kind::SideRemoved => return Err(NoWay::OneExchange),
@@ -365,6 +374,31 @@ impl<'c> Proposer<'c> {
         let taken = vec![info.clone()];
         let (into, insert) = self.inserted(was, info)?;
         Some(Proposal { taken, ..self.edited(remedy, into, vec![insert])? })
+    }
+
+    /// A service, a port type or the like that went stands there again, with what leads to it.
+    fn unit_put_back(&self, unit: Spot<'c>) -> Option<Proposal> {
+        let info = unit.info()?;
+        let name = name_of(&info)?;
+        let mut beside = vec![crate::amend::bare(info.clone())];
+        let mut taken = vec![info];
+        if let Some(Component::PortType(id)) = unit.component() {
+            for (_, binding) in self.old.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id)) {
+                let bound = Spot::at(self.old, binding.extent)?;
+                if bound.counterpart_unit(self.new).is_none() {
+                    taken.push(bound.info()?);
+                    beside.push(crate::amend::bare(bound.info()?));
+                }
+            }
+        }
+        Some(Proposal {
+            remedy: Remedy::PutBack(vec![name]),
+            component: Component::Contract,
+            step: Step::Together,
+            amendments: Vec::new(),
+            taken,
+            beside,
+        })
     }
 
     /// Puts something of the old version where it stood; with the groups around it that are not there any more.

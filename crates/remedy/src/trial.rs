@@ -1,8 +1,8 @@
 //! Tries proposals: makes them in memory, all that can be made together, and compares again.
 
 use charter_author::{component_named, edits_of};
-use charter_compare::{Change, Options, Report, Verdict, compare_by};
-use charter_contract::{ComponentPath, Contract};
+use charter_compare::{Change, Compared, Options, Report, Verdict, Version, compare_again};
+use charter_contract::{ComponentPath, Contract, OperationId};
 use charter_notation::{Convention, ElementInfo, Rewriting, Value, component_alone, own_info};
 use charter_source::{Map, Place, QName, Set, TextEdit, ns};
 
@@ -13,6 +13,9 @@ use crate::way::{NoWay, Way, WayOut, WaysOut};
 /// How often all that is left is made together, and how many are then tried one by one.
 const ROUNDS: usize = 4;
 const ONE_BY_ONE: usize = 8;
+/// Operations of which all are looked at; of more, so many for each change that breaks.
+const MANY_OPERATIONS: usize = 60;
+const EXAMPLES: usize = 3;
 
 /// A change that breaks, with what may help against it.
 struct Candidate {
@@ -40,10 +43,9 @@ fn key(change: &Change) -> Key<'_> {
 ///
 /// For each change that breaks, an edit of the new version is looked for after which it does not; each is made in memory and
 /// compared again. What is told of one is what is left when all of them are made together.
-pub fn ways_out(old: &Contract, new: &Contract, report: &Report, options: Options) -> WaysOut {
-    let moved = report.changes.iter().any(Change::is_migration);
-    let beyond = moved.then(|| charter_compare::beyond_move(old, new)).flatten();
-    let proposer = Proposer { original: old, old: beyond.as_ref().unwrap_or(old), new };
+pub fn ways_out(old: &Contract, new: &Contract, compared: &Compared, options: Options) -> WaysOut {
+    let report = &compared.report;
+    let proposer = Proposer { original: old, old: compared.beyond_move.as_ref().unwrap_or(old), new };
     let mut ways = WaysOut::default();
     let mut open = Vec::new();
     for (number, change) in report.changes.iter().enumerate() {
@@ -59,16 +61,19 @@ pub fn ways_out(old: &Contract, new: &Contract, report: &Report, options: Option
             Err(why) => ways.all.push((number, WayOut::None(why))),
         }
     }
-    Trial { proposer: &proposer, original: old, report, options }.settle(open, &mut ways);
+    if !open.is_empty() {
+        Trial::new(&proposer, report, options).settle(open, &mut ways);
+    }
     ways.all.sort_by_key(|(number, _)| *number);
     ways
 }
 
 struct Trial<'t, 'c> {
     proposer: &'t Proposer<'c>,
-    original: &'t Contract,
     report: &'t Report,
     options: Options,
+    /// The operations that are looked at, if there are too many to look at all of them; and what breaks in these.
+    only: Option<(Set<OperationId>, Report)>,
 }
 
 /// The new version with edits, and what differs between the old one and that.
@@ -78,7 +83,23 @@ struct Tried {
     report: Report,
 }
 
-impl Trial<'_, '_> {
+impl<'t, 'c> Trial<'t, 'c> {
+    fn new(proposer: &'t Proposer<'c>, report: &'t Report, options: Options) -> Trial<'t, 'c> {
+        let many = report.operation_pairs.len() > MANY_OPERATIONS;
+        let only = many.then(|| {
+            let only = examples(report);
+            let before = compare_again(proposer.old, proposer.new, options, Some(&only));
+            (only, before)
+        });
+        Trial { proposer, report, options, only }
+    }
+
+    /// What is known to break.
+    fn known(&self) -> impl Iterator<Item = &Change> {
+        let in_part = self.only.iter().flat_map(|(_, before)| &before.changes);
+        self.report.changes.iter().chain(in_part)
+    }
+
     fn settle(&self, mut open: Vec<Candidate>, ways: &mut WaysOut) {
         for _ in 0..ROUNDS {
             open.iter_mut().for_each(|candidate| self.skip_impossible(candidate));
@@ -163,11 +184,7 @@ impl Trial<'_, '_> {
                     return None;
                 }
             }
-            for info in &proposal.beside {
-                if !beside.contains(info) {
-                    beside.push(info.clone());
-                }
-            }
+            proposal.beside.iter().for_each(|info| push_new(&mut beside, info.clone()));
         }
         let taken = all.iter().flat_map(|proposal| &proposal.taken);
         let mut come = Vec::new();
@@ -194,7 +211,7 @@ impl Trial<'_, '_> {
             let Some(info) = place.and_then(|place| own_info(old, place)) else { continue };
             named(&info, &mut open);
             match kind {
-                "message" | "binding" => beside.push(bare(info)),
+                "message" | "binding" | "portType" => push_new(beside, bare(info)),
                 _ => come.push((name.namespace.to_string(), bare(info))),
             }
         }
@@ -207,7 +224,9 @@ impl Trial<'_, '_> {
         if contract.faults().len() > faults {
             return None;
         }
-        let report = compare_by(self.original, &contract, self.options);
+        let old = self.proposer.old;
+        let only = self.only.as_ref().map(|(only, _)| only);
+        let report = compare_again(old, &contract, self.options, only);
         Some(Tried { edits, contract, report })
     }
 
@@ -219,7 +238,7 @@ impl Trial<'_, '_> {
 
     /// What breaks that did not.
     fn new_breaks<'r>(&self, tried: &'r Tried) -> Vec<&'r Change> {
-        let known: Set<Key<'_>> = self.report.changes.iter().map(key).collect();
+        let known: Set<Key<'_>> = self.known().map(key).collect();
         let breaks = |it: &&Change| it.verdict == Verdict::Breaks;
         tried.report.changes.iter().filter(breaks).filter(|it| !known.contains(&key(it))).collect()
     }
@@ -258,7 +277,7 @@ impl Trial<'_, '_> {
 
     fn tell(&self, made: &[Candidate], tried: &Tried, ways: &mut WaysOut) {
         let mut known: Map<Key<'_>, Verdict> = Map::default();
-        known.extend(self.report.changes.iter().map(|change| (key(change), change.verdict)));
+        known.extend(self.known().map(|change| (key(change), change.verdict)));
         for candidate in made {
             let Some(proposal) = candidate.current() else { continue };
             let change = &self.report.changes[candidate.number];
@@ -292,6 +311,28 @@ impl Trial<'_, '_> {
     }
 }
 
+fn push_new(all: &mut Vec<ElementInfo>, info: ElementInfo) {
+    if !all.contains(&info) {
+        all.push(info);
+    }
+}
+
+/// For each change that breaks some operations of the old version where it shows.
+fn examples(report: &Report) -> Set<OperationId> {
+    let old: Map<OperationId, OperationId> =
+        report.operation_pairs.iter().map(|(old, new)| (*new, *old)).collect();
+    let breaking = report.changes.iter().filter(|change| change.verdict == Verdict::Breaks);
+    let sides = breaking.flat_map(|change| {
+        let shown = change.witness.iter().map(|witness| witness.at);
+        shown.chain(change.worst().map(|touched| touched.at).take(EXAMPLES))
+    });
+    let in_old = |at: charter_compare::SideOf| match at.version {
+        Version::Old => Some(at.operation),
+        Version::New => old.get(&at.operation).copied(),
+    };
+    sides.filter_map(in_old).collect()
+}
+
 /// The kind and name of the component with a name that a path begins with.
 fn unit_of(path: &str) -> &str {
     let end = path.match_indices('/').nth(1).map_or(path.len(), |(at, _)| at);
@@ -304,7 +345,7 @@ fn named(info: &ElementInfo, found: &mut Vec<(&'static str, QName)>) {
         let Value::Names(names) = value else { continue };
         let own = &*info.name.local;
         let kind = match (&*attribute.local, own) {
-            ("type", "binding") => continue,
+            ("type", "binding") => "portType",
             ("type" | "base" | "itemType" | "memberTypes", _) => "complexType",
             ("substitutionGroup" | "element", _) => "element",
             ("ref", "element") => "element",

@@ -128,6 +128,8 @@ pub enum NoWay {
     Moved,
     /// The messages travel in another way.
     OtherWire,
+    /// The file that it stood in is no part of the new version.
+    Elsewhere,
     /// A policy demands it of all who use the port.
     Demanded,
     /// An operation answers, or it does not.
@@ -199,6 +201,9 @@ impl Display for NoWay {
             }
             NoWay::OtherWire => {
                 "one port speaks in one way: keep a port with the old binding beside the new one"
+            }
+            NoWay::Elsewhere => {
+                "the file that it stood in is not imported any more: import it again, and offer its service"
             }
             NoWay::Demanded => {
                 "a policy asks the same of all who use a port: keep a port without the demand beside it"

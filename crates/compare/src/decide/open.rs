@@ -43,7 +43,8 @@ impl Survey<'_> {
         own: Vec<Arc<Difference>>,
     ) -> Option<Beyond> {
         // What was not read leads anywhere, and nothing follows from that; what is judged as if it were named is told there.
-        if self.open == OpenContent::Named || outcome.undecided.contains(&Undecided::Unread) {
+        let is_apart = self.open_is_told && self.open != OpenContent::Named;
+        if !is_apart || outcome.undecided.contains(&Undecided::Unread) {
             return None;
         }
         let begins = |(edge, to): &(Edge, Met)| Outcome::leads_into_the_open(pair, edge, *to);

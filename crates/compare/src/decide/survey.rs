@@ -41,6 +41,8 @@ pub(crate) struct Survey<'c> {
     steps: Cell<usize>,
     /// How open content counts.
     pub open: OpenContent,
+    /// Whether anybody asks what differs in it.
+    pub open_is_told: bool,
     /// What differs in what extension points let in.
     pub beyond: RefCell<Map<Met, OpenDifferences>>,
 }
@@ -56,7 +58,7 @@ impl<'c> Direction<'c> {
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
         way: MessageFlow,
-        open: OpenContent,
+        open: (OpenContent, bool),
     ) -> Direction<'c> {
         Direction { survey: Survey::new(old.1, new.1, way, open), types: Types::new(old, new) }
     }
@@ -149,7 +151,12 @@ pub(crate) struct Root {
 }
 
 impl<'c> Survey<'c> {
-    pub fn new(old: &'c Engine<'c>, new: &'c Engine<'c>, way: MessageFlow, open: OpenContent) -> Survey<'c> {
+    pub fn new(
+        old: &'c Engine<'c>,
+        new: &'c Engine<'c>,
+        way: MessageFlow,
+        (open, open_is_told): (OpenContent, bool),
+    ) -> Survey<'c> {
         let (sub, sup) = match way.from() {
             Version::Old => (old, new),
             Version::New => (new, old),
@@ -165,6 +172,7 @@ impl<'c> Survey<'c> {
             renames: RefCell::default(),
             steps: Cell::default(),
             open,
+            open_is_told,
             beyond: RefCell::default(),
         };
         let unsendable = || over(Inclusion::new(sub, sup).assuming(), None, None);

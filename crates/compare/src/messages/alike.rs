@@ -2,7 +2,7 @@
 
 use charter_contract::{Body, Carrier, Component, Contract, HeaderBlock, OperationId, Side, WireElement};
 use charter_schema::ElementId;
-use charter_source::{QName, nearest};
+use charter_source::{QName, Set, nearest};
 
 use crate::comparison::{Both, Comparison};
 use crate::describe::names::{Alike, MOST_LOOKED_AT, renamed};
@@ -52,8 +52,11 @@ impl Comparison<'_> {
     pub(crate) fn show_unknown(&mut self, id: OperationId) {
         let at = SideOf { version: Version::Old, operation: id, side: Side::Input };
         let body = self.least_body(at, None).flatten();
-        let is_known = |body: &String| self.request_names().contains(&body_name(body));
-        if body.is_some_and(|body| !is_known(&body)) {
+        let name = body.and_then(|body| body_name(&body));
+        let known = self.request_names.take().unwrap_or_else(|| self.all_request_names());
+        let is_unknown = name.is_some_and(|name| !known.contains(&name));
+        self.request_names = Some(known);
+        if is_unknown {
             self.show_side(at, Because::NoOperation(Version::New));
         }
     }
@@ -69,21 +72,19 @@ impl Comparison<'_> {
     }
 
     /// What the bodies of the requests of the new version begin with.
-    fn request_names(&self) -> Vec<Option<String>> {
-        let mut names = Vec::new();
+    fn all_request_names(&self) -> Set<String> {
+        let mut names = Set::default();
         for (id, _) in self.new.operations() {
             for offer in self.new.bound(id) {
-                let shape = self.new.shape_of(id, Side::Input, offer);
-                names.extend(shape.ok().map(|shape| match &shape.carrier {
-                    Carrier::Soap(soap) => match &soap.body {
-                        Body::Elements(all) => {
-                            all.first().map(|first| element_name(self.new, first).local.to_string())
-                        }
-                        Body::Wrapper { name, .. } => Some(name.local.to_string()),
-                        Body::Content(_) => None,
-                    },
-                    Carrier::Http(_) => None,
-                }));
+                let Ok(shape) = self.new.shape_of(id, Side::Input, offer) else { continue };
+                let Carrier::Soap(soap) = &shape.carrier else { continue };
+                names.extend(match &soap.body {
+                    Body::Elements(all) => {
+                        all.first().map(|first| element_name(self.new, first).local.to_string())
+                    }
+                    Body::Wrapper { name, .. } => Some(name.local.to_string()),
+                    Body::Content(_) => None,
+                });
             }
         }
         names

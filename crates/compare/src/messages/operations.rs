@@ -46,8 +46,10 @@ impl Comparison<'_> {
             let components = (Component::Operation(*was), Component::Operation(*is));
             self.ledger.renamed(Verdict::Keeps, what, components, Confidence::Sure);
         }
-        for operations in both.iter().chain(&renamed) {
-            self.operation(*operations);
+        let is_wanted = |(old, _): &&Both| self.only.is_none_or(|only| only.contains(old));
+        let wanted: Vec<Both> = both.iter().chain(&renamed).filter(is_wanted).copied().collect();
+        for operations in wanted {
+            self.operation(operations);
         }
         both.len() + renamed.len()
     }

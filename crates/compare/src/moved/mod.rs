@@ -73,12 +73,6 @@ impl Moved {
     }
 }
 
-/// The old version as it would be if its namespaces had moved as those of the new one did and nothing else; `None` if none did.
-/// It has the files of the old version under the same numbers, and the same elements in them.
-pub fn beyond_move(old: &Contract, new: &Contract) -> Option<Contract> {
-    Moved::of(old, new).map(|moved| moved.contract)
-}
-
 /// Whether two contracts have as many components of each kind, so that one number means the same in both.
 fn same_components(a: &Contract, b: &Contract) -> bool {
     let count = |it: &Contract| {

@@ -146,8 +146,12 @@ impl Comparison<'_> {
     ) -> Option<Witness> {
         let Migrating { original, moved } = *migrating;
         let way = if side == Side::Input { MessageFlow::Sent } else { MessageFlow::Read };
-        let direction =
-            Direction::new((original, engine), (&moved.contract, self.old_engine), way, OpenContent::Named);
+        let direction = Direction::new(
+            (original, engine),
+            (&moved.contract, self.old_engine),
+            way,
+            (OpenContent::Named, false),
+        );
         let shape = original.shape_of(id, side, original.bound(id).next()?).ok()?;
         let is = moved.contract.wire_shape(id, side, shape.port).ok()?;
         let pairs = shape.contents().into_iter().zip(is.contents());

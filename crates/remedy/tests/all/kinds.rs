@@ -1,6 +1,6 @@
 //! Every kind of change that breaks has a way out that works, or says why there is none.
 
-use charter_compare::{Options, UnknownContent, Verdict, compare_by, kinds};
+use charter_compare::{Options, UnknownContent, Verdict, compare_by, compare_whole, kinds};
 use charter_contract::Contract;
 use charter_remedy::{WayOut, ways_out};
 use charter_source::{Limits, Location, Overlay, apply};
@@ -18,8 +18,9 @@ fn every_kind_that_breaks_has_a_way_out_or_says_why_not() {
             for reader in [UnknownContent::Open, UnknownContent::Refused] {
                 let options = Options { reader, ..Options::default() };
                 let (a, b) = (load(old), load(new));
-                let report = compare_by(&a, &b, options);
-                let ways = ways_out(&a, &b, &report, options);
+                let compared = compare_whole(&a, &b, options, &[]);
+                let ways = ways_out(&a, &b, &compared, options);
+                let report = compared.report;
                 for (number, change) in report.changes.iter().enumerate() {
                     if change.verdict != Verdict::Breaks {
                         continue;

@@ -19,7 +19,7 @@ use std::sync::Arc;
 
 use charter_compare::{
     Change, OpenContent, Options, Over, Policy, Report, Surface, UnknownContent, Usage, Verdict, Version,
-    Versions as Both, What, compare_for,
+    Versions as Both, What, compare_whole,
 };
 use charter_contract::{Component, Contract};
 use charter_session::files;
@@ -269,7 +269,9 @@ fn one(
     };
     unknown.iter().for_each(|line| console.note(&format!("{line}\n")));
     let usages: Vec<Usage> = records.iter().map(|record| record.usage.clone()).collect();
-    let (mut report, consequences) = compare_for(&old, &new, options(asked.args, &asked.settled), &usages);
+    let found = compare_whole(&old, &new, options(asked.args, &asked.settled), &usages);
+    let ways = ways(&names, (&old, &new), &found, (asked.args, &asked.settled, common.format));
+    let (mut report, consequences) = (found.report, found.consequences);
     // A file of notation stands for a text that is nowhere to be seen.
     for (name, version) in [(&names.0, Version::Old), (&names.1, Version::New)] {
         if is_notation(name) {
@@ -289,7 +291,6 @@ fn one(
         Some(OnlyArg::Breaks) => Verdict::Breaks,
         None => asked.settled.compare.allow.unwrap_or(Verdict::Bends),
     };
-    let ways = ways(&names, (&old, &new), &report, (asked.args, &asked.settled, common.format));
     let consumers = consumers::affected(common, &records, consequences, &report, (&old, &new))?;
     let policy = asked.settled.versions.clone();
     let records_are_right = unknown.is_empty();
@@ -311,7 +312,7 @@ fn one(
 fn ways(
     names: &(String, String),
     (old, new): (&Contract, &Contract),
-    report: &Report,
+    found: &charter_compare::Compared,
     (args, settled, format): (&CompareArgs, &Settings, Format),
 ) -> Ways {
     let shown = match format {
@@ -323,10 +324,10 @@ fn ways(
     if !(shown || args.way_out) || is_notation(&names.1) || args.side_by_side {
         return Ways::default();
     }
-    let found = charter_remedy::ways_out(old, new, report, options(args, settled));
+    let ways = charter_remedy::ways_out(old, new, found, options(args, settled));
     let is_file = |contract: &Contract| contract.files.first().location.path().is_some();
     let files = (is_file(new) && is_file(old)).then(|| names.clone());
-    Ways::new(found, report.changes.len(), files)
+    Ways::new(ways, found.report.changes.len(), files)
 }
 
 /// Notes what somebody has accepted, now or before, beside the new version, and says which acceptances are over.
