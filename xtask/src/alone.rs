@@ -82,10 +82,19 @@ fn sound(text: &str) -> Option<Contract> {
     load("s.xsd", text).filter(|schema| crate::judged(schema).is_none())
 }
 
-fn one(rng: &mut Rng, seed: u64, tally: &mut Tally) {
+/// A revision of several edits, and each of its edits by itself.
+pub struct Revision {
+    pub old: Contract,
+    pub new: Contract,
+    singles: Vec<Contract>,
+    edits: Vec<Hunk>,
+}
+
+/// A random revision; nothing, if what came of it is not sound.
+pub fn revised(rng: &mut Rng) -> Option<Revision> {
     let schema = Maker::new(rng).schema();
     let text = schema.to_text();
-    let Some(alone) = sound(&text) else { return };
+    let alone = sound(&text)?;
     let (whole, _) = crate::messages::contract(&text, &alone.schemas, rng);
     let old_lines = lines(&text);
     let wanted = rng.usize(EDITS);
@@ -109,13 +118,15 @@ fn one(rng: &mut Rng, seed: u64, tally: &mut Tally) {
         sound(&schema)?;
         load("c.wsdl", &whole.replacen(&text, &schema, 1))
     };
-    let Some(old) = revision(&[]) else { return };
+    let old = revision(&[])?;
     let singles: Option<Vec<Contract>> =
         edits.iter().map(|edit| revision(std::slice::from_ref(edit))).collect();
-    let (Some(new), Some(singles)) = (revision(&edits), singles) else { return };
-    if edits.len() < 2 {
-        return;
-    }
+    let (new, singles) = (revision(&edits)?, singles?);
+    (edits.len() >= 2).then_some(Revision { old, new, singles, edits })
+}
+
+fn one(rng: &mut Rng, seed: u64, tally: &mut Tally) {
+    let Some(Revision { old, new, singles, edits }) = revised(rng) else { return };
     tally.revisions += 1;
     for reader in READERS {
         let options = Options { reader, open: OpenContent::Named, ..Options::default() };

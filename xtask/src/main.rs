@@ -17,6 +17,7 @@ mod revise;
 mod schemas;
 mod selection;
 mod versions;
+mod ways;
 mod xml;
 
 use std::collections::{BTreeMap, BTreeSet};
@@ -58,6 +59,9 @@ struct Args {
     /// Instead: of how many random revisions of several edits to hold each change against the edit alone
     #[arg(long)]
     alone: Option<usize>,
+    /// Instead: of how many random revisions of several edits to try the ways out of what breaks
+    #[arg(long)]
+    ways: Option<usize>,
     /// Instead: say which modules use each other in a circle; it fails if any do
     #[arg(long)]
     layers: bool,
@@ -124,6 +128,9 @@ fn main() -> std::io::Result<()> {
     }
     if let Some(count) = args.alone {
         std::process::exit(i32::from(!alone::alone(count, &mut Rng::with_seed(args.seed))));
+    }
+    if let Some(count) = args.ways {
+        std::process::exit(i32::from(!ways::ways(count, &mut Rng::with_seed(args.seed))));
     }
     if let Some(count) = args.pairs {
         return pairs::pairs(count, &mut Rng::with_seed(args.seed), &args.folder);

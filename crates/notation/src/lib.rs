@@ -189,26 +189,8 @@ pub fn component(contract: &Contract, component: Component, convention: &Convent
     if component == Component::Contract {
         return self::contract(contract, convention);
     }
-    let entries = entries_of(contract, component, convention, Documentation::Shown);
+    let entries = entries_of(contract, component, convention);
     layout::text(&entries.unwrap_or_else(|| vec![Line::of("…")]))
-}
-
-/// The same without what its author says about it, if it is one of a schema.
-pub fn component_alone(contract: &Contract, component: Component, convention: &Convention) -> String {
-    let entries = entries_of(contract, component, convention, Documentation::LeftOut);
-    layout::text(&entries.unwrap_or_default())
-}
-
-/// Whether documentation of schemas is shown.
-#[derive(PartialEq, Eq)]
-enum Documentation {
-    Shown,
-    LeftOut,
-}
-
-fn without_documentation(info: &mut ElementInfo) {
-    info.children.retain(|child| !matches!(child, Child::Element(info) if info.is_xsd("annotation")));
-    info.elements_mut().for_each(without_documentation);
 }
 
 /// The prefixes of a contract, as seen from what stands at a place.
@@ -220,19 +202,11 @@ fn prefixes_at(contract: &Contract, place: Place) -> Prefixes {
     prefixes
 }
 
-fn entries_of(
-    contract: &Contract,
-    component: Component,
-    convention: &Convention,
-    documentation: Documentation,
-) -> Option<Vec<Line>> {
+fn entries_of(contract: &Contract, component: Component, convention: &Convention) -> Option<Vec<Line>> {
     let mut gathering = Gathering::new(contract);
     if let Some(place) = contract.extent_in_schema(component) {
         let prefixes = prefixes_at(contract, place);
-        let mut info = gathering.at(place)?;
-        if documentation == Documentation::LeftOut {
-            without_documentation(&mut info);
-        }
+        let info = gathering.at(place)?;
         return schema_entries(contract, component, &info, &Printer { prefixes: &prefixes });
     }
     let info = gathering.component(component)?;

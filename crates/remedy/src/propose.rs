@@ -3,7 +3,7 @@
 
 use charter_compare::{Change, Kind, Version, What};
 use charter_contract::{Component, Contract, Side};
-use charter_notation::{ElementInfo, Value};
+use charter_notation::{ElementInfo, Prefixes, Value};
 use charter_source::{Place, ns};
 
 use crate::amend::Amendment;
@@ -110,15 +110,15 @@ impl<'c> Proposer<'c> {
             Kind::OperationRenamed => vec![self.operation(was)],
             kind if is_of_values(kind) => vec![
                 self.facets(change, was, is),
-                self.typed(was, is),
+                self.typed(change, was, is),
                 self.whole_type(was, is, Respect::Values),
             ],
-            Kind::TypeChanged => vec![self.typed(was, is), self.whole_type(was, is, Respect::Type)],
+            Kind::TypeChanged => vec![self.typed(change, was, is), self.whole_type(was, is, Respect::Type)],
             kind if is_of_the_wire(kind) => vec![self.port_beside(change, is)],
             _ => vec![
                 self.inside(was, is, GROUPS, Content),
                 self.replaced(was, is, Content),
-                self.typed(was, is),
+                self.typed(change, was, is),
             ],
         })
     }
@@ -286,17 +286,30 @@ impl<'c> Proposer<'c> {
     }
 
     /// The type of a declaration as it was.
-    fn typed(&self, was: Spot<'c>, is: Spot<'c>) -> Option<Proposal> {
+    fn typed(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Option<Proposal> {
         if !is.is_xsd(&["element", "attribute"]) || !was.is_xsd(&["element", "attribute"]) {
             return None;
         }
         let like = was.info()?;
+        let like_named = like.named("type").cloned();
+        let is_plain = !like.elements().any(|it| it.is_xsd("simpleType") || it.is_xsd("complexType"));
         let taken = vec![like.clone()];
         let amendments = vec![
             Amendment::Attributes { of: is.id(), names: &["type"], like: like.clone() },
             Amendment::Content { of: is.id(), names: INLINE, like },
         ];
-        Some(Proposal { taken, ..self.edited(Remedy::AsItWas(Respect::Type), is, amendments)? })
+        let proposal = Proposal { taken, ..self.edited(Remedy::AsItWas(Respect::Type), is, amendments)? };
+        let now = is.info()?;
+        let is_named = |info: &ElementInfo| {
+            !info.elements().any(|it| it.is_xsd("simpleType") || it.is_xsd("complexType"))
+        };
+        Some(match (like_named, is_named(&now) && is_plain) {
+            (Some(name), true) => {
+                let value = Prefixes::of(self.new).seen_from(is.namespace()).type_name(&name);
+                self.set(change, proposal, "type", value)
+            }
+            _ => proposal,
+        })
     }
 
     fn occurrence(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Option<Proposal> {

@@ -3,7 +3,9 @@
 use charter_author::{component_named, edits_of};
 use charter_compare::{Change, Compared, Options, Report, Verdict, Version, compare_again};
 use charter_contract::{ComponentPath, Contract, OperationId};
-use charter_notation::{Convention, ElementInfo, Rewriting, Value, component_alone, own_info};
+use charter_notation::{
+    Child, Convention, ElementInfo, Prefixes, Rewriting, Value, own_info, rewriting, text_of,
+};
 use charter_source::{Map, Place, QName, Set, TextEdit, ns};
 
 use crate::amend::{Amendment, bare};
@@ -79,7 +81,6 @@ struct Trial<'t, 'c> {
 /// The new version with edits, and what differs between the old one and that.
 struct Tried {
     edits: Vec<TextEdit>,
-    contract: Contract,
     report: Report,
 }
 
@@ -162,8 +163,13 @@ impl<'t, 'c> Trial<'t, 'c> {
     }
 
     fn edits(&self, all: &[&Proposal]) -> Option<Vec<TextEdit>> {
+        edits_of(self.proposer.new, self.rewriting(all)?).ok()
+    }
+
+    /// What becomes of the new version by some proposals.
+    fn rewriting(&self, all: &[&Proposal]) -> Option<Rewriting> {
         let new = self.proposer.new;
-        let mut units: Vec<(Place, ElementInfo)> = Vec::new();
+        let mut changed: Vec<(Place, ElementInfo)> = Vec::new();
         let mut beside: Vec<ElementInfo> = Vec::new();
         let mut made: Vec<&(Place, Amendment)> = Vec::new();
         for proposal in all {
@@ -173,14 +179,14 @@ impl<'t, 'c> Trial<'t, 'c> {
                     continue;
                 }
                 made.push(both);
-                let at = match units.iter().position(|(known, _)| known == place) {
+                let at = match changed.iter().position(|(known, _)| known == place) {
                     Some(at) => at,
                     None => {
-                        units.push((*place, own_info(new, *place)?));
-                        units.len() - 1
+                        changed.push((*place, own_info(new, *place)?));
+                        changed.len() - 1
                     }
                 };
-                if !amendment.apply(&mut units[at].1) {
+                if !amendment.apply(&mut changed[at].1) {
                     return None;
                 }
             }
@@ -189,7 +195,7 @@ impl<'t, 'c> Trial<'t, 'c> {
         let taken = all.iter().flat_map(|proposal| &proposal.taken);
         let mut come = Vec::new();
         self.missing(taken, &mut come, &mut beside);
-        edits_of(new, Rewriting { changed: units, come, beside }).ok()
+        Some(Rewriting { changed, come, beside })
     }
 
     /// What is named by something that is taken over, and is not in the new version.
@@ -227,7 +233,7 @@ impl<'t, 'c> Trial<'t, 'c> {
         let old = self.proposer.old;
         let only = self.only.as_ref().map(|(only, _)| only);
         let report = compare_again(old, &contract, self.options, only);
-        Some(Tried { edits, contract, report })
+        Some(Tried { edits, report })
     }
 
     fn still_breaks(&self, number: usize, tried: &Tried) -> bool {
@@ -287,11 +293,10 @@ impl<'t, 'c> Trial<'t, 'c> {
                 key(it) == key(change) || (unit_of(it.path.as_str()) == own && !known.contains_key(&key(it)))
             });
             let verdict = left.map(|it| it.verdict).max().unwrap_or(Verdict::Keeps);
-            let path = self.proposer.new.path(proposal.component);
             let way = Way {
                 remedy: proposal.remedy.clone(),
-                notation: self.notation(proposal, &path, tried),
-                path,
+                notation: self.notation(proposal),
+                path: self.proposer.new.path(proposal.component),
                 step: proposal.step.clone(),
                 verdict,
             };
@@ -299,12 +304,18 @@ impl<'t, 'c> Trial<'t, 'c> {
         }
     }
 
-    /// The lines of notation of a component that it has now and had not before.
-    fn notation(&self, proposal: &Proposal, path: &ComponentPath, tried: &Tried) -> Vec<String> {
-        let convention = Convention::default();
-        let before = component_alone(self.proposer.new, proposal.component, &convention);
-        let Ok(again) = tried.contract.find(path.as_str()) else { return Vec::new() };
-        let after = component_alone(&tried.contract, again, &convention);
+    /// The lines of notation that a proposal makes.
+    fn notation(&self, proposal: &Proposal) -> Vec<String> {
+        let new = self.proposer.new;
+        let Some(made) = self.rewriting(&[proposal]).and_then(|it| rewriting(new, it)) else {
+            return Vec::new();
+        };
+        let prefixes = Prefixes::of(new);
+        let text = |mut info: ElementInfo| {
+            without_documentation(&mut info);
+            text_of(&info, &prefixes, &Convention::default())
+        };
+        let (before, after) = (text(made.base), text(made.wanted));
         let known: Set<&str> = before.lines().map(str::trim).collect();
         let lines = after.lines().map(str::trim).filter(|line| !known.contains(line) && line.len() > 1);
         lines.map(str::to_owned).collect()
@@ -315,6 +326,13 @@ fn push_new(all: &mut Vec<ElementInfo>, info: ElementInfo) {
     if !all.contains(&info) {
         all.push(info);
     }
+}
+
+fn without_documentation(info: &mut ElementInfo) {
+    info.children.retain(|child| {
+        !matches!(child, Child::Element(info) if info.is_xsd("annotation") || info.is_wsdl("documentation"))
+    });
+    info.elements_mut().for_each(without_documentation);
 }
 
 /// For each change that breaks some operations of the old version where it shows.

@@ -5,6 +5,7 @@ use std::cmp::Reverse;
 use std::collections::BTreeMap;
 
 use charter_compare::{Advice, Beside, Change, Depends, Kind, Open, Report, Verdict, Versions, What};
+use charter_remedy::NoWay;
 use charter_session::Spot;
 
 use super::consumers::Because;
@@ -36,11 +37,14 @@ pub fn text(compared: &Compared, width: usize, all: bool) -> String {
     }
     let (mut lines, mut left) = (text.lines().count(), Vec::new());
     let mut shown_in_a_line = false;
+    let mut said = Vec::new();
     for (number, change) in by_weight(compared) {
-        let whole = in_full(compared, (number, change), width);
+        let mut said_too = said.clone();
+        let whole = in_full(compared, (number, change), width, &mut said_too);
         let line = in_a_line(versions, change);
         if all || lines + whole.lines().count() <= IN_FULL {
             lines += whole.lines().count();
+            said = said_too;
             text.push_str(&whole);
         } else if lines < IN_A_LINE {
             lines += 1;
@@ -242,7 +246,12 @@ pub fn advice_words(advice: &Advice) -> Option<String> {
     (!words.is_empty()).then(|| words.join("; "))
 }
 
-fn in_full(compared: &Compared, (number, change): (usize, &Change), width: usize) -> String {
+fn in_full(
+    compared: &Compared,
+    (number, change): (usize, &Change),
+    width: usize,
+    said: &mut Vec<NoWay>,
+) -> String {
     let (versions, indent) = (compared.versions(), INDENT);
     let mut text = format!(
         "{} {}: {}\n",
@@ -284,7 +293,7 @@ fn in_full(compared: &Compared, (number, change): (usize, &Change), width: usize
     if let Some(witness) = &change.witness {
         text.push_str(&witness::text(witness, width));
     }
-    text.push_str(&compared.ways.text(number));
+    text.push_str(&compared.ways.text(number, said));
     let was = change.old_place.map(|place| Spot::of(versions.old, place));
     let is = change.new_place.map(|place| Spot::of(versions.new, place));
     let places: Vec<String> = [was, is].into_iter().flatten().map(|spot| spot.to_string()).collect();

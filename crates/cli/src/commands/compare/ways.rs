@@ -2,7 +2,7 @@
 
 use charter_compare::Change;
 use charter_contract::Contract;
-use charter_remedy::{Remedy, Step, Way, WayOut, WaysOut};
+use charter_remedy::{NoWay, Remedy, Step, Way, WayOut, WaysOut};
 use charter_session::files;
 use charter_source::{TextEdit, apply};
 
@@ -58,11 +58,15 @@ impl Ways {
         })
     }
 
-    /// What a report says of the way out of a change.
-    pub fn text(&self, number: usize) -> String {
+    /// What a report says of the way out of a change; why there is none, it says once.
+    pub fn text(&self, number: usize, said: &mut Vec<NoWay>) -> String {
         match self.of(number) {
             None => String::new(),
-            Some(WayOut::None(why)) => format!("{INDENT}{} {why}\n", paint::faint("no way out:")),
+            Some(WayOut::None(why)) => {
+                let words = if said.contains(why) { "as above".to_owned() } else { why.to_string() };
+                said.push(*why);
+                format!("{INDENT}{} {words}\n", paint::faint("no way out:"))
+            }
             Some(WayOut::Edit(way)) => {
                 let mut text = format!(
                     "{INDENT}{} {}; then it {}\n",
