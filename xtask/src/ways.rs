@@ -33,7 +33,9 @@ pub fn ways(count: usize, rng: &mut Rng) -> bool {
         }
     }
     let Tally { revisions, breaking, with_way, none, wrong } = &tally;
-    println!("{revisions} revisions, {breaking} changes that break: {with_way} have a way out, {wrong} do not lead out");
+    println!(
+        "{revisions} revisions, {breaking} changes that break: {with_way} have a way out, {wrong} do not lead out"
+    );
     none.iter().for_each(|(kind, count)| println!("  {count} {kind} without one"));
     *wrong == 0
 }
@@ -61,7 +63,16 @@ impl Tally {
                         self.wrong(seed, &format!("{} {}: {}", change.path, change.kind, change.what));
                     }
                 }
-                _ => *self.none.entry(change.kind.name().to_owned()).or_default() += 1,
+                _ => {
+                    let none = self.none.entry(change.kind.name().to_owned()).or_default();
+                    *none += 1;
+                    if *none == 1 {
+                        println!(
+                            "{seed} {:?}: no way out of {} {}",
+                            options.reader, change.path, change.what
+                        );
+                    }
+                }
             }
         }
         for what in after.iter().flat_map(|after| new_breaks(before, after)) {

@@ -32,6 +32,14 @@ impl Amendment {
         }
     }
 
+    /// What stands in the place of an element, if that is the one.
+    pub fn replaces(&self, is_it: impl Fn(NodeId) -> bool) -> Option<&ElementInfo> {
+        match self {
+            Amendment::Replace { node, by } if is_it(*node) => Some(by),
+            _ => None,
+        }
+    }
+
     /// Changes an element info; whether the element was in it.
     pub fn apply(&self, info: &mut ElementInfo) -> bool {
         let anchor = self.anchor();

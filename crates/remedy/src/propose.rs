@@ -48,12 +48,13 @@ impl<'c> Proposer<'c> {
         }
         let was = change.old_place.and_then(|place| self.old_spot(place));
         let is = change.new_place.and_then(|place| Spot::at(self.new, place));
-        let found = match (was, is) {
+        let mut found = match (was, is) {
             (Some(was), Some(is)) => self.changed(change, was, is)?,
             (Some(was), None) => self.gone(change, was)?,
             (None, Some(is)) => self.come(change, is)?,
             (None, None) => Vec::new(),
         };
+        found.push(self.unit_as_it_was(was, is));
         Ok(found.into_iter().flatten().collect())
     }
 
@@ -280,6 +281,16 @@ impl<'c> Proposer<'c> {
         Some(Proposal { taken, ..self.edited(Remedy::AsItWas(respect), is, vec![amendment])? })
     }
 
+    /// The component with a name around what changed, as it was in every respect.
+    fn unit_as_it_was(&self, was: Option<Spot<'c>>, is: Option<Spot<'c>>) -> Option<Proposal> {
+        let new = is.map(Spot::unit).or_else(|| was?.unit().counterpart_unit(self.new))?;
+        if new.node.tag_name().namespace() != Some(ns::XSD) {
+            return None;
+        }
+        let old = new.counterpart_unit(self.old)?;
+        self.replaced(old, new, Respect::Whole)
+    }
+
     /// A type as it was, whatever it was built like.
     fn whole_type(&self, was: Spot<'c>, is: Spot<'c>, respect: Respect) -> Option<Proposal> {
         (was.is_xsd(INLINE) && is.is_xsd(INLINE)).then(|| self.replaced(was, is, respect))?
@@ -375,7 +386,7 @@ impl<'c> Proposer<'c> {
             return None;
         }
         if was.unit().id() == was.id() {
-            return None;
+            return self.declared_again(was, name);
         }
         if let Some(attribute) = optional {
             info.set(attribute, Value::Text("0".to_owned()));
@@ -411,6 +422,23 @@ impl<'c> Proposer<'c> {
             amendments: Vec::new(),
             taken,
             beside,
+        })
+    }
+
+    /// A component of a schema that others may use is there again.
+    fn declared_again(&self, was: Spot<'c>, name: String) -> Option<Proposal> {
+        let own = charter_source::QName::new(was.namespace(), was.node.attribute("name")?);
+        let user = match was.is_xsd(INLINE) {
+            true => ElementInfo::xsd("element").naming("type", &own),
+            false => ElementInfo::xsd(was.node.tag_name().name()).naming("ref", &own),
+        };
+        Some(Proposal {
+            remedy: Remedy::PutBack(vec![name]),
+            component: Component::Contract,
+            step: Step::Together,
+            amendments: Vec::new(),
+            taken: vec![user],
+            beside: Vec::new(),
         })
     }
 

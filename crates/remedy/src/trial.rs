@@ -25,12 +25,27 @@ struct Candidate {
     proposals: Vec<Proposal>,
     /// The proposal that is tried now.
     at: usize,
+    /// Proposals that were given up for what another may have broken.
+    blamed: Vec<usize>,
     why: NoWay,
 }
 
 impl Candidate {
     fn current(&self) -> Option<&Proposal> {
         self.proposals.get(self.at)
+    }
+}
+
+/// Candidates that did not help, and those that may have broken something else.
+#[derive(Default)]
+struct Failed {
+    breaks: Set<usize>,
+    blamed: Set<usize>,
+}
+
+impl Failed {
+    fn is_nothing(&self) -> bool {
+        self.breaks.is_empty() && self.blamed.is_empty()
     }
 }
 
@@ -57,7 +72,7 @@ pub fn ways_out(old: &Contract, new: &Contract, compared: &Compared, options: Op
         match proposer.proposals(change) {
             Ok(proposals) if !proposals.is_empty() => {
                 let why = Proposer::why_none(change.kind);
-                open.push(Candidate { number, proposals, at: 0, why });
+                open.push(Candidate { number, proposals, at: 0, blamed: Vec::new(), why });
             }
             Ok(_) => ways.all.push((number, WayOut::None(Proposer::why_none(change.kind)))),
             Err(why) => ways.all.push((number, WayOut::None(why))),
@@ -102,26 +117,41 @@ impl<'t, 'c> Trial<'t, 'c> {
     }
 
     fn settle(&self, mut open: Vec<Candidate>, ways: &mut WaysOut) {
+        let mut again: Vec<Candidate> = Vec::new();
+        let mut found: Option<Tried> = None;
         for _ in 0..ROUNDS {
             open.iter_mut().for_each(|candidate| self.skip_impossible(candidate));
             let (left, given_up): (Vec<_>, Vec<_>) =
                 open.into_iter().partition(|candidate| candidate.current().is_some());
-            ways.all.extend(given_up.iter().map(|it| (it.number, WayOut::None(it.why))));
+            again.extend(given_up);
             open = left;
-            if open.is_empty() {
-                return;
-            }
             let all: Vec<&Proposal> = open.iter().filter_map(Candidate::current).collect();
-            let Some(tried) = self.tried(&all) else { break };
-            let failed = self.failed(&open, &tried);
-            if failed.is_empty() {
-                self.tell(&open, &tried, ways);
-                ways.edits = tried.edits;
-                return;
+            if all.is_empty() {
+                break;
             }
-            open.iter_mut().enumerate().filter(|(at, _)| failed.contains(at)).for_each(|(_, it)| it.at += 1);
+            let tried = self.tried(&all);
+            let failed = tried.as_ref().map(|tried| self.failed(&open, tried));
+            if failed.as_ref().is_some_and(Failed::is_nothing) {
+                found = tried;
+                break;
+            }
+            for (at, candidate) in open.iter_mut().enumerate() {
+                match &failed {
+                    Some(failed) if failed.breaks.contains(&at) => candidate.at += 1,
+                    Some(failed) if !failed.blamed.contains(&at) => {}
+                    // It may have been another: it has another chance, alone.
+                    _ => {
+                        candidate.blamed.push(candidate.at);
+                        candidate.at += 1;
+                    }
+                }
+            }
         }
-        self.one_by_one(open, ways);
+        if found.is_none() {
+            // What did not come to an end together.
+            again.append(&mut open);
+        }
+        self.one_by_one((open, found), again, ways);
     }
 
     /// Passes over proposals that cannot be made at all.
@@ -134,30 +164,42 @@ impl<'t, 'c> Trial<'t, 'c> {
         }
     }
 
-    /// What is left is tried alone, and what helps is kept as long as it stands together.
-    fn one_by_one(&self, open: Vec<Candidate>, ways: &mut WaysOut) {
-        let mut kept: Vec<Candidate> = Vec::new();
-        let mut best: Option<Tried> = None;
-        for mut candidate in open.into_iter().take(ONE_BY_ONE) {
-            while let Some(proposal) = candidate.current() {
-                let mut all: Vec<&Proposal> = kept.iter().filter_map(Candidate::current).collect();
-                all.push(proposal);
-                let found = self.tried(&all).filter(|tried| !self.is_worse(tried));
-                match found.filter(|tried| !self.still_breaks(candidate.number, tried)) {
-                    Some(tried) => {
-                        best = Some(tried);
-                        break;
-                    }
-                    None => candidate.at += 1,
+    /// Tries beside what was made together, one by one, what may have been blamed for others.
+    fn one_by_one(
+        &self,
+        (mut made, mut best): (Vec<Candidate>, Option<Tried>),
+        again: Vec<Candidate>,
+        ways: &mut WaysOut,
+    ) {
+        let mut left = ONE_BY_ONE;
+        for mut candidate in again {
+            let mut open = std::mem::take(&mut candidate.blamed);
+            open.extend(candidate.at..candidate.proposals.len());
+            candidate.at = candidate.proposals.len();
+            for at in open {
+                let edits = self.edits(&[&candidate.proposals[at]]);
+                if left == 0 || edits.is_none_or(|edits| edits.is_empty()) {
+                    continue;
+                }
+                left -= 1;
+                let mut all: Vec<&Proposal> = made.iter().filter_map(Candidate::current).collect();
+                all.push(&candidate.proposals[at]);
+                let helps = |tried: &Tried| {
+                    let also = made.iter().all(|it| !self.still_breaks(it.number, tried));
+                    also && !self.still_breaks(candidate.number, tried) && self.new_breaks(tried).is_empty()
+                };
+                if let Some(tried) = self.tried(&all).filter(helps) {
+                    (best, candidate.at) = (Some(tried), at);
+                    break;
                 }
             }
             match candidate.current() {
-                Some(_) => kept.push(candidate),
+                Some(_) => made.push(candidate),
                 None => ways.all.push((candidate.number, WayOut::None(candidate.why))),
             }
         }
         if let Some(tried) = best {
-            self.tell(&kept, &tried, ways);
+            self.tell(&made, &tried, ways);
             ways.edits = tried.edits;
         }
     }
@@ -172,8 +214,19 @@ impl<'t, 'c> Trial<'t, 'c> {
         let mut changed: Vec<(Place, ElementInfo)> = Vec::new();
         let mut beside: Vec<ElementInfo> = Vec::new();
         let mut made: Vec<&(Place, Amendment)> = Vec::new();
+        let amendments = || all.iter().flat_map(|proposal| &proposal.amendments);
+        // What is put back as a whole is put back in every respect.
+        let mut whole: Map<Place, &ElementInfo> = Map::default();
+        for (place, amendment) in amendments() {
+            if let Some(by) = amendment.replaces(|node| self.is_at(*place, node)) {
+                whole.insert(*place, by);
+            }
+        }
         for proposal in all {
             for both @ (place, amendment) in &proposal.amendments {
+                if whole.contains_key(place) {
+                    continue;
+                }
                 // What serves several changes is made once.
                 if made.contains(&both) {
                     continue;
@@ -192,10 +245,17 @@ impl<'t, 'c> Trial<'t, 'c> {
             }
             proposal.beside.iter().for_each(|info| push_new(&mut beside, info.clone()));
         }
+        changed.extend(whole.into_iter().map(|(place, by)| (place, bare(by.clone()))));
         let taken = all.iter().flat_map(|proposal| &proposal.taken);
         let mut come = Vec::new();
         self.missing(taken, &mut come, &mut beside);
         Some(Rewriting { changed, come, beside })
+    }
+
+    /// Whether an element stands at a place of the new version.
+    fn is_at(&self, place: Place, node: charter_source::NodeId) -> bool {
+        let tree = &self.proposer.new.files.get(place.file).tree;
+        tree.node(node).is_some_and(|node| charter_source::Span::from(node.range()) == place.span)
     }
 
     /// What is named by something that is taken over, and is not in the new version.
@@ -249,33 +309,27 @@ impl<'t, 'c> Trial<'t, 'c> {
         tried.report.changes.iter().filter(breaks).filter(|it| !known.contains(&key(it))).collect()
     }
 
-    fn is_worse(&self, tried: &Tried) -> bool {
-        !self.new_breaks(tried).is_empty()
-    }
-
     /// Which of the candidates did not help, or may have broken something else.
-    fn failed(&self, open: &[Candidate], tried: &Tried) -> Set<usize> {
-        let mut failed: Set<usize> = Set::default();
+    fn failed(&self, open: &[Candidate], tried: &Tried) -> Failed {
+        let mut failed = Failed::default();
         for (at, candidate) in open.iter().enumerate() {
             if self.still_breaks(candidate.number, tried) {
-                failed.insert(at);
+                failed.breaks.insert(at);
             }
         }
-        let blamed: Vec<&Change> = self.new_breaks(tried);
-        for change in &blamed {
+        for change in self.new_breaks(tried) {
             let of_it = unit_of(change.path.as_str());
-            let own: Vec<usize> = (0..open.len())
-                .filter(|at| {
-                    let proposal = open[*at].current();
-                    let path = proposal.map(|it| self.proposer.new.path(it.component).to_string());
-                    let told = &self.report.changes[open[*at].number].path;
-                    path.is_some_and(|path| unit_of(&path) == of_it) || unit_of(told.as_str()) == of_it
-                })
-                .collect();
+            let is_near = |candidate: &Candidate| {
+                let proposal = candidate.current();
+                let path = proposal.map(|it| self.proposer.new.path(it.component).to_string());
+                let told = &self.report.changes[candidate.number].path;
+                path.is_some_and(|path| unit_of(&path) == of_it) || unit_of(told.as_str()) == of_it
+            };
+            let near: Vec<usize> = (0..open.len()).filter(|at| is_near(&open[*at])).collect();
             // Where nobody is to blame, all may be.
-            match own.is_empty() {
-                true => failed.extend(0..open.len()),
-                false => failed.extend(own),
+            match near.is_empty() {
+                true => failed.blamed.extend(0..open.len()),
+                false => failed.blamed.extend(near),
             }
         }
         failed

@@ -93,6 +93,8 @@ pub enum Respect {
     Type,
     /// Its content.
     Content,
+    /// All of it.
+    Whole,
     /// The attributes that a wildcard lets in.
     OtherAttributes,
     /// It may be nil, or not.
@@ -170,6 +172,7 @@ impl Display for Respect {
             Respect::Values => "let the values be what they were",
             Respect::Type => "let its type be what it was",
             Respect::Content => "let its content be what it was",
+            Respect::Whole => "let all of it be what it was",
             Respect::OtherAttributes => "let it carry the other attributes that it could",
             Respect::Nil(true) => "let it be nil again",
             Respect::Nil(false) => "let it never be nil, as it was",
