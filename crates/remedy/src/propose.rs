@@ -43,7 +43,7 @@ const DECLARED: &[&str] = &["element", "any", "group", "sequence", "choice", "al
 impl<'c> Proposer<'c> {
     /// What may help against a change, the gentlest first; or why nothing can.
     pub fn proposals(&self, change: &Change) -> Result<Vec<Proposal>, NoWay> {
-        if change.is_migration() || change.kind == Kind::NamespaceMoved {
+        if change.is_migration() || is_between_namespaces(&change.what) {
             return Err(NoWay::Moved);
         }
         let was = change.old_place.and_then(|place| self.old_spot(place));
@@ -757,6 +757,11 @@ impl<'c> Proposer<'c> {
         };
         self.old.files.iter().find(own).map(|file| file.id)
     }
+}
+
+/// Whether names went from one namespace to another; a name may also get one, or lose it.
+fn is_between_namespaces(what: &What) -> bool {
+    matches!(what, What::MovedTogether { names } if !names.from.is_empty() && !names.to.is_empty())
 }
 
 /// A name that nothing goes by yet, made of another.

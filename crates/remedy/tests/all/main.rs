@@ -1,3 +1,4 @@
 //! Ways out, on small contracts.
 
 mod kinds;
+mod proposals;

@@ -48,4 +48,5 @@ mod show;
 mod team;
 mod unfinished;
 mod values;
+mod ways;
 mod writing;
