@@ -32,6 +32,9 @@ impl<'g> Generator<'g> {
             if !attribute.required && (dispensable || self.chance(3)) {
                 continue;
             }
+            if !attribute.required && self.size == Size::Typical && self.is_bare(ty) {
+                continue;
+            }
             // What any encoded value may carry is for references, of which a sample has none.
             if !attribute.required && self.is_of_encoding(attribute.decl) {
                 continue;

@@ -22,6 +22,34 @@ const DEEPEST: usize = 250;
 /// Stands for a reference to an ID until all IDs are known; no value can hold it.
 pub(crate) const PENDING: &str = "\u{1}";
 
+/// How much room there is for what may be left out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Room {
+    /// How deep it may stand.
+    pub depth: usize,
+    /// How much of it may stand in one content.
+    pub each: usize,
+    /// Whether what repeats is there twice.
+    pub twice: bool,
+}
+
+impl Room {
+    pub const ALL: Room = Room { depth: usize::MAX, each: usize::MAX, twice: true };
+    /// From the largest to the smallest.
+    pub const SHRINKING: [Room; 10] = [
+        Room::ALL,
+        Room { depth: 4, each: 12, twice: true },
+        Room { depth: 3, each: 10, twice: true },
+        Room { depth: 3, each: 6, twice: true },
+        Room { depth: 2, each: 8, twice: true },
+        Room { depth: 3, each: 6, twice: false },
+        Room { depth: 2, each: 8, twice: false },
+        Room { depth: 2, each: 5, twice: false },
+        Room { depth: 1, each: 6, twice: false },
+        Room { depth: 1, each: 4, twice: false },
+    ];
+}
+
 /// Generates one instance.
 pub(crate) struct Generator<'e> {
     pub(super) engine: &'e Engine<'e>,
@@ -43,6 +71,13 @@ pub(crate) struct Generator<'e> {
     pub(super) encoded: bool,
     /// What is preferred where there is a choice, within the element being made.
     pub(crate) habits: Option<&'e SenderHabits>,
+    /// How much room there is for what may be left out, and how much of it is left in the content being made.
+    pub(super) room: Room,
+    pub(super) left: usize,
+    /// Whether what is made is part of something that repeats.
+    repeats: bool,
+    /// Whether there is nothing for references to refer to, so that there are none.
+    pub(super) no_references: bool,
 }
 
 impl<'e> Generator<'e> {
@@ -61,12 +96,21 @@ impl<'e> Generator<'e> {
             outermost: false,
             encoded: false,
             habits: None,
+            room: Room::ALL,
+            left: usize::MAX,
+            repeats: false,
+            no_references: false,
         }
     }
 
     /// The same generator for what is written by the encoding of SOAP, and comes after so many values.
     pub fn within(self, encoded: bool, before: usize) -> Self {
         Generator { encoded, turn: before, ..self }
+    }
+
+    /// The same generator with so much room for what may be left out.
+    pub(super) fn with_room(self, room: Room, no_references: bool) -> Self {
+        Generator { room, left: room.each, no_references, ..self }
     }
 
     fn rng(&mut self) -> Option<&mut Rng> {
@@ -76,6 +120,16 @@ impl<'e> Generator<'e> {
     /// Whether a random sample takes a chance of one in so many; others never do.
     pub(super) fn chance(&mut self, one_in: u32) -> bool {
         self.rng().is_some_and(|rng| rng.u32(..one_in) == 0)
+    }
+
+    /// Whether there is no room for the attributes of a type that may be left out: beside a value they say little.
+    pub(super) fn is_bare(&self, ty: TypeId) -> bool {
+        self.is_full() || (self.room != Room::ALL && self.engine.datatype(ty).is_some())
+    }
+
+    /// Whether there is no room for what may be left out where something is made.
+    pub(super) fn is_full(&self) -> bool {
+        self.open.len() > self.room.depth
     }
 
     fn roomy(&self) -> bool {
@@ -133,9 +187,7 @@ impl<'e> Generator<'e> {
             }
             true
         });
-        if !there.is_empty() {
-            ids.retain(|id| there.contains(id));
-        }
+        ids.retain(|id| there.contains(id));
         let mut turn = 0;
         let mut point = |text: &mut String| {
             while let Some(at) = text.find(PENDING) {
@@ -262,10 +314,11 @@ impl<'e> Generator<'e> {
             Some(type_name) => type_name.local.to_string(),
             None => name.to_owned(),
         };
-        for particle in self.schemas.content(ty) {
-            self.particle(particle, &inner, &mut element.children)?;
-        }
-        Ok(())
+        let around = std::mem::replace(&mut self.left, self.room.each);
+        let mut content = self.schemas.content(ty).into_iter();
+        let made = content.try_for_each(|particle| self.particle(particle, &inner, &mut element.children));
+        self.left = around;
+        made
     }
 
     /// What a type holds that is an array of the encoding of SOAP.
@@ -324,6 +377,9 @@ impl<'e> Generator<'e> {
         let missing = || SampleError::NoValue { name: name.to_owned(), place };
         let datatype = self.engine.datatype(ty).ok_or_else(missing)?;
         if let Some(text) = reference(datatype) {
+            if self.no_references {
+                return Err(missing());
+            }
             return Ok(Text::Plain(text));
         }
         let text = self.values.value(datatype, hint).ok_or_else(missing)?;
@@ -352,7 +408,9 @@ impl<'e> Generator<'e> {
                     1
                 }
             }
-            Size::Typical if min == 0 && wildcard => 0,
+            Size::Typical if wildcard => min,
+            // One of something within one of many shows as much as two.
+            Size::Typical if !self.room.twice || (self.repeats && self.room != Room::ALL) => 1,
             Size::Typical => {
                 if most > 1 {
                     2
@@ -378,15 +436,52 @@ impl<'e> Generator<'e> {
         if occurs.min == 0 && !self.is_familiar(id) {
             return Ok(());
         }
+        let is_free = self.size == Size::Typical && occurs.min == 0;
+        if is_free && (self.left == 0 || self.is_full()) {
+            return Ok(());
+        }
+        let begin = into.len();
         let count = self.count(occurs, matches!(particle.term, Term::Any(_)));
+        self.repeated(id, count, holder, into)?;
+        if is_free && into.len() > begin {
+            // Nobody begins by sending something that says nothing.
+            let is_idle = |node: &Node| matches!(node, Node::Element(made) if self.says_nothing(made));
+            if into[begin..].iter().all(is_idle) {
+                into.truncate(begin);
+                return Ok(());
+            }
+            self.left = self.left.saturating_sub(1);
+        }
+        Ok(())
+    }
+
+    /// Whether an element is empty though it need not be.
+    fn says_nothing(&self, made: &Element) -> bool {
+        let has_content =
+            |ty: TypeId| self.schemas.complex(ty).is_some() && !self.schemas.content(ty).is_empty();
+        made.children.is_empty() && made.attributes.is_empty() && made.ty.is_some_and(has_content)
+    }
+
+    /// So many of a particle.
+    fn repeated(
+        &mut self,
+        id: ParticleId,
+        count: u32,
+        holder: &str,
+        into: &mut Vec<Node>,
+    ) -> Result<(), SampleError> {
+        let particle = &self.schemas.particles[id];
+        let occurs = particle.occurs;
         for turn in 0..count {
             let length = into.len();
-            let around = self.second;
+            let (around, repeats) = (self.second, self.repeats);
             if count > 1 {
                 self.second = turn == 1;
+                self.repeats = true;
             }
             let made = self.term(id, turn, holder, into);
             self.second = around;
+            self.repeats = repeats;
             match made {
                 // What may be nothing once may be nothing every time.
                 Ok(()) if into.len() == length => return Ok(()),
@@ -483,8 +578,24 @@ impl<'e> Generator<'e> {
         outcome
     }
 
-    /// An element that a wildcard lets in: one of the schemas if it asks for that, else one of no schema.
+    /// An element that a wildcard lets in, as small as can be: what stands there is anybody's guess.
     fn anything(
+        &mut self,
+        namespaces: &NamespaceConstraint,
+        process: Process,
+        place: Place,
+    ) -> Result<Element, SampleError> {
+        let size = self.size;
+        if !matches!(size, Size::Random(_)) {
+            self.size = Size::Least;
+        }
+        let made = self.something(namespaces, process, place);
+        self.size = size;
+        made
+    }
+
+    /// One of the schemas if a wildcard asks for that, else one of no schema.
+    fn something(
         &mut self,
         namespaces: &NamespaceConstraint,
         process: Process,

@@ -2,8 +2,8 @@
 
 use charter_source::{Files, Limits, Location, Overlay, Place};
 
-use super::generate::Generator;
-use super::{Element, SampleError, SenderHabits, Size, to_document};
+use super::generate::{Generator, Room};
+use super::{Element, Node, SampleError, SenderHabits, Size, to_document};
 use crate::engine::Engine;
 use crate::{ElementId, TypeId};
 
@@ -65,10 +65,11 @@ impl<'e> Sampler<'e> {
     /// If no instance of bearable size is valid, or none was found.
     pub fn element(&self, id: ElementId) -> Result<Element, SampleError> {
         let element = self.instance_of(id, false)?;
-        // Values that suit their names may be the same where a key wants them to differ.
-        if self.encoded || self.engine.schemas.constraints.is_empty() || self.is_valid(&element) {
+        // What an encoding writes is not for the schema to judge.
+        if self.encoded || self.is_valid(&element) {
             return Ok(element);
         }
+        // Values that suit their names may be the same where a key wants them to differ.
         let element = self.instance_of(id, true)?;
         if self.is_valid(&element) {
             return Ok(element);
@@ -82,7 +83,32 @@ impl<'e> Sampler<'e> {
     }
 
     fn instance_of(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
-        self.generator(distinct).instance(id)
+        self.with_room(&|generator| generator.of(distinct).instance(id))
+    }
+
+    /// What is made with as much room as lets it fit a screen. References are left out where there is nothing to refer to.
+    fn with_room(
+        &self,
+        make: &dyn Fn(Making<'_, 'e>) -> Result<Element, SampleError>,
+    ) -> Result<Element, SampleError> {
+        let rooms: &[Room] = if self.size == Size::Typical { &Room::SHRINKING } else { &[Room::ALL] };
+        let mut best: Option<(usize, Element)> = None;
+        for room in rooms {
+            let making = |no_references| Making { sampler: self, room: *room, no_references };
+            let element = match make(making(false)) {
+                Err(SampleError::NoValue { .. }) => make(making(true))?,
+                made => made?,
+            };
+            let count = elements(&element);
+            if best.as_ref().is_none_or(|(known, _)| count < *known) {
+                best = Some((count, element));
+            }
+            if best.as_ref().is_some_and(|(known, _)| *known <= ON_A_SCREEN) {
+                break;
+            }
+        }
+        let nothing = SampleError::Nothing { place: Place::default() };
+        best.map(|(_, element)| element).ok_or(nothing)
     }
 
     /// Gives an element the attributes and the content of a type.
@@ -90,13 +116,11 @@ impl<'e> Sampler<'e> {
     /// # Errors
     /// If no instance of bearable size is valid.
     pub fn fill(&self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
-        self.generator(false).fill(element, ty, place)
-    }
-
-    fn generator(&self, distinct: bool) -> Generator<'e> {
-        Generator::new(self.engine, self.size, distinct)
-            .within(self.encoded, self.before)
-            .preferring(self.habits)
+        *element = self.with_room(&|making| {
+            let mut element = element.clone();
+            making.of(false).fill(&mut element, ty, place).map(|()| element)
+        })?;
+        Ok(())
     }
 
     fn is_valid(&self, element: &Element) -> bool {
@@ -108,4 +132,33 @@ impl<'e> Sampler<'e> {
         let first = files.first();
         first.root().is_some_and(|root| !self.engine.validate(first.id, root, 1).is_refused())
     }
+}
+
+/// How a sample is made.
+struct Making<'s, 'e> {
+    sampler: &'s Sampler<'e>,
+    room: Room,
+    no_references: bool,
+}
+
+impl<'e> Making<'_, 'e> {
+    fn of(&self, distinct: bool) -> Generator<'e> {
+        let Sampler { engine, size, encoded, before, habits } = *self.sampler;
+        Generator::new(engine, size, distinct)
+            .within(encoded, before)
+            .preferring(habits)
+            .with_room(self.room, self.no_references)
+    }
+}
+
+/// Elements of a typical message that fit a screen.
+const ON_A_SCREEN: usize = 40;
+
+/// How many elements there are, itself included.
+fn elements(element: &Element) -> usize {
+    let inner = element.children.iter().map(|child| match child {
+        Node::Element(child) => elements(child),
+        Node::Text(_) => 0,
+    });
+    1 + inner.sum::<usize>()
 }
