@@ -1,7 +1,7 @@
 //! Hostile messages: each breaks one thing that the contract asks for, and says which rule a judge must name.
 
 use charter_contract::{Body, Carrier, HttpContent, WireElement, WireShape};
-use charter_schema::sample::{Sampler, Size};
+use charter_schema::sample::{HostileKind, Sampler, Size};
 use charter_schema::{Assess, Engine};
 use charter_source::{QName, ns};
 
@@ -24,6 +24,13 @@ pub struct HostileMessage {
     pub words: String,
     /// The message.
     pub message: Message,
+    /// What kind of thing is wrong at what kind of place, if that is a matter of schemas.
+    pub kind: Option<HostileKind>,
+}
+
+/// The first of each kind: one thing that is wrong, once for each kind of place.
+pub fn one_of_each(all: Vec<HostileMessage>) -> Vec<HostileMessage> {
+    HostileKind::first_of(all, |it| it.kind.as_ref())
 }
 
 /// Messages of a shape that break one thing each: first the schemas, then what the envelope asks for. `extra` are header
@@ -69,14 +76,16 @@ pub fn hostile(
             let message = assemble(engine, shape, WireContent { elements: contents }, extra);
             let path =
                 if at < soap.headers.len() { format!("{HEADER}/{}", hostile.path) } else { hostile.path };
-            found.push(HostileMessage { rule: hostile.clause, path, words: hostile.message, message });
+            let kind = Some(hostile.kind);
+            found.push(HostileMessage { rule: hostile.clause, path, words: hostile.message, message, kind });
         }
     }
     let base = assemble(engine, shape, wire_content, extra);
     if let Payload::Xml(envelope) = &base.payload {
         let mut add = |rule, path: &str, words: &str, envelope: Element| {
             let message = Message { payload: Payload::Xml(envelope), ..base.clone() };
-            found.push(HostileMessage { rule, path: path.to_owned(), words: words.to_owned(), message });
+            let (path, words) = (path.to_owned(), words.to_owned());
+            found.push(HostileMessage { rule, path, words, message, kind: None });
         };
         around(shape, envelope, &mut add);
     }
@@ -97,9 +106,9 @@ fn over_http(
     found: &mut Vec<HostileMessage>,
 ) {
     let Carrier::Http(http) = &shape.carrier else { return };
-    let mut add = |rule, path: &str, words: String, contents: Vec<Element>| {
+    let mut put = |rule, path: &str, words: String, contents: Vec<Element>, kind| {
         let message = assemble(engine, shape, WireContent { elements: contents }, &[]);
-        found.push(HostileMessage { rule, path: path.to_owned(), words, message });
+        found.push(HostileMessage { rule, path: path.to_owned(), words, message, kind });
     };
     match &http.content {
         HttpContent::Part(part) if part.xml => {
@@ -107,7 +116,7 @@ fn over_http(
             let sampler = Sampler::new(engine, Size::Typical);
             for it in sampler.hostile_to(&wire_content.elements[0], Assess::By(*id)) {
                 if it.instance.name == wire_content.elements[0].name {
-                    add(it.clause, &it.path, it.message, vec![it.instance]);
+                    put(it.clause, &it.path, it.message, vec![it.instance], Some(it.kind));
                 }
             }
         }
@@ -117,7 +126,7 @@ fn over_http(
                     let mut contents = wire_content.elements.clone();
                     contents[at] = Element::new(contents[at].name.clone()).text(value);
                     if let Err((rule, words, _)) = crate::values::accepted(engine, part.ty, &contents[at]) {
-                        add(rule, &part.name, words, contents);
+                        put(rule, &part.name, words, contents, None);
                         break;
                     }
                 }
@@ -125,18 +134,20 @@ fn over_http(
                 if matches!(http.content, HttpContent::Form(_)) {
                     let mut contents = wire_content.elements.clone();
                     contents.remove(at);
-                    add(
+                    put(
                         "part-missing",
                         &part.name,
                         format!("the part \"{}\" is missing", part.name),
                         contents,
+                        None,
                     );
                 }
             }
             if matches!(http.content, HttpContent::Form(_)) {
                 let mut contents = wire_content.elements.clone();
                 contents.push(Element::new(QName::new("", "unheardOf")).text("1"));
-                add("part-surplus", "unheardOf", "there is no part \"unheardOf\"".to_owned(), contents);
+                let words = "there is no part \"unheardOf\"".to_owned();
+                put("part-surplus", "unheardOf", words, contents, None);
             }
         }
         _ => {}

@@ -23,7 +23,7 @@ mod written;
 
 pub use assemble::assemble;
 pub use charter_schema::sample::{Element, Node, SampleError, Size, Text, to_xml};
-pub use hostile::{HostileMessage, hostile};
+pub use hostile::{HostileMessage, hostile, one_of_each};
 pub use message::{Message, Payload, Piece};
 pub use notes::Noting;
 pub use template::{Marks, template};

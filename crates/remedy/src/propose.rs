@@ -447,10 +447,7 @@ impl<'c> Proposer<'c> {
         let parent = was.parent()?;
         match parent.counterpart(self.new) {
             Some(into) => {
-                let behind = was.before().find_map(|sibling| {
-                    let there = sibling.counterpart(self.new)?;
-                    (there.parent()?.id() == into.id()).then(|| there.id())
-                });
+                let behind = was.nearest_before(into);
                 Some((into, Amendment::Insert { into: into.id(), behind, info }))
             }
             None if parent.unit().id() == parent.id() => None,

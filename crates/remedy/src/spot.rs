@@ -4,7 +4,7 @@
 use charter_author::component_named;
 use charter_contract::{Component, Contract};
 use charter_notation::{ElementInfo, own_info};
-use charter_source::{FileId, Node, NodeId, Place, QName, element_around, elements, ns};
+use charter_source::{FileId, Map, Node, NodeId, Place, QName, element_around, elements, ns};
 
 /// An element of a contract.
 #[derive(Clone, Copy)]
@@ -88,6 +88,12 @@ impl<'c> Spot<'c> {
         let all: Vec<Node<'c>> =
             parent.into_iter().flat_map(elements).take_while(|it| it.range().start < own).collect();
         all.into_iter().rev().map(move |node| self.with(node))
+    }
+
+    /// The child of another element that is the nearest of those before this one.
+    pub fn nearest_before(self, other: Spot<'_>) -> Option<NodeId> {
+        let there: Map<_, NodeId> = elements(other.node).map(|child| (step(child), child.id())).collect();
+        self.before().find_map(|sibling| there.get(&step(sibling.node)).copied())
     }
 
     /// The component that a unit is, if it has a path.

@@ -18,6 +18,8 @@ const ONE_BY_ONE: usize = 8;
 /// Operations of which all are looked at; of more, so many for each change that breaks.
 const MANY_OPERATIONS: usize = 60;
 const EXAMPLES: usize = 3;
+/// Changes that break of which each is tried; whoever has more has more to do than to mend each.
+const MOST: usize = 200;
 
 /// A change that breaks, with what may help against it.
 struct Candidate {
@@ -65,8 +67,13 @@ pub fn ways_out(old: &Contract, new: &Contract, compared: &Compared, options: Op
     let proposer = Proposer { original: old, old: compared.beyond_move.as_ref().unwrap_or(old), new };
     let mut ways = WaysOut::default();
     let mut open = Vec::new();
+    let many = report.changes.iter().filter(|change| change.verdict == Verdict::Breaks).count() > MOST;
     for (number, change) in report.changes.iter().enumerate() {
         if change.verdict != Verdict::Breaks {
+            continue;
+        }
+        if many {
+            ways.all.push((number, WayOut::None(NoWay::Many)));
             continue;
         }
         match proposer.proposals(change) {

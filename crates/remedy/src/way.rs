@@ -136,6 +136,8 @@ pub enum NoWay {
     Demanded,
     /// An operation answers, or it does not.
     OneExchange,
+    /// Too much breaks for each to be tried.
+    Many,
     /// The edits that were tried do not help, or break something else.
     NotFound,
 }
@@ -214,6 +216,7 @@ impl Display for NoWay {
             NoWay::OneExchange => {
                 "an operation answers or does not: offer the new exchange as an operation of its own"
             }
+            NoWay::Many => "more than two hundred changes break, too many to try a way out of each",
             NoWay::NotFound => "no single edit of the new version was found that keeps it",
         })
     }

@@ -9,7 +9,7 @@ use charter_source::{Files, Limits, Location, Overlay, QName, Set, ns};
 
 use super::{Element, Node, SampleError, Sampler, Size, Text, to_document};
 use crate::engine::{Datatype, Engine, Variety};
-use crate::{Assess, Builtin, ElementId, Report, Wrong};
+use crate::{Assess, Builtin, ElementId, Report, Schemas, TypeId, Wrong};
 
 /// Changes that are tried for one element declaration.
 const MOST_TRIES: usize = 3_000;
@@ -32,6 +32,29 @@ pub struct Hostile {
     pub message: String,
     /// The instance.
     pub instance: Element,
+    /// What kind of thing is wrong at what kind of place: the same for all places of one type.
+    pub kind: HostileKind,
+}
+
+/// What kind of thing is wrong at what kind of place.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct HostileKind {
+    clause: &'static str,
+    change: &'static str,
+    /// The type of the place, or where it is if that is not known.
+    of: Result<TypeId, String>,
+    /// The child or the attribute that it is about.
+    name: Option<QName>,
+}
+
+impl HostileKind {
+    /// The first of each kind.
+    pub fn first_of<T>(all: Vec<T>, kind: impl Fn(&T) -> Option<&HostileKind>) -> Vec<T> {
+        let mut seen: Set<HostileKind> = Set::default();
+        let is_new = |it: &T| kind(it).is_none_or(|kind| seen.insert(kind.clone()));
+        let mut is_new = is_new;
+        all.into_iter().filter(|it| is_new(it)).collect()
+    }
 }
 
 /// A change at one element.
@@ -46,6 +69,41 @@ enum Change {
     AddAttribute(QName, String),
     SetAttribute(usize, String),
     RemoveAttribute(usize),
+}
+
+/// What a change is about.
+struct About {
+    change: &'static str,
+    /// Whether it is about the content that its element stands in.
+    around: bool,
+    /// The type that it is about, if that is not the element's own.
+    ty: Option<TypeId>,
+    name: Option<QName>,
+}
+
+impl Change {
+    fn about(&self, element: &Element, schemas: &Schemas) -> About {
+        let of_attribute = |number: &usize| element.attributes.get(*number).map(|(name, _)| name.clone());
+        let (change, around, name) = match self {
+            Change::Text(_) => ("text", false, None),
+            Change::Remove => ("remove", true, Some(element.name.clone())),
+            Change::Double => ("double", true, None),
+            Change::Rename => ("rename", true, None),
+            Change::AddChild => ("add child", false, None),
+            Change::StrayText => ("stray text", false, None),
+            Change::AddAttribute(name, _) => ("add attribute", false, Some(name.clone())),
+            Change::SetAttribute(number, _) => ("set attribute", false, of_attribute(number)),
+            Change::RemoveAttribute(number) => ("remove attribute", false, of_attribute(number)),
+        };
+        let declared = |name: &QName| schemas.attribute_decls.iter().find(|(_, decl)| decl.name == *name);
+        match (self, name.as_ref().and_then(declared)) {
+            // A value is that of its type, whatever it is called.
+            (Change::SetAttribute(..), Some((_, decl))) => {
+                About { change, around, ty: decl.ty.target, name: None }
+            }
+            _ => About { change, around, ty: None, name },
+        }
+    }
 }
 
 impl Sampler<'_> {
@@ -70,18 +128,30 @@ impl Sampler<'_> {
         let whole = base.weight() + to_document(base).len() / BYTES;
         let (most_tries, most_kept) = (MOST_READ / whole.max(1), MOST_HELD / whole.max(1));
         for (number, place) in places.iter().enumerate().take(MOST_PLACES) {
-            let datatype = types.get(number).copied().flatten().and_then(|ty| self.engine.datatype(ty));
+            let own = types.get(number).copied().flatten();
+            let around = place.split_last().and_then(|(_, parent)| places.iter().position(|it| it == parent));
+            let parent = around.and_then(|at| types.get(at).copied().flatten());
+            let datatype = own.and_then(|ty| self.engine.datatype(ty));
             for change in changes(self.engine, base, place, datatype) {
                 tries += 1;
                 if tries > MOST_TRIES.min(most_tries.max(20)) || found.len() > most_kept.max(10) {
                     return found;
                 }
                 let mut instance = base.clone();
+                let element = at(base, place);
+                let about = change.about(element, self.engine.schemas());
+                let changed = match about.around {
+                    true => parent,
+                    false => about.ty.or(own),
+                };
                 apply(&mut instance, place, change);
                 let Some(report) = judge(self.engine, &instance, assess) else { continue };
                 let [wrong] = &report.wrong[..] else { continue };
                 if report.count == 1 && report.is_refused() && seen.insert(kind(wrong)) {
+                    let of = changed.ok_or_else(|| wrong.path.clone());
+                    let (clause, change, name) = (wrong.fault.rule, about.change, about.name);
                     found.push(Hostile {
+                        kind: HostileKind { clause, change, of, name },
                         clause: wrong.fault.rule,
                         path: wrong.path.clone(),
                         message: wrong.fault.message.clone(),

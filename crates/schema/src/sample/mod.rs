@@ -17,7 +17,7 @@ mod write;
 pub use error::SampleError;
 pub(crate) use generate::{Generator, PENDING};
 pub use habits::SenderHabits;
-pub use hostile::Hostile;
+pub use hostile::{Hostile, HostileKind};
 pub use sampler::Sampler;
 pub use size::Size;
 pub use tree::{Element, Node, Text};

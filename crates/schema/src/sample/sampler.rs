@@ -5,7 +5,7 @@ use charter_source::{Files, Limits, Location, Overlay, Place};
 use super::generate::{Generator, Room};
 use super::{Element, Node, SampleError, SenderHabits, Size, to_document};
 use crate::engine::Engine;
-use crate::{ElementId, TypeId};
+use crate::{Assess, ElementId, TypeId};
 
 /// Makes samples of the elements of a set of schemas.
 pub struct Sampler<'e> {
@@ -66,16 +66,16 @@ impl<'e> Sampler<'e> {
     pub fn element(&self, id: ElementId) -> Result<Element, SampleError> {
         let element = self.instance_of(id, false)?;
         // What an encoding writes is not for the schema to judge.
-        if self.encoded || self.is_valid(&element) {
+        if self.encoded || self.is_valid(&element, id) {
             return Ok(element);
         }
         // Values that suit their names may be the same where a key wants them to differ.
         let element = self.instance_of(id, true)?;
-        if self.is_valid(&element) {
+        if self.is_valid(&element, id) {
             return Ok(element);
         }
         let least = Generator::new(self.engine, Size::Least, true).instance(id)?;
-        if self.is_valid(&least) {
+        if self.is_valid(&least, id) {
             return Ok(least);
         }
         let declared = &self.engine.schemas.elements[id];
@@ -123,14 +123,20 @@ impl<'e> Sampler<'e> {
         Ok(())
     }
 
-    fn is_valid(&self, element: &Element) -> bool {
+    fn is_valid(&self, element: &Element, id: ElementId) -> bool {
         let text = to_document(element);
         let store = Overlay::of(&[("sample.xml", &text)]);
         let Ok(files) = Files::load(&store, &Location::from_argument("sample.xml"), Limits::default()) else {
             return false;
         };
         let first = files.first();
-        first.root().is_some_and(|root| !self.engine.validate(first.id, root, 1).is_refused())
+        // Another may stand in the place of one that is abstract.
+        let schemas = self.engine.schemas;
+        let own = schemas.elements[id].name == element.name;
+        let by = if own { Some(id) } else { schemas.element_named(&element.name) };
+        let assess = by.map_or(Assess::Strict, Assess::By);
+        let judged = |root| self.engine.validate_parts(first.id, &[(root, assess)], false, 1);
+        first.root().is_some_and(|root| !judged(root).is_refused())
     }
 }
 

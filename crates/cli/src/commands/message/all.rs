@@ -13,6 +13,7 @@ use crate::args::FormArg;
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
 use crate::paint;
+use crate::progress::Progress;
 
 pub fn run(making: &Making<'_>, folder: &Path, console: &mut Console) -> Outcome {
     make_folder(folder)?;
@@ -22,6 +23,7 @@ pub fn run(making: &Making<'_>, folder: &Path, console: &mut Console) -> Outcome
     }
     let mut written = 0;
     let mut failed = missing.len();
+    let progress = Progress::over(shapes.len(), "messages");
     for (name, shape) in &shapes {
         let outcome = if making.args.hostile {
             hostile::write(making, shape, folder, name)
@@ -35,7 +37,9 @@ pub fn run(making: &Making<'_>, folder: &Path, console: &mut Console) -> Outcome
                 console.fail(&failure);
             }
         }
+        progress.step();
     }
+    progress.done();
     files::keep_results(folder);
     let words = crate::findings::of(written, "message");
     console.out(&format!("wrote {words} into {}\n", paint::strong(&folder.display().to_string())));
@@ -91,10 +95,7 @@ fn shapes(contract: &Contract, port: Option<&str>) -> (Vec<(String, WireShape)>,
     }
     let mut seen = std::collections::HashMap::new();
     let named = found.into_iter().map(|(by, shape)| {
-        let operation = contract.path(Component::Operation(shape.operation)).to_string();
-        let operation = operation.trim_start_matches("operation/").replace('/', ".");
-        let side = chosen::side_name(contract, &shape).replace(' ', "-");
-        let name = format!("{operation}.{side}.{by}");
+        let name = format!("{}.{by}", chosen::file_name(contract, &shape));
         // Two services may have a port of one name.
         let count = seen.entry(name.clone()).or_insert(0);
         *count += 1;

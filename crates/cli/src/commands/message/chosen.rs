@@ -143,3 +143,10 @@ fn header_fault(
             .help(help)
     })
 }
+
+/// What a message is called in the name of a file: its operation and side.
+pub fn file_name(contract: &Contract, shape: &WireShape) -> String {
+    let operation = contract.path(Component::Operation(shape.operation)).to_string();
+    let operation = operation.trim_start_matches("operation/").replace('/', ".");
+    format!("{operation}.{}", side_name(contract, shape).replace(' ', "-"))
+}

@@ -2,10 +2,11 @@
 
 use charter_contract::{Component, Contract};
 use charter_schema::ElementId;
-use charter_schema::sample::{Sampler, to_document};
+use charter_schema::sample::{HostileKind, Sampler, Size, to_document};
 use charter_session::Spot;
 use serde::Serialize;
 
+use super::hostile::excerpt;
 use super::making::Making;
 use crate::args::Format;
 use crate::commands::Outcome;
@@ -60,7 +61,7 @@ pub fn run(making: &Making<'_>, path: &str, hostile: bool, format: Format, conso
         }
         return Ok(Status::Yes);
     }
-    let found = sampler.hostile(id).map_err(failed)?;
+    let found = HostileKind::first_of(sampler.hostile(id).map_err(failed)?, |it| Some(&it.kind));
     if format == Format::Json {
         let entries = found.into_iter().map(|it| HostileEntry {
             rule: it.clause,
@@ -71,10 +72,11 @@ pub fn run(making: &Making<'_>, path: &str, hostile: bool, format: Format, conso
         console.json(&Hostiles { element: path.to_owned(), hostile: entries.collect() });
         return Ok(Status::Yes);
     }
+    let sound = to_document(&Sampler::new(making.engine, Size::Typical).element(id).map_err(failed)?);
     for it in &found {
         let head = format!("{} {}: {}\n", paint::error(it.clause), paint::path(&it.path), it.message);
         console.out(&head);
-        console.out(&paint::xml(&to_document(&it.instance)));
+        console.out(&paint::xml(&excerpt(&sound, &to_document(&it.instance))));
         console.out("\n");
     }
     console.out(&format!("{path}: {} messages that must be refused\n", found.len()));

@@ -77,7 +77,8 @@ pub fn run(args: &MessageArgs, common: &Common, console: &mut Console) -> Outcom
         return against::run(&making, &shape, other, common, console);
     }
     if args.hostile {
-        return hostile::run(&making, &shape, common.format, console);
+        let output = args.output.as_deref().filter(|path| *path != Path::new("-"));
+        return hostile::run(&making, &shape, (common.format, output), console);
     }
     if let Some(rows) = making::rows(args, common)? {
         return many::run(&making, &shape, &rows, console);

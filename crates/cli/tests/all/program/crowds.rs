@@ -207,8 +207,8 @@ fn contents_that_differ_by_the_thousand() {
     // One name in many places is one step.
     let choice = "<xs:choice minOccurs=\"0\" maxOccurs=\"unbounded\"><xs:element name=\"a\" type=\"xs:int\"/><xs:element name=\"b\" type=\"xs:int\" minOccurs=\"0\"/></xs:choice>";
     folder.write("full.wsdl", element(&format!("<xs:sequence>{}</xs:sequence>", choice.repeat(2_000))));
-    quick(&folder, "compare bare.wsdl full.wsdl").lacks("keeps");
-    quick(&folder, "compare full.wsdl bare.wsdl").lacks("keeps");
+    quick(&folder, "compare bare.wsdl full.wsdl").lacks("\nkeeps");
+    quick(&folder, "compare full.wsdl bare.wsdl").lacks("\nkeeps");
 }
 
 /// A record that names thousands of fields, and tables with thousands of columns.
