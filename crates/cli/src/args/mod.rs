@@ -73,7 +73,7 @@ pub enum SideArg {
 pub enum SizeArg {
     /// Nothing that may be left out
     Least,
-    /// What is optional once, what repeats twice
+    /// What one sends first: what is optional once, what repeats twice, as far as it fits a screen
     Typical,
     /// Every option once
     Most,

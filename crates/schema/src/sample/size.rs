@@ -7,9 +7,9 @@ use fastrand::Rng;
 pub enum Size {
     /// Nothing that may be left out.
     Least,
-    /// What is optional once, what repeats twice.
+    /// What one sends first: what is optional once, what repeats twice, and less of either where that would not fit a screen.
     Typical,
-    /// Every option once, wildcards included.
+    /// Every option once, and one small element for a wildcard.
     Most,
     /// A random choice of everything, drawn from a seed: the same seed gives the same sample.
     Random(u64),

@@ -42,6 +42,7 @@ mod rename;
 mod reports;
 mod repositories;
 mod revisions;
+mod samples;
 mod schemas;
 mod settings;
 mod show;

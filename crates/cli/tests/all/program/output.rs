@@ -118,8 +118,13 @@ fn the_fields_of_every_json_document_are_what_scripts_rely_on() {
             "path",
             "rule",
             "verdict",
+            "way_out",
             "witness"
         ]
+    );
+    assert_eq!(
+        keys(&change["way_out"]),
+        ["command", "message", "none_because", "notation", "path", "verdict"]
     );
     assert_eq!(keys(&change["witness"]), ["accepted_by", "because", "body", "misread", "operation", "side"]);
     assert_eq!(keys(&change["old_place"]), ["column", "file", "line"]);
