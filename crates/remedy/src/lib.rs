@@ -4,6 +4,7 @@
 //! that both versions have (`spot.rs`). Each is made in memory and compared again before anybody hears of it (`trial.rs`).
 
 mod amend;
+mod making;
 mod propose;
 mod spot;
 mod trial;

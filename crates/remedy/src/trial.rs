@@ -1,14 +1,11 @@
 //! Tries proposals: makes them in memory, all that can be made together, and compares again.
 
-use charter_author::{component_named, edits_of};
+use charter_author::edits_of;
 use charter_compare::{Change, Compared, Options, Report, Verdict, Version, compare_again};
 use charter_contract::{ComponentPath, Contract, OperationId};
-use charter_notation::{
-    Child, Convention, ElementInfo, Prefixes, Rewriting, Value, own_info, rewriting, text_of,
-};
-use charter_source::{Map, Place, QName, Set, TextEdit, ns};
+use charter_notation::{Child, Convention, ElementInfo, Prefixes, rewriting, text_of};
+use charter_source::{Map, Set, TextEdit};
 
-use crate::amend::{Amendment, bare};
 use crate::propose::{Proposal, Proposer};
 use crate::way::{NoWay, Way, WayOut, WaysOut};
 
@@ -64,7 +61,8 @@ fn key(change: &Change) -> Key<'_> {
 /// compared again. What is told of one is what is left when all of them are made together.
 pub fn ways_out(old: &Contract, new: &Contract, compared: &Compared, options: Options) -> WaysOut {
     let report = &compared.report;
-    let proposer = Proposer { original: old, old: compared.beyond_move.as_ref().unwrap_or(old), new };
+    let beyond = compared.beyond_move.as_ref().unwrap_or(old);
+    let proposer = Proposer { original: old, old: beyond, new };
     let mut ways = WaysOut::default();
     let mut open = Vec::new();
     let many = report.changes.iter().filter(|change| change.verdict == Verdict::Breaks).count() > MOST;
@@ -212,82 +210,7 @@ impl<'t, 'c> Trial<'t, 'c> {
     }
 
     fn edits(&self, all: &[&Proposal]) -> Option<Vec<TextEdit>> {
-        edits_of(self.proposer.new, self.rewriting(all)?).ok()
-    }
-
-    /// What becomes of the new version by some proposals.
-    fn rewriting(&self, all: &[&Proposal]) -> Option<Rewriting> {
-        let new = self.proposer.new;
-        let mut changed: Vec<(Place, ElementInfo)> = Vec::new();
-        let mut beside: Vec<ElementInfo> = Vec::new();
-        let mut made: Vec<&(Place, Amendment)> = Vec::new();
-        let amendments = || all.iter().flat_map(|proposal| &proposal.amendments);
-        // What is put back as a whole is put back in every respect.
-        let mut whole: Map<Place, &ElementInfo> = Map::default();
-        for (place, amendment) in amendments() {
-            if let Some(by) = amendment.replaces(|node| self.is_at(*place, node)) {
-                whole.insert(*place, by);
-            }
-        }
-        for proposal in all {
-            for both @ (place, amendment) in &proposal.amendments {
-                if whole.contains_key(place) {
-                    continue;
-                }
-                // What serves several changes is made once.
-                if made.contains(&both) {
-                    continue;
-                }
-                made.push(both);
-                let at = match changed.iter().position(|(known, _)| known == place) {
-                    Some(at) => at,
-                    None => {
-                        changed.push((*place, own_info(new, *place)?));
-                        changed.len() - 1
-                    }
-                };
-                if !amendment.apply(&mut changed[at].1) {
-                    return None;
-                }
-            }
-            proposal.beside.iter().for_each(|info| push_new(&mut beside, info.clone()));
-        }
-        changed.extend(whole.into_iter().map(|(place, by)| (place, bare(by.clone()))));
-        let taken = all.iter().flat_map(|proposal| &proposal.taken);
-        let mut come = Vec::new();
-        self.missing(taken, &mut come, &mut beside);
-        Some(Rewriting { changed, come, beside })
-    }
-
-    /// Whether an element stands at a place of the new version.
-    fn is_at(&self, place: Place, node: charter_source::NodeId) -> bool {
-        let tree = &self.proposer.new.files.get(place.file).tree;
-        tree.node(node).is_some_and(|node| charter_source::Span::from(node.range()) == place.span)
-    }
-
-    /// What is named by something that is taken over, and is not in the new version.
-    fn missing<'i>(
-        &self,
-        taken: impl Iterator<Item = &'i ElementInfo>,
-        come: &mut Vec<(String, ElementInfo)>,
-        beside: &mut Vec<ElementInfo>,
-    ) {
-        let (old, new) = (self.proposer.old, self.proposer.new);
-        let mut seen: Set<(&str, QName)> = Set::default();
-        let mut open: Vec<(&'static str, QName)> = Vec::new();
-        taken.for_each(|info| named(info, &mut open));
-        while let Some((kind, name)) = open.pop() {
-            if component_named(new, kind, &name).is_some() || !seen.insert((kind, name.clone())) {
-                continue;
-            }
-            let place = component_named(old, kind, &name).and_then(|it| old.extent(it));
-            let Some(info) = place.and_then(|place| own_info(old, place)) else { continue };
-            named(&info, &mut open);
-            match kind {
-                "message" | "binding" | "portType" => push_new(beside, bare(info)),
-                _ => come.push((name.namespace.to_string(), bare(info))),
-            }
-        }
+        edits_of(self.proposer.new, self.proposer.rewriting(all)?).ok()
     }
 
     fn tried(&self, all: &[&Proposal]) -> Option<Tried> {
@@ -368,7 +291,7 @@ impl<'t, 'c> Trial<'t, 'c> {
     /// The lines of notation that a proposal makes.
     fn notation(&self, proposal: &Proposal) -> Vec<String> {
         let new = self.proposer.new;
-        let Some(made) = self.rewriting(&[proposal]).and_then(|it| rewriting(new, it)) else {
+        let Some(made) = self.proposer.rewriting(&[proposal]).and_then(|it| rewriting(new, it)) else {
             return Vec::new();
         };
         let prefixes = Prefixes::of(new);
@@ -380,12 +303,6 @@ impl<'t, 'c> Trial<'t, 'c> {
         let known: Set<&str> = before.lines().map(str::trim).collect();
         let lines = after.lines().map(str::trim).filter(|line| !known.contains(line) && line.len() > 1);
         lines.map(str::to_owned).collect()
-    }
-}
-
-fn push_new(all: &mut Vec<ElementInfo>, info: ElementInfo) {
-    if !all.contains(&info) {
-        all.push(info);
     }
 }
 
@@ -416,27 +333,4 @@ fn examples(report: &Report) -> Set<OperationId> {
 fn unit_of(path: &str) -> &str {
     let end = path.match_indices('/').nth(1).map_or(path.len(), |(at, _)| at);
     &path[..end]
-}
-
-/// The components that an element info names, each with the element that declares such a one.
-fn named(info: &ElementInfo, found: &mut Vec<(&'static str, QName)>) {
-    for (attribute, value) in &info.attributes {
-        let Value::Names(names) = value else { continue };
-        let own = &*info.name.local;
-        let kind = match (&*attribute.local, own) {
-            ("type", "binding") => "portType",
-            ("type" | "base" | "itemType" | "memberTypes", _) => "complexType",
-            ("substitutionGroup" | "element", _) => "element",
-            ("ref", "element") => "element",
-            ("ref", "attribute") => "attribute",
-            ("ref", "group") => "group",
-            ("ref", "attributeGroup") => "attributeGroup",
-            ("message", _) => "message",
-            ("binding", _) => "binding",
-            _ => continue,
-        };
-        let own = names.iter().filter(|name| *name.namespace != *ns::XSD);
-        found.extend(own.map(|name| (kind, (**name).clone())));
-    }
-    info.elements().for_each(|child| named(child, found));
 }
