@@ -112,6 +112,19 @@ pub fn is_revision(name: &str) -> Result<bool, Failure> {
     Ok(answer.fine && line(&answer.out).bytes().all(|byte| byte.is_ascii_hexdigit()))
 }
 
+/// The tag that ends in a number which a revision has, or the nearest before it; nothing if there is none.
+pub fn tag_of(revision: &str) -> Result<Option<String>, Failure> {
+    let answer =
+        ask(None, ["describe", "--tags", "--abbrev=0", "--match", "*[0-9]", "--end-of-options", revision])?;
+    Ok(answer.fine.then(|| line(&answer.out)).filter(|tag| !tag.is_empty()))
+}
+
+/// All tags of the repository.
+pub fn tags() -> Result<Vec<String>, Failure> {
+    let answer = ask(None, ["tag", "--list"])?;
+    Ok(String::from_utf8_lossy(&answer.out).lines().map(str::to_owned).collect())
+}
+
 /// What a revision has at a path.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Kind {

@@ -43,6 +43,17 @@ pub fn joined(all: Vec<Versions>, same: &dyn Fn(&Location) -> Option<String>) ->
     whole
 }
 
+/// The tag of the revision that a contract is of, and all tags there are; nothing of a file.
+///
+/// # Errors
+/// If git cannot be asked.
+pub fn tags(of: &Location) -> Result<(Option<String>, Vec<String>), Failure> {
+    match of {
+        Location::Revision { revision, .. } => Ok((git::tag_of(revision)?, git::tags()?)),
+        _ => Ok((None, Vec::new())),
+    }
+}
+
 /// What an argument names.
 enum Source {
     /// A contract.

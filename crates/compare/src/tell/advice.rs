@@ -19,8 +19,12 @@ pub struct Policy {
     pub keeps: Step,
     /// When the target namespace must be another.
     pub namespace: NamespaceRule,
-    /// The version that the old contract has; `None`: the number at the end of its namespace.
+    /// The version that the old contract has; `None`: that of its tag, or else the number at the end of its namespace.
     pub current: Option<String>,
+    /// The nearest tag of the revision that the old contract is of.
+    pub tagged: Option<String>,
+    /// All tags of the repository: a version that is one of them has been given already.
+    pub taken: Vec<String>,
 }
 
 /// A place in a version number.
@@ -55,6 +59,8 @@ impl Default for Policy {
             keeps: Step::Minor,
             namespace: NamespaceRule::Breaks,
             current: None,
+            tagged: None,
+            taken: Vec::new(),
         }
     }
 }
@@ -113,14 +119,16 @@ pub fn advise(old: &Contract, new: &Contract, report: &Report, policy: &Policy) 
         (stem.to_owned(), Some(number).filter(|number| !number.is_empty()))
     };
     let (stem, number) = numbered(&was);
-    let current = policy.current.clone().or_else(|| number.clone());
+    let tagged = policy.tagged.clone().filter(|tag| numbers(tag).is_some());
+    let current = policy.current.clone().or(tagged).or_else(|| number.clone());
     let step = match report.verdict {
         Verdict::Breaks => policy.breaks,
         Verdict::Bends => policy.bends,
         Verdict::Keeps => policy.keeps,
     };
     let unchanged = report.changes.is_empty();
-    let next = current.as_deref().filter(|_| !unchanged).and_then(|version| raised(version, step));
+    let current_version = current.as_deref().filter(|_| !unchanged);
+    let next = current_version.and_then(|version| free(version, step, &policy.taken));
     let must_change = match policy.namespace {
         NamespaceRule::Breaks => report.verdict == Verdict::Breaks,
         NamespaceRule::Always => !unchanged,
@@ -151,11 +159,29 @@ fn second(namespace: &str) -> String {
     format!("{namespace}{between}2")
 }
 
+/// A version that is so much further on, and has not been given yet.
+fn free(version: &str, step: Step, taken: &[String]) -> Option<String> {
+    let mut next = raised(version, step)?;
+    // Each tag is in the way once at most.
+    for _ in taken {
+        if step == Step::Same || !taken.contains(&next) {
+            break;
+        }
+        next = raised(&next, step)?;
+    }
+    Some(next)
+}
+
+/// What stands before the numbers of a version, and these, if it ends in such.
+fn numbers(version: &str) -> Option<(&str, Vec<u64>)> {
+    let mark = version.trim_end_matches(|c: char| c.is_ascii_digit() || c == '.');
+    let numbers = version[mark.len()..].split('.').map(|number| number.parse::<u64>().ok());
+    Some((mark, numbers.collect::<Option<Vec<u64>>>()?))
+}
+
 /// A version with one of its numbers raised; those behind it begin anew.
 fn raised(version: &str, step: Step) -> Option<String> {
-    let (mark, digits) = version.strip_prefix('v').map_or(("", version), |digits| ("v", digits));
-    let mut numbers =
-        digits.split('.').map(|number| number.parse::<u64>().ok()).collect::<Option<Vec<u64>>>()?;
+    let (mark, mut numbers) = numbers(version)?;
     let at = match step {
         Step::Major => 0,
         Step::Minor => 1,
@@ -225,9 +251,19 @@ mod tests {
             ("2.4.1", Step::Patch, Some("2.4.2")),
             ("2.4.1", Step::Major, Some("3.0.0")),
             ("2.4", Step::Same, Some("2.4")),
+            ("pilotage-2.4", Step::Minor, Some("pilotage-2.5")),
             ("spring", Step::Major, None),
         ] {
             assert_eq!(raised(version, step).as_deref(), next, "{version} {step:?}");
         }
+    }
+
+    #[test]
+    fn what_was_given_is_not_given_again() {
+        let taken: Vec<String> = ["v2.0", "v2.1", "v3.0"].map(str::to_owned).into();
+        assert_eq!(free("v2.0", Step::Minor, &taken).as_deref(), Some("v2.2"));
+        assert_eq!(free("v2.0", Step::Major, &taken).as_deref(), Some("v4.0"));
+        assert_eq!(free("v2.0", Step::Same, &taken).as_deref(), Some("v2.0"));
+        assert_eq!(free("2.0", Step::Major, &taken).as_deref(), Some("3.0"));
     }
 }

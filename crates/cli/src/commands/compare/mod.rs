@@ -254,6 +254,7 @@ fn one(
     console: &mut Console,
 ) -> Result<Compared, Failure> {
     let names = (old.to_string(), new.to_string());
+    let policy = asked.settled.versions.clone().map(|policy| with_tags(policy, old)).transpose()?;
     // What was accepted lies beside the new version, where that is a file.
     let path = new.path().map(Path::to_owned);
     let (old, new) = (contract(common, old)?, contract(common, new)?);
@@ -292,7 +293,6 @@ fn one(
         None => asked.settled.compare.allow.unwrap_or(Verdict::Bends),
     };
     let consumers = consumers::affected(common, &records, consequences, &report, (&old, &new))?;
-    let policy = asked.settled.versions.clone();
     let records_are_right = unknown.is_empty();
     Ok(Compared {
         name: name.to_owned(),
@@ -306,6 +306,12 @@ fn one(
         records_are_right,
         ways,
     })
+}
+
+/// What is settled about versions, with what the repository says of them.
+fn with_tags(policy: Policy, old: &Location) -> Result<Policy, Failure> {
+    let (tagged, taken) = versions::tags(old)?;
+    Ok(Policy { tagged, taken, ..policy })
 }
 
 /// The ways out, if they are shown.
