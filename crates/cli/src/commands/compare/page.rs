@@ -7,7 +7,7 @@ use minijinja::{Environment, context};
 use serde::Serialize;
 
 use super::consumers::{Affected, Because, Refused};
-use super::text::{advice_words, reached, summary};
+use super::text::{MOST_NAMED, advice_words, reached, summary};
 use super::{Compared, lines, witness};
 
 #[derive(Serialize)]
@@ -16,6 +16,8 @@ struct ChangeRow {
     path: String,
     rule: &'static str,
     operations: String,
+    /// All of them, where some are not named.
+    all_operations: Option<String>,
     depends: Option<String>,
     confidence: Option<&'static str>,
     accepted: Option<String>,
@@ -142,7 +144,9 @@ fn shown(compared: &Compared, (number, change): (usize, &Change)) -> ChangeRow {
         message: change.what.to_string(),
         path: change.path.to_string(),
         rule: change.kind.name(),
-        operations: reached(versions, change, usize::MAX).trim_start().trim_start_matches("in ").to_owned(),
+        operations: reached_in(versions, change, MOST_NAMED),
+        all_operations: Some(reached_in(versions, change, usize::MAX))
+            .filter(|all| *all != reached_in(versions, change, MOST_NAMED)),
         depends: change.depends.map(|depends| depends.words()),
         confidence: change.confidence.map(|confidence| confidence.name()),
         accepted: change.accepted.clone(),
@@ -166,6 +170,11 @@ fn way(compared: &Compared, number: usize) -> Option<WayRow> {
         lines: compared.ways.notation(way),
         command: compared.ways.command(way),
     })
+}
+
+/// The operations that a change reaches, at most so many of them.
+fn reached_in(versions: Versions<'_>, change: &Change, most: usize) -> String {
+    reached(versions, change, most).trim_start().trim_start_matches("in ").to_owned()
 }
 
 fn message(witness: &Witness, versions: Versions<'_>) -> Option<Message> {

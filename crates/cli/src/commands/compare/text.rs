@@ -24,7 +24,7 @@ const FEW_KEPT: usize = 12;
 /// Examples of what differs in open content, and places where it may stand, that are named.
 const EXAMPLES: usize = 3;
 /// Operations that are named for one change; of more, the first few are.
-const MOST_NAMED: usize = 8;
+pub const MOST_NAMED: usize = 8;
 const FEW: usize = 6;
 
 /// A report, in so many columns; cut to what fits unless `all` is wanted.

@@ -424,6 +424,12 @@ fn many_changes_are_counted_and_many_operations_are_not_all_named() {
         folder.run("compare old.wsdl new.wsdl").ends(1).out
     };
     let text = compared(12, 21);
+    // A page has all of them, folded away.
+    let page = folder.run("compare old.wsdl new.wsdl --as page").ends(1).out;
+    assert!(
+        page.contains("<p>in all 12 operations</p>") && page.contains("<p>sound0 (input), sound1 (input), "),
+        "{page}"
+    );
     assert!(text.contains("\n\nbreaks 21: 21 type-changed\n\nbreaks type/Sounding/depth0: "), "{text}");
     assert!(text.contains("       in all 12 operations\n"), "{text}");
     // Where one is not reached, the others are named.
