@@ -92,10 +92,10 @@ impl Tally {
 fn new_breaks(before: &Report, after: &Report) -> Vec<String> {
     let breaking = after.changes.iter().filter(|change| change.verdict == Verdict::Breaks);
     let is_new = |change: &&charter_compare::Change| {
-        !before
-            .changes
-            .iter()
-            .any(|it| (&it.path, it.kind, &it.what) == (&change.path, change.kind, &change.what))
+        !before.changes.iter().any(|it| {
+            it.verdict == Verdict::Breaks
+                && (&it.path, it.kind, &it.what) == (&change.path, change.kind, &change.what)
+        })
     };
     breaking.filter(is_new).map(|it| format!("now breaks: {} {}: {}", it.path, it.kind, it.what)).collect()
 }

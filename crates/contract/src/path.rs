@@ -40,6 +40,13 @@ impl ComponentPath {
     pub fn as_str(&self) -> &str {
         &self.0
     }
+
+    /// The path of the component with a name for all that is around it, or its own: of `type/Vessel/draught` it is
+    /// `type/Vessel`.
+    pub fn outermost(&self) -> &str {
+        let end = self.0.match_indices('/').nth(1).map_or(self.0.len(), |(at, _)| at);
+        &self.0[..end]
+    }
 }
 
 /// Why a path names no component.

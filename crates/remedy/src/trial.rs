@@ -115,7 +115,7 @@ impl<'t, 'c> Trial<'t, 'c> {
         Trial { proposer, report, options, only }
     }
 
-    /// What is known to break.
+    /// What is known to differ.
     fn known(&self) -> impl Iterator<Item = &Change> {
         let in_part = self.only.iter().flat_map(|(_, before)| &before.changes);
         self.report.changes.iter().chain(in_part)
@@ -234,8 +234,8 @@ impl<'t, 'c> Trial<'t, 'c> {
 
     /// What breaks that did not.
     fn new_breaks<'r>(&self, tried: &'r Tried) -> Vec<&'r Change> {
-        let known: Set<Key<'_>> = self.known().map(key).collect();
         let breaks = |it: &&Change| it.verdict == Verdict::Breaks;
+        let known: Set<Key<'_>> = self.known().filter(breaks).map(key).collect();
         tried.report.changes.iter().filter(breaks).filter(|it| !known.contains(&key(it))).collect()
     }
 
@@ -248,12 +248,12 @@ impl<'t, 'c> Trial<'t, 'c> {
             }
         }
         for change in self.new_breaks(tried) {
-            let of_it = unit_of(change.path.as_str());
+            let of_it = change.path.outermost();
             let is_near = |candidate: &Candidate| {
                 let proposal = candidate.current();
-                let path = proposal.map(|it| self.proposer.new.path(it.component).to_string());
+                let path = proposal.map(|it| self.proposer.new.path(it.component));
                 let told = &self.report.changes[candidate.number].path;
-                path.is_some_and(|path| unit_of(&path) == of_it) || unit_of(told.as_str()) == of_it
+                path.is_some_and(|path| path.outermost() == of_it) || told.outermost() == of_it
             };
             let near: Vec<usize> = (0..open.len()).filter(|at| is_near(&open[*at])).collect();
             // Where nobody is to blame, all may be.
@@ -271,10 +271,10 @@ impl<'t, 'c> Trial<'t, 'c> {
         for candidate in made {
             let Some(proposal) = candidate.current() else { continue };
             let change = &self.report.changes[candidate.number];
-            let own = unit_of(change.path.as_str());
+            let own = change.path.outermost();
             // What is left of it: itself, and what its edit makes in its place.
             let left = tried.report.changes.iter().filter(|it| {
-                key(it) == key(change) || (unit_of(it.path.as_str()) == own && !known.contains_key(&key(it)))
+                key(it) == key(change) || (it.path.outermost() == own && !known.contains_key(&key(it)))
             });
             let verdict = left.map(|it| it.verdict).max().unwrap_or(Verdict::Keeps);
             let way = Way {
@@ -327,10 +327,4 @@ fn examples(report: &Report) -> Set<OperationId> {
         Version::New => old.get(&at.operation).copied(),
     };
     sides.filter_map(in_old).collect()
-}
-
-/// The kind and name of the component with a name that a path begins with.
-fn unit_of(path: &str) -> &str {
-    let end = path.match_indices('/').nth(1).map_or(path.len(), |(at, _)| at);
-    &path[..end]
 }
