@@ -2,8 +2,8 @@
 
 use charter_contract::{Component, Contract, PathError};
 use charter_notation::{
-    Addition, AdditionError, Child, ElementInfo, Piece, Prefixes, Rewriting, Value, addition, own_info,
-    rewriting,
+    Addition, AdditionError, Child, Convention, ElementInfo, Piece, Prefixes, Rewriting, Value, addition,
+    own_info, rewriting,
 };
 use charter_source::{QName, Set, TextEdit, ns};
 
@@ -130,11 +130,7 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
             "\"{path}\" comes with the program and cannot be changed"
         )));
     }
-    let addition = addition(contract, to, text, editing.convention).map_err(|error| match error {
-        AdditionError::Notation(errors) => EditFailure::Notation(errors),
-        AdditionError::Unfit(why) => EditFailure::Unsupported(why),
-    })?;
-    let addition = needed_difference(contract, &addition.actual, addition.base, addition.wanted)?;
+    let addition = needed_addition(contract, to, text, editing.convention)?;
     let edits = patched(contract, &addition, &Prefixes::of(contract))?;
     checked_change(editing, edits, Vec::new(), &|result| {
         if to == Component::Contract && !holds(result, &addition) {
@@ -142,6 +138,32 @@ pub fn add(editing: Editing<'_>, to: Component, text: &str) -> Result<Change, Ed
         }
         Ok(())
     })
+}
+
+fn needed_addition(
+    contract: &Contract,
+    to: Component,
+    text: &str,
+    convention: &Convention,
+) -> Result<Addition, EditFailure> {
+    let addition = addition(contract, to, text, convention).map_err(|error| match error {
+        AdditionError::Notation(errors) => EditFailure::Notation(errors),
+        AdditionError::Unfit(why) => EditFailure::Unsupported(why),
+    })?;
+    needed_difference(contract, &addition.actual, addition.base, addition.wanted)
+}
+
+/// The edits that add a piece of notation to a contract; whoever asks for them has what comes of them read.
+///
+/// # Errors
+/// If the text is no notation or cannot stand there.
+pub fn edits_to_add(
+    contract: &Contract,
+    text: &str,
+    convention: &Convention,
+) -> Result<Vec<TextEdit>, EditFailure> {
+    let addition = needed_addition(contract, Component::Contract, text, convention)?;
+    patched(contract, &addition, &Prefixes::of(contract))
 }
 
 /// The edits that make a rewriting of a contract; whoever asks for them has what comes of them read.

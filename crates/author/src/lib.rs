@@ -29,7 +29,7 @@ mod writer;
 pub use begin::{Beginning, new_contract, written_contract};
 pub use change::{Change, FileChange, Verb, replace};
 pub use derive::{DeriveError, Derived, from_messages, from_rows, from_table_definitions};
-pub use edit::{add, edit, edits_of, text_of};
+pub use edit::{add, edit, edits_of, edits_to_add, text_of};
 pub use editing::{Editing, ReadBack};
 pub use failure::{EditFailure, Reference};
 pub use fresh::{NewFile, SchemaPlace, fresh};

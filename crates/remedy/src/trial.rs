@@ -1,13 +1,13 @@
 //! Tries proposals: makes them in memory, all that can be made together, and compares again.
 
-use charter_author::edits_of;
+use charter_author::{edits_of, edits_to_add};
 use charter_compare::{Change, Compared, Options, Report, Verdict, Version, compare_again};
 use charter_contract::{ComponentPath, Contract, OperationId};
 use charter_notation::{Child, Convention, ElementInfo, Prefixes, rewriting, text_of};
 use charter_source::{Map, Set, TextEdit};
 
 use crate::propose::{Proposal, Proposer};
-use crate::way::{NoWay, Way, WayOut, WaysOut};
+use crate::way::{NoWay, Step, Way, WayOut, WaysOut};
 
 /// How often all that is left is made together, and how many are then tried one by one.
 const ROUNDS: usize = 4;
@@ -214,7 +214,11 @@ impl<'t, 'c> Trial<'t, 'c> {
     }
 
     fn tried(&self, all: &[&Proposal]) -> Option<Tried> {
-        let edits = self.edits(all)?;
+        self.read(self.edits(all)?)
+    }
+
+    /// What comes of edits of the new version; nothing, if something would be wrong with it that was not.
+    fn read(&self, edits: Vec<TextEdit>) -> Option<Tried> {
         let contract = Contract::read(self.proposer.new.files.rewritten(&edits)?);
         let faults = self.proposer.new.faults().len();
         if contract.faults().len() > faults {
@@ -268,6 +272,7 @@ impl<'t, 'c> Trial<'t, 'c> {
     fn tell(&self, made: &[Candidate], tried: &Tried, ways: &mut WaysOut) {
         let mut known: Map<Key<'_>, Verdict> = Map::default();
         known.extend(self.known().map(|change| (key(change), change.verdict)));
+        let mut added = 0;
         for candidate in made {
             let Some(proposal) = candidate.current() else { continue };
             let change = &self.report.changes[candidate.number];
@@ -281,10 +286,27 @@ impl<'t, 'c> Trial<'t, 'c> {
                 remedy: proposal.remedy.clone(),
                 notation: self.notation(proposal),
                 path: self.proposer.new.path(proposal.component),
-                step: proposal.step.clone(),
+                step: self.step(candidate.number, proposal, &mut added),
                 verdict,
             };
             ways.all.push((candidate.number, WayOut::Edit(way)));
+        }
+    }
+
+    /// How a proposal is made: by taking the notation of the old version over, if that leads out by itself.
+    fn step(&self, number: usize, proposal: &Proposal, added: &mut usize) -> Step {
+        let Step::Add { from } = &proposal.step else { return proposal.step.clone() };
+        *added += 1;
+        let leads_out = || {
+            let (original, new) = (self.proposer.original, self.proposer.new);
+            let component = original.find(from.as_str()).ok()?;
+            let text = charter_notation::component(original, component, &Convention::default());
+            let edits = edits_to_add(new, &text, &Convention::default()).ok()?;
+            Some(!self.still_breaks(number, &self.read(edits)?))
+        };
+        match *added <= ONE_BY_ONE && leads_out() == Some(true) {
+            true => proposal.step.clone(),
+            false => Step::Together,
         }
     }
 

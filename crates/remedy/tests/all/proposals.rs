@@ -137,6 +137,33 @@ fn an_operation_comes_back_with_its_messages_and_how_it_is_bound() {
 }
 
 #[test]
+fn what_its_notation_does_not_say_comes_back_by_the_diff_alone() {
+    let messages = |about: &str| {
+        edited(&[
+            (
+                "<w:message name=\"moorInput\">",
+                &format!(
+                    "<w:message name=\"leaveInput\">{about}<w:part name=\"parameters\" element=\"t:moor\"/></w:message>\n  <w:message name=\"moorInput\">"
+                ),
+            ),
+            (
+                "</w:operation></w:portType>",
+                "</w:operation><w:operation name=\"leave\"><w:input message=\"t:leaveInput\"/></w:operation></w:portType>",
+            ),
+            (
+                "</w:operation>\n  </w:binding>",
+                "</w:operation>\n    <w:operation name=\"leave\"><soap:operation soapAction=\"leave\"/><w:input><soap:body use=\"literal\"/></w:input></w:operation>\n  </w:binding>",
+            ),
+        ])
+    };
+    // The notation of an operation says nothing of what somebody wrote about its message.
+    let old = messages("<w:documentation>Who leaves.</w:documentation>");
+    let (_, ways, after) = with_ways(&old, HARBOUR, Options::default());
+    assert_eq!(way(&ways).step, Step::Together);
+    assert!(after.contains("Who leaves."), "{after}");
+}
+
+#[test]
 fn a_port_that_speaks_otherwise_stands_beside_the_old_one() {
     let new = edited(&[(
         "use=\"literal\"/></w:input>",
