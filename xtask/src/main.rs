@@ -59,6 +59,9 @@ struct Args {
     /// Instead: of how many random revisions of several edits to hold each change against the edit alone
     #[arg(long)]
     alone: Option<usize>,
+    /// Instead: of how many random revisions of several edits to try messages without open content, which is set apart
+    #[arg(long)]
+    apart: Option<usize>,
     /// Instead: of how many random revisions of several edits to try the ways out of what breaks
     #[arg(long)]
     ways: Option<usize>,
@@ -128,6 +131,9 @@ fn main() -> std::io::Result<()> {
     }
     if let Some(count) = args.alone {
         std::process::exit(i32::from(!alone::alone(count, &mut Rng::with_seed(args.seed))));
+    }
+    if let Some(count) = args.apart {
+        std::process::exit(i32::from(!versions::apart(count, &mut Rng::with_seed(args.seed))));
     }
     if let Some(count) = args.ways {
         std::process::exit(i32::from(!ways::ways(count, &mut Rng::with_seed(args.seed))));

@@ -395,11 +395,37 @@ pub fn versions(count: usize, rng: &mut Rng) {
             let report = compare_by(&old, &new, options);
             let verdict = counts.verdicts.entry(kind).or_default();
             *verdict.entry(report.verdict.name()).or_default() += 1;
-            let pair = Versions { old: &old, new: &new, report: &report, kind };
+            let pair = Versions { old: &old, new: &new, report: &report, kind, apart: false };
             pair.all(rng, &mut counts);
         }
     }
     report(&counts);
+}
+
+/// Compares random revisions with open content set apart; whether the other version takes all messages without such content of
+/// what keeps, but for that.
+pub fn apart(count: usize, rng: &mut Rng) -> bool {
+    let mut counts = Counts::default();
+    while counts.contracts < count {
+        let seed = rng.u64(..);
+        let Some(crate::alone::Revision { old, new, .. }) = crate::alone::revised(&mut Rng::with_seed(seed))
+        else {
+            continue;
+        };
+        counts.contracts += 1;
+        let options = Options { reader: UnknownContent::Refused, ..Options::default() };
+        let report = compare_by(&old, &new, options);
+        let (before, kind) = (counts.wrong, "several edits");
+        Versions { old: &old, new: &new, report: &report, kind, apart: true }.all(rng, &mut counts);
+        if counts.wrong > before {
+            println!("  {seed}");
+        }
+    }
+    println!(
+        "{} revisions, {} messages without open content of what keeps but for that, {} sides refuse some",
+        counts.contracts, counts.messages, counts.wrong
+    );
+    counts.wrong == 0
 }
 
 fn report(counts: &Counts) {
@@ -436,6 +462,8 @@ struct Versions<'v> {
     new: &'v Contract,
     report: &'v Report,
     kind: &'static str,
+    /// Whether open content is set apart: then messages without any are tried, and what differs in it alone does not count.
+    apart: bool,
 }
 
 impl Versions<'_> {
@@ -469,12 +497,18 @@ impl Versions<'_> {
             let there = if requests { *new } else { *old };
             let side = from.side_name(shape.operation, shape.side);
             let verdict = self.verdict(&self.new.operation(*new).name.text, &side);
-            let sizes =
-                [Size::Least, Size::Typical].into_iter().chain((0..3).map(|_| Size::Random(rng.u64(..))));
+            // What is drawn at random may have anything where a wildcard lets it in.
+            let drawn = if self.apart { 0 } else { 3 };
+            let random = (0..drawn).map(|_| Size::Random(rng.u64(..)));
+            let sizes = [Size::Least, Size::Typical].into_iter().chain(random);
             let mut refused = None;
             for size in sizes {
                 let Ok(wire_content) = sample(engine, shape, size) else { break };
                 let bytes = assemble(engine, shape, wire_content.clone(), &[]).http(from).to_bytes();
+                // What must stand for a wildcard is open content all the same.
+                if self.apart && String::from_utf8_lossy(&bytes).contains("urn:example:other") {
+                    continue;
+                }
                 let captured = split("message", &bytes)[0].open();
                 let matched = other.judge(&captured);
                 let first = matched.found.iter().find(|it| it.severity == Severity::Error);
@@ -508,7 +542,8 @@ impl Versions<'_> {
         let is_here = |it: &&charter_compare::Touched| {
             names.operation_name(it.at) == operation && names.side_name(it.at) == side
         };
-        let touched = self.report.changes.iter().flat_map(|change| match change.operations.is_empty() {
+        let counting = self.report.changes.iter().filter(|change| !self.apart || change.open.is_none());
+        let touched = counting.flat_map(|change| match change.operations.is_empty() {
             true => vec![change.verdict],
             false => change.operations.iter().filter(is_here).map(|it| it.verdict).collect(),
         });
