@@ -1,6 +1,6 @@
 //! Ways out: for each change of a revision that breaks its consumers, an edit of the new version after which it does not.
 //!
-//! What might help is proposed for each kind of change (`propose.rs`), as small changes of element infos (`amend.rs`) at places
+//! What might help is proposed for each kind of change (`propose/`), as small changes of element infos (`amend.rs`) at places
 //! that both versions have (`spot.rs`). Each is made in memory and compared again before anybody hears of it (`trial.rs`).
 
 mod amend;
