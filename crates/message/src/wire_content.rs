@@ -1,6 +1,6 @@
 //! What fills a wire shape: an element for each of its contents.
 
-use charter_contract::{WireElement, WireShape};
+use charter_contract::{Carrier, HttpContent, WireElement, WireShape};
 use charter_schema::Engine;
 use charter_schema::sample::{Sampler, Size};
 use charter_source::Place;
@@ -44,7 +44,16 @@ pub struct WireContent {
 /// If something in it has no valid instance of bearable size, or none was found.
 pub fn sample(engine: &Engine<'_>, shape: &WireShape, size: Size) -> Result<WireContent, SampleError> {
     let contents = shape.contents();
-    let made = |(at, content)| sample_element(engine, content, size, (shape.is_encoded(at), at));
+    let in_path =
+        matches!(&shape.carrier, Carrier::Http(http) if matches!(http.content, HttpContent::InPath(_)));
+    let made = |(at, content)| {
+        let element = sample_element(engine, content, size, (shape.is_encoded(at), at))?;
+        // Whoever reads an address takes these steps out of it (RFC 3986, 5.2.4).
+        match in_path && matches!(&*element.value(), "." | "..") {
+            true => sample_element(engine, content, Size::Typical, (shape.is_encoded(at), at)),
+            false => Ok(element),
+        }
+    };
     let elements = contents.iter().enumerate().map(made);
     Ok(WireContent { elements: elements.collect::<Result<_, _>>()? })
 }

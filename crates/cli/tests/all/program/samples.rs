@@ -127,3 +127,23 @@ fn one_thing_is_wrong_once_for_each_kind_of_place() {
     let found = folder.run("match quay.wsdl refused --format json").ends(1).json();
     assert!(found["messages"].as_array().unwrap().iter().all(|message| message["valid"] == false));
 }
+
+/// A step to the same or the next folder would be taken out of an address by whoever reads it.
+#[test]
+fn a_random_value_in_a_path_is_no_step_of_it() {
+    let folder = Folder::empty();
+    let text = r#"<w:definitions name="Tides" targetNamespace="urn:saltmere:tides" xmlns:t="urn:saltmere:tides" xmlns:x="http://www.w3.org/2001/XMLSchema" xmlns:w="http://schemas.xmlsoap.org/wsdl/" xmlns:http="http://schemas.xmlsoap.org/wsdl/http/" xmlns:mime="http://schemas.xmlsoap.org/wsdl/mime/">
+<w:types><x:schema targetNamespace="urn:saltmere:tides"><x:simpleType name="Berth"><x:restriction base="x:string"><x:pattern value="[.a]"/></x:restriction></x:simpleType></x:schema></w:types>
+<w:message name="in"><w:part name="berth" type="t:Berth"/></w:message><w:message name="out"><w:part name="body" type="x:string"/></w:message>
+<w:portType name="P"><w:operation name="ask"><w:input message="t:in"/><w:output message="t:out"/></w:operation></w:portType>
+<w:binding name="B" type="t:P"><http:binding verb="GET"/><w:operation name="ask"><http:operation location="/tides/(berth)/now"/><w:input><http:urlReplacement/></w:input><w:output><mime:content type="text/plain"/></w:output></w:operation></w:binding>
+<w:service name="S"><w:port name="Q" binding="t:B"><http:address location="http://localhost:8080"/></w:port></w:service></w:definitions>"#;
+    folder.write("tides.wsdl", text);
+    for seed in 1..20 {
+        folder.run(&format!("message tides.wsdl ask --seed {seed}")).ends(0).says("GET /tides/a/now");
+    }
+    folder
+        .run("message tides.wsdl ask berth=.")
+        .ends(2)
+        .complains("no operation is offered by GET /tides/now");
+}
