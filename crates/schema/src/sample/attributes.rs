@@ -2,7 +2,9 @@
 
 use charter_source::{NodeId, Place, QName, ns};
 
-use super::generate::{Generator, PENDING, a_namespace};
+use super::content::a_namespace;
+use super::generate::Generator;
+use super::references::PENDING;
 use super::{Element, SampleError, Size, Text};
 use crate::{AttributeId, Process, TypeId, TypeKind, Value, ValueConstraint};
 

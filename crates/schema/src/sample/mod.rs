@@ -1,11 +1,15 @@
 //! Samples: instances of element declarations, from the least that is valid to everything that is allowed.
 
 mod attributes;
+mod content;
 mod draw;
 mod error;
+mod familiar;
 mod generate;
 mod habits;
 mod hostile;
+mod references;
+mod room;
 mod sampler;
 mod size;
 mod standing;
@@ -15,9 +19,10 @@ mod words;
 mod write;
 
 pub use error::SampleError;
-pub(crate) use generate::{Generator, PENDING};
+pub(crate) use generate::Generator;
 pub use habits::SenderHabits;
 pub use hostile::{Hostile, HostileKind};
+pub(crate) use references::PENDING;
 pub use sampler::Sampler;
 pub use size::Size;
 pub use tree::{Element, Node, Text};

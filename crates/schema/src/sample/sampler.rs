@@ -2,7 +2,8 @@
 
 use charter_source::{Files, Limits, Location, Overlay, Place};
 
-use super::generate::{Generator, Room};
+use super::generate::Generator;
+use super::room::Room;
 use super::{Element, Node, SampleError, SenderHabits, Size, to_document};
 use crate::engine::Engine;
 use crate::{Assess, ElementId, TypeId};
