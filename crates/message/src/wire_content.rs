@@ -49,9 +49,15 @@ pub fn sample(engine: &Engine<'_>, shape: &WireShape, size: Size) -> Result<Wire
     let made = |(at, content)| {
         let element = sample_element(engine, content, size, (shape.is_encoded(at), at))?;
         // Whoever reads an address takes these steps out of it (RFC 3986, 5.2.4).
-        match in_path && matches!(&*element.value(), "." | "..") {
-            true => sample_element(engine, content, Size::Typical, (shape.is_encoded(at), at)),
-            false => Ok(element),
+        let is_step = |element: &Element| in_path && matches!(&*element.value(), "." | "..");
+        if !is_step(&element) {
+            return Ok(element);
+        }
+        let other = sample_element(engine, content, Size::Typical, (shape.is_encoded(at), at))?;
+        let name = other.name.local.to_string();
+        match is_step(&other) {
+            true => Err(SampleError::NoValue { name, place: Place::default() }),
+            false => Ok(other),
         }
     };
     let elements = contents.iter().enumerate().map(made);

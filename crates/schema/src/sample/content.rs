@@ -37,23 +37,11 @@ impl Generator<'_> {
             _ if !roomy => min.max(u32::from(min > 0)),
             // One shows that anything may stand there.
             Size::Most if wildcard => min.max(1),
-            Size::Most => {
-                if most > 1 {
-                    2
-                } else {
-                    1
-                }
-            }
+            Size::Most => most.min(2),
             Size::Typical if wildcard => min,
             // One of something within one of many shows as much as two.
             Size::Typical if !self.room.twice || (self.repeats && self.room != Room::ALL) => 1,
-            Size::Typical => {
-                if most > 1 {
-                    2
-                } else {
-                    1
-                }
-            }
+            Size::Typical => most.min(2),
             Size::Random(_) => {
                 let extra = most.saturating_sub(min).min(3);
                 min + self.rng().map_or(0, |rng| rng.u32(..=extra))

@@ -3,6 +3,7 @@
 //! A valid sample is changed at one place, in the ways that its declarations and types suggest. What comes of it
 //! is judged, and kept only if that one thing and nothing else is wrong with it.
 
+use std::mem::Discriminant;
 use std::sync::Arc;
 
 use charter_source::{Files, Limits, Location, Overlay, QName, Set, ns};
@@ -40,7 +41,7 @@ pub struct Hostile {
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct HostileKind {
     clause: &'static str,
-    change: &'static str,
+    change: Discriminant<Change>,
     /// The type of the place, or where it is if that is not known.
     of: Result<TypeId, String>,
     /// The child or the attribute that it is about.
@@ -51,8 +52,7 @@ impl HostileKind {
     /// The first of each kind.
     pub fn first_of<T>(all: Vec<T>, kind: impl Fn(&T) -> Option<&HostileKind>) -> Vec<T> {
         let mut seen: Set<HostileKind> = Set::default();
-        let is_new = |it: &T| kind(it).is_none_or(|kind| seen.insert(kind.clone()));
-        let mut is_new = is_new;
+        let mut is_new = |it: &T| kind(it).is_none_or(|kind| seen.insert(kind.clone()));
         all.into_iter().filter(|it| is_new(it)).collect()
     }
 }
@@ -73,7 +73,6 @@ enum Change {
 
 /// What a change is about.
 struct About {
-    change: &'static str,
     /// Whether it is about the content that its element stands in.
     around: bool,
     /// The type that it is about, if that is not the element's own.
@@ -84,24 +83,20 @@ struct About {
 impl Change {
     fn about(&self, element: &Element, schemas: &Schemas) -> About {
         let of_attribute = |number: &usize| element.attributes.get(*number).map(|(name, _)| name.clone());
-        let (change, around, name) = match self {
-            Change::Text(_) => ("text", false, None),
-            Change::Remove => ("remove", true, Some(element.name.clone())),
-            Change::Double => ("double", true, None),
-            Change::Rename => ("rename", true, None),
-            Change::AddChild => ("add child", false, None),
-            Change::StrayText => ("stray text", false, None),
-            Change::AddAttribute(name, _) => ("add attribute", false, Some(name.clone())),
-            Change::SetAttribute(number, _) => ("set attribute", false, of_attribute(number)),
-            Change::RemoveAttribute(number) => ("remove attribute", false, of_attribute(number)),
+        let (around, name) = match self {
+            Change::Remove => (true, Some(element.name.clone())),
+            Change::Double | Change::Rename => (true, None),
+            Change::Text(_) | Change::AddChild | Change::StrayText => (false, None),
+            Change::AddAttribute(name, _) => (false, Some(name.clone())),
+            Change::SetAttribute(number, _) | Change::RemoveAttribute(number) => {
+                (false, of_attribute(number))
+            }
         };
         let declared = |name: &QName| schemas.attribute_decls.iter().find(|(_, decl)| decl.name == *name);
         match (self, name.as_ref().and_then(declared)) {
             // A value is that of its type, whatever it is called.
-            (Change::SetAttribute(..), Some((_, decl))) => {
-                About { change, around, ty: decl.ty.target, name: None }
-            }
-            _ => About { change, around, ty: None, name },
+            (Change::SetAttribute(..), Some((_, decl))) => About { around, ty: decl.ty.target, name: None },
+            _ => About { around, ty: None, name },
         }
     }
 }
@@ -140,6 +135,7 @@ impl Sampler<'_> {
                 let mut instance = base.clone();
                 let element = at(base, place);
                 let about = change.about(element, self.engine.schemas());
+                let of_change = std::mem::discriminant(&change);
                 let changed = match about.around {
                     true => parent,
                     false => about.ty.or(own),
@@ -149,7 +145,7 @@ impl Sampler<'_> {
                 let [wrong] = &report.wrong[..] else { continue };
                 if report.count == 1 && report.is_refused() && seen.insert(kind(wrong)) {
                     let of = changed.ok_or_else(|| wrong.path.clone());
-                    let (clause, change, name) = (wrong.fault.rule, about.change, about.name);
+                    let (clause, change, name) = (wrong.fault.rule, of_change, about.name);
                     found.push(Hostile {
                         kind: HostileKind { clause, change, of, name },
                         clause: wrong.fault.rule,

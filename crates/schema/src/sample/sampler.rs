@@ -65,46 +65,76 @@ impl<'e> Sampler<'e> {
     /// # Errors
     /// If no instance of bearable size is valid, or none was found.
     pub fn element(&self, id: ElementId) -> Result<Element, SampleError> {
-        let element = self.instance_of(id, false)?;
-        // What an encoding writes is not for the schema to judge.
-        if self.encoded || self.is_valid(&element, id) {
-            return Ok(element);
-        }
-        // Values that suit their names may be the same where a key wants them to differ.
-        let element = self.instance_of(id, true)?;
-        if self.is_valid(&element, id) {
-            return Ok(element);
-        }
-        let least = Generator::new(self.engine, Size::Least, true).instance(id)?;
-        if self.is_valid(&least, id) {
-            return Ok(least);
-        }
         let declared = &self.engine.schemas.elements[id];
-        Err(SampleError::Identity { name: declared.name.local.to_string(), place: declared.place })
+        let assess = |element: &Element| {
+            // Another may stand in the place of one that is abstract.
+            let own = (declared.name == element.name).then_some(id);
+            let by = own.or_else(|| self.engine.schemas.element_named(&element.name));
+            by.map_or(Assess::Strict, Assess::By)
+        };
+        let found = self.sound(&|generator| generator.instance(id), &assess)?;
+        let (name, place) = (declared.name.local.to_string(), declared.place);
+        found.ok_or(SampleError::Identity { name, place })
     }
 
-    fn instance_of(&self, id: ElementId, distinct: bool) -> Result<Element, SampleError> {
-        self.with_room(&|generator| generator.of(distinct).instance(id))
+    /// Gives an element the attributes and the content of a type.
+    ///
+    /// # Errors
+    /// If no instance of bearable size is valid, or none was found.
+    pub fn fill(&self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
+        let make = |generator: Generator<'e>| {
+            let mut element = element.clone();
+            generator.fill(&mut element, ty, place).map(|()| element)
+        };
+        let found = self.sound(&make, &|_| Assess::As(ty))?;
+        let name = element.name.local.to_string();
+        *element = found.ok_or(SampleError::Identity { name, place })?;
+        Ok(())
+    }
+
+    /// What is made, if it is valid; or else with values that differ, and then as little as can be: values that suit their names
+    /// may be the same where a key wants them to differ.
+    fn sound(
+        &self,
+        make: &dyn Fn(Generator<'e>) -> Result<Element, SampleError>,
+        assess: &dyn Fn(&Element) -> Assess,
+    ) -> Result<Option<Element>, SampleError> {
+        for (size, distinct) in [(self.size, false), (self.size, true), (Size::Least, true)] {
+            let element = self.with_room(size, distinct, make)?;
+            // What an encoding writes is not for the schema to judge.
+            if self.encoded || self.is_valid(&element, assess(&element)) {
+                return Ok(Some(element));
+            }
+        }
+        Ok(None)
     }
 
     /// What is made with as much room as lets it fit a screen. References are left out where there is nothing to refer to.
     fn with_room(
         &self,
-        make: &dyn Fn(Making<'_, 'e>) -> Result<Element, SampleError>,
+        size: Size,
+        distinct: bool,
+        make: &dyn Fn(Generator<'e>) -> Result<Element, SampleError>,
     ) -> Result<Element, SampleError> {
-        let rooms: &[Room] = if self.size == Size::Typical { &Room::SHRINKING } else { &[Room::ALL] };
+        let rooms: &[Room] = if size == Size::Typical { &Room::SHRINKING } else { &[Room::ALL] };
+        let generator = |room: Room, no_references| {
+            Generator::new(self.engine, size, distinct)
+                .within(self.encoded, self.before)
+                .preferring(self.habits)
+                .with_room(room, no_references)
+        };
         let mut best: Option<(usize, Element)> = None;
         for room in rooms {
-            let making = |no_references| Making { sampler: self, room: *room, no_references };
-            let element = match make(making(false)) {
-                Err(SampleError::NoValue { .. }) => make(making(true))?,
+            let element = match make(generator(*room, false)) {
+                Err(SampleError::NoValue { .. }) => make(generator(*room, true))?,
                 made => made?,
             };
             let count = elements(&element);
-            if best.as_ref().is_none_or(|(known, _)| count < *known) {
+            let is_smaller = best.as_ref().is_none_or(|(known, _)| count < *known);
+            if is_smaller {
                 best = Some((count, element));
             }
-            if best.as_ref().is_some_and(|(known, _)| *known <= ON_A_SCREEN) {
+            if count <= ON_A_SCREEN {
                 break;
             }
         }
@@ -112,49 +142,15 @@ impl<'e> Sampler<'e> {
         best.map(|(_, element)| element).ok_or(nothing)
     }
 
-    /// Gives an element the attributes and the content of a type.
-    ///
-    /// # Errors
-    /// If no instance of bearable size is valid.
-    pub fn fill(&self, element: &mut Element, ty: TypeId, place: Place) -> Result<(), SampleError> {
-        *element = self.with_room(&|making| {
-            let mut element = element.clone();
-            making.of(false).fill(&mut element, ty, place).map(|()| element)
-        })?;
-        Ok(())
-    }
-
-    fn is_valid(&self, element: &Element, id: ElementId) -> bool {
+    fn is_valid(&self, element: &Element, assess: Assess) -> bool {
         let text = to_document(element);
         let store = Overlay::of(&[("sample.xml", &text)]);
         let Ok(files) = Files::load(&store, &Location::from_argument("sample.xml"), Limits::default()) else {
             return false;
         };
         let first = files.first();
-        // Another may stand in the place of one that is abstract.
-        let schemas = self.engine.schemas;
-        let own = schemas.elements[id].name == element.name;
-        let by = if own { Some(id) } else { schemas.element_named(&element.name) };
-        let assess = by.map_or(Assess::Strict, Assess::By);
         let judged = |root| self.engine.validate_parts(first.id, &[(root, assess)], false, 1);
         first.root().is_some_and(|root| !judged(root).is_refused())
-    }
-}
-
-/// How a sample is made.
-struct Making<'s, 'e> {
-    sampler: &'s Sampler<'e>,
-    room: Room,
-    no_references: bool,
-}
-
-impl<'e> Making<'_, 'e> {
-    fn of(&self, distinct: bool) -> Generator<'e> {
-        let Sampler { engine, size, encoded, before, habits } = *self.sampler;
-        Generator::new(engine, size, distinct)
-            .within(encoded, before)
-            .preferring(habits)
-            .with_room(self.room, self.no_references)
     }
 }
 
