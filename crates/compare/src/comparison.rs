@@ -1,5 +1,7 @@
 //! What a comparison works with: the two versions, what was found out about their schemas, and the changes so far.
 
+use std::cell::OnceCell;
+
 use charter_contract::{Contract, OperationId, PortId, Side};
 use charter_schema::Engine;
 use charter_source::{Map, Set};
@@ -30,7 +32,7 @@ pub(crate) struct Comparison<'c> {
     pub sides: Sides,
     pub ledger: Ledger<'c>,
     /// What the bodies of the requests of the new version begin with.
-    pub request_names: Option<Set<String>>,
+    pub request_names: OnceCell<Set<String>>,
     /// The operations of the old version that are looked at; all, if there are none.
     pub only: Option<&'c Set<OperationId>>,
 }
@@ -71,7 +73,7 @@ impl<'c> Comparison<'c> {
             ports: renames::ports(old.0, new.0),
             sides: Sides::default(),
             ledger: Ledger::new(Versions { old: old.0, new: new.0 }),
-            request_names: None,
+            request_names: OnceCell::new(),
             only: None,
         }
     }

@@ -43,7 +43,7 @@ impl Proposer<'_> {
                     return None;
                 }
             }
-            proposal.beside.iter().for_each(|info| push_new(&mut beside, info.clone()));
+            proposal.beside.iter().for_each(|info| push_new(&mut beside, bare(info.clone())));
         }
         changed.extend(whole.into_iter().map(|(place, by)| (place, bare(by.clone()))));
         let taken = all.iter().flat_map(|proposal| &proposal.taken);

@@ -81,6 +81,19 @@ impl<'c> Spot<'c> {
         self.node.parent_element().map(|node| self.with(node))
     }
 
+    /// The elements in it that have a local name, at any depth.
+    pub fn inside(self, local: &str) -> impl Iterator<Item = Spot<'c>> {
+        self.node
+            .descendants()
+            .filter(move |node| node.tag_name().name() == local)
+            .map(move |node| self.with(node))
+    }
+
+    /// Whether it stands at a place, or within what stands there.
+    pub fn is_within(self, place: Place) -> bool {
+        place.file == self.file && place.span.covers(self.place().span)
+    }
+
     /// The elements before it in the same element, the nearest first.
     pub fn before(self) -> impl Iterator<Item = Spot<'c>> {
         let parent = self.node.parent_element();

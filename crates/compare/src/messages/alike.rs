@@ -52,11 +52,8 @@ impl Comparison<'_> {
     pub(crate) fn show_unknown(&mut self, id: OperationId) {
         let at = SideOf { version: Version::Old, operation: id, side: Side::Input };
         let body = self.least_body(at, None).flatten();
-        let name = body.and_then(|body| body_name(&body));
-        let known = self.request_names.take().unwrap_or_else(|| self.all_request_names());
-        let is_unknown = name.is_some_and(|name| !known.contains(&name));
-        self.request_names = Some(known);
-        if is_unknown {
+        let known = self.request_names.get_or_init(|| self.all_request_names());
+        if body.and_then(|body| body_name(&body)).is_some_and(|name| !known.contains(&name)) {
             self.show_side(at, Because::NoOperation(Version::New));
         }
     }

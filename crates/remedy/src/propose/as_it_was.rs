@@ -5,7 +5,7 @@ use charter_contract::{Component, Contract};
 use charter_notation::{ElementInfo, Prefixes};
 use charter_source::{QName, ns};
 
-use super::proposal::{INLINE, OCCURRENCE, Proposal, Proposer, occurs};
+use super::proposal::{Both, INLINE, OCCURRENCE, Proposal, Proposer, name_of, occurs};
 use crate::amend::Amendment;
 use crate::spot::Spot;
 use crate::way::{Remedy, Respect};
@@ -14,150 +14,138 @@ impl<'c> Proposer<'c> {
     /// Attributes of an element as they were.
     pub(super) fn attributes(
         &self,
-        was: Spot<'c>,
-        is: Spot<'c>,
+        both: Both<'c>,
         names: &'static [&'static str],
         respect: Respect,
     ) -> Option<Proposal> {
-        let like = was.info()?;
-        let now = is.info()?;
+        let (like, now) = (both.was.info()?, both.is.info()?);
         let differs = names.iter().any(|name| like.text(name) != now.text(name));
-        let amendment = Amendment::Attributes { of: is.id(), names, like };
-        differs.then(|| self.edited(Remedy::AsItWas(respect), is, vec![amendment]))?
+        let amendment = Amendment::Attributes { of: both.is.id(), names, like };
+        differs.then(|| self.edited(Remedy::AsItWas(respect), both.is, vec![amendment]))?
     }
 
-    /// An attribute that stands for a property as it was.
+    /// A property as it was: the first of some attributes, which the others go along with.
     pub(super) fn property(
         &self,
         change: &Change,
-        (was, is): (Spot<'c>, Spot<'c>),
-        name: &'static str,
-        respect: Respect,
-    ) -> Option<Proposal> {
-        let names: &'static [&'static str] = match name {
-            "fixed" => &["fixed", "default"],
-            "use" => &["use"],
-            "abstract" => &["abstract"],
-            _ => &["nillable"],
-        };
-        let proposal = self.attributes(was, is, names, respect)?;
-        let like = was.info()?;
-        let own = like.text("name").unwrap_or("");
-        let is_free = name == "use" && like.text("use").is_none();
-        let value = match (name, like.text(name)) {
-            ("use", None) => "optional".to_owned(),
-            ("fixed", Some(value)) => value.to_owned(),
-            (_, value) => value.unwrap_or("").to_owned(),
-        };
-        let remedy = match is_free {
-            true => Remedy::LetBeLeftOut(format!("@{own}")),
-            false => proposal.remedy.clone(),
-        };
-        let proposal = Proposal { remedy, ..proposal };
-        // What stood for a value that is left out comes back with it.
-        let alone = name != "fixed" || like.text("default") == is.info()?.text("default");
-        Some(if alone { self.set(change, proposal, name, value) } else { proposal })
-    }
-
-    pub(super) fn attributes_inside(
-        &self,
-        was: Spot<'c>,
-        is: Spot<'c>,
-        inside: &[&'static str],
+        both: Both<'c>,
         names: &'static [&'static str],
         respect: Respect,
     ) -> Option<Proposal> {
-        let pair = |name: &&'static str| Some((was.inner(&[*name])?, is.inner(&[*name])?));
-        inside.iter().filter_map(pair).find_map(|(was, is)| self.attributes(was, is, names, respect))
+        let proposal = self.attributes(both, names, respect)?;
+        let (key, others) = names.split_first()?;
+        let (like, now) = (both.was.info()?, both.is.info()?);
+        let value = match (*key, like.text(key)) {
+            ("use", None) => "optional".to_owned(),
+            (_, value) => value.unwrap_or("").to_owned(),
+        };
+        // What goes along is not set with it.
+        match others.iter().all(|other| like.text(other) == now.text(other)) {
+            true => Some(self.set(change, proposal, key, value)),
+            false => Some(proposal),
+        }
+    }
+
+    /// Whether an attribute may be left out, as it was.
+    pub(super) fn demand(&self, change: &Change, both: Both<'c>) -> Option<Proposal> {
+        let proposal = self.property(change, both, &["use"], Respect::Demanded)?;
+        match both.was.info()?.text("use") {
+            None => Some(Proposal { remedy: Remedy::LetBeLeftOut(name_of(&both.is.info()?)?), ..proposal }),
+            Some(_) => Some(proposal),
+        }
+    }
+
+    /// Attributes of the first element as they were that is inside both under one of some names.
+    pub(super) fn attributes_inside(
+        &self,
+        both: Both<'c>,
+        inside: &[&str],
+        names: &'static [&'static str],
+        respect: Respect,
+    ) -> Option<Proposal> {
+        let pairs = inside.iter().filter_map(|name| both.inner(&[*name]));
+        pairs.into_iter().find_map(|both| self.attributes(both, names, respect))
     }
 
     /// What stands in an element as it was.
     pub(super) fn content(
         &self,
-        was: Spot<'c>,
-        is: Spot<'c>,
+        both: Both<'c>,
         names: &'static [&'static str],
         respect: Respect,
     ) -> Option<Proposal> {
-        let like = was.info()?;
-        let taken = vec![like.clone()];
-        let amendment = Amendment::Content { of: is.id(), names, like };
-        Some(Proposal { taken, ..self.edited(Remedy::AsItWas(respect), is, vec![amendment])? })
+        let like = both.was.info()?;
+        let amendment = Amendment::Content { of: both.is.id(), names, like: like.clone() };
+        Some(self.edited(Remedy::AsItWas(respect), both.is, vec![amendment])?.taking(like))
     }
 
     /// What stands in the complex type at hand as it was.
     pub(super) fn inside(
         &self,
-        was: Spot<'c>,
-        is: Spot<'c>,
+        both: Both<'c>,
         names: &'static [&'static str],
         respect: Respect,
     ) -> Option<Proposal> {
         const HOLDERS: [&[&str]; 3] = [&["extension", "restriction"], &["complexType"], &["group"]];
-        let pair = |names: &&[&str]| Some((was.inner(names)?, is.inner(names)?));
-        let (was, is) = HOLDERS.iter().find_map(pair)?;
-        self.content(was, is, names, respect)
+        self.content(HOLDERS.iter().find_map(|names| both.inner(names))?, names, respect)
     }
 
     /// An element as a whole as it was.
-    pub(super) fn replaced(&self, was: Spot<'c>, is: Spot<'c>, respect: Respect) -> Option<Proposal> {
-        if was.node.tag_name().name() != is.node.tag_name().name() {
+    pub(super) fn replaced(&self, both: Both<'c>, respect: Respect) -> Option<Proposal> {
+        if both.was.node.tag_name().name() != both.is.node.tag_name().name() {
             return None;
         }
-        let by = was.info()?;
-        let taken = vec![by.clone()];
-        let amendment = Amendment::Replace { node: is.id(), by };
-        Some(Proposal { taken, ..self.edited(Remedy::AsItWas(respect), is, vec![amendment])? })
+        let by = both.was.info()?;
+        let amendment = Amendment::Replace { node: both.is.id(), by: by.clone() };
+        Some(self.edited(Remedy::AsItWas(respect), both.is, vec![amendment])?.taking(by))
     }
 
     /// The component with a name around what changed, as it was in every respect.
     pub(super) fn unit_as_it_was(&self, was: Option<Spot<'c>>, is: Option<Spot<'c>>) -> Option<Proposal> {
-        let new = is.map(Spot::unit).or_else(|| was?.unit().counterpart_unit(self.new))?;
-        if new.node.tag_name().namespace() != Some(ns::XSD) {
+        let is = is.map(Spot::unit).or_else(|| was?.unit().counterpart_unit(self.new))?;
+        if is.node.tag_name().namespace() != Some(ns::XSD) {
             return None;
         }
-        let old = new.counterpart_unit(self.old)?;
-        self.replaced(old, new, Respect::Whole)
+        self.replaced(Both { was: is.counterpart_unit(self.old)?, is }, Respect::Whole)
     }
 
     /// A type as it was, whatever it was built like.
-    pub(super) fn whole_type(&self, was: Spot<'c>, is: Spot<'c>, respect: Respect) -> Option<Proposal> {
-        (was.is_xsd(INLINE) && is.is_xsd(INLINE)).then(|| self.replaced(was, is, respect))?
+    pub(super) fn whole_type(&self, both: Both<'c>, respect: Respect) -> Option<Proposal> {
+        (both.was.is_xsd(INLINE) && both.is.is_xsd(INLINE)).then(|| self.replaced(both, respect))?
     }
 
     /// The type of a declaration as it was.
-    pub(super) fn typed(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Option<Proposal> {
-        if !is.is_xsd(&["element", "attribute"]) || !was.is_xsd(&["element", "attribute"]) {
+    pub(super) fn typed(&self, change: &Change, both: Both<'c>) -> Option<Proposal> {
+        let declares = |spot: Spot<'c>| spot.is_xsd(&["element", "attribute"]);
+        if !declares(both.was) || !declares(both.is) {
             return None;
         }
-        let like = was.info()?;
-        let like_named = like.named("type").cloned();
-        let is_plain = !like.elements().any(|it| it.is_xsd("simpleType") || it.is_xsd("complexType"));
-        let taken = vec![like.clone()];
+        let (like, now) = (both.was.info()?, both.is.info()?);
+        let of = both.is.id();
         let amendments = vec![
-            Amendment::Attributes { of: is.id(), names: &["type"], like: like.clone() },
-            Amendment::Content { of: is.id(), names: INLINE, like },
+            Amendment::Attributes { of, names: &["type"], like: like.clone() },
+            Amendment::Content { of, names: INLINE, like: like.clone() },
         ];
-        let proposal = Proposal { taken, ..self.edited(Remedy::AsItWas(Respect::Type), is, amendments)? };
-        let now = is.info()?;
-        let is_named = |info: &ElementInfo| {
-            !info.elements().any(|it| it.is_xsd("simpleType") || it.is_xsd("complexType"))
-        };
-        Some(match (like_named, is_named(&now) && is_plain) {
-            (Some(name), true) => {
-                let value = Prefixes::of(self.new).seen_from(is.namespace()).type_name(&name);
+        let is_inline =
+            |info: &ElementInfo| info.elements().any(|it| INLINE.iter().any(|name| it.is_xsd(name)));
+        let named = like.named("type").filter(|_| !is_inline(&like) && !is_inline(&now)).cloned();
+        let proposal = self.edited(Remedy::AsItWas(Respect::Type), both.is, amendments)?.taking(like);
+        Some(match named {
+            Some(name) => {
+                let value = Prefixes::of(self.new).seen_from(both.is.namespace()).type_name(&name);
                 self.set(change, proposal, "type", value)
             }
-            _ => proposal,
+            None => proposal,
         })
     }
 
-    pub(super) fn occurrence(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Option<Proposal> {
-        let proposal = self.attributes(was, is, OCCURRENCE, Respect::Occurrence)?;
-        let like = was.info()?;
+    /// How often something may be there, as it was.
+    pub(super) fn occurrence(&self, change: &Change, both: Both<'c>) -> Option<Proposal> {
+        let proposal = self.attributes(both, OCCURRENCE, Respect::Occurrence)?;
+        let like = both.was.info()?;
         let (least, most) = (like.text("minOccurs").unwrap_or("1"), like.text("maxOccurs").unwrap_or("1"));
-        let is_free = least == "0" && is.info()?.text("minOccurs").is_none();
-        let remedy = match (is_free, is.node.attribute("name")) {
+        let is_free = least == "0" && both.is.info()?.text("minOccurs").is_none();
+        let remedy = match (is_free, both.is.node.attribute("name")) {
             (true, Some(name)) => Remedy::LetBeLeftOut(name.to_owned()),
             _ => proposal.remedy.clone(),
         };
@@ -190,20 +178,20 @@ impl<'c> Proposer<'c> {
                     }
                     None => {
                         let (_, _, name) = was?;
-                        let taken = vec![ElementInfo::xsd("element").naming("ref", &name)];
-                        Some(Proposal { taken, ..self.edited(remedy, is, Vec::new())? })
+                        let user = ElementInfo::xsd("element").naming("ref", &name);
+                        Some(self.edited(remedy, is, Vec::new())?.taking(user))
                     }
                 }
             }
             What::TypeStandsNoMore { name } => {
                 let is_it = |known: &&QName| &*known.local == name.as_str();
                 let name = self.old.schemas.type_names().find(is_it)?;
-                let taken = vec![ElementInfo::xsd("element").naming("type", name)];
-                Some(Proposal { taken, ..self.edited(remedy, is, Vec::new())? })
+                let user = ElementInfo::xsd("element").naming("type", name);
+                Some(self.edited(remedy, is, Vec::new())?.taking(user))
             }
             _ => {
-                let was = is.counterpart(self.old)?;
-                self.attributes(was, is, &["block", "final", "abstract"], Respect::Substitutes)
+                let both = Both { was: is.counterpart(self.old)?, is };
+                self.attributes(both, &["block", "final", "abstract"], Respect::Substitutes)
             }
         }
     }

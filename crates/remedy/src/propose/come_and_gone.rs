@@ -1,14 +1,14 @@
-//! What came, and may be left out or go again; what went, and comes back; and what goes by another name.
+//! What came, and may be left out or go again; and what went, and comes back.
 
 use charter_compare::Change;
 use charter_contract::Component;
 use charter_notation::{ElementInfo, Value};
 use charter_source::QName;
 
-use super::proposal::{INLINE, Proposal, Proposer, is_sent, name_of, occurs, only_sent};
-use crate::amend::{Amendment, bare};
+use super::proposal::{INLINE, Proposal, Proposer, is_sent, name_of, occurs};
+use crate::amend::Amendment;
 use crate::spot::Spot;
-use crate::way::{Remedy, Respect, Step};
+use crate::way::{Remedy, Step};
 
 impl<'c> Proposer<'c> {
     /// What came may be left out.
@@ -60,23 +60,22 @@ impl<'c> Proposer<'c> {
             Some(_) => Remedy::PutBackOptional(name),
             None => Remedy::PutBack(vec![name]),
         };
-        let taken = vec![info.clone()];
-        let (into, insert) = self.inserted(was, info)?;
-        Some(Proposal { taken, ..self.edited(remedy, into, vec![insert])? })
+        let (into, insert) = self.inserted(was, info.clone())?;
+        Some(self.edited(remedy, into, vec![insert])?.taking(info))
     }
 
     /// A service, a port type or the like that went stands there again, with what leads to it.
     pub(super) fn unit_put_back(&self, unit: Spot<'c>) -> Option<Proposal> {
         let info = unit.info()?;
         let name = name_of(&info)?;
-        let mut beside = vec![bare(info.clone())];
+        let mut beside = vec![info.clone()];
         let mut taken = vec![info];
         if let Some(Component::PortType(id)) = unit.component() {
             for (_, binding) in self.old.bindings.iter().filter(|(_, it)| it.port_type.target == Some(id)) {
                 let bound = Spot::at(self.old, binding.extent)?;
                 if bound.counterpart_unit(self.new).is_none() {
                     taken.push(bound.info()?);
-                    beside.push(bare(bound.info()?));
+                    beside.push(bound.info()?);
                 }
             }
         }
@@ -105,49 +104,5 @@ impl<'c> Proposer<'c> {
             taken: vec![user],
             beside: Vec::new(),
         })
-    }
-
-    /// A declaration that goes by another name.
-    pub(super) fn renamed(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Vec<Option<Proposal>> {
-        let both = || {
-            let (old, new) = (was.info()?, is.info()?);
-            let (old_name, new_name) = (name_of(&old)?, name_of(&new)?);
-            (is.unit().id() != is.id()).then_some((old, new, old_name, new_name))
-        };
-        let either = || {
-            let (mut old, mut new, was, now) = both()?;
-            let mut choice = ElementInfo::xsd("choice");
-            // What may be left out is the choice, not what is chosen.
-            for info in [&mut old, &mut new] {
-                let is_free = info.text("minOccurs") == Some("0");
-                info.attributes.retain(|(name, _)| !is_free || !name.is("", "minOccurs"));
-            }
-            if is.node.attribute("minOccurs") == Some("0") {
-                choice = choice.with("minOccurs", "0");
-            }
-            let taken = vec![old.clone()];
-            let by = choice.holding(old).holding(new);
-            let amendment = Amendment::Replace { node: is.id(), by };
-            Some(Proposal { taken, ..self.edited(Remedy::Either { was, is: now }, is, vec![amendment])? })
-        };
-        let beside = || {
-            let (old, _, name, now) = both()?;
-            let is_attribute = is.is_xsd(&["attribute"]);
-            let free = match is_attribute {
-                true => Amendment::Set { of: is.id(), name: "use", value: None },
-                false => Amendment::Set { of: is.id(), name: "minOccurs", value: Some("0") },
-            };
-            let behind = is.before().next().map(Spot::id);
-            let taken = vec![old.clone()];
-            let insert = Amendment::Insert { into: is.parent()?.id(), behind, info: old };
-            let remedy = Remedy::Beside { was: name, is: now };
-            Some(Proposal { taken, ..self.edited(remedy, is, vec![free, insert])? })
-        };
-        let back = self.attributes(was, is, &["name", "ref"], Respect::Name);
-        let is_element = is.is_xsd(&["element"]);
-        match only_sent(change) && is_element {
-            true => vec![either(), beside(), back],
-            false => vec![beside(), back],
-        }
     }
 }

@@ -1,9 +1,9 @@
 //! Operations, ports, actions and header blocks.
 
 use charter_compare::{Change, Version};
-use charter_contract::{Component, Side};
+use charter_contract::{Component, OperationId};
 use charter_notation::{ElementInfo, Value};
-use charter_source::{Place, QName, ns};
+use charter_source::QName;
 
 use super::proposal::{Proposal, Proposer};
 use crate::amend::Amendment;
@@ -95,72 +95,58 @@ impl<'c> Proposer<'c> {
         }
         let proposal = self.edited(Remedy::PortBeside(names), first?, Vec::new())?;
         let step = Step::Together;
-        Some(Proposal {
-            amendments,
-            taken,
-            beside: beside.into_iter().map(crate::amend::bare).collect(),
-            step,
-            ..proposal
-        })
+        Some(Proposal { amendments, taken, beside, step, ..proposal })
     }
 
     /// An operation that a port left out is bound again.
     pub(super) fn bound_again(&self, change: &Change) -> Option<Proposal> {
-        let touched = change.operations.first()?.at;
-        let name = &self.new.operation(touched.operation).name.text;
-        let mut amendments = Vec::new();
-        let mut taken = Vec::new();
-        let mut first = None;
-        for (_, binding) in self.old.bindings.iter() {
-            for bound in binding.operations.iter().filter(|it| *it.name.text == **name) {
-                let was = Spot::at(self.old, bound.extent)?;
-                if was.counterpart(self.new).is_some() {
-                    continue;
-                }
-                let info = was.info()?;
-                taken.push(info.clone());
-                if let Some((into, insert)) = self.inserted(was, info) {
-                    amendments.push((into.unit().place(), insert));
-                    first = first.or(Some(into));
-                }
-            }
-        }
-        let proposal = self.edited(Remedy::PutBack(vec![name.to_string()]), first?, Vec::new())?;
-        Some(Proposal { amendments, taken, ..proposal })
+        let at = change.operations.first()?.at.operation;
+        let name = &self.new.operation(at).name.text;
+        let port_type = &self.new.port_types[at.port_type].name;
+        let was = self
+            .old
+            .operations()
+            .find(|(id, it)| it.name.text == *name && self.old.port_types[id.port_type].name == *port_type)?;
+        let missing = self.bindings_of(was.0).filter(|bound| bound.counterpart(self.new).is_none());
+        let missing: Vec<Spot<'c>> = missing.collect();
+        let binding = missing.first()?.parent()?.counterpart(self.new)?;
+        let mut proposal = self.edited(Remedy::PutBack(vec![name.to_string()]), binding, Vec::new())?;
+        missing.into_iter().for_each(|bound| self.bind(&mut proposal, bound));
+        Some(proposal)
     }
 
     /// A header block that nobody has to send: taken out wherever it is bound so.
     pub(super) fn header_taken_out(&self, change: &Change, is: Spot<'c>) -> Option<Proposal> {
         let own = is.info()?;
-        let name = change.path.as_str().rsplit('/').next()?.to_owned();
+        let name = match change.subject.component {
+            Component::Element(id) => self.new.schemas.elements[id].name.local.to_string(),
+            _ => own.text("part")?.to_owned(),
+        };
         let mut amendments = Vec::new();
-        for (_, binding) in self.new.bindings.iter() {
-            let Some(unit) = Spot::at(self.new, binding.extent) else { continue };
-            let headers = unit.node.descendants().filter(|node| node.tag_name().name() == "header");
-            for node in headers {
-                let header = Spot { node, ..unit };
-                let is_touched = || {
-                    let operation = header.parent()?.parent()?.node.attribute("name")?;
-                    let touched = |at: &charter_compare::Touched| {
-                        at.at.version == Version::New
-                            && *self.new.operation(at.at.operation).name.text == *operation
-                            && (at.at.side == Side::Input) == header.parent().is_some_and(is_input)
+        let touched = change.operations.iter().map(|touched| touched.at);
+        for at in touched.filter(|at| at.version == Version::New) {
+            for (_, binding) in self.new.bindings.iter() {
+                let is_own = binding.port_type.target == Some(at.operation.port_type);
+                let bound =
+                    binding.operations.iter().filter(|it| is_own && it.operation == Some(at.operation.index));
+                for side in bound.filter_map(|bound| bound.side(at.side)) {
+                    let side = Spot::at(self.new, side.extent)?;
+                    let place = side.unit().place();
+                    // The same block, in whatever version of SOAP.
+                    let is_same = |header: &Spot<'c>| {
+                        header.info().is_some_and(|info| {
+                            info.text("part") == own.text("part")
+                                && info.named("message") == own.named("message")
+                        })
                     };
-                    Some(change.operations.iter().any(touched))
-                };
-                // The same block, in whatever version of SOAP.
-                let is_same = header.info().is_some_and(|info| {
-                    info.text("part") == own.text("part") && info.named("message") == own.named("message")
-                });
-                if is_same && is_touched() == Some(true) {
-                    amendments.push((unit.place(), Amendment::Remove { node: header.id() }));
+                    let headers = side.inside("header").filter(is_same);
+                    amendments.extend(headers.map(|it| (place, Amendment::Remove { node: it.id() })));
                 }
             }
         }
         let proposal = self.edited(Remedy::TakeOut(vec![name]), is, Vec::new())?;
-        let operation = change.operations.first()?.at.operation;
         let component = match change.operations.as_slice() {
-            [one] if one.at.version == Version::New => Component::Operation(operation),
+            [one] if one.at.version == Version::New => Component::Operation(one.at.operation),
             _ => proposal.component,
         };
         (!amendments.is_empty()).then_some(Proposal { amendments, component, ..proposal })
@@ -168,52 +154,44 @@ impl<'c> Proposer<'c> {
 
     /// An operation that is gone, with its messages and how it is bound.
     pub(super) fn operation(&self, was: Spot<'c>) -> Option<Proposal> {
-        let was = was.node.ancestors().find(|it| it.has_tag_name((ns::WSDL, "operation")))?;
-        let was = Spot::at(self.old, Place { file: self.file_of(was)?, span: was.range().into() })?;
-        let name = was.node.attribute("name")?;
-        let component = self.old.operations().find(|(_, it)| *it.name.text == *name)?.0;
+        let (id, operation) = self.old.operations().find(|(_, it)| was.is_within(it.extent))?;
+        let was = Spot::at(self.old, operation.extent)?;
         let info = was.info()?;
-        let mut taken = vec![info.clone()];
-        let (into, insert) = self.inserted(was, info)?;
-        let mut proposal = self.edited(Remedy::PutBack(vec![name.to_owned()]), into, vec![insert])?;
-        for (_, binding) in self.old.bindings.iter() {
-            let is_own = binding.port_type.target == Some(component.port_type);
-            let bound =
-                binding.operations.iter().filter(|it| is_own && it.operation == Some(component.index));
-            for bound in bound {
-                let spot = Spot::at(self.old, bound.extent)?;
-                let info = spot.info()?;
-                taken.push(info.clone());
-                if let Some((into, insert)) = self.inserted(spot, info) {
-                    proposal.amendments.push((into.unit().place(), insert));
-                }
-            }
-        }
-        let from = self.original.path(Component::Operation(component));
-        Some(Proposal { taken, step: Step::Add { from }, ..proposal })
+        let name = operation.name.text.to_string();
+        let (into, insert) = self.inserted(was, info.clone())?;
+        let mut proposal = self.edited(Remedy::PutBack(vec![name.clone()]), into, vec![insert])?.taking(info);
+        self.bindings_of(id).for_each(|bound| self.bind(&mut proposal, bound));
+        let from = self.original.path(Component::Operation(id));
+        Some(Proposal { step: Step::Add { from }, ..proposal })
     }
 
-    pub(super) fn file_of(&self, node: charter_source::Node<'_>) -> Option<charter_source::FileId> {
-        let own = |file: &&charter_source::File| {
-            file.root().is_some_and(|root| std::ptr::eq(root.document(), node.document()))
-        };
-        self.old.files.iter().find(own).map(|file| file.id)
+    /// How an operation of the old version is bound.
+    fn bindings_of(&self, id: OperationId) -> impl Iterator<Item = Spot<'c>> {
+        let bindings = self.old.bindings.iter().map(|(_, it)| it);
+        let own = bindings.filter(move |it| it.port_type.target == Some(id.port_type));
+        let bound = own.flat_map(|it| &it.operations).filter(move |it| it.operation == Some(id.index));
+        bound.filter_map(|it| Spot::at(self.old, it.extent))
+    }
+
+    /// Puts back how an operation is bound as well; a binding that is gone has a change of its own.
+    fn bind(&self, proposal: &mut Proposal, bound: Spot<'c>) {
+        let Some(info) = bound.info() else { return };
+        if let Some((into, insert)) = self.inserted(bound, info.clone()) {
+            proposal.amendments.push((into.unit().place(), insert));
+            proposal.taken.push(info);
+        }
     }
 }
 
 /// A name that nothing goes by yet, made of another.
-pub(super) fn free_name(name: &str, ending: &str, is_taken: impl Fn(&str) -> bool) -> String {
+fn free_name(name: &str, ending: &str, is_taken: impl Fn(&str) -> bool) -> String {
     let numbered = (2..).map(|number| format!("{name}{ending}{number}"));
     let mut names = std::iter::once(format!("{name}{ending}")).chain(numbered);
     names.find(|name| !is_taken(name)).unwrap_or_default()
 }
 
-pub(super) fn is_input(spot: Spot<'_>) -> bool {
-    spot.node.has_tag_name((ns::WSDL, "input"))
-}
-
 /// The element of a bound operation that has its action.
-pub(super) fn soap_operation(bound: Spot<'_>) -> Option<Spot<'_>> {
+fn soap_operation(bound: Spot<'_>) -> Option<Spot<'_>> {
     let mut inside = charter_source::elements(bound.node);
     let node =
         inside.find(|it| it.tag_name().name() == "operation" && it.attribute("soapAction").is_some())?;

@@ -5,6 +5,7 @@ mod as_it_was;
 mod come_and_gone;
 mod exchange;
 mod proposal;
+mod renamed;
 mod values;
 
 use charter_compare::{Change, Kind, What};
@@ -13,7 +14,7 @@ use charter_source::{Place, ns};
 use crate::spot::Spot;
 use crate::way::{NoWay, Respect};
 
-use proposal::{DECLARED, GROUPS, OCCURRENCE, only_sent};
+use proposal::{Both, DECLARED, GROUPS, OCCURRENCE, only_sent};
 pub(crate) use proposal::{Proposal, Proposer};
 use values::is_of_values;
 
@@ -26,7 +27,7 @@ impl<'c> Proposer<'c> {
         let was = change.old_place.and_then(|place| self.old_spot(place));
         let is = change.new_place.and_then(|place| Spot::at(self.new, place));
         let mut found = match (was, is) {
-            (Some(was), Some(is)) => self.changed(change, was, is)?,
+            (Some(was), Some(is)) => self.changed(change, Both { was, is })?,
             (Some(was), None) => self.gone(change, was)?,
             (None, Some(is)) => self.come(change, is)?,
             (None, None) => Vec::new(),
@@ -40,74 +41,70 @@ impl<'c> Proposer<'c> {
     }
 
     /// What both versions have.
-    fn changed(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Result<Vec<Option<Proposal>>, NoWay> {
+    fn changed(&self, change: &Change, both: Both<'c>) -> Result<Vec<Option<Proposal>>, NoWay> {
         use Respect::{Content, OtherAttributes};
         let kind = change.kind;
-        let restored = |name, respect| vec![self.property(change, (was, is), name, respect)];
+        let Both { was, is } = both;
+        let restored = |names, respect| vec![self.property(change, both, names, respect)];
         Ok(match kind {
             Kind::DefaultChanged => return Err(NoWay::OneMeaning),
             Kind::OccurrenceTightened | Kind::OccurrenceLoosened if is.is_xsd(DECLARED) => {
-                vec![self.occurrence(change, was, is)]
+                vec![self.occurrence(change, both)]
             }
             Kind::OccurrenceTightened | Kind::OccurrenceLoosened => vec![
-                self.attributes_inside(
-                    was,
-                    is,
-                    &["sequence", "choice", "all"],
-                    OCCURRENCE,
-                    Respect::Occurrence,
-                ),
-                self.inside(was, is, GROUPS, Content),
-                self.replaced(was, is, Content),
+                self.attributes_inside(both, &["sequence", "choice", "all"], OCCURRENCE, Respect::Occurrence),
+                self.inside(both, GROUPS, Content),
+                self.replaced(both, Content),
             ],
             Kind::NilAllowed | Kind::NilRefused => {
-                restored("nillable", Respect::Nil(kind == Kind::NilRefused))
+                restored(&["nillable"], Respect::Nil(kind == Kind::NilRefused))
             }
             Kind::AbstractChanged => {
-                restored("abstract", Respect::Standing(is.node.attribute("abstract").is_some()))
+                restored(&["abstract"], Respect::Standing(is.node.attribute("abstract").is_some()))
             }
-            Kind::FixedChanged => {
-                restored("fixed", Respect::Fixed(matches!(change.what, What::FixedNoMore { .. })))
-            }
-            Kind::AttributeRequired | Kind::AttributeOptional => restored("use", Respect::Demanded),
+            Kind::FixedChanged => restored(
+                &["fixed", "default"],
+                Respect::Fixed(matches!(change.what, What::FixedNoMore { .. })),
+            ),
+            Kind::AttributeRequired | Kind::AttributeOptional => vec![self.demand(change, both)],
             Kind::MixedChanged => {
                 let respect = Respect::Mixed(matches!(change.what, What::MixedNoMore { .. }));
                 vec![
-                    self.attributes_inside(was, is, &["complexContent", "complexType"], &["mixed"], respect),
-                    self.inside(was, is, GROUPS, respect),
+                    self.attributes_inside(both, &["complexContent", "complexType"], &["mixed"], respect),
+                    self.inside(both, GROUPS, respect),
                 ]
             }
             Kind::IdentityChanged => {
-                vec![self.content(was, is, &["key", "keyref", "unique"], Respect::Keys)]
+                vec![self.content(both, &["key", "keyref", "unique"], Respect::Keys)]
             }
             Kind::WildcardChanged => vec![
-                self.inside(was, is, &["anyAttribute"], OtherAttributes),
-                self.inside(was, is, GROUPS, Content),
+                self.inside(both, &["anyAttribute"], OtherAttributes),
+                self.inside(both, GROUPS, Content),
             ],
             Kind::SubstitutesChanged | Kind::DerivedChanged => vec![self.standing(change, is)],
-            Kind::ElementRenamed | Kind::AttributeRenamed => self.renamed(change, was, is),
-            Kind::HeaderRenamed => vec![self.replaced(was, is, Respect::Header)],
+            Kind::ElementRenamed | Kind::AttributeRenamed => self.renamed(change, both),
+            Kind::HeaderRenamed => vec![self.replaced(both, Respect::Header)],
             Kind::ActionChanged => vec![self.actions(change, is), self.port_beside(change, is)],
             Kind::PathChanged | Kind::MethodChanged => {
                 let names = &["location", "verb"];
-                vec![self.attributes(was, is, names, Respect::Binding), self.port_beside(change, is)]
+                vec![self.attributes(both, names, Respect::Binding), self.port_beside(change, is)]
             }
             Kind::PartRenamed => {
-                vec![self.attributes(was, is, &["name"], Respect::Name), self.port_beside(change, is)]
+                vec![self.attributes(both, &["name"], Respect::Name), self.port_beside(change, is)]
             }
             Kind::SideAdded | Kind::SideRemoved => return Err(NoWay::OneExchange),
             Kind::OperationRenamed => vec![self.operation(was)],
             kind if is_of_values(kind) => vec![
-                self.facets(change, was, is),
-                self.typed(change, was, is),
-                self.whole_type(was, is, Respect::Values),
+                self.facets(change, both),
+                self.typed(change, both),
+                self.whole_type(both, Respect::Values),
             ],
-            Kind::TypeChanged => vec![self.typed(change, was, is), self.whole_type(was, is, Respect::Type)],
+            Kind::TypeChanged => vec![self.typed(change, both), self.whole_type(both, Respect::Type)],
             kind if is_of_the_wire(kind) => vec![self.port_beside(change, is)],
             _ => vec![
-                self.inside(was, is, GROUPS, Content),
-                self.replaced(was, is, Content),
-                self.typed(change, was, is),
+                self.inside(both, GROUPS, Content),
+                self.replaced(both, Content),
+                self.typed(change, both),
             ],
         })
     }

@@ -24,6 +24,14 @@ pub(crate) struct Proposal {
     pub beside: Vec<ElementInfo>,
 }
 
+impl Proposal {
+    /// The same with what is taken over from the old version, for what it refers to.
+    pub fn taking(mut self, info: ElementInfo) -> Proposal {
+        self.taken.push(info);
+        self
+    }
+}
+
 /// The two versions, as proposals see them.
 pub(crate) struct Proposer<'c> {
     /// The old version as it is written.
@@ -31,6 +39,20 @@ pub(crate) struct Proposer<'c> {
     /// The old version beyond a move of its namespaces.
     pub old: &'c Contract,
     pub new: &'c Contract,
+}
+
+/// What stands for one thing in both versions.
+#[derive(Clone, Copy)]
+pub(super) struct Both<'c> {
+    pub was: Spot<'c>,
+    pub is: Spot<'c>,
+}
+
+impl<'c> Both<'c> {
+    /// The first elements in either that have one of these names of XML Schema.
+    pub fn inner(self, names: &[&str]) -> Option<Both<'c>> {
+        Some(Both { was: self.was.inner(names)?, is: self.is.inner(names)? })
+    }
 }
 
 /// Attributes and elements of schemas that are put back together.

@@ -3,25 +3,24 @@
 use charter_compare::{Change, Kind, What};
 use charter_notation::ElementInfo;
 
-use super::proposal::{Proposal, Proposer};
+use super::proposal::{Both, Proposal, Proposer};
 use crate::amend::Amendment;
-use crate::spot::Spot;
 use crate::way::{Remedy, Respect};
 
 impl<'c> Proposer<'c> {
     /// What values of a simple type are allowed, as it was in the respect that changed.
-    pub(super) fn facets(&self, change: &Change, was: Spot<'c>, is: Spot<'c>) -> Option<Proposal> {
+    pub(super) fn facets(&self, change: &Change, both: Both<'c>) -> Option<Proposal> {
         let names = facets_of(change.kind);
-        let (old, new) = (was.inner(&["restriction"])?, is.inner(&["restriction"])?);
-        let like = old.info()?;
+        let restriction = both.inner(&["restriction"])?;
+        let like = restriction.was.info()?;
         let remedy = match &change.what {
             What::ValuesGone { values } => Remedy::PutBack(values.0.clone()),
             What::ValuesNew { values } => Remedy::TakeOut(values.0.clone()),
             _ => Remedy::AsItWas(Respect::Values),
         };
         let set = setting(change.kind, &like);
-        let amendment = Amendment::Content { of: new.id(), names, like };
-        let proposal = self.edited(remedy, is, vec![amendment])?;
+        let amendment = Amendment::Content { of: restriction.is.id(), names, like };
+        let proposal = self.edited(remedy, both.is, vec![amendment])?;
         Some(match set {
             Some((key, value)) => self.set(change, proposal, key, value),
             None => proposal,
@@ -68,17 +67,11 @@ pub(super) fn setting(kind: Kind, like: &ElementInfo) -> Option<(&'static str, S
             if one("minExclusive").or(one("maxExclusive")).is_some() {
                 return None;
             }
-            let (least, most) = (one("minInclusive").unwrap_or(""), one("maxInclusive").unwrap_or(""));
-            let both = format!("{least}..{most}");
-            ("range", if both == ".." { String::new() } else { both })
+            ("range", between(one("minInclusive"), one("maxInclusive")))
         }
         Kind::LengthChanged => match one("length") {
             Some(length) => ("length", length.to_owned()),
-            None => {
-                let (least, most) = (one("minLength").unwrap_or(""), one("maxLength").unwrap_or(""));
-                let both = format!("{least}..{most}");
-                ("length", if both == ".." { String::new() } else { both })
-            }
+            None => ("length", between(one("minLength"), one("maxLength"))),
         },
         Kind::PatternChanged => match values("pattern").as_slice() {
             [] => ("like", String::new()),
@@ -87,4 +80,12 @@ pub(super) fn setting(kind: Kind, like: &ElementInfo) -> Option<(&'static str, S
         },
         _ => return None,
     })
+}
+
+/// Two ends of a range, in the notation; nothing, if it has none.
+fn between(least: Option<&str>, most: Option<&str>) -> String {
+    match (least, most) {
+        (None, None) => String::new(),
+        (least, most) => format!("{}..{}", least.unwrap_or(""), most.unwrap_or("")),
+    }
 }

@@ -67,6 +67,10 @@ impl Compared {
 }
 
 pub fn run(args: &CompareArgs, common: &Common, console: &mut Console) -> Outcome {
+    if args.way_out && common.format != Format::Text {
+        return Err(Failure::new("--way-out gives a diff")
+            .help("leave out --format; in JSON each change that breaks has its way out"));
+    }
     let all = match (&args.since, &args.old, &args.new) {
         (Some(revision), path, _) => versions::since(revision, path.as_deref())?,
         (None, Some(old), Some(new)) => versions::between(old, new)?,
@@ -155,7 +159,7 @@ fn show(
     console: &mut Console,
 ) -> Result<(), Failure> {
     let text: String = match common.format {
-        _ if args.way_out => way_out(compared, console)?,
+        Format::Text if args.way_out => way_out(compared, console)?,
         Format::Json => escaped(&json::text(compared, (several, worst))),
         Format::Sarif => escaped(&format!("{:#}\n", sarif::log(compared))),
         Format::Text | Format::Junit => {
@@ -327,7 +331,7 @@ fn ways(
         Format::Json => true,
     };
     // A file of notation is not edited as XML.
-    if !(shown || args.way_out) || is_notation(&names.1) || args.side_by_side {
+    if !(shown || args.way_out) || is_notation(&names.1) {
         return Ways::default();
     }
     let ways = charter_remedy::ways_out(old, new, found, options(args, settled));
