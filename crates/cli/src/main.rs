@@ -2,6 +2,7 @@
 // What stands above an argument is its help, where brackets are brackets.
 #![allow(rustdoc::broken_intra_doc_links)]
 
+mod alike;
 mod args;
 mod commands;
 mod common;

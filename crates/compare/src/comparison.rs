@@ -6,7 +6,7 @@ use charter_contract::{Contract, OperationId, PortId, Side};
 use charter_schema::Engine;
 use charter_source::{Map, Set};
 
-use crate::decide::survey::{Direction, Root};
+use crate::decide::survey::{Direction, Open, Root};
 use crate::describe::renames::{self, Paired};
 use crate::effect::MessageFlow;
 use crate::ledger::Ledger;
@@ -59,17 +59,18 @@ impl<'c> Comparison<'c> {
     pub fn new(
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
-        Options { reader, open, .. }: Options,
-        open_is_told: bool,
+        Options { reader, open: counts, .. }: Options,
+        is_told: bool,
     ) -> Comparison<'c> {
+        let open = Open { counts, is_told };
         Comparison {
             old: old.0,
             new: new.0,
             old_engine: old.1,
             new_engine: new.1,
             reader,
-            sent: Direction::new(old, new, MessageFlow::Sent, (open, open_is_told)),
-            read: Direction::new(old, new, MessageFlow::Read, (open, open_is_told)),
+            sent: Direction::new(old, new, MessageFlow::Sent, open),
+            read: Direction::new(old, new, MessageFlow::Read, open),
             ports: renames::ports(old.0, new.0),
             sides: Sides::default(),
             ledger: Ledger::new(Versions { old: old.0, new: new.0 }),

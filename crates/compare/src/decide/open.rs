@@ -22,12 +22,12 @@ use crate::what::Doubt;
 impl Survey<'_> {
     /// Whether an edge is followed when everything is looked at that declarations name.
     pub(crate) fn follows(&self, from: Met, edge: &Edge, to: Met) -> bool {
-        self.open == OpenContent::Named || !Outcome::leads_into_the_open(from, edge, to)
+        self.open.counts == OpenContent::Named || !Outcome::leads_into_the_open(from, edge, to)
     }
 
     /// Where a counterexample counts: for all if it shows in named content, else for its extension point.
     pub(crate) fn counts(&self, counterexample: &Counterexample) -> Counts {
-        match (self.open, counterexample.open) {
+        match (self.open.counts, counterexample.open) {
             (OpenContent::Named, _) | (_, false) => Counts::Here,
             _ if self.is_about_unheard_of(counterexample) => Counts::Nowhere,
             _ => Counts::Apart,
@@ -43,7 +43,7 @@ impl Survey<'_> {
         own: Vec<Arc<Difference>>,
     ) -> Option<Beyond> {
         // What was not read leads anywhere, and nothing follows from that; what is judged as if it were named is told there.
-        let is_apart = self.open_is_told && self.open != OpenContent::Named;
+        let is_apart = self.open.is_told && self.open.counts != OpenContent::Named;
         if !is_apart || outcome.undecided.contains(&Undecided::Unread) {
             return None;
         }
@@ -130,7 +130,7 @@ impl Survey<'_> {
 
     /// What was not decided at a pair: what counts for all, and what counts for its extension point.
     pub(crate) fn undecided(&self, outcome: &Outcome) -> (Vec<Undecided>, Option<Doubt>) {
-        match self.open {
+        match self.open.counts {
             OpenContent::Named => (self.all_undecided(outcome), None),
             _ => {
                 let known = |(_, name): &&(Undecided, QName)| !self.is_strange_to_senders(name);
@@ -142,7 +142,7 @@ impl Survey<'_> {
 
     pub(crate) fn all_undecided(&self, outcome: &Outcome) -> Vec<Undecided> {
         let known = |(_, name): &&(Undecided, QName)| {
-            self.open == OpenContent::Named || !self.is_strange_to_senders(name)
+            self.open.counts == OpenContent::Named || !self.is_strange_to_senders(name)
         };
         let open = outcome.open_undecided.iter().filter(known).map(|(reason, _)| *reason);
         outcome.undecided.iter().copied().chain(open).collect()
@@ -183,7 +183,7 @@ impl Survey<'_> {
     /// What is told of an extension point, at the type or declaration that has it.
     pub(crate) fn open_difference(&self, at: Difference, beyond: Beyond) -> Charged {
         let difference = Difference { beyond: Some(beyond), ..at };
-        let depends = (self.open == OpenContent::Apart).then_some(Depends::OpenContent);
+        let depends = (self.open.counts == OpenContent::Apart).then_some(Depends::OpenContent);
         Charged { difference: Arc::new(difference), counterexamples: Vec::new(), depends, alone: true }
     }
 }

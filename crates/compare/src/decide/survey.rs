@@ -22,6 +22,15 @@ use crate::what::{Doubt, What};
 /// A pair, and the components that have its types.
 type Place = (Met, Option<(Component, Component)>);
 
+/// What is made of open content.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Open {
+    /// How it counts.
+    pub counts: OpenContent,
+    /// Whether anybody asks what differs in it.
+    pub is_told: bool,
+}
+
 /// One way to look at two versions: whose messages must be among whose.
 pub(crate) struct Survey<'c> {
     pub way: MessageFlow,
@@ -39,10 +48,7 @@ pub(crate) struct Survey<'c> {
     renames: RefCell<Names>,
     /// How many places were looked at, once for each message that leads there.
     steps: Cell<usize>,
-    /// How open content counts.
-    pub open: OpenContent,
-    /// Whether anybody asks what differs in it.
-    pub open_is_told: bool,
+    pub open: Open,
     /// What differs in what extension points let in.
     pub beyond: RefCell<Map<Met, OpenDifferences>>,
 }
@@ -58,7 +64,7 @@ impl<'c> Direction<'c> {
         old: (&'c Contract, &'c Engine<'c>),
         new: (&'c Contract, &'c Engine<'c>),
         way: MessageFlow,
-        open: (OpenContent, bool),
+        open: Open,
     ) -> Direction<'c> {
         Direction { survey: Survey::new(old.1, new.1, way, open), types: Types::new(old, new) }
     }
@@ -151,12 +157,7 @@ pub(crate) struct Root {
 }
 
 impl<'c> Survey<'c> {
-    pub fn new(
-        old: &'c Engine<'c>,
-        new: &'c Engine<'c>,
-        way: MessageFlow,
-        (open, open_is_told): (OpenContent, bool),
-    ) -> Survey<'c> {
+    pub fn new(old: &'c Engine<'c>, new: &'c Engine<'c>, way: MessageFlow, open: Open) -> Survey<'c> {
         let (sub, sup) = match way.from() {
             Version::Old => (old, new),
             Version::New => (new, old),
@@ -172,7 +173,6 @@ impl<'c> Survey<'c> {
             renames: RefCell::default(),
             steps: Cell::default(),
             open,
-            open_is_told,
             beyond: RefCell::default(),
         };
         let unsendable = || over(Inclusion::new(sub, sup).assuming(), None, None);

@@ -8,7 +8,7 @@ use charter_schema::{Engine, Owner};
 use charter_source::{Map, QName, Set};
 
 use crate::comparison::{Both, Comparison, side_of_new};
-use crate::decide::survey::{Decided, Direction, Root, assessment};
+use crate::decide::survey::{Decided, Direction, Open, Root, assessment};
 use crate::effect::MessageFlow;
 use crate::kind::Kind;
 use crate::messages::smallest;
@@ -150,7 +150,7 @@ impl Comparison<'_> {
             (original, engine),
             (&moved.contract, self.old_engine),
             way,
-            (OpenContent::Named, false),
+            Open { counts: OpenContent::Named, is_told: false },
         );
         let shape = original.shape_of(id, side, original.bound(id).next()?).ok()?;
         let is = moved.contract.wire_shape(id, side, shape.port).ok()?;

@@ -110,13 +110,13 @@ fn a_new_name_in_a_request_is_offered_by_a_choice_and_in_a_reply_beside_the_old_
     assert!(after.contains(r#"<x:element name="place" type="x:string" minOccurs="0"/>"#), "{after}");
 }
 
-#[test]
-fn an_operation_comes_back_with_its_messages_and_how_it_is_bound() {
-    let two = edited(&[
-        (
-            "<w:message name=\"moorInput\">",
-            "<w:message name=\"leaveInput\"><w:part name=\"parameters\" element=\"t:moor\"/></w:message>\n  <w:message name=\"moorInput\">",
-        ),
+/// The same with one operation more, whose message says this about itself.
+fn with_leave(about: &str) -> String {
+    let message = format!(
+        "<w:message name=\"leaveInput\">{about}<w:part name=\"parameters\" element=\"t:moor\"/></w:message>\n  <w:message name=\"moorInput\">"
+    );
+    edited(&[
+        ("<w:message name=\"moorInput\">", message.as_str()),
         (
             "</w:operation></w:portType>",
             "</w:operation><w:operation name=\"leave\"><w:input message=\"t:leaveInput\"/></w:operation></w:portType>",
@@ -125,8 +125,12 @@ fn an_operation_comes_back_with_its_messages_and_how_it_is_bound() {
             "</w:operation>\n  </w:binding>",
             "</w:operation>\n    <w:operation name=\"leave\"><soap:operation soapAction=\"leave\"/><w:input><soap:body use=\"literal\"/></w:input></w:operation>\n  </w:binding>",
         ),
-    ]);
-    let (_, ways, after) = with_ways(&two, HARBOUR, Options::default());
+    ])
+}
+
+#[test]
+fn an_operation_comes_back_with_its_messages_and_how_it_is_bound() {
+    let (_, ways, after) = with_ways(&with_leave(""), HARBOUR, Options::default());
     let way = way(&ways);
     assert!(matches!(&way.step, Step::Add { from } if from.as_str() == "operation/leave"));
     for part in
@@ -138,29 +142,30 @@ fn an_operation_comes_back_with_its_messages_and_how_it_is_bound() {
 
 #[test]
 fn what_its_notation_does_not_say_comes_back_by_the_diff_alone() {
-    let messages = |about: &str| {
-        edited(&[
-            (
-                "<w:message name=\"moorInput\">",
-                &format!(
-                    "<w:message name=\"leaveInput\">{about}<w:part name=\"parameters\" element=\"t:moor\"/></w:message>\n  <w:message name=\"moorInput\">"
-                ),
-            ),
-            (
-                "</w:operation></w:portType>",
-                "</w:operation><w:operation name=\"leave\"><w:input message=\"t:leaveInput\"/></w:operation></w:portType>",
-            ),
-            (
-                "</w:operation>\n  </w:binding>",
-                "</w:operation>\n    <w:operation name=\"leave\"><soap:operation soapAction=\"leave\"/><w:input><soap:body use=\"literal\"/></w:input></w:operation>\n  </w:binding>",
-            ),
-        ])
-    };
     // The notation of an operation says nothing of what somebody wrote about its message.
-    let old = messages("<w:documentation>Who leaves.</w:documentation>");
+    let old = with_leave("<w:documentation>Who leaves.</w:documentation>");
     let (_, ways, after) = with_ways(&old, HARBOUR, Options::default());
     assert_eq!(way(&ways).step, Step::Together);
     assert!(after.contains("Who leaves."), "{after}");
+}
+
+/// Two port types may have operations of one name.
+#[test]
+fn an_operation_comes_back_to_its_own_port_type() {
+    let other = |inside: &str| {
+        format!(
+            "<w:portType name=\"Anchorage\"><w:operation name=\"anchor\"><w:input message=\"t:moorInput\"/></w:operation>{inside}</w:portType>\n  <w:portType name=\"Harbour\">"
+        )
+    };
+    let moor = "<w:operation name=\"moor\"><w:input message=\"t:moorInput\"/></w:operation>";
+    let old = edited(&[("<w:portType name=\"Harbour\">", other(moor).as_str())]);
+    let new = edited(&[("<w:portType name=\"Harbour\">", other("").as_str())]);
+    let (_, ways, after) = with_ways(&old, &new, Options::default());
+    assert!(matches!(way(&ways).remedy, Remedy::PutBack(_)));
+    let anchorage = after.split("<w:portType name=\"Anchorage\">").nth(1).unwrap();
+    let anchorage = anchorage.split("</w:portType>").next().unwrap();
+    assert!(anchorage.contains("name=\"moor\""), "{after}");
+    assert_eq!(after.matches("<w:operation name=\"moor\">").count(), 3, "{after}");
 }
 
 #[test]

@@ -1,5 +1,7 @@
 //! How two versions of a line are shown: whole if they are short, else around what differs.
 
+use crate::alike;
+
 /// Characters of a line that is shown whole, and of one that is cut.
 const SHORT: usize = 100;
 const LONGEST: usize = 200;
@@ -9,7 +11,10 @@ const AROUND: usize = 40;
 /// An old and a new line, as they are shown.
 pub fn shown(old: Option<&str>, new: Option<&str>) -> (Option<String>, Option<String>) {
     let (before, after) = match (old, new) {
-        (Some(old), Some(new)) => alike(old, new),
+        (Some(old), Some(new)) => {
+            let characters = |line: &str| line.chars().collect::<Vec<char>>();
+            alike::ends(&characters(old), &characters(new))
+        }
         _ => (0, 0),
     };
     let cut = |line: &str| {
@@ -23,14 +28,6 @@ pub fn shown(old: Option<&str>, new: Option<&str>) -> (Option<String>, Option<St
         format!("{}{middle}{}", if from > 0 { "…" } else { "" }, if to < length { "…" } else { "" })
     };
     (old.map(cut), new.map(cut))
-}
-
-/// How many characters two lines share at their beginnings, and at their ends.
-fn alike(old: &str, new: &str) -> (usize, usize) {
-    let before = old.chars().zip(new.chars()).take_while(|(a, b)| a == b).count();
-    let most = old.chars().count().min(new.chars().count()) - before;
-    let after = old.chars().rev().zip(new.chars().rev()).take(most).take_while(|(a, b)| a == b).count();
-    (before, after)
 }
 
 #[cfg(test)]

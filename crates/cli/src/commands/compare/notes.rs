@@ -7,6 +7,7 @@ use charter_contract::{OperationId, Side};
 use charter_schema::Engine;
 
 use super::{Compared, lines};
+use crate::alike;
 use crate::escape::{block, code, markdown as plain};
 
 /// The change log between two versions of a contract.
@@ -177,9 +178,7 @@ fn messages(before: &str, after: &str) -> String {
         (before.trim_end().lines().collect(), after.trim_end().lines().collect());
     // The first line has the namespaces, which may be others.
     let (a, b) = (was.get(1..).unwrap_or_default(), is.get(1..).unwrap_or_default());
-    let same = a.iter().zip(b).take_while(|(a, b)| a == b).count();
-    let most = a.len().min(b.len()) - same;
-    let same_end = a.iter().rev().zip(b.iter().rev()).take(most).take_while(|(a, b)| a == b).count();
+    let (same, same_end) = alike::ends(a, b);
     let cut = |lines: &[&str]| -> String {
         let from = 1 + same.saturating_sub(AROUND);
         let to = (lines.len() - same_end.min(lines.len()) + AROUND).clamp(from.min(lines.len()), lines.len());

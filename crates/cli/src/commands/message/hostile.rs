@@ -10,6 +10,7 @@ use serde::Serialize;
 
 use super::making::Making;
 use super::many::make_folder;
+use crate::alike;
 use crate::args::Format;
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
@@ -94,9 +95,7 @@ const MOST_SHOWN: usize = 12;
 /// The lines of a message that are not those of the sound one, and some around them.
 pub fn excerpt(sound: &str, hostile: &str) -> String {
     let (right, wrong): (Vec<&str>, Vec<&str>) = (sound.lines().collect(), hostile.lines().collect());
-    let same = right.iter().zip(&wrong).take_while(|(a, b)| a == b).count();
-    let most = right.len().min(wrong.len()) - same;
-    let end = right.iter().rev().zip(wrong.iter().rev()).take(most).take_while(|(a, b)| a == b).count();
+    let (same, end) = alike::ends(&right, &wrong);
     let from = same.saturating_sub(AROUND);
     let to = (wrong.len() - end + AROUND).min(wrong.len());
     let mut lines: Vec<&str> = Vec::new();

@@ -149,22 +149,11 @@ fn what_is_settled_for_readers_and_code_holds_unless_an_option_says_otherwise() 
 #[test]
 fn of_a_revision_the_next_version_goes_by_the_tags() {
     let folder = Folder::empty();
-    let git = |words: &[&str]| {
-        let done = std::process::Command::new("git")
-            .args(["-c", "user.name=Ines Calloway", "-c", "user.email=ines@saltmere.example"])
-            .args(words)
-            .current_dir(folder.path(""))
-            .env("GIT_CONFIG_NOSYSTEM", "1")
-            .env("GIT_CONFIG_GLOBAL", "/dev/null")
-            .output()
-            .unwrap();
-        assert!(done.status.success(), "{words:?}: {}", String::from_utf8_lossy(&done.stderr));
-    };
     folder.write("tides.wsdl", contract(&[]));
     folder.write("charter.toml", "[versions]\nnamespace = \"never\"\n");
-    git(&["init", "-q"]);
-    git(&["add", "."]);
-    git(&["commit", "-qm", "tides"]);
+    folder.git(&["init", "-q"]);
+    folder.git(&["add", "."]);
+    folder.git(&["commit", "-qm", "tides"]);
     let advice = |change| {
         folder.write("tides.wsdl", contract(&[change]));
         let out = folder.run("compare HEAD:tides.wsdl tides.wsdl --allow breaks").ends(0).out;
@@ -173,18 +162,18 @@ fn of_a_revision_the_next_version_goes_by_the_tags() {
     };
     // Without tags, it is the number of the namespace.
     assert_eq!(advice(BREAKS), "version 1 becomes 2");
-    git(&["tag", "v1.4"]);
+    folder.git(&["tag", "v1.4"]);
     assert_eq!(advice(BREAKS), "version v1.4 becomes v2.0");
     assert_eq!(advice(BENDS), "version v1.4 becomes v1.5");
     // What somebody has tagged elsewhere is given already; what is no version is no tag to go by.
-    git(&["tag", "v1.5"]);
-    git(&["tag", "-d", "v1.5"]);
-    git(&["commit", "-q", "--allow-empty", "-m", "later"]);
-    git(&["tag", "v1.5", "HEAD~1"]);
-    git(&["tag", "v2.0"]);
+    folder.git(&["tag", "v1.5"]);
+    folder.git(&["tag", "-d", "v1.5"]);
+    folder.git(&["commit", "-q", "--allow-empty", "-m", "later"]);
+    folder.git(&["tag", "v1.5", "HEAD~1"]);
+    folder.git(&["tag", "v2.0"]);
     assert_eq!(advice(BREAKS), "version v2.0 becomes v3.0");
-    git(&["commit", "-q", "--allow-empty", "-m", "last"]);
-    git(&["tag", "reviewed"]);
+    folder.git(&["commit", "-q", "--allow-empty", "-m", "last"]);
+    folder.git(&["tag", "reviewed"]);
     assert_eq!(advice(BREAKS), "version v2.0 becomes v3.0");
     // What is settled goes first.
     folder.write("charter.toml", "[versions]\nnamespace = \"never\"\ncurrent = \"v1.4\"\n");

@@ -69,6 +69,27 @@ impl Folder {
         fs::read_to_string(self.path(name)).unwrap()
     }
 
+    /// Runs git here, with nobody's settings.
+    #[track_caller]
+    pub fn git(&self, words: &[&str]) {
+        let done = Command::new("git")
+            .args([
+                "-c",
+                "user.name=Ines Calloway",
+                "-c",
+                "user.email=ines@saltmere.example",
+                "-c",
+                "init.defaultBranch=main",
+            ])
+            .args(words)
+            .current_dir(self.path(""))
+            .env("GIT_CONFIG_NOSYSTEM", "1")
+            .env("GIT_CONFIG_GLOBAL", "/dev/null")
+            .output()
+            .unwrap();
+        assert!(done.status.success(), "{words:?}: {}", String::from_utf8_lossy(&done.stderr));
+    }
+
     /// Runs the program on words separated by spaces; a tilde stands for a space within a word.
     pub fn run(&self, words: &str) -> Run {
         self.run_with(words, b"", &[])

@@ -1,33 +1,11 @@
 //! `charter compare` beyond two files: witnesses, consumers, git, gates, accepted changes, and the forms of its report.
 
-use std::process::Command;
-
 use serde_json::Value;
 
 use crate::program::folder::Folder;
 
 const V2: &str = "saltmere/v2/pilotage.wsdl";
 const V3: &str = "saltmere/v3/pilotage.wsdl";
-
-/// Runs git in a folder, with nobody's settings.
-fn git(folder: &Folder, words: &[&str]) {
-    let done = Command::new("git")
-        .args([
-            "-c",
-            "user.name=Ines Calloway",
-            "-c",
-            "user.email=ines@saltmere.example",
-            "-c",
-            "init.defaultBranch=main",
-        ])
-        .args(words)
-        .current_dir(folder.path(""))
-        .env("GIT_CONFIG_NOSYSTEM", "1")
-        .env("GIT_CONFIG_GLOBAL", "/dev/null")
-        .output()
-        .unwrap();
-    assert!(done.status.success(), "{words:?}: {}", String::from_utf8_lossy(&done.stderr));
-}
 
 /// A repository with the demo contract in three revisions: two tagged, and one not committed.
 fn repository() -> Folder {
@@ -37,12 +15,12 @@ fn repository() -> Folder {
             folder.write(&format!("contracts/{file}"), folder.read(&format!("saltmere/{version}/{file}")));
         }
     };
-    git(&folder, &["init", "-q"]);
+    folder.git(&["init", "-q"]);
     for version in ["v1", "v2"] {
         copy(version);
-        git(&folder, &["add", "contracts"]);
-        git(&folder, &["commit", "-qm", version]);
-        git(&folder, &["tag", version]);
+        folder.git(&["add", "contracts"]);
+        folder.git(&["commit", "-qm", version]);
+        folder.git(&["tag", version]);
     }
     copy("v3");
     folder
@@ -109,11 +87,11 @@ fn revisions_that_are_not_there() {
 fn a_contract_that_was_moved_is_the_same_one() {
     let folder = repository();
     folder.write("contracts/tides.wsdl", crate::program::folder::contract(&[]));
-    git(&folder, &["add", "contracts"]);
-    git(&folder, &["commit", "-qm", "v3"]);
-    git(&folder, &["tag", "v3"]);
-    git(&folder, &["mv", "contracts/tides.wsdl", "contracts/water.wsdl"]);
-    git(&folder, &["mv", "contracts/pilotage.wsdl", "contracts/pilots.wsdl"]);
+    folder.git(&["add", "contracts"]);
+    folder.git(&["commit", "-qm", "v3"]);
+    folder.git(&["tag", "v3"]);
+    folder.git(&["mv", "contracts/tides.wsdl", "contracts/water.wsdl"]);
+    folder.git(&["mv", "contracts/pilotage.wsdl", "contracts/pilots.wsdl"]);
     let run = folder.run("compare --since v3 contracts --format json").ends(0);
     assert_eq!(run.err, "");
     let json = run.json();
@@ -134,10 +112,10 @@ fn a_contract_that_was_moved_is_the_same_one() {
 #[test]
 fn revisions_are_named_as_git_names_them() {
     let folder = repository();
-    git(&folder, &["add", "contracts"]);
-    git(&folder, &["commit", "-qm", "v3"]);
-    git(&folder, &["tag", "release/3"]);
-    git(&folder, &["branch", "next"]);
+    folder.git(&["add", "contracts"]);
+    folder.git(&["commit", "-qm", "v3"]);
+    folder.git(&["tag", "release/3"]);
+    folder.git(&["branch", "next"]);
     for (old, new) in [
         ("v2", "HEAD"),
         ("HEAD^", "HEAD"),
@@ -158,8 +136,8 @@ fn revisions_are_named_as_git_names_them() {
     folder.run("compare v2 -").ends(2).complains("what comes from standard input has no place in v2");
     folder.run("compare --since v2 nowhere").ends(2).complains("nowhere: there is no such file or folder");
     folder.run("compare v2:saltmere HEAD:contracts").ends(2).complains("the revision v2 has no saltmere");
-    git(&folder, &["rm", "-rq", "--cached", "contracts"]);
-    git(&folder, &["commit", "-qm", "none"]);
+    folder.git(&["rm", "-rq", "--cached", "contracts"]);
+    folder.git(&["commit", "-qm", "none"]);
     folder.run("compare HEAD HEAD").ends(2).complains("there is no contract in this folder");
 }
 
@@ -174,8 +152,8 @@ fn without_git_only_files_are_compared() {
 #[test]
 fn an_import_that_one_revision_lacks_is_said() {
     let folder = repository();
-    git(&folder, &["rm", "-q", "--cached", "contracts/vessel.xsd"]);
-    git(&folder, &["commit", "-qm", "lost"]);
+    folder.git(&["rm", "-q", "--cached", "contracts/vessel.xsd"]);
+    folder.git(&["commit", "-qm", "lost"]);
     let run = folder.run("compare HEAD contracts/pilotage.wsdl");
     assert!(run.err.contains("HEAD:contracts/pilotage.wsdl has faults"), "{}", run.err);
     assert!(run.err.contains("there is no such file"), "{}", run.err);

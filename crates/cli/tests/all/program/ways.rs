@@ -77,6 +77,8 @@ fn a_report_says_what_would_keep_each_change_that_breaks() {
     }
     let page = folder.run(&format!("compare {V2} {V3} --as page")).out;
     assert_eq!(page.matches("<b>Way out</b>").count(), 4, "{page}");
+    // So does one that shows messages beside each other.
+    folder.run(&format!("compare {V2} {V3} --side-by-side")).says("way out: put \"outer anchorage\" back");
     // Notes are for consumers, who cannot change the contract.
     folder.run(&format!("compare {V2} {V3} --as notes")).lacks("way out").lacks("charter set");
 }
@@ -87,7 +89,7 @@ fn all_ways_out_are_one_diff_of_the_new_version() {
     let run = folder.run(&format!("compare {V2} {V3} --way-out")).ends(1);
     assert_eq!(run.err, "saltmere/v3/pilotage.wsdl: 4 of 4 changes that break have a way out\n");
     folder.write("ways.diff", &run.out);
-    shell(&folder, "git apply -p0 ways.diff");
+    folder.git(&["apply", "-p0", "ways.diff"]);
     folder.run(&format!("compare {V2} {V3}")).ends(0).says("bends  it works on the wire");
     folder.run(&format!("check {V3}")).ends(0);
     // Nothing is left to be mended.
@@ -134,4 +136,8 @@ fn the_diff_goes_alone() {
     for also in ["--as page", "--side-by-side", "--all"] {
         folder.run(&format!("compare {V2} {V3} --way-out {also}")).ends(2);
     }
+    folder
+        .run(&format!("compare {V2} {V3} --way-out --format json"))
+        .ends(2)
+        .complains("--way-out gives a diff");
 }
