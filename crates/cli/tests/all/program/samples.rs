@@ -147,3 +147,13 @@ fn a_random_value_in_a_path_is_no_step_of_it() {
         .ends(2)
         .complains("no operation is offered by GET /tides/now");
 }
+
+/// A type that a part of a document-style message names stands in the body without an element around it.
+#[test]
+fn what_stands_right_in_a_body_has_a_sample_too() {
+    let folder = Folder::empty();
+    let ty = "<xs:complexType name=\"Mooring\"><xs:sequence><xs:element name=\"ship\" type=\"xs:string\"/><xs:element name=\"berth\" type=\"xs:int\" minOccurs=\"0\"/></xs:sequence></xs:complexType>";
+    folder.write("quay.wsdl", port(ty).replace("element=\"t:moor\"", "type=\"t:Mooring\""));
+    assert!(sample(&folder, "typical").contains(":ship>"));
+    assert!(!sample(&folder, "least").contains(":berth"));
+}
