@@ -154,6 +154,6 @@ fn what_stands_right_in_a_body_has_a_sample_too() {
     let folder = Folder::empty();
     let ty = "<xs:complexType name=\"Mooring\"><xs:sequence><xs:element name=\"ship\" type=\"xs:string\"/><xs:element name=\"berth\" type=\"xs:int\" minOccurs=\"0\"/></xs:sequence></xs:complexType>";
     folder.write("quay.wsdl", port(ty).replace("element=\"t:moor\"", "type=\"t:Mooring\""));
-    assert!(sample(&folder, "typical").contains(":ship>"));
-    assert!(!sample(&folder, "least").contains(":berth"));
+    assert!(sample(&folder, "typical").contains("<ship xmlns="));
+    assert!(!sample(&folder, "least").contains("<berth"));
 }
