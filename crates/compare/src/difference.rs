@@ -19,6 +19,8 @@ pub(crate) enum Aspect {
     Member(QName),
     /// The content as a whole.
     Content,
+    /// Child elements that a wildcard lets in.
+    OtherElements,
     /// Text between elements.
     Mixed,
     /// The value.

@@ -71,6 +71,7 @@ pub(crate) fn charge(
 ) -> AtSite {
     let mut known = Known::default();
     differences.into_iter().for_each(|difference| known.add(difference));
+    known.declared = known.declared_at(types, site);
     let mut apart: Set<usize> = Set::default();
     for (number, counterexample) in outcome.counterexamples.iter().enumerate() {
         let counts = counts(counterexample);
@@ -129,6 +130,8 @@ struct Known {
     by_aspect: Map<Aspect, Vec<usize>>,
     /// Those of child elements.
     members: Vec<usize>,
+    /// The child elements that declarations of either version name, where there is something to tell of others.
+    declared: Option<Set<QName>>,
     /// By path and what they say.
     said: Map<(ComponentPath, What), usize>,
 }
@@ -152,6 +155,11 @@ impl Known {
         self.all.push(Charged::of(difference));
     }
 
+    fn declared_at(&self, types: &Types<'_>, site: Site) -> Option<Set<QName>> {
+        let Site::Types(pair) = site else { return None };
+        self.by_aspect.contains_key(&Aspect::OtherElements).then(|| types.child_names(pair))
+    }
+
     /// The difference that says the same, which is this one if there is none yet.
     fn like(&mut self, made: Difference) -> usize {
         let said = (made.path.clone(), made.what.clone());
@@ -163,7 +171,8 @@ impl Known {
 
     /// The differences that account for a counterexample: those that claim something of the kind, or else any of the kind.
     fn account(&self, kind: &CounterexampleKind, way: MessageFlow) -> Vec<usize> {
-        for aspects in aspects(kind) {
+        let declares = |name: &QName| self.declared.as_ref().is_none_or(|all| all.contains(name));
+        for aspects in aspects(kind, declares) {
             let of_kind: &[usize] = match &aspects {
                 Wanted::Is(aspect) => self.by_aspect.get(aspect).map_or(&[], Vec::as_slice),
                 Wanted::AnyMember => &self.members,
@@ -188,10 +197,15 @@ enum Wanted {
 }
 
 /// What may account for a counterexample, the likeliest first.
-fn aspects(kind: &CounterexampleKind) -> Vec<Wanted> {
+fn aspects(kind: &CounterexampleKind, declares: impl Fn(&QName) -> bool) -> Vec<Wanted> {
     let is = |aspects: Vec<Aspect>| aspects.into_iter().map(Wanted::Is).collect();
     let member = |name: &QName| {
-        vec![Wanted::Is(Aspect::Member(name.clone())), Wanted::Is(Aspect::Content), Wanted::AnyMember]
+        // What no declaration names, a wildcard lets in.
+        let then = match declares(name) {
+            true => [Aspect::Member(name.clone()), Aspect::Content, Aspect::OtherElements],
+            false => [Aspect::OtherElements, Aspect::Content, Aspect::Member(name.clone())],
+        };
+        then.into_iter().map(Wanted::Is).chain([Wanted::AnyMember]).collect()
     };
     match kind {
         CounterexampleKind::Unexpected { name, .. } | CounterexampleKind::Missing { name: Some(name) } => {
@@ -200,10 +214,12 @@ fn aspects(kind: &CounterexampleKind) -> Vec<Wanted> {
         CounterexampleKind::Renamed { from, to } => {
             is(vec![Aspect::Member(to.clone()), Aspect::Member(from.clone())])
         }
-        CounterexampleKind::Missing { name: None } => vec![Wanted::Is(Aspect::Content), Wanted::AnyMember],
+        CounterexampleKind::Missing { name: None } => {
+            vec![Wanted::Is(Aspect::Content), Wanted::Is(Aspect::OtherElements), Wanted::AnyMember]
+        }
         CounterexampleKind::Mixed => is(vec![Aspect::Mixed, Aspect::Content]),
         CounterexampleKind::Value(_) => is(vec![Aspect::Value, Aspect::Content, Aspect::Stated]),
-        CounterexampleKind::Elements => is(vec![Aspect::Content]),
+        CounterexampleKind::Elements => is(vec![Aspect::Content, Aspect::OtherElements]),
         CounterexampleKind::Nil => is(vec![Aspect::Nil]),
         CounterexampleKind::AbstractElement | CounterexampleKind::AbstractType => is(vec![Aspect::Abstract]),
         CounterexampleKind::TypeName(_) => is(vec![Aspect::Derived]),

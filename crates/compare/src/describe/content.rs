@@ -1,11 +1,10 @@
 //! Compares content models.
 
-use std::borrow::Cow;
-
 use charter_contract::{Component, Contract};
 use charter_schema::{Compositor, ElementId, Occurs};
 use charter_source::{QName, Set};
 
+use crate::describe::groups::{Paired, group_of, grouped};
 use crate::describe::model::{Model, content};
 use crate::describe::names::{borrow, pair};
 use crate::describe::types::{Described, Pair, Types};
@@ -43,27 +42,41 @@ impl Types<'_> {
             };
             add(Kind::OrderChanged, what, Aspect::Content, effect);
         }
-        let ordered = !(old_all && new_all);
-        self.list(at, &old, &new, ordered, outcome);
+        let inside = if old_all && new_all { Compositor::All } else { Compositor::Sequence };
+        self.list(at, &old, &new, inside, outcome);
+    }
+
+    /// The names of all elements that stand in the contents of two types.
+    pub(crate) fn child_names(&self, at: Pair) -> Set<QName> {
+        let mut found = Set::default();
+        for (contract, ty) in [(self.old, at.old), (self.new, at.new)] {
+            let mut open = content(&contract.schemas, ty).0;
+            while let Some(model) = open.pop() {
+                found.extend(model.element().map(|id| contract.schemas.elements[id].name.clone()));
+                if let Model::Group { members, .. } = model {
+                    open.extend(members);
+                }
+            }
+        }
+        found
     }
 
     /// Compares what follows each other, or stands in any order.
-    fn list(&self, at: Pair, old: &[Model], new: &[Model], ordered: bool, outcome: &mut Described) {
+    fn list(&self, at: Pair, old: &[Model], new: &[Model], inside: Compositor, outcome: &mut Described) {
         let (old, new) = (
-            &*Alternatives::of(self.new, new).of_one(self.old, old),
-            &*Alternatives::of(self.old, old).of_one(self.new, new),
+            &*grouped((self.old, old), (self.new, new), inside),
+            &*grouped((self.new, new), (self.old, old), inside),
         );
         let (old_elements, old_others) = parted(old);
         let (new_elements, new_others) = parted(new);
         let old_keys = keys(self.old, &old_elements);
         let new_keys = keys(self.new, &new_elements);
         let (both, mut gone, mut come) = pair(&borrow(&old_keys), &borrow(&new_keys));
-        if ordered {
-            let mut places: Vec<(usize, usize)> = both.iter().map(|(was, is)| (was.0, is.0)).collect();
-            if old_others.len() == new_others.len() {
-                places.extend(old_others.iter().zip(&new_others).map(|(was, is)| (was.0, is.0)));
-            }
-            self.order(at, places, outcome);
+        let others = Paired::of((self.old, &old_others), (self.new, &new_others));
+        if inside == Compositor::Sequence {
+            let places = both.iter().map(|(was, is)| (was.0, is.0));
+            let places = places.chain(others.both.iter().map(|(was, is)| (was.0, is.0)));
+            self.order(at, places.collect(), outcome);
         }
         for (was, is) in both {
             self.kept(was.1, is.1, outcome);
@@ -71,7 +84,7 @@ impl Types<'_> {
         self.renamed(&mut gone, &mut come, outcome);
         gone.into_iter().for_each(|(_, member)| outcome.differences.push(self.gone(member)));
         come.into_iter().for_each(|(_, member)| outcome.differences.push(self.come(member)));
-        self.others(at, &old_others, &new_others, outcome);
+        self.others(at, others, inside, outcome);
     }
 
     /// Says if what both versions have changed places: its old and new places in the list.
@@ -193,52 +206,96 @@ impl Types<'_> {
         }
     }
 
-    /// Compares groups and wildcards, in the order in which they come.
-    fn others(&self, at: Pair, old: &[(usize, &Model)], new: &[(usize, &Model)], outcome: &mut Described) {
-        let undecided = |kind, what| self.at_pair(at, (kind, what), Aspect::Content, Effect::UNDECIDED);
-        // A choice that came or went is a change of the content that only an automaton could judge.
-        if old.len() != new.len() {
-            return outcome.differences.push(undecided(Kind::ContentChanged, What::ContentOther {}));
-        }
-        for ((_, was), (_, is)) in old.iter().zip(new) {
-            let alike = match (was, is) {
-                (Model::Group { compositor: a, .. }, Model::Group { compositor: b, .. }) => a == b,
-                (Model::Any { .. }, Model::Any { .. }) => true,
-                _ => false,
-            };
-            if !alike {
-                outcome.differences.push(undecided(Kind::ContentChanged, What::ContentOther {}));
-                continue;
-            }
-            if let Some((kind, effect)) = occurrence_change(was.occurs(), is.occurs()) {
-                let what = match is {
-                    Model::Group { compositor, .. } => Occurring::Group(*compositor),
-                    _ => Occurring::Wildcard,
-                };
-                let what = What::occurs(what, was.occurs(), is.occurs());
-                outcome.differences.push(self.at_pair(at, (kind, what), Aspect::Content, effect));
-            }
+    /// Compares groups and wildcards.
+    fn others(&self, at: Pair, others: Paired<'_>, inside: Compositor, outcome: &mut Described) {
+        let Paired { both, gone, come } = others;
+        for ((_, was), (_, is)) in both {
             match (was, is) {
-                (Model::Group { compositor, members: old, .. }, Model::Group { members: new, .. }) => {
-                    match compositor {
-                        Compositor::Choice => self.choice(at, old, new, outcome),
-                        Compositor::Sequence => self.list(at, old, new, true, outcome),
-                        Compositor::All => self.list(at, old, new, false, outcome),
-                    }
-                }
                 (
-                    Model::Any { namespaces: a, process: p, .. },
-                    Model::Any { namespaces: b, process: q, .. },
-                ) if a != b || p != q => {
-                    outcome.differences.push(undecided(Kind::WildcardChanged, What::WildcardOther {}));
+                    Model::Group { compositor: a, members: old, .. },
+                    Model::Group { compositor: b, members: new, .. },
+                ) if a != b => {
+                    let was = group_of(self.old, *a, old);
+                    let is = group_of(self.new, *b, new);
+                    let what = (Kind::ContentChanged, What::GroupOther { was, is });
+                    outcome.differences.push(self.at_pair(at, what, Aspect::Content, Effect::UNDECIDED));
                 }
-                _ => {}
+                _ => self.same_group(at, was, is, outcome),
             }
+        }
+        for (_, model) in gone {
+            let effect = match (inside, model.is_optional()) {
+                (Compositor::Choice, _) => Effect::LESS,
+                (_, true) => Effect::GONE_OPTIONAL,
+                (_, false) => Effect::GONE_REQUIRED,
+            };
+            let (what, aspect) = match model {
+                Model::Group { compositor, members, .. } => {
+                    let group = group_of(self.old, *compositor, members);
+                    ((Kind::ContentChanged, What::GroupGone { group }), Aspect::Content)
+                }
+                _ => ((Kind::WildcardChanged, What::WildcardGone {}), Aspect::OtherElements),
+            };
+            outcome.differences.push(self.at_pair(at, what, aspect, effect));
+        }
+        for (_, model) in come {
+            let effect = match (inside, model.is_optional()) {
+                (Compositor::Choice, _) => Effect::MORE,
+                (_, true) => Effect::NEW_OPTIONAL,
+                (_, false) => Effect::NEW_REQUIRED,
+            };
+            let (what, aspect) = match model {
+                Model::Group { compositor, members, .. } => {
+                    let group = group_of(self.new, *compositor, members);
+                    let what = match (inside, model.is_optional()) {
+                        (Compositor::Choice, _) => What::GroupAlternativeNew { group },
+                        (_, true) => What::GroupNew { group },
+                        (_, false) => What::GroupDemanded { group },
+                    };
+                    ((Kind::ContentChanged, what), Aspect::Content)
+                }
+                _ => ((Kind::WildcardChanged, What::WildcardNew {}), Aspect::OtherElements),
+            };
+            outcome.differences.push(self.at_pair(at, what, aspect, effect));
+        }
+    }
+
+    /// Compares a group or a wildcard of both versions.
+    fn same_group(&self, at: Pair, was: &Model, is: &Model, outcome: &mut Described) {
+        if let Some((kind, effect)) = occurrence_change(was.occurs(), is.occurs()) {
+            let (what, aspect) = match is {
+                Model::Group { compositor, members, .. } => {
+                    (Occurring::Group(group_of(self.new, *compositor, members)), Aspect::Content)
+                }
+                _ => (Occurring::Wildcard, Aspect::OtherElements),
+            };
+            let what = What::occurs(what, was.occurs(), is.occurs());
+            outcome.differences.push(self.at_pair(at, (kind, what), aspect, effect));
+        }
+        match (was, is) {
+            (Model::Group { compositor, members: old, .. }, Model::Group { members: new, .. }) => {
+                match compositor {
+                    Compositor::Choice => self.choice(at, old, new, outcome),
+                    inside => self.list(at, old, new, *inside, outcome),
+                }
+            }
+            (Model::Any { namespaces: a, process: p, .. }, Model::Any { namespaces: b, process: q, .. })
+                if a != b || p != q =>
+            {
+                let what = (Kind::WildcardChanged, What::WildcardOther {});
+                let other = self.at_pair(at, what, Aspect::OtherElements, Effect::UNDECIDED);
+                outcome.differences.push(other);
+            }
+            _ => {}
         }
     }
 
     /// Compares the alternatives of a choice: a new one may be sent where it was not known before.
     fn choice(&self, at: Pair, old: &[Model], new: &[Model], outcome: &mut Described) {
+        let (old, new) = (
+            &*grouped((self.old, old), (self.new, new), Compositor::Choice),
+            &*grouped((self.new, new), (self.old, old), Compositor::Choice),
+        );
         let (old_elements, old_others) = parted(old);
         let (new_elements, new_others) = parted(new);
         let old_keys = keys(self.old, &old_elements);
@@ -262,7 +319,8 @@ impl Types<'_> {
             difference.effect = Effect::MORE;
             outcome.differences.push(difference);
         }
-        self.others(at, &old_others, &new_others, outcome);
+        let others = Paired::of((self.old, &old_others), (self.new, &new_others));
+        self.others(at, others, Compositor::Choice, outcome);
     }
 }
 
@@ -292,47 +350,6 @@ enum By {
     Build,
     /// Its name, which is like the other.
     Likeness,
-}
-
-/// The names of the elements of a list: those that stand in it, and those that are alternatives of a choice in it.
-struct Alternatives<'c> {
-    alone: Set<&'c str>,
-    chosen: Set<&'c str>,
-}
-
-impl<'c> Alternatives<'c> {
-    fn of(contract: &'c Contract, list: &[Model]) -> Alternatives<'c> {
-        let mut found = Alternatives { alone: Set::default(), chosen: Set::default() };
-        let name = |id: ElementId| &*contract.schemas.elements[id].name.local;
-        for model in list {
-            if let Model::Group { compositor: Compositor::Choice, members, .. } = model {
-                found.chosen.extend(members.iter().filter_map(Model::element).map(name));
-            }
-        }
-        // Nearly all lists are without a choice.
-        if !found.chosen.is_empty() {
-            found.alone.extend(list.iter().filter_map(Model::element).map(name));
-        }
-        found
-    }
-
-    /// A list of the other version, in which an element that is one of several here is a choice of one.
-    fn of_one<'l>(&self, contract: &Contract, list: &'l [Model]) -> Cow<'l, [Model]> {
-        if self.chosen.is_empty() {
-            return Cow::Borrowed(list);
-        }
-        let name = |id: ElementId| &*contract.schemas.elements[id].name.local;
-        let is_chosen = |id: &ElementId| self.chosen.contains(name(*id)) && !self.alone.contains(name(*id));
-        let as_choice = |model: &Model| match model.element().filter(is_chosen) {
-            None => model.clone(),
-            Some(element) => Model::Group {
-                compositor: Compositor::Choice,
-                members: vec![Model::Element { element, occurs: Occurs::ONCE }],
-                occurs: model.occurs(),
-            },
-        };
-        Cow::Owned(list.iter().map(as_choice).collect())
-    }
 }
 
 /// The elements of a list and the rest, with their places in it.

@@ -2,6 +2,7 @@
 
 pub(crate) mod attributes;
 pub(crate) mod content;
+pub(crate) mod groups;
 pub(crate) mod model;
 pub(crate) mod names;
 pub(crate) mod relatives;

@@ -22,6 +22,18 @@ impl Model {
         }
     }
 
+    /// Whether nothing of it need be there.
+    pub fn is_optional(&self) -> bool {
+        self.occurs().optional()
+            || match self {
+                Model::Group { compositor: Compositor::Choice, members, .. } => {
+                    members.iter().any(Model::is_optional)
+                }
+                Model::Group { members, .. } => members.iter().all(Model::is_optional),
+                _ => false,
+            }
+    }
+
     /// The element, if it is one.
     pub fn element(&self) -> Option<ElementId> {
         match self {
@@ -52,6 +64,8 @@ pub(crate) fn content(schemas: &Schemas, ty: TypeId) -> (Vec<Model>, bool) {
     let in_any_order = match pieces.as_slice() {
         [Model::Group { compositor: Compositor::All, occurs: Occurs::ONCE, .. }] => true,
         [Model::Group { compositor: Compositor::Sequence, occurs: Occurs::ONCE, .. }] => false,
+        // One that may be left out stays a group; nothing else stands beside it.
+        [Model::Group { compositor: Compositor::All, .. }] => return (pieces, true),
         _ => return (flatten(pieces), false),
     };
     match pieces.pop() {

@@ -15,8 +15,8 @@ use charter_source::QName;
 pub(crate) use fact::Fact;
 pub use gathered::{Count, Everywhere, Migration, OpenKinds, Together};
 pub use pieces::{
-    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, InPlace, Length, Media, Missing,
-    Occurrence, Occurring, OneOf, Renaming, Thing, Unit, Unsaid, Values,
+    Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, GroupOf, InPlace, Length, Media,
+    Missing, Occurrence, Occurring, OneOf, Renaming, Thing, Unit, Unsaid, Values,
 };
 
 macro_rules! statements {
@@ -255,8 +255,16 @@ statements! {
     AlternativeNew "alternative-new" { name: String } = "\"{name}\" is a new alternative";
     /// Something occurs otherwise.
     Occurs "occurs" { what: Occurring, change: Occurrence } = "{what} {change}";
-    /// Content is put together otherwise.
-    ContentOther "content-other" {} = "the content is built differently";
+    /// A group is not there any more.
+    GroupGone "group-gone" { group: GroupOf } = "{group} is gone";
+    /// A group was not there before, and need not be.
+    GroupNew "group-new" { group: GroupOf } = "{group} is new, and may be left out";
+    /// A group was not there before, and must be.
+    GroupDemanded "group-demanded" { group: GroupOf } = "{group} is new, and must be there";
+    /// A choice has one more alternative, which is a group.
+    GroupAlternativeNew "group-alternative-new" { group: GroupOf } = "{group} is a new alternative";
+    /// What was a group of one sort is one of another.
+    GroupOther "group-other" { was: GroupOf, is: GroupOf } = "{was} became {is}";
     /// Content is put together otherwise, which shows only in what is accepted.
     ContentCounterexamples "content-clashes" {} = "its content is built differently";
     /// What no declaration names differs, at an extension point.
@@ -264,6 +272,10 @@ statements! {
     /// What no declaration names differs.
     OpenContent "open-content" { open: OpenKinds } =
         "{open}";
+    /// A wildcard was not there before.
+    WildcardNew "wildcard-new" {} = "a wildcard is new: other elements may stand there";
+    /// A wildcard is not there any more.
+    WildcardGone "wildcard-gone" {} = "a wildcard is gone: no other elements may stand there";
     /// A wildcard lets in other elements.
     WildcardOther "wildcard-other" {} = "the wildcard lets in other elements than before";
     /// A wildcard judges more strictly.

@@ -304,7 +304,7 @@ pub enum Occurring {
     /// An element of that name.
     Element(String),
     /// A group.
-    Group(Compositor),
+    Group(GroupOf),
     /// A wildcard.
     Wildcard,
 }
@@ -313,7 +313,7 @@ impl Display for Occurring {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         match self {
             Occurring::Element(name) => write!(f, "\"{name}\""),
-            Occurring::Group(compositor) => write!(f, "the {}", compositor.name()),
+            Occurring::Group(group) => write!(f, "{group}"),
             Occurring::Wildcard => f.write_str("the wildcard"),
         }
     }
@@ -323,9 +323,41 @@ impl Fact for Occurring {
     fn fact(&self) -> String {
         match self {
             Occurring::Element(name) => format!("element {name}"),
-            Occurring::Group(compositor) => format!("group {}", compositor.name()),
+            Occurring::Group(group) => format!("group {}", group.fact()),
             Occurring::Wildcard => "wildcard".to_owned(),
         }
+    }
+}
+
+/// A group, as it is told.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct GroupOf {
+    /// How its members stand in it.
+    pub compositor: Compositor,
+    /// The elements that stand right in it.
+    pub names: Vec<String>,
+}
+
+impl Display for GroupOf {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        let GroupOf { compositor, names } = self;
+        let word = match compositor {
+            Compositor::All => "group",
+            other => other.name(),
+        };
+        match names.as_slice() {
+            [] => write!(f, "the {word}"),
+            [only] => write!(f, "the {word} of \"{only}\""),
+            [first, second] => write!(f, "the {word} of \"{first}\" and \"{second}\""),
+            [first, .., last] => write!(f, "the {word} from \"{first}\" to \"{last}\""),
+        }
+    }
+}
+
+impl Fact for GroupOf {
+    fn fact(&self) -> String {
+        let words = std::iter::once(self.compositor.name()).chain(self.names.iter().map(String::as_str));
+        words.collect::<Vec<_>>().join(" ")
     }
 }
 

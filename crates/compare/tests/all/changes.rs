@@ -23,7 +23,7 @@ fn load(text: &str) -> Contract {
 }
 
 /// A contract with two one-sided operations: `send` takes the type `T` as a request, `tell` gives it as a reply.
-fn contract(types: &str) -> Contract {
+pub fn contract(types: &str) -> Contract {
     load(&format!(
         "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' targetNamespace='urn:t'>
 <w:types><x:schema targetNamespace='urn:t' elementFormDefault='qualified'>

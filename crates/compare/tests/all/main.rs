@@ -3,6 +3,7 @@
 mod catalogue;
 mod changes;
 mod every_kind;
+mod groups;
 mod laws;
 mod moves;
 mod open;

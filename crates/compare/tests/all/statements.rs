@@ -1,8 +1,8 @@
 //! What a change says: the words of each kind of statement, and the facts that its mark is made of.
 
 use charter_compare::what::{
-    Bounds, Differences, Digits, End, Files, InPlace, Length, Media, Missing, Occurrence, Occurring, OneOf,
-    Renaming, Thing, Unit, Values,
+    Bounds, Differences, Digits, End, Files, GroupOf, InPlace, Length, Media, Missing, Occurrence, Occurring,
+    OneOf, Renaming, Thing, Unit, Values,
 };
 use charter_compare::{Doubt, What};
 use charter_schema::{Builtin, Compositor, Occurs, Undecided};
@@ -77,7 +77,15 @@ fn occurrences_are_said_as_a_person_says_them() {
         let change = Occurrence { was: Occurs { min: 0, max: Some(1) }, is: Occurs::ONCE };
         What::Occurs { what, change }.to_string()
     };
-    assert_eq!(group(Occurring::Group(Compositor::Choice)), "the choice must now be there");
+    for (names, words) in [
+        (&[][..], "the choice must now be there"),
+        (&["tug"], "the choice of \"tug\" must now be there"),
+        (&["tug", "pilot"], "the choice of \"tug\" and \"pilot\" must now be there"),
+        (&["tug", "pilot", "buoy"], "the choice from \"tug\" to \"buoy\" must now be there"),
+    ] {
+        let names = names.iter().map(|name| (*name).to_owned()).collect();
+        assert_eq!(group(Occurring::Group(GroupOf { compositor: Compositor::Choice, names })), words);
+    }
     assert_eq!(group(Occurring::Wildcard), "the wildcard must now be there");
 }
 
