@@ -172,21 +172,50 @@ impl Known {
     /// The differences that account for a counterexample: those that claim something of the kind, or else any of the kind.
     fn account(&self, kind: &CounterexampleKind, way: MessageFlow) -> Vec<usize> {
         let declares = |name: &QName| self.declared.as_ref().is_none_or(|all| all.contains(name));
-        for aspects in aspects(kind, declares) {
-            let of_kind: &[usize] = match &aspects {
-                Wanted::Is(aspect) => self.by_aspect.get(aspect).map_or(&[], Vec::as_slice),
-                Wanted::AnyMember => &self.members,
-            };
-            let claims = |at: &usize| self.all[*at].difference.effect.claims(way);
-            let claiming: Vec<usize> = of_kind.iter().copied().filter(claims).collect();
+        let wanted = aspects(kind, declares);
+        let effect = |at: usize| self.all[at].difference.effect;
+        let explains = |effect: Effect| effect.claims(way) && may_cause(effect, kind, way);
+        for aspect in &wanted {
+            let of_kind = self.of(aspect).iter().copied();
+            let explaining: Vec<usize> = of_kind.filter(|at| explains(effect(*at))).collect();
+            if !explaining.is_empty() {
+                return explaining;
+            }
+        }
+        for aspect in &wanted {
+            let of_kind = self.of(aspect);
+            let claiming: Vec<usize> = of_kind.iter().copied().filter(|at| effect(*at).claims(way)).collect();
             if !claiming.is_empty() {
                 return claiming;
             }
-            if !of_kind.is_empty() && !matches!(aspects, Wanted::AnyMember) {
+            if !of_kind.is_empty() && !matches!(aspect, Wanted::AnyMember) {
                 return of_kind.to_vec();
             }
         }
         Vec::new()
+    }
+
+    fn of(&self, wanted: &Wanted) -> &[usize] {
+        match wanted {
+            Wanted::Is(aspect) => self.by_aspect.get(aspect).map_or(&[], Vec::as_slice),
+            Wanted::AnyMember => &self.members,
+        }
+    }
+}
+
+/// Whether a difference with an effect may be what is behind a counterexample that does not name it.
+fn may_cause(effect: Effect, kind: &CounterexampleKind, way: MessageFlow) -> bool {
+    match (kind, way) {
+        // That less may stand somewhere demands nothing.
+        (CounterexampleKind::Missing { .. }, MessageFlow::Sent) => {
+            effect.more || effect.demanded || effect.undecided
+        }
+        // What is new beside the rest may be left out of the message, and the rest would be as wrong.
+        (
+            CounterexampleKind::Missing { .. } | CounterexampleKind::Unexpected { new: false, .. },
+            MessageFlow::Read,
+        ) => !effect.ignorable,
+        _ => true,
     }
 }
 
@@ -200,12 +229,13 @@ enum Wanted {
 fn aspects(kind: &CounterexampleKind, declares: impl Fn(&QName) -> bool) -> Vec<Wanted> {
     let is = |aspects: Vec<Aspect>| aspects.into_iter().map(Wanted::Is).collect();
     let member = |name: &QName| {
+        let (named, others) = (Wanted::Is(Aspect::Member(name.clone())), Wanted::Is(Aspect::OtherElements));
+        let content = Wanted::Is(Aspect::Content);
         // What no declaration names, a wildcard lets in.
-        let then = match declares(name) {
-            true => [Aspect::Member(name.clone()), Aspect::Content, Aspect::OtherElements],
-            false => [Aspect::OtherElements, Aspect::Content, Aspect::Member(name.clone())],
-        };
-        then.into_iter().map(Wanted::Is).chain([Wanted::AnyMember]).collect()
+        match declares(name) {
+            true => vec![named, content, Wanted::AnyMember, others],
+            false => vec![others, content, named, Wanted::AnyMember],
+        }
     };
     match kind {
         CounterexampleKind::Unexpected { name, .. } | CounterexampleKind::Missing { name: Some(name) } => {

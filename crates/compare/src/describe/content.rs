@@ -262,7 +262,7 @@ impl Types<'_> {
 
     /// Compares a group or a wildcard of both versions.
     fn same_group(&self, at: Pair, was: &Model, is: &Model, outcome: &mut Described) {
-        if let Some((kind, effect)) = occurrence_change(was.occurs(), is.occurs()) {
+        if let Some((kind, effect)) = occurrence_of(was, is) {
             let (what, aspect) = match is {
                 Model::Group { compositor, members, .. } => {
                     (Occurring::Group(group_of(self.new, *compositor, members)), Aspect::Content)
@@ -339,6 +339,17 @@ fn occurrence_change(was: Occurs, is: Occurs) -> Option<(Kind, Effect)> {
     let kind = if less { Kind::OccurrenceTightened } else { Kind::OccurrenceLoosened };
     let demanded = is.min > was.min;
     Some((kind, Effect { more, less, demanded, ..Effect::NONE }))
+}
+
+/// How the occurrence of a group or a wildcard changed. One that may be there with nothing in it is never missed.
+fn occurrence_of(was: &Model, is: &Model) -> Option<(Kind, Effect)> {
+    let (kind, _) = occurrence_change(was.occurs(), is.occurs())?;
+    let real = |model: &Model, other: &Model| match model.is_empty() {
+        true => Occurs { min: other.occurs().min.min(model.occurs().min), ..model.occurs() },
+        false => model.occurs(),
+    };
+    let effect = occurrence_change(real(was, is), real(is, was)).map_or(Effect::NONE, |(_, effect)| effect);
+    Some((kind, effect))
 }
 
 /// What shows that an element goes by another name.

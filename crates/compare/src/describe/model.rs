@@ -24,14 +24,18 @@ impl Model {
 
     /// Whether nothing of it need be there.
     pub fn is_optional(&self) -> bool {
-        self.occurs().optional()
-            || match self {
-                Model::Group { compositor: Compositor::Choice, members, .. } => {
-                    members.iter().any(Model::is_optional)
-                }
-                Model::Group { members, .. } => members.iter().all(Model::is_optional),
-                _ => false,
+        self.occurs().optional() || self.is_empty()
+    }
+
+    /// Whether it may be there with nothing in it.
+    pub fn is_empty(&self) -> bool {
+        match self {
+            Model::Group { compositor: Compositor::Choice, members, .. } => {
+                members.iter().any(Model::is_optional)
             }
+            Model::Group { members, .. } => members.iter().all(Model::is_optional),
+            _ => false,
+        }
     }
 
     /// The element, if it is one.

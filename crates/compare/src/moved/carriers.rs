@@ -1,18 +1,15 @@
 //! Which types hold names that moved, however far down.
 
-use charter_schema::{Engine, ParticleId, Schemas, TypeId};
-use charter_source::QName;
-
-use super::Moves;
+use charter_schema::{ElementId, Engine, ParticleId, Schemas, TypeId};
 
 /// Types by whether what they allow may hold a name that moved.
 pub(crate) struct Carriers(Vec<bool>);
 
 impl Carriers {
     /// Finds them: those that hold such a name themselves, then whatever leads to them.
-    pub fn of(engine: &Engine<'_>, moves: &Moves) -> Carriers {
+    /// The schemas that moved have the same components under the same numbers.
+    pub fn of(engine: &Engine<'_>, moved: &Schemas) -> Carriers {
         let schemas = engine.schemas();
-        let has_moved = |name: &QName| moves.target(&name.namespace).is_some();
         let mut carries = vec![false; schemas.types.len()];
         let mut leads_from: Vec<Vec<TypeId>> = vec![Vec::new(); schemas.types.len()];
         let mut waiting = Vec::new();
@@ -20,16 +17,19 @@ impl Carriers {
             let mut direct = false;
             let mut held = Vec::new();
             for particle in schemas.content(id) {
-                elements(schemas, particle, &mut |name, ty| {
-                    direct |= has_moved(name);
-                    held.push(ty);
+                elements(schemas, particle, &mut |id| {
+                    direct |= schemas.elements[id].name != moved.elements[id].name;
+                    held.push(schemas.element_type(id));
                 });
             }
             let attributes = engine.allowed(id);
-            direct |= attributes.all().iter().any(|own| has_moved(&schemas.attribute_decls[own.decl].name));
+            direct |= attributes
+                .all()
+                .iter()
+                .any(|own| schemas.attribute_decls[own.decl].name != moved.attribute_decls[own.decl].name);
             for derived in engine.relatives().derived(id) {
                 // A type is named where it stands in the place of another.
-                direct |= schemas.types[*derived].name.as_ref().is_some_and(has_moved);
+                direct |= schemas.types[*derived].name != moved.types[*derived].name;
                 held.push(*derived);
             }
             held.into_iter().for_each(|ty| leads_from[ty.index()].push(id));
@@ -54,10 +54,10 @@ impl Carriers {
     }
 }
 
-/// The elements of a content model, with their types.
-fn elements(schemas: &Schemas, id: ParticleId, met: &mut dyn FnMut(&QName, TypeId)) {
+/// The elements of a content model.
+fn elements(schemas: &Schemas, id: ParticleId, met: &mut dyn FnMut(ElementId)) {
     if let Some(element) = schemas.particle_element(id) {
-        met(&schemas.elements[element].name, schemas.element_type(element));
+        met(element);
     } else if let Some((_, members)) = schemas.particle_group(id) {
         members.iter().for_each(|member| elements(schemas, *member, met));
     }

@@ -1,7 +1,8 @@
-//! A revision that gives its names another namespace, as versions mostly do: what moved, and the old version as it would be if
+//! A revision that gives its names another namespace, as versions mostly do, or puts local names into theirs: what moved, and the old version as it would be if
 //! that had moved and nothing else. Everything else is compared beyond the move, so one namespace does not hide what differs.
 
 mod carriers;
+mod forms;
 mod namespaces;
 mod pieces;
 mod rewrite;
@@ -11,6 +12,7 @@ use charter_contract::Contract;
 use charter_source::{Place, Span, TextEdit};
 
 pub(crate) use carriers::Carriers;
+pub(crate) use forms::{Form, Locals};
 pub(crate) use namespaces::{Move, Moves};
 pub(crate) use pieces::Piece;
 
@@ -20,6 +22,8 @@ pub(crate) struct Moved {
     pub contract: Contract,
     /// Which namespaces stand in the place of which.
     pub namespaces: Moves,
+    /// Which local names went into their namespaces or out of them.
+    pub forms: Vec<Form>,
     /// How many actions followed.
     pub actions: usize,
     /// How many fixed values followed.
@@ -31,12 +35,19 @@ pub(crate) struct Moved {
 impl Moved {
     /// The old version beyond the move; `None` if nothing moved as a whole.
     pub fn of(old: &Contract, new: &Contract) -> Option<Moved> {
-        let namespaces = namespaces::moved(old, new)?;
-        let written = rewrite::written(old, new, &namespaces);
+        let namespaces = namespaces::moved(old, new);
+        let forms = forms::changed(old, new, &namespaces);
+        if namespaces.0.is_empty() && forms.is_empty() {
+            return None;
+        }
+        let mut written = rewrite::written(old, new, &namespaces);
+        written.edits.extend(forms::written(old, &forms));
+        written.edits.sort_by_key(|edit| (edit.place.file, edit.place.span.start));
         let contract = Contract::read(old.files.rewritten(&written.edits)?);
         let moved = Moved {
             contract,
             namespaces,
+            forms,
             actions: written.actions,
             fixed: written.fixed,
             edits: written.edits,

@@ -31,7 +31,7 @@ impl Moves {
 
 /// The namespaces that moved as a whole: those of the old version alone, each with that of the new version alone that has the
 /// most of its names.
-pub(super) fn moved(old: &Contract, new: &Contract) -> Option<Moves> {
+pub(super) fn moved(old: &Contract, new: &Contract) -> Moves {
     let (olds, news) = (Names::of(old), Names::of(new));
     let gone = olds.alone(&news);
     let come = news.alone(&olds);
@@ -55,7 +55,7 @@ pub(super) fn moved(old: &Contract, new: &Contract) -> Option<Moves> {
             moves.push(Move { was: was.clone(), is: is.clone() });
         }
     }
-    (!moves.is_empty()).then_some(Moves(moves))
+    Moves(moves)
 }
 
 /// What a name is the name of; names of different kinds are different names.

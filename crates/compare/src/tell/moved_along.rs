@@ -12,10 +12,10 @@ use crate::decide::survey::{Decided, Direction, Open, Root, assessment};
 use crate::effect::MessageFlow;
 use crate::kind::Kind;
 use crate::messages::smallest;
-use crate::moved::{Carriers, Move, Moved};
+use crate::moved::{Carriers, Form, Locals, Move, Moved};
 use crate::report::{Because, Change, Confidence, OpenContent, Touched, Verdict, Witness};
 use crate::versions::{SideOf, Subject, Version};
-use crate::what::{Migration, What};
+use crate::what::{LocalNames, Migration, Thing, What};
 
 /// The old version, as it is and moved.
 pub(crate) struct Migrating<'c> {
@@ -30,21 +30,27 @@ impl Comparison<'_> {
         let engine = Engine::new(&original.files, &original.schemas);
         let Reached { operations, headers, shown } = self.reached(migrating, &engine);
         let migration = migration(original, moved, headers.len());
-        let only_schemas = original.operations().next().is_none() && migration.elements + migration.types > 0;
+        let names: usize = migration.locals.iter().map(|it| it.count).sum();
+        let is_seen = migration.elements + migration.types + names > 0;
+        let only_schemas = original.operations().next().is_none() && is_seen;
         if operations.is_empty() && !only_schemas {
             return None;
         }
         let what = What::Migrated { migration };
         let witness = self.shortest(migrating, &engine, shown, &what);
         let subject = Subject::new(Component::Contract);
-        let namespaces = |which: fn(&Move) -> &Arc<str>| {
-            let lines = moved.namespaces.0.iter().map(|pair| format!("namespace {}", which(pair)));
-            Some(lines.collect::<Vec<_>>().join("\n"))
+        let lines = |which: fn(&Move) -> &Arc<str>, is_new: bool| {
+            let namespaces = moved.namespaces.0.iter().map(|pair| format!("namespace {}", which(pair)));
+            let forms = moved.forms.iter().map(|form| {
+                let value = if form.qualified == is_new { "qualified" } else { "unqualified" };
+                format!("{}=\"{value}\"", form.of.attribute())
+            });
+            Some(namespaces.chain(forms).collect::<Vec<_>>().join("\n"))
         };
         Some(Change {
             verdict: if operations.is_empty() { Verdict::Keeps } else { Verdict::Breaks },
-            old: namespaces(|it| &it.was),
-            new: namespaces(|it| &it.is),
+            old: lines(|it| &it.was, false),
+            new: lines(|it| &it.is, true),
             old_place: Some(original.place(Component::Contract)),
             new_place: Some(self.new.place(Component::Contract)),
             operations,
@@ -57,7 +63,7 @@ impl Comparison<'_> {
     /// Everything that carries a name that moved.
     fn reached(&self, migrating: &Migrating<'_>, engine: &Engine<'_>) -> Reached {
         let Migrating { original, moved } = *migrating;
-        let carriers = Carriers::of(engine, &moved.namespaces);
+        let carriers = Carriers::of(engine, &moved.contract.schemas);
         let mut reached = Reached::default();
         let pairs: Map<OperationId, OperationId> = self.operation_pairs().into_iter().collect();
         for (id, _) in original.operations() {
@@ -232,10 +238,33 @@ fn migration(original: &Contract, moved: &Moved, headers: usize) -> Migration {
     let owned = |it: &Move| (it.was.to_string(), it.is.to_string());
     Migration {
         namespaces: moved.namespaces.0.iter().map(owned).collect(),
+        locals: moved.forms.iter().map(|form| local_names(original, moved, form)).collect(),
         elements,
         types,
         headers,
         actions: moved.actions,
         fixed: moved.fixed,
     }
+}
+
+/// Local names that went into their namespace or out of it, counted.
+fn local_names(original: &Contract, moved: &Moved, form: &Form) -> LocalNames {
+    let (was, is) = (&original.schemas, &moved.contract.schemas);
+    let went = |before: &QName, now: &QName| {
+        let namespace = if form.qualified { &now.namespace } else { &before.namespace };
+        let home = if form.qualified { &form.is } else { &form.was };
+        before.namespace.is_empty() != now.namespace.is_empty() && namespace == home
+    };
+    let (of, count) = match form.of {
+        Locals::Elements => {
+            let elements = was.elements.iter().filter(|(id, it)| went(&it.name, &is.elements[*id].name));
+            (Thing::Element, elements.count())
+        }
+        Locals::Attributes => {
+            let attributes = was.attribute_decls.iter();
+            let attributes = attributes.filter(|(id, it)| went(&it.name, &is.attribute_decls[*id].name));
+            (Thing::Attribute, attributes.count())
+        }
+    };
+    LocalNames { of, namespace: form.is.to_string(), qualified: form.qualified, count }
 }

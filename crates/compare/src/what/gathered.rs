@@ -4,7 +4,7 @@ use std::fmt::{self, Display, Formatter};
 
 use charter_source::Set;
 
-use super::Fact;
+use super::{Fact, Thing};
 
 /// Names that went from one namespace to another.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
@@ -55,6 +55,8 @@ impl Fact for Together {
 pub struct Migration {
     /// The old and the new namespace of each.
     pub namespaces: Vec<(String, String)>,
+    /// The local names that went into a namespace or out of it.
+    pub locals: Vec<LocalNames>,
     /// Elements that are declared for all to use, header blocks among them.
     pub elements: usize,
     /// Types with a name.
@@ -72,6 +74,10 @@ impl Display for Migration {
         for (at, (was, is)) in self.namespaces.iter().enumerate() {
             f.write_str(if at > 0 { ", and " } else { "" })?;
             write!(f, "\"{was}\" is now \"{is}\"")?;
+        }
+        for (at, locals) in self.locals.iter().enumerate() {
+            f.write_str(if at > 0 || !self.namespaces.is_empty() { ", and " } else { "" })?;
+            locals.fmt(f)?;
         }
         let count = |number: usize, one: &str| match number {
             0 => None,
@@ -97,9 +103,46 @@ impl Display for Migration {
 impl Fact for Migration {
     /// The namespaces alone: whatever goes along, the move is the same.
     fn fact(&self) -> String {
-        let pairs: Vec<String> =
-            self.namespaces.iter().flat_map(|(was, is)| [was.clone(), is.clone()]).collect();
-        pairs.fact()
+        let pairs = self.namespaces.iter().flat_map(|(was, is)| [was.clone(), is.clone()]);
+        pairs.chain(self.locals.iter().map(Fact::fact)).collect::<Vec<String>>().fact()
+    }
+}
+
+/// Local names that went into their namespace, or out of it.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct LocalNames {
+    /// Elements or attributes.
+    pub of: Thing,
+    /// The namespace.
+    pub namespace: String,
+    /// Whether they are in it now.
+    pub qualified: bool,
+    /// How many.
+    pub count: usize,
+}
+
+impl LocalNames {
+    /// What they are, with their number: `15 local elements`.
+    pub fn counted(&self) -> String {
+        let LocalNames { of, count, .. } = self;
+        format!("{count} local {}{}", of.fact(), if *count == 1 { "" } else { "s" })
+    }
+}
+
+impl Display for LocalNames {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        let are = if self.count == 1 { "is" } else { "are" };
+        match self.qualified {
+            true => write!(f, "{} {are} in \"{}\" now", self.counted(), self.namespace),
+            false => write!(f, "{} {are} no longer in \"{}\"", self.counted(), self.namespace),
+        }
+    }
+}
+
+impl Fact for LocalNames {
+    fn fact(&self) -> String {
+        let form = if self.qualified { "qualified" } else { "unqualified" };
+        format!("{} {} {form}", self.namespace, self.of.fact())
     }
 }
 
@@ -198,6 +241,7 @@ mod tests {
     #[test]
     fn a_move_is_told_with_what_goes_along() {
         let of = |elements, types, headers| Migration {
+            locals: Vec::new(),
             namespaces: vec![("urn:a:1".to_owned(), "urn:a:2".to_owned())],
             elements,
             types,

@@ -13,7 +13,7 @@ use charter_schema::Occurs;
 use charter_source::QName;
 
 pub(crate) use fact::Fact;
-pub use gathered::{Count, Everywhere, Migration, OpenKinds, Together};
+pub use gathered::{Count, Everywhere, LocalNames, Migration, OpenKinds, Together};
 pub use pieces::{
     Addresses, Bounds, DemandList, Differences, Digits, Doubt, End, Files, GroupOf, InPlace, Length, Media,
     Missing, Occurrence, Occurring, OneOf, Renaming, Thing, Unit, Unsaid, Values,

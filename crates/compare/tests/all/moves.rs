@@ -172,3 +172,65 @@ fn values_follow_only_where_the_new_version_has_them() {
     assert!(told.len() == 2 && told[0] == expected[0] && told[1].starts_with(expected[1]), "{told:?}");
     assert!(report.changes[0].what.to_string().ends_with("with 3 elements, 2 types and 1 header block"));
 }
+
+/// What puts the local elements of the schema out of its namespace.
+const OUT: (&str, &str) = (r#" elementFormDefault="qualified""#, "");
+
+#[test]
+fn local_names_that_go_out_of_their_namespace_or_into_it_are_a_move() {
+    let (out, within) = (contract(&[OUT]), contract(&[]));
+    let optional = (r#"type="x:decimal" minOccurs="0"/>"#, r#"type="x:decimal"/>"#);
+    for (old, new, said) in [
+        (
+            &within,
+            contract(&[OUT, optional]),
+            "3 local elements are no longer in \"urn:saltmere:berths:v16:data\"",
+        ),
+        (&out, contract(&[optional]), "3 local elements are in \"urn:saltmere:berths:v16:data\" now"),
+    ] {
+        let report = compare(old, &new, UnknownContent::Open);
+        assert_eq!(
+            told(&report),
+            ["breaks namespace-moved contract", "breaks occurrence-tightened type/Ship/draught"]
+        );
+        assert_eq!(report.changes[0].what.to_string(), said);
+        assert!(report.changes[0].is_migration() && report.changes[0].witness.is_some());
+        assert_eq!(report.changes[0].operations.len(), 2);
+        // The witness of the other is a message in the new names.
+        let witness = report.changes[1].witness.as_ref().unwrap();
+        let body = witness.body.as_ref().unwrap();
+        assert_eq!(body.starts_with("<assign xmlns="), said.ends_with("now"), "{body}");
+    }
+}
+
+#[test]
+fn a_namespace_and_the_local_names_in_it_move_as_one() {
+    let report = moved(&[OUT]);
+    assert_eq!(told(&report), ["breaks namespace-moved contract"]);
+    let said = report.changes[0].what.to_string();
+    assert!(
+        said.contains(", and 3 local elements are no longer in \"urn:saltmere:berths:v24:data\", with"),
+        "{said}"
+    );
+    // So do attributes.
+    let attributes = (
+        r#"elementFormDefault="qualified""#,
+        r#"elementFormDefault="qualified" attributeFormDefault="qualified""#,
+    );
+    let report = compare(&contract(&[]), &contract(&[attributes]), UnknownContent::Open);
+    assert_eq!(
+        report.changes[0].what.to_string(),
+        "1 local attribute is in \"urn:saltmere:berths:v16:data\" now"
+    );
+}
+
+#[test]
+fn local_names_that_say_for_themselves_what_they_are_stay() {
+    // The default is another, and each name says that it is what it was.
+    let form = |name: &'static str| (name, name.replace(" type=", " form=\"qualified\" type="));
+    let names =
+        [r#"name="name" type="#, r#"name="draught" type="#, r#"name="number" type="x:int""#].map(form);
+    let mut changes = vec![OUT];
+    changes.extend(names.iter().map(|(from, to)| (*from, to.as_str())));
+    assert_eq!(told(&compare(&contract(&[]), &contract(&changes), UnknownContent::Open)), [] as [&str; 0]);
+}

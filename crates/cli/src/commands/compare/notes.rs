@@ -35,6 +35,9 @@ pub fn notes(compared: &Compared, advice: &Advice) -> String {
             Engine::new(&compared.new.files, &compared.new.schemas),
         ],
         moved: compared.report.changes.iter().flat_map(moved).collect(),
+        locals_moved: compared.report.changes.iter().any(
+            |change| matches!(&change.what, What::Migrated { migration } if !migration.locals.is_empty()),
+        ),
     };
     let versions = &versions;
     let of = |verdict: Verdict| {
@@ -82,6 +85,8 @@ struct Sides<'c> {
     engines: [Engine<'c>; 2],
     /// The namespaces that moved.
     moved: Vec<Moved>,
+    /// Whether local names went into their namespaces or out of them.
+    locals_moved: bool,
 }
 
 /// A namespace that moved.
@@ -130,6 +135,10 @@ impl Sides<'_> {
         let witness = change.witness.as_ref()?;
         let shown = witness.body.clone()?;
         let other = self.own(witness.at, witness.accepted_by.other()).and_then(|at| self.least(at))?;
+        // What local names are in today is not seen from what they are in beyond the move.
+        if self.locals_moved && !change.is_migration() {
+            return None;
+        }
         // Beyond a move, what consumers send today is shown in the names of today.
         let in_old_names = |mut text: String| {
             for Moved { was, is } in &self.moved {
@@ -154,6 +163,9 @@ fn what_to_do(change: &Change) -> Option<&'static str> {
     let sends = change.worst().any(|touched| touched.at.side == Side::Input);
     Some(match change.kind {
         _ if change.verdict == Verdict::Keeps => return None,
+        Kind::NamespaceMoved if matches!(&change.what, What::Migrated { migration } if migration.namespaces.is_empty()) => {
+            "Build anew from the new contract: names in what you send and read are in another namespace."
+        }
         Kind::NamespaceMoved => {
             "Build anew from the new contract: all that you send and read is in the new namespace."
         }

@@ -4,6 +4,7 @@
 use std::cmp::Reverse;
 use std::collections::BTreeMap;
 
+use charter_compare::what::Migration;
 use charter_compare::{Advice, Beside, Change, Depends, Kind, Open, Report, Verdict, Versions, What};
 use charter_remedy::NoWay;
 use charter_session::Spot;
@@ -175,15 +176,14 @@ pub fn summary(report: &Report) -> String {
 
 /// The verdict where the contract moved: what everybody has to do for that, and what there is beyond it.
 fn beyond(report: &Report, moved: &Change) -> String {
-    let to = match &moved.what {
-        What::Migrated { migration } => {
-            migration.namespaces.iter().map(|(_, is)| format!("\"{is}\"")).collect()
+    let move_to = match (&moved.what, moved.verdict) {
+        (What::Migrated { migration }, Verdict::Bends | Verdict::Breaks) => {
+            format!("every consumer must {}", moves(migration))
         }
-        _ => Vec::new(),
-    };
-    let move_to = match moved.verdict {
-        Verdict::Keeps => "the namespace moved".to_owned(),
-        _ => format!("every consumer must move to {}", to.join(" and ")),
+        (What::Migrated { migration }, Verdict::Keeps) if migration.namespaces.is_empty() => {
+            "local names moved".to_owned()
+        }
+        _ => "the namespace moved".to_owned(),
     };
     let count = |verdict: Verdict| {
         report.changes.iter().filter(|change| change.verdict == verdict && !change.is_migration()).count()
@@ -202,6 +202,17 @@ fn beyond(report: &Report, moved: &Change) -> String {
         ),
     };
     format!("{move_to}; beyond that, {rest}")
+}
+
+/// What all have to do.
+fn moves(migration: &Migration) -> String {
+    let to: Vec<String> = migration.namespaces.iter().map(|(_, is)| format!("\"{is}\"")).collect();
+    let whole = (!to.is_empty()).then(|| format!("move to {}", to.join(" and ")));
+    let locals = migration.locals.iter().map(|locals| {
+        let way = if locals.qualified { "into" } else { "out of" };
+        format!("move {} {way} \"{}\"", locals.counted(), locals.namespace)
+    });
+    whole.into_iter().chain(locals).collect::<Vec<_>>().join(" and ")
 }
 
 fn changes(count: usize) -> &'static str {
