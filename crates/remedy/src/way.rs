@@ -128,6 +128,8 @@ pub enum NoWay {
     OneMeaning,
     /// All names moved.
     Moved,
+    /// The defaults of schemas put all local names elsewhere.
+    LocalNames,
     /// The messages travel in another way.
     OtherWire,
     /// The file that it stood in is no part of the new version.
@@ -203,6 +205,9 @@ impl Display for NoWay {
             }
             NoWay::Moved => {
                 "one contract has its messages in one namespace: keep the old contract at its own address beside it"
+            }
+            NoWay::LocalNames => {
+                "the schema says it of all its local names: only the attribute as it was takes it back"
             }
             NoWay::OtherWire => {
                 "one port speaks in one way: keep a port with the old binding beside the new one"

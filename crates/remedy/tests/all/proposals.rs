@@ -1,7 +1,7 @@
 //! What is proposed, and what it leaves alone.
 
 use charter_compare::{Options, Verdict};
-use charter_remedy::{Remedy, Step, Way, WayOut, WaysOut};
+use charter_remedy::{NoWay, Remedy, Step, Way, WayOut, WaysOut};
 
 use super::kinds::with_ways;
 
@@ -206,4 +206,21 @@ fn what_does_not_break_stays_as_it_is() {
     assert_eq!(way.step, Step::Set { key: "type", value: "decimal".to_owned() });
     assert_eq!(after, new.replace("name=\"depth\" type=\"x:string\"", "name=\"depth\" type=\"x:decimal\""));
     assert!(after.contains("<!-- in metres -->"));
+}
+
+#[test]
+fn what_changed_beside_local_names_that_moved_has_a_way_out_of_its_own() {
+    let new = edited(&[
+        (" elementFormDefault=\"qualified\"", ""),
+        (
+            "<x:element name=\"quay\"",
+            "<x:element name=\"agent\" type=\"x:string\"/>\n      <x:element name=\"quay\"",
+        ),
+    ]);
+    let (compared, ways, after) = with_ways(HARBOUR, &new, Options::default());
+    assert_eq!(ways.of(0), Some(&WayOut::None(NoWay::LocalNames)));
+    let Some(WayOut::Edit(way)) = ways.of(1) else { panic!("{:?}", ways.of(1)) };
+    assert_eq!(way.remedy, Remedy::LetBeLeftOut("agent".to_owned()));
+    assert_eq!(compared.report.changes[1].path.as_str(), "element/moor/agent");
+    assert!(after.contains("name=\"agent\" type=\"x:string\" minOccurs=\"0\""), "{after}");
 }

@@ -86,20 +86,25 @@ fn what_changed_beside_the_namespace_is_told_as_well() {
 #[test]
 fn local_names_that_gain_or_lose_their_namespace_are_one_change() {
     for (setting, said) in [
-        (
-            "contract elements=unqualified",
-            "are in no namespace now, and no longer in \"urn:saltmere:port:1\"",
-        ),
-        (
-            "contract attributes=qualified",
-            "are in the namespace \"urn:saltmere:port:1\" now, and in none before",
-        ),
+        ("contract elements=unqualified", "local elements are no longer in \"urn:saltmere:port:1\""),
+        ("contract attributes=qualified", "3 local attributes are in \"urn:saltmere:port:1\" now"),
     ] {
         let folder = revised(&[setting]);
         let (lines, changes) = told(&folder, "");
         assert_eq!(lines, ["breaks namespace-moved contract"], "{setting}");
         assert!(changes[0]["message"].as_str().unwrap().ends_with(said), "{:#}", changes[0]);
     }
+    // All else is told beyond it, in the new names.
+    let folder = revised(&["contract elements=unqualified", "type/Vessel/name occurs=2"]);
+    let run = folder.run("compare old.wsdl new.wsdl").ends(1);
+    let head = "local elements out of \"urn:saltmere:port:1\"; beyond that, 1 change breaks";
+    run.says("breaks every consumer must move ")
+        .says(head)
+        .says("type/Vessel/name")
+        .says("<name>")
+        .says("no way out: the schema says it of all its local names");
+    let notes = folder.run("compare old.wsdl new.wsdl --as notes").ends(1);
+    notes.says("names in what you send and read are in another namespace");
     // One alone is told where it stands.
     let (lines, _) = told(&revised(&["type/Vessel/name form=unqualified"]), "");
     assert_eq!(lines, ["breaks element-renamed type/Vessel/name"]);
