@@ -101,14 +101,14 @@ pub(crate) fn grouped<'l>(
     (other, others): (&Contract, &[Model]),
     inside: Compositor,
 ) -> Cow<'l, [Model]> {
-    let mut groups: Vec<Compositor> = Vec::new();
+    let mut groups: Vec<(Compositor, Occurs)> = Vec::new();
     let mut by_name: Map<&str, usize> = Map::default();
     for model in others {
-        if let Model::Group { compositor, .. } = model {
+        if let Model::Group { compositor, occurs, .. } = model {
             names(other, model).into_iter().for_each(|name| {
                 by_name.entry(name).or_insert(groups.len());
             });
-            groups.push(*compositor);
+            groups.push((*compositor, *occurs));
         }
     }
     // Nearly all lists are without a group.
@@ -158,13 +158,20 @@ pub(crate) fn grouped<'l>(
 }
 
 /// What stands in a list by itself, as a group that says the same.
-fn as_group(pieces: &[Model], like: Compositor, inside: Compositor) -> Model {
+fn as_group(pieces: &[Model], (like, often): (Compositor, Occurs), inside: Compositor) -> Model {
     match pieces {
-        [Model::Element { element, occurs }] if like == Compositor::Choice => Model::Group {
-            compositor: Compositor::Choice,
-            members: vec![Model::Element { element: *element, occurs: Occurs::ONCE }],
-            occurs: *occurs,
-        },
+        [Model::Element { element, occurs }] if like == Compositor::Choice => {
+            // How often it stands there is said of the one or of the other.
+            let (within, around) = match often {
+                Occurs::ONCE => (*occurs, Occurs::ONCE),
+                _ => (Occurs::ONCE, *occurs),
+            };
+            Model::Group {
+                compositor: Compositor::Choice,
+                members: vec![Model::Element { element: *element, occurs: within }],
+                occurs: around,
+            }
+        }
         _ => Model::Group {
             compositor: match inside {
                 Compositor::All => Compositor::All,

@@ -66,6 +66,14 @@ fn an_element_that_became_one_of_several_is_still_there() {
         told(&sequence(&(first.clone() + &berth)), &sequence(&(first.clone() + &choice))),
         ["breaks \"buoy\" is a new alternative", "breaks \"quay\" is a new alternative"]
     );
+    // How often it may be there is said where the other version says it.
+    let optional = |text: &str| text.replace("type=", "minOccurs='0' type=");
+    let inside = choice.replacen(&berth, &optional(&berth), 1);
+    let outside = choice.replacen("<x:choice>", "<x:choice minOccurs='0'>", 1);
+    for new in [inside, outside] {
+        let told = told(&sequence(&(first.clone() + &optional(&berth))), &sequence(&(first.clone() + &new)));
+        assert!(told.iter().all(|said| said.contains("is a new alternative")) && told.len() == 2, "{told:?}");
+    }
     // So is one of the alternatives that became the first of several.
     let alone = format!("<x:choice>{first}{berth}</x:choice>");
     let more = format!("<x:choice>{first}<x:sequence>{berth}{}</x:sequence></x:choice>", element("buoy"));
