@@ -116,28 +116,32 @@ pub(crate) fn grouped<'l>(
         return Cow::Borrowed(list);
     }
     let alone: Set<&str> = others.iter().filter_map(|model| name(other, model)).collect();
-    let mut spans: Vec<Option<(usize, usize)>> = vec![None; groups.len()];
-    let mut has_one: Vec<bool> = vec![false; groups.len()];
+    let mut spans: Vec<Span> = vec![Span::default(); groups.len()];
     for (at, model) in list.iter().enumerate() {
-        if let Model::Group { .. } = model {
-            let known = names(own, model).into_iter().filter_map(|name| by_name.get(name));
-            known.for_each(|group| has_one[*group] = true);
-        } else if let Some(name) = name(own, model).filter(|name| !alone.contains(name))
-            && let Some(group) = by_name.get(name)
-        {
-            let (first, _) = spans[*group].unwrap_or((at, at));
-            spans[*group] = Some((first, at));
+        let of_piece = names(own, model);
+        let Some(group) =
+            of_piece.iter().find(|name| !alone.contains(*name)).and_then(|name| by_name.get(name))
+        else {
+            continue;
+        };
+        let span = &mut spans[*group];
+        span.ends = Some((span.ends.map_or(at, |(first, _)| first), at));
+        match model {
+            Model::Group { compositor, occurs, .. } => {
+                span.is_there |= (*compositor, *occurs) == groups[*group];
+            }
+            _ => span.is_flat = true,
         }
     }
     let is_free = |model: &Model, group: usize| {
-        name(own, model).is_some_and(|name| {
-            !alone.contains(name) && by_name.get(name).is_none_or(|known| *known == group)
-        })
+        let of_piece = names(own, model);
+        let fits =
+            |name: &&str| !alone.contains(name) && by_name.get(name).is_none_or(|known| *known == group);
+        !of_piece.is_empty() && of_piece.iter().all(fits)
     };
     let mut made: Map<usize, (usize, Model)> = Map::default();
     for (group, span) in spans.into_iter().enumerate() {
-        if let Some((first, last)) = span
-            && !has_one[group]
+        if let Some((first, last)) = span.ends.filter(|_| span.is_flat && !span.is_there)
             && (inside != Compositor::Choice || first == last)
             && list[first..=last].iter().all(|model| is_free(model, group))
         {
@@ -155,6 +159,17 @@ pub(crate) fn grouped<'l>(
         at = last + 1;
     }
     Cow::Owned(found)
+}
+
+/// Where in a list that stands which the other version has in a group.
+#[derive(Clone, Copy, Default)]
+struct Span {
+    /// The first and the last piece.
+    ends: Option<(usize, usize)>,
+    /// Whether an element of it stands right in the list.
+    is_flat: bool,
+    /// Whether the list has such a group.
+    is_there: bool,
 }
 
 /// What stands in a list by itself, as a group that says the same.

@@ -59,6 +59,22 @@ fn elements_that_became_a_group_are_still_there() {
 }
 
 #[test]
+fn a_group_in_what_became_a_group_stays_what_it_is() {
+    let inner = format!(
+        "<x:sequence minOccurs='0' maxOccurs='9'>{}{}</x:sequence>",
+        element("berth"),
+        element("buoy")
+    );
+    let content = inner + &element("first") + &element("last");
+    one_thing(
+        &sequence(&content),
+        &format!("<x:sequence minOccurs='0'>{content}</x:sequence>"),
+        "breaks the sequence of \"first\" and \"last\" may now be left out",
+        "breaks the sequence of \"first\" and \"last\" must now be there",
+    );
+}
+
+#[test]
 fn an_element_that_became_one_of_several_is_still_there() {
     let (first, berth) = (element("first"), element("berth"));
     let choice = format!("<x:choice>{berth}{}{}</x:choice>", element("buoy"), element("quay"));
