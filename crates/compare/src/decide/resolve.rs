@@ -303,7 +303,16 @@ fn unaccounted(
         CounterexampleKind::Undeclared | CounterexampleKind::Assessment => {
             (Kind::WildcardChanged, Aspect::Content, What::WildcardStricter {})
         }
-        CounterexampleKind::TypeName(_) => (Kind::DerivedChanged, Aspect::Derived, What::OthersStand {}),
+        CounterexampleKind::TypeName(id) => {
+            let of = if way == MessageFlow::Sent { types.old } else { types.new };
+            let name = of.schemas.types[*id].name.as_ref().map(|name| name.local.to_string());
+            let what = match (name, way) {
+                (Some(name), MessageFlow::Sent) => What::TypeStandsNoMore { name },
+                (Some(name), MessageFlow::Read) => What::TypeStandsNow { name },
+                (None, _) => What::OthersStand {},
+            };
+            (Kind::DerivedChanged, Aspect::Derived, what)
+        }
         CounterexampleKind::Value(_) | CounterexampleKind::Meaning { .. } | CounterexampleKind::Fixed(_) => {
             (Kind::TypeChanged, Aspect::Value, What::ValuesOther {})
         }

@@ -195,6 +195,9 @@ impl Inclusion<'_> {
             }
         }
         let (ours, theirs) = (self.sub.schemas, self.sup.schemas);
+        if self.encoded && self.is_type_unknown(sub, sup) {
+            outcome.counterexamples.push(Counterexample::new(Kind::TypeName(sub.ty)));
+        }
         let mut waiting = self.sub.relatives().derived(sub.ty).to_vec();
         while let Some(id) = waiting.pop() {
             waiting.extend(self.sub.relatives().derived(id));
@@ -217,6 +220,20 @@ impl Inclusion<'_> {
                 }
             }
         }
+    }
+
+    /// Whether a value that says its own type, as encoded values may (SOAP 1.1, 5.1), says one that the other side does not know
+    /// there.
+    fn is_type_unknown(&self, sub: DeclaredType, sup: DeclaredType) -> bool {
+        let usable = !is_abstract(self.sub, sub.ty) && (sub.nil || self.is_type_inhabited(sub.ty));
+        if !usable || self.sub.encoded_array(sub.ty).is_some() {
+            return false;
+        }
+        let theirs = self.sup.schemas;
+        let name = self.sub.schemas.types[sub.ty].name.as_ref().filter(|name| !name.local.contains(' '));
+        name.is_some_and(|name| {
+            theirs.type_named(name).is_none_or(|other| !theirs.may_stand_for(other, sup.ty, sup.block()))
+        })
     }
 
     fn types(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
