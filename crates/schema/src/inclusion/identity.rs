@@ -129,7 +129,7 @@ impl Inclusion<'_> {
 
     /// Whether any instance of an element of this side has something that the constraint speaks of.
     fn concerns(&self, constraint: &IdentityConstraint, element: ElementId) -> bool {
-        let path = |written, field| self.sup.xpath(written, field).ok();
+        let path = |written: &_, field| self.sup.xpath(written, field).ok();
         let Some(selector) = constraint.selector.as_ref().and_then(|written| path(written, false)) else {
             return true;
         };
@@ -141,7 +141,16 @@ impl Inclusion<'_> {
             };
             let nil = |judged: &Assessment| matches!(judged, Assessment::Element(id) if self.sub.schemas.elements[*id].nillable);
             let own_value = constraint.fields.iter().all(|field| field.text.trim() == ".");
-            if constraint.kind == ConstraintKind::Unique
+            // What has elements is no value at all, also of one alone (Part 1, 3.11.4, 3).
+            let is_valued = |written: &_| {
+                path(written, true).is_some_and(|field| {
+                    selected.found.iter().all(|from| {
+                        let ways = field.paths.iter().filter(|way| way.attribute.is_none());
+                        ways.into_iter().all(|way| self.led(way, *from).found.iter().all(simple))
+                    })
+                })
+            };
+            if (constraint.kind == ConstraintKind::Unique && constraint.fields.iter().all(is_valued))
                 || (own_value && selected.found.iter().all(|judged| simple(judged) && !nil(judged)))
             {
                 return false;
