@@ -8,13 +8,14 @@ use std::collections::VecDeque;
 use charter_source::{Map, QName, Set};
 
 use super::aligned::stand_ins;
+use super::dead_ends::Ends;
 use super::wild::{ELSEWHERE, Wild, is_abstract, unheard_of};
 use super::{Assessment, Counterexample, Edge, Inclusion, Kind, Outcome, Pair, Passed, Undecided, let_in};
 use crate::engine::{Engine, Leaf, Model, Walk};
 use crate::{ElementId, NamespaceConstraint, Owner, Process, TypeId, Wildcard};
 
 /// Places in the two models that are looked at before the search is given up, and how many of them after a mend.
-const MOST: usize = 40_000;
+pub(super) const MOST: usize = 40_000;
 const MOST_MENDED: usize = 4_000;
 /// What all steps may cost, where models are ambiguous and each step has many ways.
 pub(super) const MOST_WORK: u64 = 20_000_000;
@@ -47,25 +48,20 @@ impl Inclusion<'_> {
         let (Some(a), Some(b)) = (self.sub.model(sub), self.sup.model(sup)) else {
             return outcome.undecided.push(Undecided::LargeModel);
         };
+        let before = (outcome.counterexamples.len(), outcome.leads_to.len());
         let mut search = Search::new(self, sub, a, b, outcome);
-        if !search.run() {
-            search.outcome.undecided.push(Undecided::ManyWays);
+        let (mut done, dead) = (search.run(), search.dead);
+        if dead {
+            // What was found first may have been found on a way that no instance goes to the end.
+            outcome.counterexamples.truncate(before.0);
+            outcome.leads_to.truncate(before.1);
+            outcome.trail.clear();
+            let ends = Some(Ends::default());
+            done = Search { ends, ..Search::new(self, sub, a, b, outcome) }.run();
         }
-        if search.dead {
-            self.without_dead_ends(sub, outcome);
+        if !done {
+            outcome.undecided.push(Undecided::ManyWays);
         }
-    }
-
-    /// Leaves out what was found on ways that no instance goes to the end.
-    fn without_dead_ends(&self, sub: TypeId, outcome: &mut Outcome) {
-        let trail = std::mem::take(&mut outcome.trail);
-        let alive = |at: Option<u32>| at.is_none() || self.completed(sub, &trail, at).is_some();
-        outcome.counterexamples.retain(|counterexample| alive(counterexample.at));
-        outcome.leads_to.retain(|(edge, _)| match edge {
-            Edge::Child { at, .. } => alive(*at),
-            _ => true,
-        });
-        outcome.trail = trail;
     }
 
     /// Anything is allowed there, and judged where it has a declaration.
@@ -172,6 +168,8 @@ struct Search<'i, 'e, 'm, 'o> {
     said: Map<Kind, (usize, bool)>,
     /// Whether something was met that has no instance.
     dead: bool,
+    /// The places from which it goes on to the end, if others are to be left out.
+    ends: Option<Ends>,
     /// What the steps so far have cost.
     work: u64,
 }
@@ -199,6 +197,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             pairs: Set::default(),
             said: Map::default(),
             dead: a.has_dead_end(),
+            ends: None,
             work: 0,
         }
     }
@@ -305,6 +304,11 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
             }
             Some(Leaf::Any(_)) => judged,
         };
+        if let Some(ends) = &mut self.ends
+            && !ends.are_reached(self.inclusion, &a)
+        {
+            return;
+        }
         let at = self.outcome.trail.len() as u32;
         self.outcome.trail.push(Passed { before: spot.at, name: name.clone(), judged, open });
         let mut b = spot.b.clone();

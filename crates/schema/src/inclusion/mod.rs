@@ -15,6 +15,7 @@ mod arrays;
 mod attributes;
 mod content;
 mod counterexample;
+mod dead_ends;
 mod identity;
 mod inhabited;
 mod meaning;

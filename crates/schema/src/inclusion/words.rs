@@ -149,7 +149,7 @@ impl Inclusion<'_> {
     }
 
     /// The elements that a leaf stands for, as far as they are needed.
-    fn ways(&self, leaf: Leaf<'_>, wanted: &Wanted<'_>) -> Vec<(QName, Assessment)> {
+    pub(super) fn ways(&self, leaf: Leaf<'_>, wanted: &Wanted<'_>) -> Vec<(QName, Assessment)> {
         match leaf {
             Leaf::Element(id) => self.standing_there(id),
             Leaf::Any(wildcard) => {

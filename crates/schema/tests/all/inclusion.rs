@@ -318,6 +318,25 @@ fn nothing_gets_past_a_choice_that_offers_nothing() {
 }
 
 #[test]
+fn what_is_wrong_is_found_beside_a_way_without_an_end() {
+    // Both ways lack the same, and the first of them has no instance: its last element is abstract for good.
+    let dead = "<x:choice><x:sequence><x:element name='b'/><x:element name='d' type='t:None'/></x:sequence><x:element name='c'/></x:choice>";
+    let none = "<x:complexType name='None' abstract='true'/>";
+    for outer in ["", " maxOccurs='unbounded'"] {
+        let of = |least: u8| {
+            let a = format!("<x:element name='a' type='x:int' minOccurs='{least}' maxOccurs='9'/>");
+            none.to_owned() + &content(&format!("<x:sequence{outer}>{a}{dead}</x:sequence>"))
+        };
+        let Found::Beyond(text) = asked(&of(1), &of(3)) else { panic!("{outer}") };
+        assert!(text.contains("<c"), "{text}");
+        assert_eq!(asked(&of(3), &of(1)), Found::Within);
+        // What is wrong on the way without an end alone is not wrong.
+        let with = |inside: &str| of(1).replace("name='b'/>", &format!("name='b'/>{inside}"));
+        assert_eq!(asked(&with("<x:element name='e'/>"), &with("")), Found::Within);
+    }
+}
+
+#[test]
 fn a_fixed_value_may_be_written_in_any_of_its_forms() {
     let element = |ty: &str, fixed: &str| format!("<x:element name='r' type='x:{ty}'{fixed}/>");
     let beyond = |sub: &str, sup: &str, words: &str| {
