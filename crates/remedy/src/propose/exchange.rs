@@ -1,11 +1,12 @@
 //! Operations, ports, actions and header blocks.
 
+use charter_author::component_named;
 use charter_compare::{Change, Version};
 use charter_contract::{Component, OperationId};
 use charter_notation::{ElementInfo, Value};
 use charter_source::QName;
 
-use super::proposal::{Proposal, Proposer};
+use super::proposal::{Both, Proposal, Proposer};
 use crate::amend::Amendment;
 use crate::spot::Spot;
 use crate::way::{Remedy, Respect, Step};
@@ -113,6 +114,21 @@ impl<'c> Proposer<'c> {
         let mut proposal = self.edited(Remedy::PutBack(vec![name.to_string()]), binding, Vec::new())?;
         missing.into_iter().for_each(|bound| self.bind(&mut proposal, bound));
         Some(proposal)
+    }
+
+    /// A header block that goes by another name: the part that it is names what it named, which is taken over with it.
+    pub(super) fn header_named(&self, both: Both<'c>) -> Option<Proposal> {
+        let part = |header: Spot<'c>| {
+            let info = header.info()?;
+            let message = component_named(header.contract, "message", info.named("message")?)?;
+            let message = Spot::at(header.contract, header.contract.extent(message)?)?;
+            message.inside("part").find(|part| part.node.attribute("name") == info.text("part"))
+        };
+        let (was, is) = (part(both.was)?, part(both.is)?);
+        let like = was.info()?;
+        let amendment =
+            Amendment::Attributes { of: is.id(), names: &["element", "type"], like: like.clone() };
+        Some(self.edited(Remedy::AsItWas(Respect::Header), is, vec![amendment])?.taking(like))
     }
 
     /// A header block that nobody has to send: taken out wherever it is bound so.

@@ -86,7 +86,7 @@ impl<'c> Proposer<'c> {
             ],
             Kind::SubstitutesChanged | Kind::DerivedChanged => vec![self.standing(change, is)],
             Kind::ElementRenamed | Kind::AttributeRenamed => self.renamed(change, both),
-            Kind::HeaderRenamed => vec![self.replaced(both, Respect::Header)],
+            Kind::HeaderRenamed => vec![self.header_named(both), self.replaced(both, Respect::Header)],
             Kind::ActionChanged => vec![self.actions(change, is), self.port_beside(change, is)],
             Kind::PathChanged | Kind::MethodChanged => {
                 let names = &["location", "verb"];
