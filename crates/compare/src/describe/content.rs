@@ -223,41 +223,46 @@ impl Types<'_> {
                 _ => self.same_group(at, was, is, outcome),
             }
         }
-        for (_, model) in gone {
-            let effect = match (inside, model.is_optional()) {
-                (Compositor::Choice, _) => Effect::LESS,
-                (_, true) => Effect::GONE_OPTIONAL,
-                (_, false) => Effect::GONE_REQUIRED,
-            };
-            let (what, aspect) = match model {
-                Model::Group { compositor, members, .. } => {
-                    let group = group_of(self.old, *compositor, members);
-                    ((Kind::ContentChanged, What::GroupGone { group }), Aspect::Content)
-                }
-                _ => ((Kind::WildcardChanged, What::WildcardGone {}), Aspect::OtherElements),
-            };
-            outcome.differences.push(self.at_pair(at, what, aspect, effect));
-        }
-        for (_, model) in come {
-            let effect = match (inside, model.is_optional()) {
-                (Compositor::Choice, _) => Effect::MORE,
-                (_, true) => Effect::NEW_OPTIONAL,
-                (_, false) => Effect::NEW_REQUIRED,
-            };
-            let (what, aspect) = match model {
-                Model::Group { compositor, members, .. } => {
-                    let group = group_of(self.new, *compositor, members);
-                    let what = match (inside, model.is_optional()) {
-                        (Compositor::Choice, _) => What::GroupAlternativeNew { group },
-                        (_, true) => What::GroupNew { group },
-                        (_, false) => What::GroupDemanded { group },
-                    };
-                    ((Kind::ContentChanged, what), Aspect::Content)
-                }
-                _ => ((Kind::WildcardChanged, What::WildcardNew {}), Aspect::OtherElements),
-            };
-            outcome.differences.push(self.at_pair(at, what, aspect, effect));
-        }
+        let gone = gone.into_iter().map(|(_, model)| self.group_gone(at, model, inside));
+        outcome.differences.extend(gone);
+        let come = come.into_iter().map(|(_, model)| self.group_come(at, model, inside));
+        outcome.differences.extend(come);
+    }
+
+    /// A group or a wildcard that only the old version has.
+    fn group_gone(&self, at: Pair, model: &Model, inside: Compositor) -> Difference {
+        let effect = match (inside, model.is_optional()) {
+            (Compositor::Choice, _) => Effect::LESS,
+            (_, true) => Effect::GONE_OPTIONAL,
+            (_, false) => Effect::GONE_REQUIRED,
+        };
+        let Model::Group { compositor, members, .. } = model else {
+            let what = (Kind::WildcardChanged, What::WildcardGone {});
+            return self.at_pair(at, what, Aspect::OtherElements, effect);
+        };
+        let group = group_of(self.old, *compositor, members);
+        self.at_pair(at, (Kind::ContentChanged, What::GroupGone { group }), Aspect::Content, effect)
+    }
+
+    /// A group or a wildcard that only the new version has.
+    fn group_come(&self, at: Pair, model: &Model, inside: Compositor) -> Difference {
+        let optional = model.is_optional();
+        let effect = match (inside, optional) {
+            (Compositor::Choice, _) => Effect::MORE,
+            (_, true) => Effect::NEW_OPTIONAL,
+            (_, false) => Effect::NEW_REQUIRED,
+        };
+        let Model::Group { compositor, members, .. } = model else {
+            let what = (Kind::WildcardChanged, What::WildcardNew {});
+            return self.at_pair(at, what, Aspect::OtherElements, effect);
+        };
+        let group = group_of(self.new, *compositor, members);
+        let what = match (inside, optional) {
+            (Compositor::Choice, _) => What::GroupAlternativeNew { group },
+            (_, true) => What::GroupNew { group },
+            (_, false) => What::GroupDemanded { group },
+        };
+        self.at_pair(at, (Kind::ContentChanged, what), Aspect::Content, effect)
     }
 
     /// Compares a group or a wildcard of both versions.

@@ -222,18 +222,25 @@ impl Inclusion<'_> {
         }
     }
 
-    /// Whether a value that says its own type, as encoded values may (SOAP 1.1, 5.1), says one that the other side does not know
-    /// there.
+    /// Whether a value that says its own type, as encoded values may (SOAP 1.1, 5.1), is refused for that alone: the other side
+    /// knows no type of that name, or none that may stand there. Where the values differ as well, they say so.
     fn is_type_unknown(&self, sub: DeclaredType, sup: DeclaredType) -> bool {
         let usable = !is_abstract(self.sub, sub.ty) && (sub.nil || self.is_type_inhabited(sub.ty));
         if !usable || self.sub.encoded_array(sub.ty).is_some() {
             return false;
         }
-        let theirs = self.sup.schemas;
         let name = self.sub.schemas.types[sub.ty].name.as_ref().filter(|name| !name.local.contains(' '));
-        name.is_some_and(|name| {
-            theirs.type_named(name).is_none_or(|other| !theirs.may_stand_for(other, sup.ty, sup.block()))
-        })
+        let Some(name) = name else { return false };
+        let theirs = self.sup.schemas;
+        match theirs.type_named(name) {
+            None => true,
+            // What else differs between two complex types is found out later.
+            Some(_) if self.sub.datatype(sub.ty).is_none() => false,
+            Some(other) => {
+                !theirs.may_stand_for(other, sup.ty, sup.block())
+                    && self.outcome(Pair::Types(sub.ty, sup.ty)).counterexamples.is_empty()
+            }
+        }
     }
 
     fn types(&self, sub: TypeId, sup: TypeId, outcome: &mut Outcome) {
