@@ -6,8 +6,10 @@
 
 use std::sync::Arc;
 
-use charter_contract::{Component, ComponentPath};
-use charter_schema::{Assessment, Builtin, Counterexample, CounterexampleKind, Outcome, Undecided, Weight};
+use charter_contract::{Component, ComponentPath, Contract};
+use charter_schema::{
+    Assessment, Builtin, Counterexample, CounterexampleKind, Outcome, TypeId, Undecided, Weight,
+};
 use charter_source::{Map, QName, Set};
 
 use crate::describe::types::{Pair, Types};
@@ -303,16 +305,7 @@ fn unaccounted(
         CounterexampleKind::Undeclared | CounterexampleKind::Assessment => {
             (Kind::WildcardChanged, Aspect::Content, What::WildcardStricter {})
         }
-        CounterexampleKind::TypeName(id) => {
-            let of = if way == MessageFlow::Sent { types.old } else { types.new };
-            let name = of.schemas.types[*id].name.as_ref().map(|name| name.local.to_string());
-            let what = match (name, way) {
-                (Some(name), MessageFlow::Sent) => What::TypeStandsNoMore { name },
-                (Some(name), MessageFlow::Read) => What::TypeStandsNow { name },
-                (None, _) => What::OthersStand {},
-            };
-            (Kind::DerivedChanged, Aspect::Derived, what)
-        }
+        CounterexampleKind::TypeName(id) => type_named(types, site, *id, way),
         CounterexampleKind::Value(_) | CounterexampleKind::Meaning { .. } | CounterexampleKind::Fixed(_) => {
             (Kind::TypeChanged, Aspect::Value, What::ValuesOther {})
         }
@@ -322,6 +315,26 @@ fn unaccounted(
     difference.effect =
         if counterexample.weight() == Weight::Refused { Effect::OTHER } else { Effect::UNDECIDED };
     difference
+}
+
+/// What is said of a type that the other side does not let stand: it may be the very type that was declared, which encoded values
+/// name.
+fn type_named(types: &Types<'_>, site: Site, id: TypeId, way: MessageFlow) -> (Kind, Aspect, What) {
+    let name = |of: &Contract, id: TypeId| {
+        let name = of.schemas.types[id].name.as_ref();
+        name.map(|name| name.local.to_string())
+    };
+    let what = match (site, way) {
+        (Site::Types(Pair { old, new, .. }), _)
+            if id == if way == MessageFlow::Sent { old } else { new }
+                && let (Some(was), Some(is)) = (name(types.old, old), name(types.new, new)) =>
+        {
+            return (Kind::TypeChanged, Aspect::Derived, What::TypeNamed { was, is });
+        }
+        (_, MessageFlow::Sent) => name(types.old, id).map(|name| What::TypeStandsNoMore { name }),
+        (_, MessageFlow::Read) => name(types.new, id).map(|name| What::TypeStandsNow { name }),
+    };
+    (Kind::DerivedChanged, Aspect::Derived, what.unwrap_or(What::OthersStand {}))
 }
 
 pub(crate) fn difference_at(types: &Types<'_>, site: Site, what: (Kind, What), aspect: Aspect) -> Difference {

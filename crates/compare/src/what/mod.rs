@@ -231,6 +231,9 @@ statements! {
     ElementStandsNoMore "element-stands-no-more" { name: String } = "\"{name}\" no longer stands in its place";
     /// An element may stand in the place of another.
     ElementStandsNow "element-stands-now" { name: String } = "\"{name}\" may now stand in its place";
+    /// Values that name their own type name another.
+    TypeNamed "type-named" { was: String, is: String } =
+        "its encoded values name the type \"{is}\" now, and \"{was}\" before";
     /// The identity constraints are others.
     ConstraintsOther "constraints-other" {} = "its identity constraints are others";
 

@@ -124,6 +124,19 @@ const ROWS: &[Row] = &[
         back: &["bends type-changed message/reserveBerthOutput/part/reservation: reserveBerth output"],
     },
     Row {
+        name: "a type of encoded values goes by another name",
+        from: "Metres",
+        to: "Span",
+        there: &[
+            "breaks type-changed type/Span: listBerths input, listBerths output",
+            "keeps type-renamed type/Span: ",
+        ],
+        back: &[
+            "breaks type-changed type/Metres: listBerths input, listBerths output",
+            "keeps type-renamed type/Metres: ",
+        ],
+    },
+    Row {
         name: "a wrapper in another namespace",
         from: r##"<wsdl:input><soap12:body use="literal" namespace="urn:saltmere:harbour:1"/></wsdl:input>"##,
         to: r##"<wsdl:input><soap12:body use="literal" namespace="urn:saltmere:harbour:2"/></wsdl:input>"##,
