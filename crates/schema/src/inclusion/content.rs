@@ -8,19 +8,15 @@ use std::collections::VecDeque;
 use charter_source::{Map, QName, Set};
 
 use super::aligned::stand_ins;
+use super::bounds::{MOST_PLACES, MOST_WORK, ROOM};
 use super::dead_ends::Ends;
 use super::wild::{ELSEWHERE, Wild, is_abstract, unheard_of};
 use super::{Assessment, Counterexample, Edge, Inclusion, Kind, Outcome, Pair, Passed, Undecided, let_in};
 use crate::engine::{Engine, Leaf, Model, Walk};
 use crate::{ElementId, NamespaceConstraint, Owner, Process, TypeId, Wildcard};
 
-/// Places in the two models that are looked at before the search is given up, and how many of them after a mend.
-pub(super) const MOST: usize = 40_000;
+/// Places that are looked at after a mend.
 const MOST_MENDED: usize = 4_000;
-/// What all steps may cost, where models are ambiguous and each step has many ways.
-pub(super) const MOST_WORK: u64 = 20_000_000;
-/// What it costs to remember one of the groups that a place stands in.
-pub(super) const ROOM: u64 = 4;
 /// Elements that are put in to mend a sequence, and the ways that are tried.
 const MOST_PUT_IN: usize = 3;
 const MOST_WAYS: usize = 200;
@@ -207,7 +203,7 @@ impl<'i, 'e, 'm, 'o> Search<'i, 'e, 'm, 'o> {
         self.go_on(self.start.clone());
         while let Some(spot) = self.waiting.next() {
             let lost = spot.a.lost() || spot.b.lost();
-            if lost || self.outcome.trail.len() > MOST || self.work > MOST_WORK {
+            if lost || self.outcome.trail.len() > MOST_PLACES || self.work > MOST_WORK {
                 return false;
             }
             self.look(&spot);

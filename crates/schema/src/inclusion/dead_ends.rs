@@ -5,7 +5,7 @@ use std::collections::VecDeque;
 use charter_source::{Map, Set};
 
 use super::Inclusion;
-use super::content::{MOST, MOST_WORK, ROOM};
+use super::bounds::{MOST_PLACES, MOST_WORK, ROOM};
 use super::words::Wanted;
 use crate::engine::Walk;
 
@@ -41,7 +41,7 @@ impl Ends {
                 walk.expected(usize::MAX).into_iter().flat_map(|leaf| inclusion.ways(leaf, &Wanted::Anything))
             {
                 work += walk.weight() + ROOM * walk.size() as u64;
-                if places.len() > MOST || work > MOST_WORK || walk.lost() {
+                if places.len() > MOST_PLACES || work > MOST_WORK || walk.lost() {
                     return true;
                 }
                 let mut next = walk.clone();

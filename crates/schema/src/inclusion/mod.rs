@@ -13,6 +13,7 @@
 mod aligned;
 mod arrays;
 mod attributes;
+mod bounds;
 mod content;
 mod counterexample;
 mod dead_ends;

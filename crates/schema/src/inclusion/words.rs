@@ -5,7 +5,7 @@ use std::collections::BinaryHeap;
 
 use charter_source::{Map, QName, Set};
 
-use super::content::{MOST_WORK, ROOM};
+use super::bounds::{MOST_WORK, ROOM};
 use super::wild::{ELSEWHERE, unheard_of};
 use super::{Assessment, EFFORT_OF_STEP, Inclusion, Passed, let_in};
 use crate::TypeId;
