@@ -130,6 +130,8 @@ pub enum NoWay {
     Moved,
     /// The defaults of schemas put all local names elsewhere.
     LocalNames,
+    /// Encoded values say the name of their type, and it is another.
+    TypeNamed,
     /// The messages travel in another way.
     OtherWire,
     /// The file that it stood in is no part of the new version.
@@ -208,6 +210,9 @@ impl Display for NoWay {
             }
             NoWay::LocalNames => {
                 "the schema says it of all its local names: only the attribute as it was takes it back"
+            }
+            NoWay::TypeNamed => {
+                "encoded values say the name of their type: give it the old name again, with charter rename"
             }
             NoWay::OtherWire => {
                 "one port speaks in one way: keep a port with the old binding beside the new one"

@@ -71,17 +71,25 @@ impl<'l> Paired<'l> {
         }
         let mut left: VecDeque<Other<'l>> =
             is.iter().zip(taken).filter(|(_, taken)| !taken).map(|(model, _)| *model).collect();
-        let mut gone = Vec::new();
-        for of_old in alone {
-            // Between two that are of one sort something may have come.
-            match left.iter().position(|of_new| is_alike(of_old.1, of_new.1)) {
-                Some(at) => both.extend(left.remove(at).map(|of_new| (of_old, of_new))),
-                None => gone.push(of_old),
-            }
+        // The same wildcards, and then what is of one sort: something may have come between.
+        for fits in [is_same_wildcard, is_alike] {
+            alone.retain(|of_old| {
+                let fitting = left.iter().position(|of_new| fits(of_old.1, of_new.1));
+                let of_new = fitting.and_then(|at| left.remove(at));
+                both.extend(of_new.map(|of_new| (*of_old, of_new)));
+                of_new.is_none()
+            });
         }
         both.sort_by_key(|((at, _), _)| *at);
-        Paired { both, gone, come: left.into() }
+        Paired { both, gone: alone, come: left.into() }
     }
+}
+
+fn is_same_wildcard(was: &Model, is: &Model) -> bool {
+    matches!((was, is), (
+        Model::Any { namespaces: a, process: p, .. },
+        Model::Any { namespaces: b, process: q, .. },
+    ) if a == b && p == q)
 }
 
 /// Whether two that have no element in common may be one: two wildcards, or two groups of one compositor.

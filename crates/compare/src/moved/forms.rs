@@ -34,23 +34,40 @@ impl Locals {
         }
     }
 
-    /// Those that schemas declare: name, where, and the element that does.
-    fn declared(self, schemas: &Schemas) -> Vec<(&QName, Place, NodeId)> {
+    /// The names that schemas declare, global and local, in the order of their numbers.
+    fn declared(self, schemas: &Schemas) -> Vec<Declared<'_>> {
         match self {
-            Locals::Elements => schemas
-                .elements
-                .iter()
-                .filter(|(_, it)| it.owner != Owner::Schema)
-                .map(|(_, it)| (&it.name, it.place, it.node))
-                .collect(),
-            Locals::Attributes => schemas
-                .attribute_decls
-                .iter()
-                .filter(|(_, it)| it.owner != Owner::Schema)
-                .map(|(_, it)| (&it.name, it.place, it.node))
-                .collect(),
+            Locals::Elements => {
+                let all = schemas.elements.iter();
+                all.map(|(_, it)| Declared {
+                    name: &it.name,
+                    place: it.place,
+                    node: it.node,
+                    owner: it.owner,
+                })
+                .collect()
+            }
+            Locals::Attributes => {
+                let all = schemas.attribute_decls.iter();
+                all.map(|(_, it)| Declared {
+                    name: &it.name,
+                    place: it.place,
+                    node: it.node,
+                    owner: it.owner,
+                })
+                .collect()
+            }
         }
     }
+}
+
+/// A name that a schema declares.
+struct Declared<'s> {
+    name: &'s QName,
+    place: Place,
+    /// The element that declares it.
+    node: NodeId,
+    owner: Owner,
 }
 
 /// Local names of a namespace that went into it or out of it.
@@ -63,6 +80,21 @@ pub(crate) struct Form {
     pub of: Locals,
     /// Whether they are in it now.
     pub qualified: bool,
+}
+
+impl Form {
+    /// How many names went. The old version beyond the move has the same components under the same numbers.
+    pub fn count(&self, original: &Schemas, moved: &Schemas) -> usize {
+        let went = |(before, now): &(Declared<'_>, Declared<'_>)| {
+            let (before, now) = (&before.name.namespace, &now.name.namespace);
+            match self.qualified {
+                true => before.is_empty() && *now == self.is,
+                false => now.is_empty() && *before == self.was,
+            }
+        };
+        let pairs = self.of.declared(original).into_iter().zip(self.of.declared(moved));
+        pairs.filter(went).count()
+    }
 }
 
 /// What the schemas of both versions say otherwise of all their local names, where most names bear it out.
@@ -109,7 +141,8 @@ struct Names<'c> {
 impl<'c> Names<'c> {
     fn of(of: Locals, contract: &'c Contract) -> Names<'c> {
         let mut found = Names { all: Map::default(), by_default: Map::default() };
-        for (name, place, node) in of.declared(&contract.schemas) {
+        let all = of.declared(&contract.schemas);
+        for Declared { name, place, node, .. } in all.into_iter().filter(|it| it.owner != Owner::Schema) {
             let Some(document) = contract.schemas.document_of(place) else { continue };
             let namespace = &*document.namespace;
             found.all.entry((namespace, !name.namespace.is_empty())).or_default().insert(&*name.local);

@@ -249,22 +249,10 @@ fn migration(original: &Contract, moved: &Moved, headers: usize) -> Migration {
 
 /// Local names that went into their namespace or out of it, counted.
 fn local_names(original: &Contract, moved: &Moved, form: &Form) -> LocalNames {
-    let (was, is) = (&original.schemas, &moved.contract.schemas);
-    let went = |before: &QName, now: &QName| {
-        let namespace = if form.qualified { &now.namespace } else { &before.namespace };
-        let home = if form.qualified { &form.is } else { &form.was };
-        before.namespace.is_empty() != now.namespace.is_empty() && namespace == home
+    let of = match form.of {
+        Locals::Elements => Thing::Element,
+        Locals::Attributes => Thing::Attribute,
     };
-    let (of, count) = match form.of {
-        Locals::Elements => {
-            let elements = was.elements.iter().filter(|(id, it)| went(&it.name, &is.elements[*id].name));
-            (Thing::Element, elements.count())
-        }
-        Locals::Attributes => {
-            let attributes = was.attribute_decls.iter();
-            let attributes = attributes.filter(|(id, it)| went(&it.name, &is.attribute_decls[*id].name));
-            (Thing::Attribute, attributes.count())
-        }
-    };
+    let count = form.count(&original.schemas, &moved.contract.schemas);
     LocalNames { of, namespace: form.is.to_string(), qualified: form.qualified, count }
 }

@@ -171,6 +171,14 @@ fn wildcards_that_came_or_went_are_not_their_neighbours() {
         "bends a wildcard is new: other elements may stand there",
         "breaks a wildcard is gone: no other elements may stand there",
     );
+    // Of two wildcards, each is compared with the one like it.
+    let (other, local) = (any, any.replace("##other", "##local"));
+    one_thing(
+        &sequence(&(first.clone() + other)),
+        &sequence(&(local + &first + other)),
+        "bends a wildcard is new: other elements may stand there",
+        "breaks a wildcard is gone: no other elements may stand there",
+    );
     // What is refused because the wildcard is gone is not charged to an element that is still there.
     let (berth, buoy) = (element("berth"), element("buoy"));
     let choice = format!("<x:choice>{berth}{buoy}</x:choice>");

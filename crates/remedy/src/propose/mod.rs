@@ -21,8 +21,10 @@ use values::is_of_values;
 impl<'c> Proposer<'c> {
     /// What may help against a change, the gentlest first; or why nothing can.
     pub fn proposals(&self, change: &Change) -> Result<Vec<Proposal>, NoWay> {
-        if matches!(&change.what, What::Migrated { migration } if migration.namespaces.is_empty()) {
-            return Err(NoWay::LocalNames);
+        match &change.what {
+            What::Migrated { migration } if migration.namespaces.is_empty() => return Err(NoWay::LocalNames),
+            What::TypeNamed { .. } => return Err(NoWay::TypeNamed),
+            _ => {}
         }
         if change.is_migration() || is_between_namespaces(&change.what) {
             return Err(NoWay::Moved);

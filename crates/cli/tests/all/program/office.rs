@@ -285,6 +285,19 @@ fn what_the_office_offers() {
 }
 
 #[test]
+fn a_type_of_encoded_values_can_have_its_old_name_again() {
+    let folder = Folder::with_demo();
+    let old = folder.read("saltmere/office/harbour.wsdl");
+    folder.write("old.wsdl", &old);
+    folder.write("new.wsdl", old.replace("Metres", "Span"));
+    let said = "its encoded values name the type \"Span\" now, and \"Metres\" before";
+    let advice = "no way out: encoded values say the name of their type: give it the old name again, with charter rename";
+    folder.run("compare old.wsdl new.wsdl").ends(1).says(said).says(advice);
+    folder.run("rename new.wsdl type/Span Metres").ends(0);
+    folder.run("compare old.wsdl new.wsdl").ends(0).says("nothing that consumers can see has changed");
+}
+
+#[test]
 fn an_attachment_that_is_gone_from_the_message_too_is_pinned_to_it() {
     let folder = Folder::with_demo();
     let old = folder.read("saltmere/office/harbour.wsdl");
