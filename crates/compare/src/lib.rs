@@ -29,7 +29,7 @@ pub mod what;
 pub use compare::{Compared, compare, compare_again, compare_by, compare_for, compare_whole};
 pub use decide::paths::FAULT;
 pub use kind::{Concerns, Example, Kind, KindEntry, Slot, Topic, kinds};
-pub use messages::smallest::least_body;
+pub use messages::smallest::{least_body, typical_body};
 pub use report::{
     Because, Change, Confidence, Depends, Open, OpenContent, OpenDifference, Options, Report, Surface,
     Touched, UnknownContent, Verdict, Witness,

@@ -111,7 +111,11 @@ impl Guide<'_, '_> {
             false => self.mapper.known(ty).keys().collect(),
         };
         match found.is_empty() {
-            true => self.nothing(&step.key, || without.into_iter().flat_map(keys).collect()),
+            // A type that is derived from another has what that one has.
+            true => self.nothing(&step.key, || {
+                let mut known: Set<String> = Set::default();
+                without.into_iter().flat_map(keys).filter(|key| known.insert(key.clone())).collect()
+            }),
             false => Ok(Some(found)),
         }
     }

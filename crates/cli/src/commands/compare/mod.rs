@@ -57,6 +57,8 @@ pub struct Compared {
     pub records_are_right: bool,
     /// What would keep what breaks.
     pub ways: Ways,
+    /// What becomes of the operations that were asked for.
+    pub asked: Vec<(String, Verdict)>,
 }
 
 impl Compared {
@@ -309,6 +311,7 @@ fn one(
         allowed,
         records_are_right,
         ways,
+        asked: Vec::new(),
     })
 }
 
@@ -451,8 +454,13 @@ fn is_of_whole_operation(both: Both<'_>, change: &Change, name: &str) -> bool {
 
 /// Leaves out of a report what was not asked for; the verdict stays that of the whole.
 fn narrow(compared: &mut Compared, args: &CompareArgs) {
-    let Compared { old, new, report, ways, .. } = compared;
+    let Compared { old, new, report, ways, asked, .. } = compared;
     let both = Both { old, new };
+    let becomes = |name: &String| {
+        let worst = report.changes.iter().filter_map(|it| worst_for(both, it, std::slice::from_ref(name)));
+        (name.clone(), worst.max().unwrap_or(Verdict::Keeps))
+    };
+    *asked = args.operations.iter().map(becomes).collect();
     let wanted = args.only.map(|only| match only {
         OnlyArg::Keeps => Verdict::Keeps,
         OnlyArg::Bends => Verdict::Bends,

@@ -1,7 +1,7 @@
 //! A change log for consumers, in Markdown.
 
 use charter_compare::{
-    Advice, Beside, Change, Depends, Kind, SideOf, Verdict, Version, Versions, What, least_body,
+    Advice, Beside, Change, Depends, Kind, SideOf, Verdict, Version, Versions, What, least_body, typical_body,
 };
 use charter_contract::{OperationId, Side};
 use charter_schema::Engine;
@@ -122,23 +122,31 @@ impl Sides<'_> {
         Some(SideOf { version, operation, side })
     }
 
-    fn least(&self, at: SideOf) -> Option<String> {
-        let engine = match at.version {
+    fn engine(&self, version: Version) -> &Engine<'_> {
+        match version {
             Version::Old => &self.engines[0],
             Version::New => &self.engines[1],
-        };
-        least_body(self.versions.of(at.version), engine, at)
+        }
+    }
+
+    fn least(&self, at: SideOf) -> Option<String> {
+        least_body(self.versions.of(at.version), self.engine(at.version), at)
+    }
+
+    fn typical(&self, at: SideOf) -> Option<String> {
+        typical_body(self.versions.of(at.version), self.engine(at.version), at)
     }
 
     /// A message of today, and one as it is from now on: what shows the change, and the least message of the other version.
     fn before_and_after(&self, change: &Change) -> Option<(String, String)> {
         let witness = change.witness.as_ref()?;
+        if self.locals_moved {
+            // What moved is seen where there is something of it. What else changed stands in names of another namespace today.
+            let own = |version| self.own(witness.at, version).and_then(|at| self.typical(at));
+            return change.is_migration().then(|| Some((own(Version::Old)?, own(Version::New)?)))?;
+        }
         let shown = witness.body.clone()?;
         let other = self.own(witness.at, witness.accepted_by.other()).and_then(|at| self.least(at))?;
-        // What local names are in today is not seen from what they are in beyond the move.
-        if self.locals_moved && !change.is_migration() {
-            return None;
-        }
         // Beyond a move, what consumers send today is shown in the names of today.
         let in_old_names = |mut text: String| {
             for Moved { was, is } in &self.moved {

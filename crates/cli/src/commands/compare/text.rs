@@ -32,7 +32,9 @@ const FEW: usize = 6;
 pub fn text(compared: &Compared, width: usize, all: bool) -> String {
     let Compared { report, names: (old_name, new_name), .. } = compared;
     let versions = compared.versions();
-    let mut text = format!("{}\n\n", verdict_line(old_name, new_name, report));
+    let mut text = format!("{}\n", verdict_line(old_name, new_name, report));
+    compared.asked.iter().for_each(|(name, verdict)| text.push_str(&asked_line(name, *verdict)));
+    text.push('\n');
     if report.changes.len() > MANY {
         text.push_str(&counts(report));
     }
@@ -156,6 +158,16 @@ fn verdict_line(old: &str, new: &str, report: &Report) -> String {
     };
     let summary = paint::strong(&summary(report));
     format!("{} {accepted}{summary}\n       {between}", paint::verdict(report.verdict))
+}
+
+/// What becomes of an operation that was asked for.
+fn asked_line(name: &str, verdict: Verdict) -> String {
+    let words = match verdict {
+        Verdict::Keeps => "all that consumers do with it still works",
+        Verdict::Bends => "it works on the wire; see what it depends on",
+        Verdict::Breaks => "it no longer works as it did",
+    };
+    format!("{} {}: {words}\n", paint::verdict(verdict), paint::strong(name))
 }
 
 /// The verdict in words.

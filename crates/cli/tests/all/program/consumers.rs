@@ -93,6 +93,19 @@ sends = [\"anything\"]
 }
 
 #[test]
+fn what_there_is_beside_a_name_in_vain_is_said_once() {
+    // A ship is told of by one of several types that derive from one, and each has what that one has.
+    let folder = Folder::with_demo();
+    let record = "name = \"Desk\"\n[operations.requestPilot]\nsends = [\"vessel/tonnage\"]\n";
+    folder.write("consumers/desk.toml", record);
+    let run = folder
+        .run("compare saltmere/v2/pilotage.wsdl saltmere/v3/pilotage.wsdl --consumers consumers")
+        .ends(2);
+    let all = "there are callSign, name, kind, dimensions, lastPort, hazard, tanks, inerted\n";
+    assert!(run.err.ends_with(all), "{}", run.err);
+}
+
+#[test]
 fn a_record_about_another_contract_of_several_is_no_slip() {
     let folder = folder(&[], &[("Desk", "[operations.findBoarding]\nreads = [\"boarding\"]\n")]);
     for version in ["then", "now"] {

@@ -200,8 +200,15 @@ fn only_what_was_asked_for_is_shown_and_the_verdict_is_of_the_whole() {
     folder
         .run(&format!("compare {V2} {V3} --operation listBoardings"))
         .ends(1)
+        .says("breaks listBoardings: it no longer works as it did")
         .says("type/PageSize")
         .lacks("type/BoardingPoint");
+    // Of one that nothing reaches that is said too, and the status is about it.
+    let run = folder.run(&format!("compare {V2} {V3} --operation cancelBoarding --operation findBoarding"));
+    run.ends(1).says("keeps  cancelBoarding: all that").says("breaks findBoarding: ");
+    let run = folder.run(&format!("compare {V2} {V3} --operation cancelBoarding")).ends(0);
+    run.says("breaks 5 of 11 operations")
+        .says("keeps  cancelBoarding: all that consumers do with it still works");
 }
 
 #[test]
