@@ -148,7 +148,7 @@ fn shown(compared: &Compared, (number, change): (usize, &Change)) -> ChangeRow {
         all_operations: Some(reached_in(versions, change, usize::MAX))
             .filter(|all| *all != reached_in(versions, change, MOST_NAMED)),
         depends: change.depends.map(|depends| depends.words()),
-        confidence: change.confidence.map(|confidence| confidence.name()),
+        confidence: change.confidence.filter(|_| !change.is_migration()).map(|confidence| confidence.name()),
         accepted: change.accepted.clone(),
         old: old.filter(|_| !same),
         new: new.filter(|_| !same),

@@ -104,6 +104,10 @@ fn local_names_that_gain_or_lose_their_namespace_are_one_change() {
         .says("<name>")
         .says("no way out: the schema says it of all its local names");
     let notes = folder.run("compare old.wsdl new.wsdl --as notes").ends(1);
+    let page = folder.run("compare old.wsdl new.wsdl --as page").ends(1);
+    page.says("local elements are no longer in")
+        .says("elementFormDefault")
+        .lacks("one thing under two names");
     // A typical message shows where its names are, today and from now on.
     notes
         .says("names in what you send and read are in another namespace")
