@@ -171,6 +171,12 @@ impl Console {
         self.bytes(b"\n");
     }
 
+    /// Writes out what is still held back, for who waits for it.
+    pub fn flush(&mut self) {
+        let written = self.out.flush();
+        self.keep(written);
+    }
+
     /// Writes a message that is no part of the result.
     pub fn note(&mut self, text: &str) {
         // Both streams may lead to one screen, where the order counts.

@@ -16,6 +16,7 @@ pub mod matching;
 mod message;
 mod multipart;
 mod notes;
+mod optimized;
 mod template;
 pub mod values;
 mod wire_content;

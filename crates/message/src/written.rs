@@ -102,7 +102,10 @@ fn piece_text(piece: &Piece, contract: &Contract) -> Vec<u8> {
     let mut bytes = head.into_bytes();
     match &piece.payload {
         Payload::Xml(element) => bytes.extend(as_document(element, contract).trim_end().bytes()),
-        Payload::Plain(octets) if std::str::from_utf8(octets).is_err() => {
+        Payload::Plain(octets)
+            if std::str::from_utf8(octets).is_err()
+                && piece.headers.get("Content-Transfer-Encoding") != Some("binary") =>
+        {
             let text = STANDARD.encode(octets);
             let lines = text.as_bytes().chunks(76).map(<[u8]>::to_vec).collect::<Vec<_>>();
             bytes.extend(lines.join(&b"\r\n"[..]));

@@ -93,14 +93,7 @@ impl<'s> Kept<'s> {
             return true;
         }
         let path = known_path(path);
-        let contract = self.loaded.contract();
-        let read = contract.files.iter().filter_map(|file| file.location.path());
-        let missed = contract.files.imports().iter().filter(|import| import.target.is_none());
-        let missed = missed.filter_map(|import| {
-            let from = contract.files.get(import.place.file);
-            from.location.join(import.location.as_deref()?).path().map(Path::to_owned)
-        });
-        read.map(known_path).chain(missed.map(|path| known_path(&path))).any(|known| known == path)
+        self.loaded.sources().iter().any(|known| known_path(known) == path)
     }
 }
 

@@ -1,5 +1,6 @@
 //! A contract that is loaded, with everything that works on it.
 
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use charter_contract::Contract;
@@ -7,7 +8,7 @@ use charter_schema::Engine;
 use charter_source::Files;
 use self_cell::self_cell;
 
-use crate::settings::Settings;
+use crate::settings::{self, Settings};
 
 self_cell!(
     /// A contract, and the engine that borrows it.
@@ -66,5 +67,20 @@ impl Loaded {
     /// The engine that works on it.
     pub fn engine(&self) -> &Engine<'_> {
         self.whole.borrow_dependent()
+    }
+
+    /// The files on disk that it comes from, and those that it misses: when one of them changes, or the `charter.toml` among
+    /// them, another contract would be loaded.
+    pub fn sources(&self) -> Vec<PathBuf> {
+        let contract = self.contract();
+        let read = contract.files.iter().filter_map(|file| file.location.path().map(Path::to_owned));
+        let missed = contract.files.imports().iter().filter(|import| import.target.is_none());
+        let missed = missed.filter_map(|import| {
+            let from = contract.files.get(import.place.file);
+            from.location.join(import.location.as_deref()?).path().map(Path::to_owned)
+        });
+        let beside = contract.files.first().location.path().and_then(Path::parent);
+        let settings = self.settings.folder.as_deref().or(beside).map(|folder| folder.join(settings::NAME));
+        read.chain(missed).chain(settings).collect()
     }
 }

@@ -48,3 +48,5 @@ pub const SECURITY_POLICY: [&str; 2] = [
 pub const WSU: &str = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
 /// WS-Security: `wsse:Security`, `wsse:UsernameToken`.
 pub const WSSE: &str = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-secext-1.0.xsd";
+/// XML-binary Optimized Packaging.
+pub const XOP: &str = "http://www.w3.org/2004/08/xop/include";

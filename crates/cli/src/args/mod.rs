@@ -1,5 +1,6 @@
 //! The command line.
 
+mod answer;
 mod compare;
 mod message;
 
@@ -7,6 +8,7 @@ use std::path::PathBuf;
 
 use clap::{Parser, Subcommand, ValueEnum};
 
+pub use answer::AnswerArgs;
 pub use compare::{CompareArgs, FormOfReport, GateArg, OnlyArg, OpenContentArg, SurfaceArg};
 pub use message::{FormArg, MatchArgs, MessageArgs};
 
@@ -301,6 +303,8 @@ pub enum Command {
     Message(Box<MessageArgs>),
     /// Say which operation and side messages are, and whether they are right
     Match(MatchArgs),
+    /// Answer in the place of a provider that is not there yet, until stopped
+    Answer(AnswerArgs),
     /// Compare two versions: what breaks for those who use the old one
     Compare(CompareArgs),
     /// Write the demo data and run the whole story on it

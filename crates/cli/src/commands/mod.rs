@@ -1,6 +1,7 @@
 //! The commands.
 
 mod add;
+mod answer;
 mod change;
 mod check;
 mod compare;
@@ -65,6 +66,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
         Command::Message(args) => message::run(args, common, console),
         Command::Match(args) => matching::run(args, common, console),
+        Command::Answer(args) => answer::run(args, common, console),
         Command::Compare(args) => compare::run(args, common, console),
         Command::Demo { folder, all } => demo::run(folder, *all, args, console),
     }

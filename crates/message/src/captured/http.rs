@@ -5,7 +5,7 @@ use base64::engine::general_purpose::STANDARD;
 
 use charter_source::{Fault, FileId, Place};
 
-use super::{Attachment, Captured, Raw, Source, numbered};
+use super::{Attachment, Captured, Raw, Source, numbered, xop};
 use crate::http::{HttpMessage, NotDecoded, after, bare, begins_at, parts, read};
 
 /// The messages of a file: each ends where its length says, or where the next begins.
@@ -132,7 +132,8 @@ fn of_parts(label: &str, body: &[u8], lines: usize, boundary: &str, start: Optio
     let root = root.unwrap_or(0);
     let Some(first) = parts.get(root) else { return Captured::of(label, Vec::new(), true) };
     let media_type = first.headers.get("Content-Type").unwrap_or_default();
-    let mut captured = body_of(label, stretch(body, lines, first.from, first.to), media_type);
+    let (root_text, lines) = stretch(body, lines, first.from, first.to);
+    let mut captured = body_of(label, (root_text, lines), media_type);
     for part in parts.iter().enumerate().filter(|(at, _)| *at != root).map(|(_, part)| part) {
         let content = &body[part.from..part.to];
         let encoding = part.headers.get("Content-Transfer-Encoding").unwrap_or_default();
@@ -147,7 +148,10 @@ fn of_parts(label: &str, body: &[u8], lines: usize, boundary: &str, start: Optio
         let media_type = part.headers.media_type().unwrap_or_default();
         captured.attachments.push(Attachment { id: part.id().to_owned(), media_type, octets });
     }
-    captured
+    match crate::http::media_type(media_type).as_str() {
+        xop::MEDIA_TYPE => xop::filled(captured, lines),
+        _ => captured,
+    }
 }
 
 #[cfg(test)]

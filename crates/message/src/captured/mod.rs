@@ -1,12 +1,15 @@
-//! Messages that were caught on the wire: an envelope or another document by itself, raw HTTP exchanges, and JSON Lines
-//! with a message a line. [`split`] finds the messages in a file, [`Raw::open`] takes one apart.
+//! Messages that were caught on the wire: an envelope or another document by itself, raw HTTP exchanges, JSON Lines
+//! with a message or an exchange a line, and HTTP archives. [`split`] finds the messages in a file, [`Raw::open`] takes one apart.
 //!
 //! The text of a body remembers how many lines stand before it, so that a line in it is the line of the file.
 
+mod archive;
 mod http;
 mod lines;
+mod xop;
 
 use std::path::PathBuf;
+use std::sync::Arc;
 
 use charter_source::{Fault, File, FileId, Limits, Location, Text, Tree};
 
@@ -28,6 +31,8 @@ enum Source<'b> {
     Http { whole: &'b [u8], from: usize, lines: usize, body: usize, to: usize },
     /// A line of JSON.
     Line(&'b [u8]),
+    /// A message that a journal has kept with its headers.
+    Kept(Arc<HttpMessage>),
 }
 
 /// A message, taken apart.
@@ -62,7 +67,7 @@ pub fn split<'b>(name: &str, bytes: &'b [u8]) -> Vec<Raw<'b>> {
     let shown = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
     let first = shown.iter().position(|byte| !byte.is_ascii_whitespace()).map_or(0, |at| shown[at]);
     if matches!(first, b'{' | b'"') {
-        return lines::split(name, shown);
+        return archive::split(name, shown).unwrap_or_else(|| lines::split(name, shown));
     }
     let begin = bytes.iter().position(|byte| !byte.is_ascii_whitespace()).unwrap_or(0);
     if crate::http::begins_at(bytes, begin) {
@@ -79,12 +84,13 @@ fn numbered(name: &str, number: usize, many: bool) -> String {
 impl Raw<'_> {
     /// Takes the message apart.
     pub fn open(&self) -> Captured {
-        match self.source {
+        match &self.source {
             Source::Document(bytes) => Captured::of(&self.label, bytes.to_vec(), false),
             Source::Http { whole, from, lines, body, to } => {
-                http::open(&self.label, whole, (from, lines), body, to)
+                http::open(&self.label, whole, (*from, *lines), *body, *to)
             }
             Source::Line(line) => lines::open(&self.label, line),
+            Source::Kept(message) => Captured::received(&self.label, HttpMessage::clone(message)),
         }
     }
 }

@@ -36,6 +36,13 @@ impl Headers {
         }
     }
 
+    /// The same for a body from which what was done to it on its way is undone.
+    pub fn unpacked(mut self) -> Headers {
+        let of_way = ["Transfer-Encoding", "Content-Encoding"];
+        self.0.retain(|(name, _)| !of_way.iter().any(|it| name.eq_ignore_ascii_case(it)));
+        self
+    }
+
     /// Whether there are none.
     pub fn is_empty(&self) -> bool {
         self.0.is_empty()
@@ -76,12 +83,12 @@ pub fn parameter(value: &str, name: &str) -> Option<String> {
         let after = after.trim_start();
         let (content, next) = match after.strip_prefix('"') {
             Some(quoted) => {
-                let end = quoted.find('"')?;
-                (&quoted[..end], quoted[end + 1..].split_once(';').map(|(_, next)| next))
+                let (content, behind) = unquoted(quoted)?;
+                (content, behind.split_once(';').map(|(_, next)| next))
             }
             None => match after.split_once(';') {
-                Some((content, next)) => (content, Some(next)),
-                None => (after, None),
+                Some((content, next)) => (content.to_owned(), Some(next)),
+                None => (after.to_owned(), None),
             },
         };
         if key.trim().eq_ignore_ascii_case(name) {
@@ -89,6 +96,20 @@ pub fn parameter(value: &str, name: &str) -> Option<String> {
         }
         rest = next?;
     }
+}
+
+/// What stands up to the closing quote, where a backslash keeps the character behind it (RFC 9110, section 5.6.4), and the rest.
+fn unquoted(text: &str) -> Option<(String, &str)> {
+    let mut content = String::new();
+    let mut chars = text.char_indices();
+    while let Some((at, c)) = chars.next() {
+        match c {
+            '"' => return Some((content, &text[at + 1..])),
+            '\\' => content.push(chars.next()?.1),
+            c => content.push(c),
+        }
+    }
+    None
 }
 
 #[cfg(test)]
@@ -101,6 +122,10 @@ mod tests {
         assert_eq!(parameter(value, "type").as_deref(), Some("text/xml; a=b"));
         assert_eq!(parameter(value, "boundary").as_deref(), Some("x-1"));
         assert_eq!(parameter(value, "charset"), None);
+        let nested = r#"multipart/related; start-info="application/soap+xml; action=\"urn:a\""; boundary=b"#;
+        let inner = parameter(nested, "start-info").unwrap();
+        assert_eq!(parameter(&inner, "action").as_deref(), Some("urn:a"));
+        assert_eq!(parameter(nested, "boundary").as_deref(), Some("b"));
     }
 
     #[test]

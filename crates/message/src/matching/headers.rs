@@ -195,11 +195,15 @@ impl Matcher<'_> {
         let namespace = tag.namespace().unwrap_or("");
         let wanted = self.wanted(at);
         let secured = wanted.credentials.is_some() || wanted.timestamp;
-        if (namespace == ns::ADDRESSING && wanted.addressing) || (namespace == ns::WSSE && secured) {
+        if (namespace == ns::ADDRESSING && wanted.addressing)
+            || (namespace == ns::WSSE && secured)
+            || self.understood.contains(&namespace)
+        {
             return;
         }
         let must = block.attribute((soap.version.envelope(), "mustUnderstand"));
-        let must = must.is_some_and(|value| matches!(value.trim(), "1" | "true"));
+        let must = must.is_some_and(|value| matches!(value.trim(), "1" | "true"))
+            && is_for_receiver(block, soap.version);
         let place = tag_place(message.file.id, block);
         let path = format!("{HEADER}/{}", tag.name());
         let names = soap.headers.iter().map(|header| &*header.content.name(self.engine.schemas()).local);
@@ -217,6 +221,18 @@ impl Matcher<'_> {
             matched.say(Severity::Note, path, Fault::new("header-unknown", place, words).help(advice));
         }
     }
+}
+
+/// Whether a block is meant for whoever receives the message in the end, and not for somebody on its way (SOAP 1.1, 4.2.2;
+/// SOAP 1.2 Part 1, 5.2.2).
+fn is_for_receiver(block: Node<'_>, version: SoapVersion) -> bool {
+    let (attribute, next) = match version {
+        SoapVersion::V11 => ("actor", "http://schemas.xmlsoap.org/soap/actor/next"),
+        SoapVersion::V12 => ("role", "http://www.w3.org/2003/05/soap-envelope/role/next"),
+    };
+    let last = "http://www.w3.org/2003/05/soap-envelope/role/ultimateReceiver";
+    let whose = block.attribute((version.envelope(), attribute)).unwrap_or("").trim();
+    whose.is_empty() || whose == next || whose == last
 }
 
 /// A block that the binding calls for and that is not there.

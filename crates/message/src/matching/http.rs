@@ -10,7 +10,7 @@ use charter_source::{Address, FileId, Map, Node, Place, Set, tag_place};
 
 use super::{Matched, Matcher, Severity, some};
 use crate::captured::Captured;
-use crate::http::{Start, media_type};
+use crate::http::{Start, media_type, parameter};
 use crate::{Element, form};
 
 /// The action that the HTTP headers name (SOAP 1.1, 6.1.1; SOAP 1.2 Part 2, 6.5.3).
@@ -19,7 +19,11 @@ pub(super) fn action(message: &Captured, version: SoapVersion) -> Option<String>
         SoapVersion::V11 => {
             message.headers.get("SOAPAction").map(|value| value.trim().trim_matches('"').to_owned())
         }
-        SoapVersion::V12 => message.headers.media_parameter("action"),
+        SoapVersion::V12 => {
+            // Beside binary content in parts of its own, the type of the envelope stands in a parameter.
+            let own = message.headers.media_parameter("action");
+            own.or_else(|| parameter(&message.headers.media_parameter("start-info")?, "action"))
+        }
     }
 }
 

@@ -15,7 +15,7 @@ mod shapes;
 mod standing;
 mod structure;
 
-use charter_contract::{Contract, OperationId, Side, WireElement};
+use charter_contract::{Contract, OperationId, PortId, Side, WireElement};
 use charter_schema::{Assess, ElementId, Engine, Paths, Report};
 use charter_source::{Fault, Node, Place, Suggestions, tag_place};
 
@@ -147,6 +147,8 @@ pub struct Matcher<'c> {
     shapes: Shapes,
     /// How many things about one message are listed.
     most: usize,
+    /// The namespaces whose header blocks are understood beside those of the contract.
+    understood: &'c [&'c str],
 }
 
 impl<'c> Matcher<'c> {
@@ -177,7 +179,24 @@ impl<'c> Matcher<'c> {
     /// # Ok::<(), charter_source::ReadError>(())
     /// ```
     pub fn new(contract: &'c Contract, engine: &'c Engine<'c>, most: usize) -> Matcher<'c> {
-        Matcher { contract, engine, shapes: Shapes::of(contract, engine.relatives()), most }
+        let shapes = Shapes::of(contract, engine.relatives(), None);
+        Matcher { contract, engine, shapes, most, understood: &[] }
+    }
+
+    /// The same for what goes by some ports alone: what they do not offer is unknown to it.
+    pub fn of_ports(
+        contract: &'c Contract,
+        engine: &'c Engine<'c>,
+        ports: &[PortId],
+        most: usize,
+    ) -> Matcher<'c> {
+        let shapes = Shapes::of(contract, engine.relatives(), Some(ports));
+        Matcher { contract, engine, shapes, most, understood: &[] }
+    }
+
+    /// The same for a receiver that understands header blocks of some namespaces, whatever the contract says of them.
+    pub fn understanding(self, namespaces: &'c [&'c str]) -> Matcher<'c> {
+        Matcher { understood: namespaces, ..self }
     }
 
     /// The wire shapes of the contract.

@@ -119,7 +119,8 @@ pub fn run(args: &MatchArgs, common: &Common, console: &mut Console) -> Outcome 
     })
 }
 
-fn told_of_errors(contract: &Contract, name: &str, console: &mut Console) {
+/// Says that a contract has errors, by which verdicts may be wrong.
+pub fn told_of_errors(contract: &Contract, name: &str, console: &mut Console) {
     let errors =
         charter_check::check(contract).iter().filter(|finding| finding.level == Level::Error).count();
     if errors > 0 {

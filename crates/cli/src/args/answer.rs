@@ -1,0 +1,28 @@
+//! The arguments of `charter answer`.
+
+use std::path::PathBuf;
+
+/// What answers, and where.
+#[derive(Debug, Clone, clap::Args)]
+pub struct AnswerArgs {
+    /// The contract
+    pub contract: String,
+    /// The port of this machine; 0 takes one that is free, and says which
+    #[arg(long, value_name = "NUMBER", default_value_t = 8080)]
+    pub port: u16,
+    /// The name or the number of this machine; 0.0.0.0 lets others reach it
+    #[arg(long, value_name = "HOST", default_value = "127.0.0.1")]
+    pub host: String,
+    /// Keep every exchange in a file: JSON Lines, or an HTTP archive if its name ends in .har
+    #[arg(long, value_name = "FILE")]
+    pub journal: Option<PathBuf>,
+    /// How large a request may be, in megabytes
+    #[arg(long, value_name = "MB", default_value_t = 16, value_parser = clap::value_parser!(u32).range(1..=1000))]
+    pub body_limit: u32,
+    /// How many connections there may be at a time
+    #[arg(long, value_name = "NUMBER", default_value_t = 1000, value_parser = clap::value_parser!(u32).range(1..=100_000))]
+    pub connections: u32,
+    /// How long a request may take to arrive, in seconds
+    #[arg(long, value_name = "SECONDS", default_value_t = 30, value_parser = clap::value_parser!(u64).range(1..=3600))]
+    pub patience: u64,
+}

@@ -1,0 +1,186 @@
+//! `charter answer`
+
+mod lines;
+mod reload;
+
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Mutex, PoisonError, mpsc};
+
+use charter_exchange::journal::{Journal, JournalError, line};
+use charter_exchange::server::{Desk, ServeError, Server, Stop, Told};
+use charter_exchange::stand_in::Place;
+use charter_exchange::{Bounds, Exchange, StandIn};
+use serde::Serialize;
+
+use super::Outcome;
+use crate::args::{AnswerArgs, Format};
+use crate::common::Common;
+use crate::console::{Console, Failure, Status};
+use crate::paint;
+use lines::{Happened, Lines};
+
+/// What is said once it is known where the stand-in is reached.
+#[derive(Serialize)]
+struct Beginning {
+    address: String,
+    ports: Vec<PortJson>,
+}
+
+#[derive(Serialize)]
+struct PortJson {
+    service: String,
+    port: String,
+    soap: Option<&'static str>,
+    address: String,
+}
+
+/// Something to be said while it serves.
+enum News {
+    /// An exchange, as it is shown.
+    Happened(Box<Happened>),
+    /// An exchange, as programs read it.
+    Line(String),
+    /// What is no exchange.
+    Note(String),
+    /// Nothing more will come.
+    End,
+}
+
+pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome {
+    let loaded = common.session.open(&args.contract)?;
+    charter_session::is_contract(loaded.contract())?;
+    super::matching::told_of_errors(loaded.contract(), &args.contract, console);
+    if loaded.contract().ports().next().is_none() {
+        return Err(Failure::new("the contract has no service with a port, so nothing can be asked for")
+            .at(args.contract.as_str())
+            .help("add a service to it, with a port and an address"));
+    }
+    let server = Server::bind(&args.host, args.port).map_err(|error| unserved(&error))?;
+    let journal = args.journal.as_deref().map(Journal::open).transpose();
+    let journal = journal.map_err(|error| unwritten(&error, args))?;
+    let stand_in = StandIn::of(loaded);
+    begin(&stand_in.places(), &format!("http://{}", server.address()), common.format, console);
+    let (news, heard) = mpsc::channel();
+    let told = telling(news.clone(), journal, common.format);
+    let desk = Arc::new(Desk::stand_in(stand_in));
+    let over = AtomicBool::new(false);
+    let served = std::thread::scope(|scope| {
+        let (reloading, desk, over) = (news.clone(), &desk, &over);
+        scope.spawn(move || reload::watch(args, common, desk, &reloading, over));
+        let serving = scope.spawn(move || {
+            let served = server.serve(Arc::clone(desk), bounds(args), told, &Stop::on_signals());
+            over.store(true, Ordering::Relaxed);
+            let _ = news.send(News::End);
+            served
+        });
+        tell(&heard, common.format, console);
+        serving.join()
+    });
+    match served {
+        Ok(Ok(())) => Ok(Status::Yes),
+        Ok(Err(error)) => Err(unserved(&error)),
+        Err(panic) => std::panic::resume_unwind(panic),
+    }
+}
+
+fn bounds(args: &AnswerArgs) -> Bounds {
+    Bounds {
+        body: (args.body_limit as usize) << 20,
+        connections: args.connections as usize,
+        patience: std::time::Duration::from_secs(args.patience),
+        ..Bounds::default()
+    }
+}
+
+/// Says where the stand-in is reached.
+fn begin(places: &[Place], base: &str, format: Format, console: &mut Console) {
+    if format == Format::Json {
+        let port = |place: &Place| PortJson {
+            service: place.service.clone(),
+            port: place.port.clone(),
+            soap: place.soap,
+            address: format!("{base}{}", place.target),
+        };
+        let beginning = Beginning { address: base.to_owned(), ports: places.iter().map(port).collect() };
+        console.data(&format!("{}\n", serde_json::to_string(&beginning).unwrap_or_default()));
+    } else {
+        let carrier = |place: &Place| place.soap.map_or("HTTP".to_owned(), |soap| format!("SOAP {soap}"));
+        let width = places.iter().map(|place| place.port.chars().count()).max().unwrap_or(0).max(12);
+        let mut text = String::new();
+        let mut service = "";
+        for place in places {
+            if place.service != service {
+                service = &place.service;
+                text.push_str(&format!("answering for {}\n", paint::strong(service)));
+            }
+            let (port, carrier) = (&place.port, carrier(place));
+            text.push_str(&format!("  {port:width$}  {carrier:8}  {base}{}\n", place.target));
+        }
+        let first = places.first().map_or("/", |place| place.target.split('?').next().unwrap_or("/"));
+        text.push_str(&format!("  {:width$}  {:8}  {base}{first}?wsdl\n", "the contract", ""));
+        text.push_str(&format!("  {:width$}  {:8}  {base}/\n", "in a browser", ""));
+        console.out(&text);
+        console.flush();
+        console.note(&paint::faint("stop with Ctrl-C\n"));
+    }
+    console.flush();
+}
+
+/// Hears of exchanges: keeps them in the journal before their replies go out, and passes on what is to be shown.
+fn telling(news: mpsc::Sender<News>, journal: Option<Journal>, format: Format) -> Told {
+    let journal = Mutex::new(journal);
+    let news = Mutex::new(news);
+    Arc::new(move |exchange: Exchange| {
+        let mut journal = journal.lock().unwrap_or_else(PoisonError::into_inner);
+        let kept = journal.as_mut().map_or(Ok(()), |journal| journal.keep(&exchange));
+        let news = news.lock().unwrap_or_else(PoisonError::into_inner);
+        // Whoever would show it is gone only when the program ends.
+        if let Err(error) = kept {
+            *journal = None;
+            let words = format!("{} the journal ends here: {error}\n", paint::error("charter:"));
+            let _ = news.send(News::Note(words));
+        }
+        let _ = news.send(match format {
+            Format::Json => News::Line(line(&exchange)),
+            _ => News::Happened(Box::new(Happened::of(&exchange))),
+        });
+    })
+}
+
+/// Shows what is heard, until nothing more comes.
+fn tell(heard: &mpsc::Receiver<News>, format: Format, console: &mut Console) {
+    let mut lines = Lines::new();
+    for news in heard {
+        match news {
+            News::Happened(happened) => lines.show(&happened, console),
+            News::Line(line) => {
+                console.data(&(line + "\n"));
+                console.flush();
+            }
+            News::Note(words) => {
+                lines.clear();
+                console.note(&words);
+            }
+            News::End => break,
+        }
+    }
+    if format != Format::Json {
+        lines.end(console);
+    }
+}
+
+fn unserved(error: &ServeError) -> Failure {
+    Failure::new(error.to_string()).help(match error {
+        ServeError::Busy(_) => "give another one with --port, or --port 0 for any that is free",
+        ServeError::Address { .. } => "give a host of this machine with --host, and a port that you may use",
+        ServeError::System(_) => "close what you do not need, and try again",
+    })
+}
+
+fn unwritten(error: &JournalError, args: &AnswerArgs) -> Failure {
+    let path = args.journal.as_deref().map_or(String::new(), |path| path.display().to_string());
+    Failure::new(error.to_string()).at(path).help(match error {
+        JournalError::Exists => "name another file, or one that ends in .jsonl, which goes on where it ended",
+        JournalError::System(_) => "name a file in a folder that may be written",
+    })
+}

@@ -1,0 +1,62 @@
+//! Loads the contract again when one of its files changes. Until it can be read, the one that was there answers.
+
+use std::path::PathBuf;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::mpsc;
+use std::time::Duration;
+
+use charter_exchange::StandIn;
+use charter_exchange::server::Desk;
+use charter_session::files;
+
+use super::News;
+use crate::args::AnswerArgs;
+use crate::common::Common;
+use crate::paint;
+
+/// How often files are looked at.
+const PAUSE: Duration = Duration::from_millis(200);
+
+/// Watches until the server is over.
+pub fn watch(
+    args: &AnswerArgs,
+    common: &Common,
+    desk: &Desk,
+    news: &mpsc::Sender<News>,
+    over: &AtomicBool,
+) {
+    if args.contract == "-" {
+        return;
+    }
+    let mut known = stamps(desk.now().loaded().sources());
+    while !over.load(Ordering::Relaxed) {
+        std::thread::sleep(PAUSE);
+        let now = stamps(known.iter().map(|(path, _)| path.clone()).collect());
+        if now == known {
+            continue;
+        }
+        let loaded = common.session.open(&args.contract);
+        let usable = loaded.and_then(|loaded| {
+            charter_session::is_contract(loaded.contract())?;
+            Ok(loaded)
+        });
+        let words = match usable {
+            Ok(loaded) => {
+                known = stamps(loaded.sources());
+                desk.replace(StandIn::of(loaded));
+                format!("{} was read again\n", args.contract)
+            }
+            Err(failure) => {
+                known = now;
+                let place = failure.place.as_ref().map_or(String::new(), |place| format!("{place}: "));
+                format!("{} {place}{failure}; the contract before answers on\n", paint::warning("charter:"))
+            }
+        };
+        let _ = news.send(News::Note(words));
+    }
+}
+
+/// As what each file is found now.
+fn stamps(paths: Vec<PathBuf>) -> Vec<(PathBuf, Option<String>)> {
+    paths.into_iter().map(|path| (path.clone(), files::stamp(&path))).collect()
+}

@@ -1,0 +1,20 @@
+//! Exchanges over HTTP: one request with its reply, both sides checked by the contract.
+//!
+//! [`StandIn`] answers in the place of a provider that is not there: what it replies to an HTTP message is worked out
+//! without any network. [`server`] brings messages to it from real connections, within [`Bounds`]; instead of it, a [`Relay`]
+//! may pass them on to a real provider. What happened is an [`Exchange`], which a [`journal`] keeps. [`Client`] is the other
+//! end: it sends a message and waits for what comes.
+//!
+//! HTTP lives here and nowhere else. Nothing here prints: whoever starts a server or sends is told of exchanges.
+
+mod bounds;
+mod clock;
+mod exchange;
+pub mod journal;
+pub mod server;
+pub mod stand_in;
+
+pub use bounds::Bounds;
+pub use clock::fresh;
+pub use exchange::{About, Exchange, Finding, Outcome, findings};
+pub use stand_in::StandIn;

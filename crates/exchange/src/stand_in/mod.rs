@@ -1,0 +1,219 @@
+//! The stand-in: a provider that is not there yet. What it answers to an HTTP message is worked out here, without any network.
+//!
+//! `routes.rs` knows which ports are reached at which path, `operations.rs` judges a request and finds its reply,
+//! `typical.rs` makes replies and keeps them, `fault.rs` writes the faults of SOAP itself, `offered.rs` hands out the
+//! contract, and `page.rs` shows it to a browser.
+
+mod asked;
+mod fault;
+mod offered;
+mod operations;
+mod page;
+mod routes;
+mod typical;
+
+use charter_contract::Contract;
+use charter_message::http::{Headers, HttpMessage, Start};
+use charter_schema::Engine;
+use charter_session::Loaded;
+use self_cell::self_cell;
+
+use crate::{About, Outcome};
+pub use fault::FINDING;
+use routes::Routes;
+use typical::Typical;
+
+self_cell!(
+    /// A contract, and what answers for it.
+    struct Whole {
+        owner: Loaded,
+        #[covariant]
+        dependent: Answering,
+    }
+);
+
+/// A stand-in for the provider of a contract.
+///
+/// ```
+/// use charter_exchange::StandIn;
+/// use charter_message::http::HttpMessage;
+/// use charter_session::{Options, Session};
+///
+/// # let folder = tempfile::tempdir().unwrap();
+/// # let file = folder.path().join("tides.wsdl");
+/// # std::fs::write(&file, r#"<definitions xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:s="http://schemas.xmlsoap.org/wsdl/soap/"
+/// #     xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:t="urn:saltmere:tides:1" targetNamespace="urn:saltmere:tides:1">
+/// #   <message name="ask"><part name="berth" type="xs:string"/></message><message name="tell"><part name="depth" type="xs:int"/></message>
+/// #   <portType name="Tides"><operation name="depth"><input message="t:ask"/><output message="t:tell"/></operation></portType>
+/// #   <binding name="B" type="t:Tides"><s:binding style="rpc" transport="http://schemas.xmlsoap.org/soap/http"/>
+/// #     <operation name="depth"><input><s:body use="literal" namespace="urn:saltmere:tides:1"/></input>
+/// #     <output><s:body use="literal" namespace="urn:saltmere:tides:1"/></output></operation></binding>
+/// #   <service name="S"><port name="P" binding="t:B"><s:address location="https://saltmere.example/tides"/></port></service>
+/// # </definitions>"#).unwrap();
+/// # let file = file.to_str().unwrap();
+/// let stand_in = StandIn::of(Session::begin(&Options::default())?.open(file)?);
+/// let request = "POST /tides HTTP/1.1\r\nContent-Type: text/xml\r\nSOAPAction: \"\"\r\n\r\n\
+///     <e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body>\
+///     <t:depth xmlns:t='urn:saltmere:tides:1'><berth>N4</berth></t:depth></e:Body></e:Envelope>";
+/// let answered = stand_in.answer(&HttpMessage::read(request.as_bytes()).unwrap(), "http://localhost:8080");
+/// assert_eq!(answered.reply.start.status(), Some(200));
+/// assert_eq!(answered.about.operation.as_deref(), Some("depth"));
+/// # Ok::<(), charter_session::Failure>(())
+/// ```
+pub struct StandIn {
+    whole: Whole,
+}
+
+/// What a stand-in replies, and why.
+#[derive(Debug, Clone)]
+pub struct Answered {
+    /// The reply.
+    pub reply: HttpMessage,
+    /// What the request was.
+    pub about: About,
+}
+
+/// Where a port is reached.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Place {
+    /// The service.
+    pub service: String,
+    /// The port.
+    pub port: String,
+    /// What carries its messages: the number of a version of SOAP, or nothing for plain HTTP.
+    pub soap: Option<&'static str>,
+    /// The path and the query.
+    pub target: String,
+}
+
+/// What answers for a contract.
+struct Answering<'c> {
+    contract: &'c Contract,
+    engine: &'c Engine<'c>,
+    routes: Routes<'c>,
+    typical: Typical,
+}
+
+impl StandIn {
+    /// A stand-in for a contract.
+    pub fn of(loaded: Loaded) -> StandIn {
+        let whole = Whole::new(loaded, |loaded| Answering {
+            contract: loaded.contract(),
+            engine: loaded.engine(),
+            routes: Routes::of(loaded.contract(), loaded.engine()),
+            typical: Typical::default(),
+        });
+        StandIn { whole }
+    }
+
+    /// The contract.
+    pub fn loaded(&self) -> &Loaded {
+        self.whole.borrow_owner()
+    }
+
+    /// Where its ports are reached.
+    pub fn places(&self) -> Vec<Place> {
+        let contract = self.loaded().contract();
+        let place = |(id, port): (charter_contract::PortId, &charter_contract::Port)| Place {
+            service: contract.services[id.service].name.local.to_string(),
+            port: port.name.text.to_string(),
+            soap: port
+                .binding
+                .target
+                .and_then(|binding| contract.protocol(binding))
+                .map(|(version, _)| version.number()),
+            target: routes::target(contract, id),
+        };
+        contract.ports().map(place).collect()
+    }
+
+    /// What it answers to a request that was sent to `base`: `http://localhost:8080`.
+    pub fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
+        self.whole.borrow_dependent().answer(request, base)
+    }
+}
+
+impl Answering<'_> {
+    fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
+        let Start::Request { method, target } = &request.start else {
+            return other(plain(400, "this is no request\n"));
+        };
+        let target = path_of(target);
+        let (path, query) = target.split_once('?').unwrap_or((target, ""));
+        let reads = matches!(method.as_str(), "GET" | "HEAD");
+        if reads && asks_for_contract(query) {
+            return other(self.file(charter_source::FileId(0), base));
+        }
+        if reads && let Some(file) = offered::at(self.contract, path) {
+            return other(self.file(file, base));
+        }
+        if reads && path == page::SAMPLE {
+            return other(page::sample(self, query, base));
+        }
+        let route = self.routes.at(path);
+        let to_browser = request.headers.get("Accept").is_some_and(|kinds| kinds.contains("text/html"));
+        let is_page = path == "/" || (route.is_some_and(|route| !route.plain) && to_browser);
+        if reads && is_page {
+            return other(page::page(self, base));
+        }
+        let Some(route) = route else {
+            return other(plain(404, &self.nothing_at(path, base)));
+        };
+        if method != "POST" && !route.plain {
+            let words = format!(
+                "an operation is sent with POST\nthe contract: {base}{path}?wsdl\na page for a browser: {base}/\n"
+            );
+            let mut reply = plain(405, &words);
+            reply.headers.push("Allow", "POST");
+            return other(reply);
+        }
+        operations::answer(self, route, request, target)
+    }
+
+    /// A file of the contract.
+    fn file(&self, file: charter_source::FileId, base: &str) -> HttpMessage {
+        let text = offered::text(self.contract, file, base);
+        reply(200, "text/xml; charset=utf-8", text.into_bytes())
+    }
+
+    /// What is said where nothing is reached.
+    fn nothing_at(&self, path: &str, base: &str) -> String {
+        let mut words = format!("nothing is reached at {path}\n");
+        match charter_source::nearest(path, self.routes.paths()) {
+            Some(near) => words.push_str(&format!("did you mean {base}{near}?\n")),
+            None => self.routes.paths().for_each(|known| words.push_str(&format!("there is {base}{known}\n"))),
+        }
+        words
+    }
+}
+
+/// The path and the query of a target, which may be a whole address (RFC 9112, section 3.2.2).
+fn path_of(target: &str) -> &str {
+    let behind = ["http://", "https://"].iter().find_map(|scheme| target.strip_prefix(scheme));
+    match behind {
+        Some(behind) => behind.find('/').map_or("/", |at| &behind[at..]),
+        None => target,
+    }
+}
+
+/// Whether a query asks for the contract: `?wsdl`, as everybody writes it.
+fn asks_for_contract(query: &str) -> bool {
+    query.split('&').any(|pair| pair.split('=').next().unwrap_or_default().eq_ignore_ascii_case("wsdl"))
+}
+
+/// A reply with a body.
+fn reply(status: u16, media_type: &str, body: Vec<u8>) -> HttpMessage {
+    let mut headers = Headers::default();
+    headers.push("Content-Type", media_type);
+    HttpMessage { start: Start::Reply { status }, headers, body }
+}
+
+/// A reply in plain words.
+fn plain(status: u16, words: &str) -> HttpMessage {
+    reply(status, "text/plain; charset=utf-8", words.as_bytes().to_vec())
+}
+
+/// A reply that has nothing to do with an operation.
+fn other(reply: HttpMessage) -> Answered {
+    Answered { reply, about: About { outcome: Outcome::Other, ..About::default() } }
+}
