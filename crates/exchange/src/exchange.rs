@@ -48,9 +48,9 @@ pub enum Outcome {
     Taken,
     /// A fault that the provider means: one of the contract, or one that stands for it.
     Fault,
-    /// The request was not what the contract asks for, and was told so.
+    /// The request was not what the contract asks for, and was told so; or it was refused without a fault.
     Refused,
-    /// No operation: the contract, a page, an address that is not there.
+    /// Nothing was asked of an operation: the contract was read, or a page.
     #[default]
     Other,
     /// No reply came: the connection was dropped, or the provider could not be reached.
@@ -91,6 +91,25 @@ pub struct Finding {
     pub line: usize,
     /// The column in it.
     pub column: usize,
+}
+
+impl Finding {
+    /// Something about a message as a whole.
+    pub(crate) fn of_whole(
+        rule: &'static str,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) -> Finding {
+        Finding {
+            severity: Severity::Error,
+            rule,
+            message: message.into(),
+            help: Some(help.into()),
+            path: "message".to_owned(),
+            line: 1,
+            column: 1,
+        }
+    }
 }
 
 /// What was found in a message, with places in its body; notes are left out.

@@ -1,9 +1,8 @@
 //! Exchanges over HTTP: one request with its reply, both sides checked by the contract.
 //!
 //! [`StandIn`] answers in the place of a provider that is not there: what it replies to an HTTP message is worked out
-//! without any network. [`server`] brings messages to it from real connections, within [`Bounds`]; instead of it, a [`Relay`]
-//! may pass them on to a real provider. What happened is an [`Exchange`], which a [`journal`] keeps. [`Client`] is the other
-//! end: it sends a message and waits for what comes.
+//! without any network. [`server`] brings messages to it from real connections, within [`Bounds`]; instead of it, a
+//! [`relay`] may pass them on to a real provider. What happened is an [`Exchange`], which a [`journal`] keeps.
 //!
 //! HTTP lives here and nowhere else. Nothing here prints: whoever starts a server or sends is told of exchanges.
 
@@ -11,10 +10,15 @@ mod bounds;
 mod clock;
 mod exchange;
 pub mod journal;
+mod judge;
+pub mod relay;
 pub mod server;
 pub mod stand_in;
+pub mod tls;
+mod words;
 
 pub use bounds::Bounds;
 pub use clock::fresh;
 pub use exchange::{About, Exchange, Finding, Outcome, findings};
+pub use judge::judged;
 pub use stand_in::StandIn;

@@ -13,6 +13,9 @@ pub struct AnswerArgs {
     /// The name or the number of this machine; 0.0.0.0 lets others reach it
     #[arg(long, value_name = "HOST", default_value = "127.0.0.1")]
     pub host: String,
+    /// Pass everything on to a real provider at this address, unchanged, and say where it is not what the contract says
+    #[arg(long, value_name = "URL")]
+    pub relay: Option<String>,
     /// Keep every exchange in a file: JSON Lines, or an HTTP archive if its name ends in .har
     #[arg(long, value_name = "FILE")]
     pub journal: Option<PathBuf>,

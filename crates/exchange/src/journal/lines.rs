@@ -119,6 +119,7 @@ fn message_line(message: &HttpMessage) -> MessageLine {
 
 /// The header fields, without what nobody else may know.
 pub(super) fn fields(message: &HttpMessage) -> Vec<Field> {
-    let field = |(name, value): (&str, &str)| Field { name: name.to_owned(), value: secrets::field(name, value) };
+    let field =
+        |(name, value): (&str, &str)| Field { name: name.to_owned(), value: secrets::field(name, value) };
     message.headers.iter().map(field).collect()
 }

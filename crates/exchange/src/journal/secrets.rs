@@ -68,7 +68,10 @@ mod tests {
         assert_eq!(field("authorization", "Basic c2FsdG1lcmU="), "Basic (hidden)");
         assert_eq!(field("Cookie", "quay=4"), "(hidden)");
         assert_eq!(field("Host", "quay.example"), "quay.example");
-        let text = format!("<s:Security xmlns:s=\"{}\"><s:Username>ines</s:Username><s:Password Type=\"x\">grey&amp;stone</s:Password></s:Security>", ns::WSSE);
+        let text = format!(
+            "<s:Security xmlns:s=\"{}\"><s:Username>ines</s:Username><s:Password Type=\"x\">grey&amp;stone</s:Password></s:Security>",
+            ns::WSSE
+        );
         let expected = text.replace("grey&amp;stone", HIDDEN);
         assert_eq!(without_passwords(&text), Some(expected));
         let cut = without_passwords(&text[..text.len() - 30]).unwrap();

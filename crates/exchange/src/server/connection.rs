@@ -3,11 +3,12 @@
 use std::convert::Infallible;
 use std::net::SocketAddr;
 use std::sync::Arc;
-use std::time::Instant;
+use std::time::{Duration, Instant};
 
 use axum::Router;
 use axum::body::Body;
 use axum::extract::State;
+use axum::http::request::Parts;
 use axum::http::{HeaderValue, Request, Response, StatusCode, header};
 use bytes::Bytes;
 use charter_message::http::{Headers, HttpMessage, Start};
@@ -18,11 +19,13 @@ use hyper::service::{Service, service_fn};
 use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulConnection;
 use hyper_util::service::TowerToHyperService;
+use tokio::sync::RwLock;
 
 use super::packing::packed;
 use super::{Desk, Told};
+use crate::relay::{NotPassed, Relay};
 use crate::stand_in::Answered;
-use crate::{Bounds, Exchange};
+use crate::{About, Bounds, Exchange, Finding};
 
 /// A body from which on judging is left to threads that may take their time.
 const LARGE: usize = 256 << 10;
@@ -40,6 +43,8 @@ struct Shared {
     told: Told,
     /// How the server is reached by who does not say how.
     base: String,
+    /// Held for reading by whoever still has something to tell.
+    pending: Arc<RwLock<()>>,
 }
 
 /// Who made a connection.
@@ -48,9 +53,20 @@ struct Peer(SocketAddr);
 
 impl Serving {
     pub fn of(desk: Arc<Desk>, bounds: Bounds, told: Told, address: SocketAddr) -> Serving {
-        let shared = Arc::new(Shared { desk, bounds, told, base: format!("http://{address}") });
+        let shared = Arc::new(Shared {
+            desk,
+            bounds,
+            told,
+            base: format!("http://{address}"),
+            pending: Arc::default(),
+        });
         let router = Router::new().fallback(handle).with_state(Arc::clone(&shared));
         Serving { shared, router }
+    }
+
+    /// Waits until all is told.
+    pub async fn told_all(&self) {
+        drop(self.shared.pending.write().await);
     }
 
     /// Serves a connection to its end.
@@ -70,50 +86,117 @@ impl Serving {
             .timer(TokioTimer::new())
             .header_read_timeout(self.shared.bounds.patience)
             .max_buf_size(self.shared.bounds.head)
-            .title_case_headers(true)
+            .preserve_header_case(self.shared.desk.relay.is_some())
+            .title_case_headers(self.shared.desk.relay.is_none())
             .serve_connection(TokioIo::new(stream), service)
     }
 }
 
 /// Takes a request, and gives a reply.
-async fn handle(State(shared): State<Arc<Shared>>, request: Request<Body>) -> Result<Response<Body>, Infallible> {
-    let began = jiff::Timestamp::now();
-    let clock = Instant::now();
+async fn handle(
+    State(shared): State<Arc<Shared>>,
+    request: Request<Body>,
+) -> Result<Response<Body>, Infallible> {
+    let came = Came { began: jiff::Timestamp::now(), clock: Instant::now() };
     let (parts, body) = request.into_parts();
-    let peer = parts.extensions.get::<Peer>().map(|peer| peer.0.to_string());
     let octets = match read(body, &parts.headers, &shared.bounds).await {
         Ok(octets) => octets,
         Err(refused) => return Ok(refused),
     };
+    Ok(match &shared.desk.relay {
+        Some(relay) => passed(&shared, relay, came, &parts, octets).await,
+        None => answered(&shared, came, &parts, octets).await,
+    })
+}
+
+/// When a request came.
+#[derive(Clone, Copy)]
+struct Came {
+    began: jiff::Timestamp,
+    clock: Instant,
+}
+
+impl Shared {
+    /// Tells of an exchange.
+    fn tell(
+        &self,
+        came: Came,
+        took: Duration,
+        parts: &Parts,
+        messages: (HttpMessage, Option<HttpMessage>),
+        about: About,
+    ) {
+        let peer = parts.extensions.get::<Peer>().map(|peer| peer.0.to_string());
+        let (request, reply) = messages;
+        (self.told)(Exchange { began: came.began, took, peer, request, reply, about });
+    }
+}
+
+fn message(parts: &Parts, octets: Bytes) -> HttpMessage {
     let start = Start::Request { method: parts.method.to_string(), target: parts.uri.to_string() };
-    let request = HttpMessage { start, headers: fields(&parts.headers), body: octets.into() };
+    HttpMessage { start, headers: fields(&parts.headers), body: octets.into() }
+}
+
+/// What the stand-in answers.
+async fn answered(shared: &Arc<Shared>, came: Came, parts: &Parts, octets: Bytes) -> Response<Body> {
+    let small = octets.len() < LARGE;
+    let request = message(parts, octets);
     let base = base(&parts.headers).unwrap_or_else(|| shared.base.clone());
     let stand_in = shared.desk.now();
-    let (request, Answered { reply, about }) = if request.body.len() < LARGE {
+    let judge = move || {
         let answered = stand_in.answer(&request, &base);
         (request, answered)
-    } else {
-        let judged = tokio::task::spawn_blocking(move || {
-            let answered = stand_in.answer(&request, &base);
-            (request, answered)
-        });
-        match judged.await {
-            Ok(judged) => judged,
-            Err(_) => return Ok(words(StatusCode::INTERNAL_SERVER_ERROR, "the request could not be judged\n")),
-        }
+    };
+    let judged = if small { Ok(judge()) } else { tokio::task::spawn_blocking(judge).await };
+    let Ok((request, Answered { reply, about })) = judged else {
+        return words(StatusCode::INTERNAL_SERVER_ERROR, "the request could not be judged\n");
     };
     let takes = request.headers.clone();
-    let took = clock.elapsed();
-    (shared.told)(Exchange { began, took, peer, request, reply: Some(reply.clone()), about });
-    Ok(response(packed(reply, &takes)))
+    shared.tell(came, came.clock.elapsed(), parts, (request, Some(reply.clone())), about);
+    response(packed(reply, &takes))
+}
+
+/// What the provider answers, to which a request is passed on. It is judged when it is on its way back already.
+async fn passed(
+    shared: &Arc<Shared>,
+    relay: &Relay,
+    came: Came,
+    parts: &Parts,
+    octets: Bytes,
+) -> Response<Body> {
+    let stand_in = shared.desk.now();
+    let came_back = relay.pass(&stand_in, parts, octets.clone()).await;
+    let took = came.clock.elapsed();
+    let (response, reply) = match came_back {
+        Ok(response) => {
+            let start = Start::Reply { status: response.status().as_u16() };
+            let (head, body) = response.into_parts();
+            let reply = HttpMessage { start, headers: fields(&head.headers), body: body.to_vec() };
+            (Response::from_parts(head, Body::from(body)), Ok(reply))
+        }
+        Err(error) => {
+            let status = match error {
+                NotPassed::Late(..) => StatusCode::GATEWAY_TIMEOUT,
+                NotPassed::Unreached(..) | NotPassed::TooLarge(_) => StatusCode::BAD_GATEWAY,
+            };
+            let lost = Finding::of_whole("envelope-missing", error.to_string(), "does the provider run?");
+            (words(status, &format!("{error}\n")), Err(lost))
+        }
+    };
+    let (shared, parts) = (Arc::clone(shared), parts.clone());
+    let pending = Arc::clone(&shared.pending).read_owned().await;
+    tokio::task::spawn_blocking(move || {
+        let request = message(&parts, octets);
+        let mut about = stand_in.judge(&request, reply.as_ref().ok());
+        about.reply.extend(reply.as_ref().err().cloned());
+        shared.tell(came, took, &parts, (request, reply.ok()), about);
+        drop(pending);
+    });
+    response
 }
 
 /// Reads a body, within bounds.
-async fn read(
-    body: Body,
-    headers: &axum::http::HeaderMap,
-    bounds: &Bounds,
-) -> Result<Bytes, Response<Body>> {
+async fn read(body: Body, headers: &axum::http::HeaderMap, bounds: &Bounds) -> Result<Bytes, Response<Body>> {
     let too_large = || {
         let said = format!("the body is larger than {} octets\n", bounds.body);
         words(StatusCode::PAYLOAD_TOO_LARGE, &said)
@@ -147,7 +230,9 @@ fn words(status: StatusCode, said: &str) -> Response<Body> {
 fn fields(headers: &axum::http::HeaderMap) -> Headers {
     headers
         .iter()
-        .map(|(name, value)| (name.as_str().to_owned(), String::from_utf8_lossy(value.as_bytes()).into_owned()))
+        .map(|(name, value)| {
+            (name.as_str().to_owned(), String::from_utf8_lossy(value.as_bytes()).into_owned())
+        })
         .collect()
 }
 

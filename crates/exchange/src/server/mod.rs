@@ -118,7 +118,9 @@ impl Server {
             }
         }
         drop(listener);
-        let _ = tokio::time::timeout(bounds.patience.min(stop::LONGEST), graceful.shutdown()).await;
+        let longest = bounds.patience.min(stop::LONGEST);
+        let _ = tokio::time::timeout(longest, graceful.shutdown()).await;
+        let _ = tokio::time::timeout(longest, serving.told_all()).await;
         Ok(())
     }
 }

@@ -18,6 +18,7 @@ use charter_schema::Engine;
 use charter_session::Loaded;
 use self_cell::self_cell;
 
+use crate::judge::judged;
 use crate::{About, Outcome};
 pub use fault::FINDING;
 use routes::Routes;
@@ -127,6 +128,22 @@ impl StandIn {
         contract.ports().map(place).collect()
     }
 
+    /// What an exchange with the real provider is by the contract.
+    pub fn judge(&self, request: &HttpMessage, reply: Option<&HttpMessage>) -> About {
+        let Answering { contract, routes, .. } = self.whole.borrow_dependent();
+        let target = match &request.start {
+            Start::Request { target, .. } => path_of(target),
+            Start::Reply { .. } => "/",
+        };
+        judged(contract, &routes.or_any(target.split('?').next().unwrap_or_default()).matcher, request, reply)
+    }
+
+    /// The path of the port that is reached at a path, and what follows it there.
+    pub fn port_path<'p>(&self, path: &'p str) -> Option<(String, &'p str)> {
+        let route = self.whole.borrow_dependent().routes.at(path)?;
+        Some((route.path.clone(), path.strip_prefix(&route.path).unwrap_or_default()))
+    }
+
     /// What it answers to a request that was sent to `base`: `http://localhost:8080`.
     pub fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
         self.whole.borrow_dependent().answer(request, base)
@@ -136,7 +153,7 @@ impl StandIn {
 impl Answering<'_> {
     fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
         let Start::Request { method, target } = &request.start else {
-            return other(plain(400, "this is no request\n"));
+            return refused(plain(400, "this is no request\n"));
         };
         let target = path_of(target);
         let (path, query) = target.split_once('?').unwrap_or((target, ""));
@@ -157,7 +174,7 @@ impl Answering<'_> {
             return other(page::page(self, base));
         }
         let Some(route) = route else {
-            return other(plain(404, &self.nothing_at(path, base)));
+            return refused(plain(404, &self.nothing_at(path, base)));
         };
         if method != "POST" && !route.plain {
             let words = format!(
@@ -165,7 +182,7 @@ impl Answering<'_> {
             );
             let mut reply = plain(405, &words);
             reply.headers.push("Allow", "POST");
-            return other(reply);
+            return refused(reply);
         }
         operations::answer(self, route, request, target)
     }
@@ -181,7 +198,9 @@ impl Answering<'_> {
         let mut words = format!("nothing is reached at {path}\n");
         match charter_source::nearest(path, self.routes.paths()) {
             Some(near) => words.push_str(&format!("did you mean {base}{near}?\n")),
-            None => self.routes.paths().for_each(|known| words.push_str(&format!("there is {base}{known}\n"))),
+            None => {
+                self.routes.paths().for_each(|known| words.push_str(&format!("there is {base}{known}\n")))
+            }
         }
         words
     }
@@ -211,6 +230,11 @@ fn reply(status: u16, media_type: &str, body: Vec<u8>) -> HttpMessage {
 /// A reply in plain words.
 fn plain(status: u16, words: &str) -> HttpMessage {
     reply(status, "text/plain; charset=utf-8", words.as_bytes().to_vec())
+}
+
+/// A reply to what is no request of an operation, and should be one.
+fn refused(reply: HttpMessage) -> Answered {
+    Answered { reply, about: About { outcome: Outcome::Refused, ..About::default() } }
 }
 
 /// A reply that has nothing to do with an operation.

@@ -8,7 +8,7 @@ use charter_message::matching::Severity;
 use super::asked::{Asked, ReplyTo};
 use super::fault::{Code, Fault};
 use super::routes::Route;
-use super::{Answered, Answering, other, plain};
+use super::{Answered, Answering, plain, refused};
 use crate::{About, Finding, Outcome, findings};
 
 /// What is answered to a request at a path.
@@ -19,7 +19,7 @@ pub(super) fn answer(
     target: &str,
 ) -> Answered {
     if let Some(reply) = unsupported(route, &request.headers) {
-        return other(reply);
+        return refused(reply);
     }
     let mut message = request.clone();
     if let Start::Request { target: own, .. } = &mut message.start {
@@ -173,7 +173,9 @@ impl Refusing<'_> {
         let offered = self.route.versions.first().copied().unwrap_or(SoapVersion::V11);
         let version = match (&code, self.version) {
             // Whoever knows only the older version must be able to read it (SOAP 1.2 Part 1, appendix A).
-            (Code::VersionMismatch(versions), Some(SoapVersion::V12)) if !versions.contains(&SoapVersion::V12) => {
+            (Code::VersionMismatch(versions), Some(SoapVersion::V12))
+                if !versions.contains(&SoapVersion::V12) =>
+            {
                 SoapVersion::V11
             }
             (_, Some(version)) => version,
@@ -185,4 +187,3 @@ impl Refusing<'_> {
         fault.message(self.answering.contract)
     }
 }
-

@@ -59,9 +59,9 @@ pub(super) fn page(answering: &Answering<'_>, base: &str) -> HttpMessage {
     let about = definitions.and_then(|(_, definitions)| definitions.documentation.as_deref());
     let about = about.map(one_line);
     let mut environment = Environment::new();
-    let made = environment.add_template("page.html", include_str!("page.html")).and_then(|()| {
-        environment.get_template("page.html")?.render(context! { name, about, services })
-    });
+    let made = environment
+        .add_template("page.html", include_str!("page.html"))
+        .and_then(|()| environment.get_template("page.html")?.render(context! { name, about, services }));
     match made {
         Ok(page) => reply(200, "text/html; charset=utf-8", page.into_bytes()),
         Err(error) => plain(500, &format!("the page cannot be made: {error}\n")),
@@ -137,9 +137,10 @@ pub(super) fn sample(answering: &Answering<'_>, query: &str, base: &str) -> Http
         percent_decode_str(found.unwrap_or_default()).decode_utf8_lossy().into_owned()
     };
     let (operation, service, port) = (value("operation"), value("service"), value("port"));
-    let ways = contract.operations().filter(|(_, it)| *it.name.text == *operation).flat_map(|(id, _)| {
-        contract.bound(id).filter_map(move |bound| bound.port.map(|port| (id, port)))
-    });
+    let ways = contract
+        .operations()
+        .filter(|(_, it)| *it.name.text == *operation)
+        .flat_map(|(id, _)| contract.bound(id).filter_map(move |bound| bound.port.map(|port| (id, port))));
     let wanted = ways.into_iter().find(|(_, id)| {
         *contract.port(*id).name.text == *port && *contract.services[id.service].name.local == *service
     });

@@ -55,6 +55,11 @@ impl<'c> Routes<'c> {
         exactly.or_else(below).or_else(|| (path == "/").then_some(&self.anywhere))
     }
 
+    /// The same, or all of it where nothing is reached.
+    pub fn or_any(&self, path: &str) -> &Route<'c> {
+        self.at(path).unwrap_or(&self.anywhere)
+    }
+
     /// Every path that is an address of a port.
     pub fn paths(&self) -> impl Iterator<Item = &str> {
         self.all.iter().map(|route| route.path.as_str())

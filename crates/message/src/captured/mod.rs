@@ -11,7 +11,7 @@ mod xop;
 use std::path::PathBuf;
 use std::sync::Arc;
 
-use charter_source::{Fault, File, FileId, Limits, Location, Text, Tree};
+use charter_source::{Fault, File, FileId, Limits, Location, Text, Tree, elements};
 
 use crate::http::{Headers, HttpMessage, Start};
 
@@ -133,6 +133,16 @@ impl Captured {
     /// A message that was received, whose body begins in line 1. What was done to the body on its way is undone.
     pub fn received(label: &str, message: HttpMessage) -> Captured {
         http::received(label, message, 0)
+    }
+
+    /// Whether it is an envelope that holds a fault.
+    pub fn has_fault(&self) -> bool {
+        let Some(root) = self.file.root().filter(|root| root.tag_name().name() == "Envelope") else {
+            return false;
+        };
+        let namespace = root.tag_name().namespace().unwrap_or_default();
+        let body = elements(root).find(|child| child.has_tag_name((namespace, "Body")));
+        body.into_iter().flat_map(elements).any(|child| child.has_tag_name((namespace, "Fault")))
     }
 
     /// Whether the text declares a document type.

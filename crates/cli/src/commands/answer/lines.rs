@@ -14,6 +14,8 @@ use crate::paint;
 const READABLE: usize = 20;
 /// How many things that are wrong with one message are shown.
 const SHOWN: usize = 3;
+/// How much of a target is shown.
+const LONGEST: usize = 40;
 
 /// What is shown of an exchange.
 pub struct Happened {
@@ -30,7 +32,7 @@ impl Happened {
     pub fn of(exchange: &Exchange) -> Happened {
         let about = &exchange.about;
         let target = || match &exchange.request.start {
-            Start::Request { method, target } => format!("{method} {target}"),
+            Start::Request { method, target } => short(&format!("{method} {target}")),
             Start::Reply { .. } => String::new(),
         };
         let findings = about.request.iter().chain(&about.reply);
@@ -68,6 +70,14 @@ impl Happened {
             text.push_str(&format!("          and {} more\n", self.wrong.len() - SHOWN));
         }
         text
+    }
+}
+
+/// What fits a line.
+fn short(text: &str) -> String {
+    match text.char_indices().nth(LONGEST) {
+        Some((end, _)) => format!("{}…", &text[..end]),
+        None => text.to_owned(),
     }
 }
 

@@ -7,9 +7,10 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError, mpsc};
 
 use charter_exchange::journal::{Journal, JournalError, line};
+use charter_exchange::relay::{Relay, RelayError};
 use charter_exchange::server::{Desk, ServeError, Server, Stop, Told};
 use charter_exchange::stand_in::Place;
-use charter_exchange::{Bounds, Exchange, StandIn};
+use charter_exchange::{Bounds, Exchange, Outcome as CameOf, StandIn};
 use serde::Serialize;
 
 use super::Outcome;
@@ -59,10 +60,14 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
     let journal = args.journal.as_deref().map(Journal::open).transpose();
     let journal = journal.map_err(|error| unwritten(&error, args))?;
     let stand_in = StandIn::of(loaded);
-    begin(&stand_in.places(), &format!("http://{}", server.address()), common.format, console);
+    let places = stand_in.places();
+    let desk = Arc::new(match &args.relay {
+        Some(address) => Desk::relay(stand_in, relay(address, args)?),
+        None => Desk::stand_in(stand_in),
+    });
+    begin(args, &places, &format!("http://{}", server.address()), common.format, console);
     let (news, heard) = mpsc::channel();
     let told = telling(news.clone(), journal, common.format);
-    let desk = Arc::new(Desk::stand_in(stand_in));
     let over = AtomicBool::new(false);
     let served = std::thread::scope(|scope| {
         let (reloading, desk, over) = (news.clone(), &desk, &over);
@@ -93,7 +98,7 @@ fn bounds(args: &AnswerArgs) -> Bounds {
 }
 
 /// Says where the stand-in is reached.
-fn begin(places: &[Place], base: &str, format: Format, console: &mut Console) {
+fn begin(args: &AnswerArgs, places: &[Place], base: &str, format: Format, console: &mut Console) {
     if format == Format::Json {
         let port = |place: &Place| PortJson {
             service: place.service.clone(),
@@ -111,19 +116,42 @@ fn begin(places: &[Place], base: &str, format: Format, console: &mut Console) {
         for place in places {
             if place.service != service {
                 service = &place.service;
-                text.push_str(&format!("answering for {}\n", paint::strong(service)));
+                let (service, to) = (paint::strong(service), args.relay.as_deref());
+                text.push_str(&match to {
+                    Some(to) => format!("passing on to {service} at {to}\n"),
+                    None => format!("answering for {service}\n"),
+                });
             }
             let (port, carrier) = (&place.port, carrier(place));
             text.push_str(&format!("  {port:width$}  {carrier:8}  {base}{}\n", place.target));
         }
+        if args.relay.is_some() {
+            return say(&text, console);
+        }
         let first = places.first().map_or("/", |place| place.target.split('?').next().unwrap_or("/"));
         text.push_str(&format!("  {:width$}  {:8}  {base}{first}?wsdl\n", "the contract", ""));
         text.push_str(&format!("  {:width$}  {:8}  {base}/\n", "in a browser", ""));
-        console.out(&text);
-        console.flush();
-        console.note(&paint::faint("stop with Ctrl-C\n"));
+        return say(&text, console);
     }
     console.flush();
+}
+
+fn say(text: &str, console: &mut Console) {
+    console.out(text);
+    console.flush();
+    console.note(&paint::faint("stop with Ctrl-C\n"));
+}
+
+/// What passes everything on.
+fn relay(address: &str, args: &AnswerArgs) -> Result<Relay, Failure> {
+    Relay::to(address, &bounds(args)).map_err(|error| {
+        let help = match &error {
+            RelayError::Address(_) if !address.contains("://") => format!("did you mean http://{address}?"),
+            RelayError::Address(_) => "give the address of the provider: https://host/path".to_owned(),
+            RelayError::Tls(_) => "see the certificates that this machine trusts".to_owned(),
+        };
+        Failure::new(error.to_string()).help(help)
+    })
 }
 
 /// Hears of exchanges: keeps them in the journal before their replies go out, and passes on what is to be shown.
@@ -132,7 +160,10 @@ fn telling(news: mpsc::Sender<News>, journal: Option<Journal>, format: Format) -
     let news = Mutex::new(news);
     Arc::new(move |exchange: Exchange| {
         let mut journal = journal.lock().unwrap_or_else(PoisonError::into_inner);
-        let kept = journal.as_mut().map_or(Ok(()), |journal| journal.keep(&exchange));
+        // Whoever reads the contract, or the page, exchanges nothing.
+        let counts = exchange.about.outcome != CameOf::Other;
+        let journal_of = journal.as_mut().filter(|_| counts);
+        let kept = journal_of.map_or(Ok(()), |journal| journal.keep(&exchange));
         let news = news.lock().unwrap_or_else(PoisonError::into_inner);
         // Whoever would show it is gone only when the program ends.
         if let Err(error) = kept {

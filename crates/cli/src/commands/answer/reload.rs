@@ -18,13 +18,7 @@ use crate::paint;
 const PAUSE: Duration = Duration::from_millis(200);
 
 /// Watches until the server is over.
-pub fn watch(
-    args: &AnswerArgs,
-    common: &Common,
-    desk: &Desk,
-    news: &mpsc::Sender<News>,
-    over: &AtomicBool,
-) {
+pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sender<News>, over: &AtomicBool) {
     if args.contract == "-" {
         return;
     }

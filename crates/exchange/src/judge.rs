@@ -1,0 +1,89 @@
+//! What an exchange with a real provider is by the contract: both sides, and whether they belong together.
+
+use charter_contract::{Contract, WireShape};
+use charter_message::captured::Captured;
+use charter_message::http::HttpMessage;
+use charter_message::matching::{Matched, Matcher};
+
+use crate::{About, Finding, Outcome, findings};
+
+/// What an exchange is: `reply` is what came, if anything did.
+pub fn judged(
+    contract: &Contract,
+    matcher: &Matcher<'_>,
+    request: &HttpMessage,
+    reply: Option<&HttpMessage>,
+) -> About {
+    let captured = Captured::received("request", request.clone());
+    let matched = matcher.judge(&captured);
+    let shape = known(matcher, &matched);
+    let name = |shape: &WireShape| contract.operation(shape.operation).name.text.clone();
+    let mut about = About {
+        outcome: Outcome::Lost,
+        operation: shape.map(name),
+        port: shape.and_then(|shape| shape.port).map(|port| contract.port(port).name.text.clone()),
+        request: findings(&captured, matched),
+        reply: Vec::new(),
+    };
+    // Whoever reads the contract, or a page, asks for no operation.
+    if shape.is_none() && matches!(request.start.method(), Some("GET" | "HEAD")) {
+        return About {
+            outcome: if reply.is_some() { Outcome::Other } else { Outcome::Lost },
+            ..About::default()
+        };
+    }
+    let Some(reply) = reply else { return about };
+    let captured = Captured::received("reply", reply.clone());
+    about.outcome = outcome(&captured, reply);
+    let expected = shape;
+    // What is silent is right where nothing is to be said.
+    let silent = captured.file.root().is_none() && captured.octets.is_empty() && captured.fault.is_none();
+    if silent && about.outcome == Outcome::Taken {
+        if expected.is_some_and(|shape| contract.operation(shape.operation).output.is_some()) {
+            let help = "the operation has an output, which is missing";
+            about.reply.push(Finding::of_whole("envelope-missing", "the reply is empty", help));
+        }
+        return about;
+    }
+    if let Some(words) = no_message(&captured, reply) {
+        about.reply.push(Finding::of_whole("envelope-missing", words, "is this the address of the service?"));
+        return about;
+    }
+    let matched = matcher.judge(&captured);
+    if let (Some(asked), Some(came)) = (expected, known(matcher, &matched))
+        && asked.operation != came.operation
+    {
+        let words = format!("this is the reply of {}, and the request is one of {}", name(came), name(asked));
+        about.reply.push(Finding::of_whole("no-operation", words, "is the right operation called?"));
+    }
+    about.reply.extend(findings(&captured, matched));
+    about
+}
+
+/// The shape that a message was found to have.
+fn known<'m>(matcher: &'m Matcher<'_>, matched: &Matched) -> Option<&'m WireShape> {
+    matched.shape.filter(|_| !matched.nearest).map(|at| &matcher.known()[at].shape)
+}
+
+/// What a reply says by its status and its form.
+fn outcome(captured: &Captured, reply: &HttpMessage) -> Outcome {
+    let status = reply.start.status().unwrap_or_default();
+    let empty = captured.file.root().is_none() && captured.octets.is_empty() && captured.fault.is_none();
+    match status {
+        _ if captured.has_fault() => Outcome::Fault,
+        200..=299 if empty => Outcome::Taken,
+        200..=299 => Outcome::Replied,
+        _ => Outcome::Refused,
+    }
+}
+
+/// Why a reply is no message at all, where that is plain to see.
+fn no_message(captured: &Captured, reply: &HttpMessage) -> Option<String> {
+    let status = reply.start.status().unwrap_or_default();
+    if captured.headers.media_type().is_some_and(|kind| kind == "text/html") {
+        return Some(format!("the reply is a page for a browser, with the status {status}"));
+    }
+    let refused = !(200..=299).contains(&status);
+    (refused && captured.file.root().is_none())
+        .then(|| format!("the reply is no message; its status is {status}"))
+}
