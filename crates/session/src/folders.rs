@@ -60,7 +60,11 @@ pub fn contracts(arguments: &[String]) -> Result<(Vec<String>, Vec<Failure>), Fa
                     failure.help("files are found by their endings, .wsdl and .xsd; give others by name")
                 );
             }
-        } else if argument != "-" && !path.exists() && argument.contains(['*', '?', '[']) {
+        } else if argument != "-"
+            && !is_address(argument)
+            && !path.exists()
+            && argument.contains(['*', '?', '['])
+        {
             found.extend(matching(argument)?);
         } else {
             found.push(argument.clone());
@@ -120,4 +124,9 @@ fn matching(pattern: &str) -> Result<Vec<String>, Failure> {
         return Err(Failure::new("no file fits this pattern").at(pattern).help(help));
     }
     Ok(found)
+}
+
+/// Whether an argument is an address on the network, where a question mark begins a query.
+fn is_address(argument: &str) -> bool {
+    ["http://", "https://"].iter().any(|scheme| argument.starts_with(scheme))
 }

@@ -52,7 +52,7 @@ pub fn advice(error: &ReadError, otherwise: &'static str) -> &'static str {
         ReadError::Folder => "give one of the files in it",
         ReadError::Special => "give a file, or - for standard input",
         ReadError::TooLarge { .. } => "is it the right file? --size-limit MB raises the limit",
-        ReadError::Remote => "save it as a file first",
+        ReadError::Remote => "--online reads it from the network; or save it as a file first",
         ReadError::Network(_) => "check the address, or save it as a file first",
         ReadError::System(_) => otherwise,
     }

@@ -100,6 +100,10 @@ fn source(argument: &str) -> Result<Source, Failure> {
     if argument == "-" || path.exists() {
         return Ok(Source::File(Location::from_argument(argument)));
     }
+    let location = Location::from_argument(argument);
+    if matches!(location, Location::Remote(_)) {
+        return Ok(Source::File(location));
+    }
     // A single letter before a colon is a drive.
     if let Some((revision, inside)) = argument.split_once(':').filter(|(name, _)| name.len() > 1) {
         return in_revision(revision, inside);

@@ -29,9 +29,13 @@ pub enum Location {
 }
 
 impl Location {
-    /// A file, or standard input for `-`.
+    /// A file, standard input for `-`, or an address on the network.
     pub fn from_argument(argument: &str) -> Self {
-        if argument == "-" { Location::Standard } else { Location::Path(argument.into()) }
+        match scheme(argument) {
+            Some("http" | "https") if argument.contains("://") => Location::Remote(argument.to_owned()),
+            _ if argument == "-" => Location::Standard,
+            _ => Location::Path(argument.into()),
+        }
     }
 
     /// What a relative or absolute reference in the text at this location means (RFC 3986, section 5, for

@@ -99,6 +99,11 @@ async fn handle(
 ) -> Result<Response<Body>, Infallible> {
     let came = Came { began: jiff::Timestamp::now(), clock: Instant::now() };
     let (parts, body) = request.into_parts();
+    let head: usize = parts.headers.iter().map(|(name, value)| name.as_str().len() + value.len() + 4).sum();
+    if head > shared.bounds.head {
+        let said = format!("the header is larger than {} octets\n", shared.bounds.head);
+        return Ok(words(StatusCode::REQUEST_HEADER_FIELDS_TOO_LARGE, &said));
+    }
     let octets = match read(body, &parts.headers, &shared.bounds).await {
         Ok(octets) => octets,
         Err(refused) => return Ok(refused),
