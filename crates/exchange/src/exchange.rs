@@ -3,6 +3,7 @@
 use std::sync::Arc;
 use std::time::Duration;
 
+use charter_contract::{Contract, WireShape};
 use charter_message::captured::Captured;
 use charter_message::http::HttpMessage;
 use charter_message::matching::{Matched, Severity};
@@ -128,6 +129,14 @@ pub fn findings(captured: &Captured, matched: Matched) -> Vec<Finding> {
         }
     };
     counts.map(finding).collect()
+}
+
+/// The name of the port that offers a message; of its binding, if no port does.
+pub(crate) fn offered_by(contract: &Contract, shape: &WireShape) -> Arc<str> {
+    match shape.port {
+        Some(port) => contract.port(port).name.text.clone(),
+        None => contract.bindings[shape.binding].name.local.clone(),
+    }
 }
 
 impl About {

@@ -5,6 +5,7 @@ use charter_message::captured::Captured;
 use charter_message::http::HttpMessage;
 use charter_message::matching::{Matched, Matcher};
 
+use crate::exchange::offered_by;
 use crate::{About, Finding, Outcome, findings};
 
 /// What an exchange is: `reply` is what came, if anything did.
@@ -21,7 +22,7 @@ pub fn judged(
     let mut about = About {
         outcome: Outcome::Lost,
         operation: shape.map(name),
-        port: shape.and_then(|shape| shape.port).map(|port| contract.port(port).name.text.clone()),
+        port: shape.map(|shape| offered_by(contract, shape)),
         request: findings(&captured, matched),
         reply: Vec::new(),
     };
@@ -49,7 +50,10 @@ pub fn judged(
         about.reply.push(Finding::of_whole("envelope-missing", words, "is this the address of the service?"));
         return about;
     }
-    let matched = matcher.judge(&captured);
+    let matched = match expected {
+        Some(shape) => matcher.judge_reply(&captured, shape),
+        None => matcher.judge(&captured),
+    };
     if let (Some(asked), Some(came)) = (expected, known(matcher, &matched))
         && asked.operation != came.operation
     {

@@ -31,4 +31,4 @@ pub use notation_file::{NotationFile, is_notation};
 pub use notice::Notice;
 pub use opened::Opened;
 pub use session::{Options, Session, find, is_contract};
-pub use settings::{Revisions, Settings};
+pub use settings::{Environment, Revisions, Secret, Settings};

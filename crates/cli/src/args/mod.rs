@@ -3,6 +3,7 @@
 mod answer;
 mod compare;
 mod message;
+mod send;
 
 use std::path::PathBuf;
 
@@ -11,6 +12,7 @@ use clap::{Parser, Subcommand, ValueEnum};
 pub use answer::AnswerArgs;
 pub use compare::{CompareArgs, FormOfReport, GateArg, OnlyArg, OpenContentArg, SurfaceArg};
 pub use message::{FormArg, MatchArgs, MessageArgs};
+pub use send::{ExchangeForm, ReachArgs, SendArgs, ShowArg};
 
 /// Author, check, try and revise WSDL contracts.
 #[derive(Debug, Parser)]
@@ -303,6 +305,8 @@ pub enum Command {
     Message(Box<MessageArgs>),
     /// Say which operation and side messages are, and whether they are right
     Match(MatchArgs),
+    /// Send a request to a provider, and check what comes back
+    Send(Box<SendArgs>),
     /// Answer in the place of a provider that is not there yet, until stopped
     Answer(AnswerArgs),
     /// Compare two versions: what breaks for those who use the old one

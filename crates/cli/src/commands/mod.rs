@@ -14,6 +14,7 @@ mod message;
 mod new;
 mod remove;
 mod rename;
+mod send;
 mod set;
 mod show;
 
@@ -66,6 +67,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Explain { rule } => explain::run(rule.as_deref(), format, console),
         Command::Message(args) => message::run(args, common, console),
         Command::Match(args) => matching::run(args, common, console),
+        Command::Send(args) => send::run(args, common, console),
         Command::Answer(args) => answer::run(args, common, console),
         Command::Compare(args) => compare::run(args, common, console),
         Command::Demo { folder, all } => demo::run(folder, *all, args, console),

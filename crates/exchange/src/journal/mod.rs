@@ -12,6 +12,8 @@ use std::fs::{File, OpenOptions};
 use std::io::{Seek, SeekFrom, Write};
 use std::path::Path;
 
+use charter_message::http::HttpMessage;
+
 use crate::Exchange;
 pub use archive::archive;
 pub use lines::line;
@@ -80,6 +82,12 @@ impl Journal {
             }
         }
     }
+}
+
+/// A message as others may see it: unpacked, and without what proves who sent it.
+pub fn without_secrets(message: &HttpMessage) -> HttpMessage {
+    let fields = message.headers.iter().map(|(name, value)| (name.to_owned(), secrets::field(name, value)));
+    HttpMessage { start: message.start.clone(), headers: fields.collect(), body: secrets::body(message) }
 }
 
 /// Ends the last line, if whoever wrote it was cut off.

@@ -21,7 +21,7 @@ use self_cell::self_cell;
 use crate::judge::judged;
 use crate::{About, Outcome};
 pub use fault::FINDING;
-use routes::Routes;
+use routes::{Routes, Way};
 use typical::Typical;
 
 self_cell!(
@@ -77,9 +77,9 @@ pub struct Answered {
 /// Where a port is reached.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Place {
-    /// The service.
+    /// The service; empty for a binding that no port uses.
     pub service: String,
-    /// The port.
+    /// The port, or that binding.
     pub port: String,
     /// What carries its messages: the number of a version of SOAP, or nothing for plain HTTP.
     pub soap: Option<&'static str>,
@@ -112,20 +112,16 @@ impl StandIn {
         self.whole.borrow_owner()
     }
 
-    /// Where its ports are reached.
+    /// Where its ports are reached, and bindings that have none.
     pub fn places(&self) -> Vec<Place> {
         let contract = self.loaded().contract();
-        let place = |(id, port): (charter_contract::PortId, &charter_contract::Port)| Place {
-            service: contract.services[id.service].name.local.to_string(),
-            port: port.name.text.to_string(),
-            soap: port
-                .binding
-                .target
-                .and_then(|binding| contract.protocol(binding))
-                .map(|(version, _)| version.number()),
-            target: routes::target(contract, id),
+        let place = |way: Way| Place {
+            service: way.service(contract).to_owned(),
+            port: way.name(contract).to_owned(),
+            soap: contract.protocol(way.binding).map(|(version, _)| version.number()),
+            target: way.target(contract),
         };
-        contract.ports().map(place).collect()
+        Way::all(contract).into_iter().map(place).collect()
     }
 
     /// What an exchange with the real provider is by the contract.

@@ -1,10 +1,10 @@
 //! The contract as a stand-in hands it out: with its own address, and imports under addresses that work.
 
-use charter_contract::Contract;
+use charter_contract::{Contract, SoapVersion};
 use charter_source::xml::{Escape, escaped};
-use charter_source::{File, FileId, Place, Span, TextEdit, apply};
+use charter_source::{File, FileId, Place, Span, TextEdit, apply, ns};
 
-use super::routes::target;
+use super::routes::Way;
 
 /// The path below which the files of the contract are.
 pub(super) const FILES: &str = "/-/contract/";
@@ -22,14 +22,43 @@ pub(super) fn text(contract: &Contract, file: FileId, base: &str) -> String {
             edits.push(TextEdit { place: import.place, replacement });
         }
     }
-    for (id, port) in contract.ports() {
-        if let Some(address) = port.address().filter(|address| address.place.file == file.id) {
-            let replacement = written(&format!("{base}{}", target(contract, id)));
+    for way in Way::all(contract) {
+        let address = way.port.and_then(|port| contract.port(port).address());
+        if let Some(address) = address.filter(|address| address.place.file == file.id) {
+            let replacement = written(&format!("{base}{}", way.target(contract)));
             edits.push(TextEdit { place: address.place, replacement });
         }
     }
+    if file.id == FileId(0) {
+        edits.extend(services(contract, file, base));
+    }
     edits.extend(declaration(file.id, content));
     apply(content, &edits).unwrap_or_else(|_| content.to_owned())
+}
+
+/// Services for bindings that no port uses: whoever reads the contract is to find its way here.
+fn services(contract: &Contract, file: &File, base: &str) -> Option<TextEdit> {
+    let root = file.root().filter(|root| root.has_tag_name((ns::WSDL, "definitions")))?;
+    let value = |text: &str| escaped(text, Escape::Value('"'));
+    let mut text = String::new();
+    for way in Way::all(contract).into_iter().filter(|way| way.port.is_none()) {
+        let name = &contract.bindings[way.binding].name;
+        let address = match contract.protocol(way.binding) {
+            Some((SoapVersion::V11, _)) => ns::WSDL_SOAP11,
+            Some((SoapVersion::V12, _)) => ns::WSDL_SOAP12,
+            None => ns::WSDL_HTTP,
+        };
+        let (local, location) = (value(&name.local), value(&format!("{base}{}", way.target(contract))));
+        text.push_str(&format!(
+            "<service xmlns=\"{}\" xmlns:b=\"{}\" name=\"{local}StandIn\"><port name=\"{local}\" binding=\"b:{local}\"><address xmlns=\"{address}\" location=\"{location}\"/></port></service>\n",
+            ns::WSDL,
+            value(&name.namespace),
+        ));
+    }
+    let end = root.range().end;
+    let at = file.text().content()[..end].rfind("</")?;
+    let place = Place { file: file.id, span: Span::new(at, at) };
+    (!text.is_empty()).then_some(TextEdit { place, replacement: text })
 }
 
 /// What is sent is UTF-8, whatever the file was kept in.

@@ -9,6 +9,7 @@ use super::asked::{Asked, ReplyTo};
 use super::fault::{Code, Fault};
 use super::routes::Route;
 use super::{Answered, Answering, plain, refused};
+use crate::exchange::offered_by;
 use crate::{About, Finding, Outcome, findings};
 
 /// What is answered to a request at a path.
@@ -31,7 +32,7 @@ pub(super) fn answer(
     let contract = answering.contract;
     let mut about = About {
         operation: shape.map(|shape| contract.operation(shape.operation).name.text.clone()),
-        port: shape.and_then(|shape| shape.port).map(|port| contract.port(port).name.text.clone()),
+        port: shape.map(|shape| offered_by(contract, shape)),
         ..About::default()
     };
     let asked = Asked::of(&captured);

@@ -1,6 +1,6 @@
 //! The page for a browser: what a contract offers, a sample of each request, and a form that sends it.
 
-use charter_contract::{Contract, OperationId, PortId, ServiceId, Side};
+use charter_contract::{Contract, OperationId, Side};
 use charter_message::blocks::Wanted;
 use charter_message::http::HttpMessage;
 use charter_message::{Size, assemble, sample as sample_of};
@@ -9,7 +9,8 @@ use percent_encoding::{NON_ALPHANUMERIC, percent_decode_str, utf8_percent_encode
 use serde::Serialize;
 use serde_json::json;
 
-use super::{Answering, plain, reply, routes};
+use super::routes::Way;
+use super::{Answering, plain, reply};
 use crate::clock::fresh;
 
 /// Where a sample of a request is had, by operation and port.
@@ -53,8 +54,13 @@ pub(super) fn page(answering: &Answering<'_>, base: &str) -> HttpMessage {
     let contract = answering.contract;
     let file = contract.files.first().location.to_string();
     let name = file.rsplit(['/', '\\']).next().unwrap_or_default();
-    let services: Vec<ServiceView> =
-        contract.services.iter().map(|(id, _)| service(contract, id, base)).collect();
+    let mut services: Vec<ServiceView> = Vec::new();
+    for way in Way::all(contract) {
+        let service = way.service(contract);
+        if !services.iter().any(|known| known.name == service) {
+            services.push(service_view(contract, service, base));
+        }
+    }
     let definitions = contract.definitions.iter().next();
     let about = definitions.and_then(|(_, definitions)| definitions.documentation.as_deref());
     let about = about.map(one_line);
@@ -68,50 +74,50 @@ pub(super) fn page(answering: &Answering<'_>, base: &str) -> HttpMessage {
     }
 }
 
-fn service(contract: &Contract, id: ServiceId, base: &str) -> ServiceView {
-    let service = &contract.services[id];
-    let all = || (0..service.ports.len()).map(move |index| PortId { service: id, index });
-    let port = |id: PortId| PortView {
-        name: contract.port(id).name.text.to_string(),
-        carrier: carrier(contract, id),
-        address: format!("{base}{}", routes::target(contract, id)),
+/// A service, or all bindings without one.
+fn service_view(contract: &Contract, name: &str, base: &str) -> ServiceView {
+    let ways: Vec<Way> = Way::all(contract).into_iter().filter(|way| way.service(contract) == name).collect();
+    let port = |way: &Way| PortView {
+        name: way.name(contract).to_owned(),
+        carrier: carrier(contract, *way),
+        address: format!("{base}{}", way.target(contract)),
     };
-    let ports: Vec<PortView> = all().map(port).collect();
-    let first = all().next().map_or_else(|| "/".to_owned(), |id| routes::target(contract, id));
-    let offered = contract.operations().filter_map(|(operation, _)| operation_view(contract, operation, id));
+    let first = ways.first().map_or_else(|| "/".to_owned(), |way| way.target(contract));
+    let service = ways.first().and_then(|way| way.port).map(|port| &contract.services[port.service]);
+    let offered =
+        contract.operations().filter_map(|(operation, _)| operation_view(contract, operation, &ways));
     ServiceView {
-        name: service.name.local.to_string(),
-        about: service.documentation.as_deref().map(one_line),
+        name: name.to_owned(),
+        about: service.and_then(|service| service.documentation.as_deref()).map(one_line),
         contract: format!("{base}{}?wsdl", first.split('?').next().unwrap_or_default()),
-        ports,
+        ports: ways.iter().map(port).collect(),
         operations: offered.collect(),
     }
 }
 
 /// What carries the messages of a port, in a few words.
-fn carrier(contract: &Contract, id: PortId) -> String {
-    let binding = contract.port(id).binding.target;
-    match binding.and_then(|binding| contract.protocol(binding)) {
+fn carrier(contract: &Contract, way: Way) -> String {
+    match contract.protocol(way.binding) {
         Some((version, _)) => format!("SOAP {}", version.number()),
         None => "HTTP".to_owned(),
     }
 }
 
-/// An operation as a service offers it; `None` if it does not, or if the service is the one that begins.
-fn operation_view(contract: &Contract, id: OperationId, service: ServiceId) -> Option<OperationView> {
+/// An operation as some ways offer it; `None` if they do not, or if the service is the one that begins.
+fn operation_view(contract: &Contract, id: OperationId, ways: &[Way]) -> Option<OperationView> {
     let operation = contract.operation(id);
     operation.input.as_ref()?;
-    let offered = contract.bound(id).filter_map(|bound| bound.port).filter(|port| port.service == service);
     let escaped = |text: &str| utf8_percent_encode(text, NON_ALPHANUMERIC).to_string();
-    let way = |port: PortId| WayView {
-        port: contract.port(port).name.text.to_string(),
+    let way = |way: &Way| WayView {
+        port: way.name(contract).to_owned(),
         sample: format!(
             "{SAMPLE}?operation={}&service={}&port={}",
             escaped(&operation.name.text),
-            escaped(&contract.services[port.service].name.local),
-            escaped(&contract.port(port).name.text)
+            escaped(way.service(contract)),
+            escaped(way.name(contract))
         ),
     };
+    let offered = ways.iter().filter(|way| contract.bound(id).any(|bound| way.is(&bound)));
     let ways: Vec<WayView> = offered.map(way).collect();
     let faults = operation.faults.iter().filter_map(|fault| Some(fault.name.as_ref()?.text.to_string()));
     (!ways.is_empty()).then(|| OperationView {
@@ -137,21 +143,21 @@ pub(super) fn sample(answering: &Answering<'_>, query: &str, base: &str) -> Http
         percent_decode_str(found.unwrap_or_default()).decode_utf8_lossy().into_owned()
     };
     let (operation, service, port) = (value("operation"), value("service"), value("port"));
-    let ways = contract
-        .operations()
-        .filter(|(_, it)| *it.name.text == *operation)
-        .flat_map(|(id, _)| contract.bound(id).filter_map(move |bound| bound.port.map(|port| (id, port))));
-    let wanted = ways.into_iter().find(|(_, id)| {
-        *contract.port(*id).name.text == *port && *contract.services[id.service].name.local == *service
+    let named = |way: &Way| way.name(contract) == port && way.service(contract) == service;
+    let way = Way::all(contract).into_iter().find(named);
+    let wanted = way.and_then(|way| {
+        let named = contract.operations().filter(|(_, it)| *it.name.text == *operation);
+        let bound = |(id, _)| contract.bound(id).find(|bound| way.is(bound)).map(|bound| (id, bound));
+        Some((way, named.into_iter().find_map(bound)?))
     });
-    let Some((operation, port)) = wanted else {
+    let Some((way, (operation, bound))) = wanted else {
         return plain(404, "no port of that name offers such an operation\n");
     };
-    let made = contract.wire_shape(operation, Side::Input, Some(port)).map_err(|error| error.to_string());
+    let made = contract.shape_of(operation, Side::Input, bound).map_err(|error| error.to_string());
     let made = made.and_then(|mut shape| {
         let content = sample_of(engine, &shape, Size::Typical).map_err(|error| error.to_string())?;
-        let own = shape.address.as_deref().map(|address| offset(address, contract, port, base));
-        shape.address = own.or_else(|| Some(format!("{base}{}", routes::target(contract, port))));
+        let below = shape.address.as_deref().map_or("", |address| below(address, contract, way));
+        shape.address = Some(format!("{base}{}{below}", way.target(contract)));
         let blocks = Wanted::of(contract, &shape).blocks(contract, &shape, &fresh());
         Ok(assemble(engine, &shape, content, &blocks))
     });
@@ -171,9 +177,8 @@ pub(super) fn sample(answering: &Answering<'_>, query: &str, base: &str) -> Http
     }
 }
 
-/// An address of a port, or one below it, as it is at the stand-in.
-fn offset(address: &str, contract: &Contract, port: PortId, base: &str) -> String {
-    let own = contract.port(port).address().map_or("", |label| label.text.trim());
-    let below = address.strip_prefix(own).unwrap_or_default();
-    format!("{base}{}{below}", routes::target(contract, port))
+/// What an address of an operation adds to that of its port.
+fn below<'a>(address: &'a str, contract: &Contract, way: Way) -> &'a str {
+    let own = way.port.and_then(|port| contract.port(port).address());
+    address.strip_prefix(own.map_or("", |label| label.text.trim())).unwrap_or_default()
 }

@@ -1,6 +1,6 @@
 //! Which ports are reached at which path.
 
-use charter_contract::{Contract, PortId, SoapVersion};
+use charter_contract::{BindingId, Bound, Contract, PortId, SoapVersion};
 use charter_message::matching::Matcher;
 use charter_schema::Engine;
 use charter_source::{Address, ns};
@@ -9,6 +9,58 @@ use charter_source::{Address, ns};
 const TOLD: usize = 20;
 /// A stand-in understands these header blocks whatever the contract says of them.
 const UNDERSTOOD: &[&str] = &[ns::ADDRESSING];
+
+/// One of the ways in which a contract is offered: by a port, or by a binding that no port uses.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Way {
+    pub binding: BindingId,
+    pub port: Option<PortId>,
+}
+
+impl Way {
+    /// All of them, those by ports first.
+    pub fn all(contract: &Contract) -> Vec<Way> {
+        let of_port = |(id, port): (PortId, &charter_contract::Port)| {
+            Some(Way { binding: port.binding.target?, port: Some(id) })
+        };
+        let ports: Vec<Way> = contract.ports().filter_map(of_port).collect();
+        let unused = |binding: &BindingId| !ports.iter().any(|way| way.binding == *binding);
+        let bindings = contract.bindings.iter().map(|(id, _)| id).filter(unused);
+        let bindings: Vec<Way> = bindings.map(|binding| Way { binding, port: None }).collect();
+        [ports, bindings].concat()
+    }
+
+    /// Whether an operation is offered so.
+    pub fn is(self, bound: &Bound<'_>) -> bool {
+        bound.binding == self.binding && bound.port == self.port
+    }
+
+    /// What people call it: the name of the port, or of the binding.
+    pub fn name(self, contract: &Contract) -> &str {
+        match self.port {
+            Some(port) => &contract.port(port).name.text,
+            None => &contract.bindings[self.binding].name.local,
+        }
+    }
+
+    /// The name of its service; nothing if it has none.
+    pub fn service(self, contract: &Contract) -> &str {
+        self.port.map_or("", |port| &contract.services[port.service].name.local)
+    }
+
+    /// Where it is reached: the path and the query of its address, or its names where it has no address that is one.
+    pub fn target(self, contract: &Contract) -> String {
+        let address = self.port.and_then(|port| contract.port(port).address());
+        match address.and_then(|address| Address::parse(address.text.trim())) {
+            Some(address) => address.target().to_owned(),
+            None => [self.service(contract), self.name(contract)]
+                .iter()
+                .filter(|name| !name.is_empty())
+                .map(|name| format!("/{name}"))
+                .collect(),
+        }
+    }
+}
 
 /// What is reached at a path.
 pub(super) struct Route<'c> {
@@ -25,23 +77,24 @@ pub(super) struct Route<'c> {
 /// All paths of a contract.
 pub(super) struct Routes<'c> {
     all: Vec<Route<'c>>,
-    /// Every port, for who sends to no path.
+    /// All of it, for who sends to no path.
     anywhere: Route<'c>,
 }
 
 impl<'c> Routes<'c> {
     pub fn of(contract: &'c Contract, engine: &'c Engine<'c>) -> Routes<'c> {
-        let mut paths: Vec<(String, Vec<PortId>)> = Vec::new();
-        for (id, _) in contract.ports() {
-            let target = target(contract, id);
+        let mut paths: Vec<(String, Vec<Way>)> = Vec::new();
+        let ways = Way::all(contract);
+        for way in &ways {
+            let target = way.target(contract);
             let path = target.split('?').next().unwrap_or_default().to_owned();
             match paths.iter_mut().find(|(known, _)| *known == path) {
-                Some((_, ports)) => ports.push(id),
-                None => paths.push((path, vec![id])),
+                Some((_, ways)) => ways.push(*way),
+                None => paths.push((path, vec![*way])),
             }
         }
-        let anywhere = route(contract, engine, "/".to_owned(), contract.ports().map(|(id, _)| id).collect());
-        let all = paths.into_iter().map(|(path, ports)| route(contract, engine, path, ports));
+        let anywhere = route(contract, engine, "/".to_owned(), &ways);
+        let all = paths.into_iter().map(|(path, ways)| route(contract, engine, path, &ways));
         Routes { all: all.collect(), anywhere }
     }
 
@@ -66,22 +119,13 @@ impl<'c> Routes<'c> {
     }
 }
 
-fn route<'c>(contract: &'c Contract, engine: &'c Engine<'c>, path: String, ports: Vec<PortId>) -> Route<'c> {
-    let bindings = || ports.iter().filter_map(|port| contract.port(*port).binding.target);
+fn route<'c>(contract: &'c Contract, engine: &'c Engine<'c>, path: String, ways: &[Way]) -> Route<'c> {
+    let bindings = || ways.iter().map(|way| way.binding);
     let mut versions: Vec<SoapVersion> =
         bindings().filter_map(|binding| contract.protocol(binding)).map(|(version, _)| version).collect();
     versions.dedup();
     let plain = bindings().any(|binding| contract.is_http(binding));
-    let matcher = Matcher::of_ports(contract, engine, &ports, TOLD).understanding(UNDERSTOOD);
+    let counts = |bound: &Bound<'_>| ways.iter().any(|way| way.is(bound));
+    let matcher = Matcher::of_ways(contract, engine, &counts, TOLD).understanding(UNDERSTOOD);
     Route { path, matcher, versions, plain }
-}
-
-/// Where a port is reached: the path and the query of its address, or its names where it has no address that is one.
-pub(super) fn target(contract: &Contract, id: PortId) -> String {
-    let port = contract.port(id);
-    let address = port.address().and_then(|address| Address::parse(address.text.trim()));
-    match address {
-        Some(address) => address.target().to_owned(),
-        None => format!("/{}/{}", contract.services[id.service].name.local, port.name.text),
-    }
 }

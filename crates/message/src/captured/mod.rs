@@ -11,7 +11,7 @@ mod xop;
 use std::path::PathBuf;
 use std::sync::Arc;
 
-use charter_source::{Fault, File, FileId, Limits, Location, Text, Tree, elements};
+use charter_source::{Fault, File, FileId, Limits, Location, Node, Text, Tree, elements};
 
 use crate::http::{Headers, HttpMessage, Start};
 
@@ -137,12 +137,29 @@ impl Captured {
 
     /// Whether it is an envelope that holds a fault.
     pub fn has_fault(&self) -> bool {
-        let Some(root) = self.file.root().filter(|root| root.tag_name().name() == "Envelope") else {
-            return false;
+        self.fault_element().is_some()
+    }
+
+    /// What the fault in it says: its code and its reason, in one line (SOAP 1.1, section 4.4; SOAP 1.2 Part 1, section 5.4).
+    pub fn fault_words(&self) -> Option<String> {
+        let fault = self.fault_element()?;
+        let inner = |names: [&str; 2]| {
+            let found = elements(fault).find(|child| names.contains(&child.tag_name().name()))?;
+            // In SOAP 1.2, the words stand one level deeper.
+            let text = elements(found).next().unwrap_or(found).text().unwrap_or_default();
+            Some(text.split_whitespace().collect::<Vec<_>>().join(" "))
         };
+        let code = inner(["faultcode", "Code"]).unwrap_or_default();
+        let code = code.rsplit(':').next().unwrap_or_default().to_owned();
+        let reason = inner(["faultstring", "Reason"]).unwrap_or_default();
+        Some(format!("{code}, {reason}").trim_matches([',', ' ']).to_owned())
+    }
+
+    fn fault_element(&self) -> Option<Node<'_>> {
+        let root = self.file.root().filter(|root| root.tag_name().name() == "Envelope")?;
         let namespace = root.tag_name().namespace().unwrap_or_default();
-        let body = elements(root).find(|child| child.has_tag_name((namespace, "Body")));
-        body.into_iter().flat_map(elements).any(|child| child.has_tag_name((namespace, "Fault")))
+        let body = elements(root).find(|child| child.has_tag_name((namespace, "Body")))?;
+        elements(body).find(|child| child.has_tag_name((namespace, "Fault")))
     }
 
     /// Whether the text declares a document type.

@@ -4,7 +4,7 @@ use charter_contract::{Body, SoapShape, SoapVersion};
 use charter_source::{Node, elements, tag_place};
 
 use super::names::name_of;
-use super::{Matched, Matcher};
+use super::{Answers, Matched, Matcher};
 use crate::captured::Captured;
 use crate::http::Start;
 
@@ -31,6 +31,8 @@ pub(super) struct Envelope<'a> {
     pub parts: Parts<'a>,
     /// What holds the contents: the body, or the detail of a fault.
     pub holder: Option<Node<'a>>,
+    /// What it is a reply to, where that is known.
+    pub answers: Option<Answers>,
 }
 
 impl<'a> Envelope<'a> {
@@ -76,7 +78,7 @@ impl Matcher<'_> {
         if let Some(fault) = parts.fault {
             self.fault_structure(message, fault, version, matched);
         }
-        let envelope = Envelope { message, root, version, parts, holder };
+        let envelope = Envelope { message, root, version, parts, holder, answers: matched.answers };
         let chosen = self.choose(&envelope);
         let chosen = chosen.or_else(|| self.nearly(&envelope, matched));
         let Some(at) = chosen else { return };
@@ -115,6 +117,12 @@ impl Matcher<'_> {
         let of_version = |at: &usize| self.soap(*at).is_some_and(|soap| soap.version == *version);
         if found.iter().any(of_version) {
             found.retain(of_version);
+        }
+        let answers = |at: &usize| {
+            envelope.answers.is_some_and(|answers| answers.is_met_by(&self.shapes.all[*at].shape))
+        };
+        if found.iter().any(answers) {
+            found.retain(answers);
         }
         found
     }

@@ -164,7 +164,9 @@ impl Matcher<'_> {
         for at in self.shapes.plain.iter().copied() {
             let shape = &self.shapes.all[at].shape;
             if let Some(trial) = self.plain(message, shape) {
-                let errors = trial.errors;
+                // Of two that fit alike, the one that was asked for.
+                let other = matched.answers.is_some_and(|answers| !answers.is_met_by(shape));
+                let errors = trial.errors * 2 + usize::from(other);
                 if best.as_ref().is_none_or(|(_, least, _)| errors < *least) {
                     best = Some((at, errors, trial));
                 }

@@ -15,7 +15,9 @@ mod shapes;
 mod standing;
 mod structure;
 
-use charter_contract::{Contract, OperationId, PortId, Side, WireElement};
+use charter_contract::{
+    BindingId, Bound, Carrier, Contract, HttpContent, OperationId, PortId, Side, WireElement, WireShape,
+};
 use charter_schema::{Assess, ElementId, Engine, Paths, Report};
 use charter_source::{Fault, Node, Place, Suggestions, tag_place};
 
@@ -62,6 +64,26 @@ pub struct Matched {
     pub errors: usize,
     /// Says what names may have meant.
     suggestions: Suggestions,
+    /// What it is a reply to, where that is known.
+    answers: Option<Answers>,
+}
+
+/// What a reply is a reply to.
+#[derive(Debug, Clone, Copy)]
+struct Answers {
+    operation: OperationId,
+    binding: BindingId,
+    port: Option<PortId>,
+}
+
+impl Answers {
+    fn of(request: &WireShape) -> Answers {
+        Answers { operation: request.operation, binding: request.binding, port: request.port }
+    }
+
+    fn is_met_by(self, shape: &WireShape) -> bool {
+        (self.operation, self.binding, self.port) == (shape.operation, shape.binding, shape.port)
+    }
 }
 
 impl Matched {
@@ -179,18 +201,18 @@ impl<'c> Matcher<'c> {
     /// # Ok::<(), charter_source::ReadError>(())
     /// ```
     pub fn new(contract: &'c Contract, engine: &'c Engine<'c>, most: usize) -> Matcher<'c> {
-        let shapes = Shapes::of(contract, engine.relatives(), None);
+        let shapes = Shapes::of(contract, engine.relatives(), &|_| true);
         Matcher { contract, engine, shapes, most, understood: &[] }
     }
 
-    /// The same for what goes by some ports alone: what they do not offer is unknown to it.
-    pub fn of_ports(
+    /// The same for some of the ways in which operations are offered: what goes by no other is unknown to it.
+    pub fn of_ways(
         contract: &'c Contract,
         engine: &'c Engine<'c>,
-        ports: &[PortId],
+        counts: &dyn Fn(&Bound<'_>) -> bool,
         most: usize,
     ) -> Matcher<'c> {
-        let shapes = Shapes::of(contract, engine.relatives(), Some(ports));
+        let shapes = Shapes::of(contract, engine.relatives(), counts);
         Matcher { contract, engine, shapes, most, understood: &[] }
     }
 
@@ -211,7 +233,17 @@ impl<'c> Matcher<'c> {
 
     /// What a message is, and what is wrong with it.
     pub fn judge(&self, message: &Captured) -> Matched {
-        let mut matched = Matched::default();
+        self.judged(message, None)
+    }
+
+    /// The same of what came back for a request of some shape: of two operations with the same reply, it is that of the one
+    /// that was asked for.
+    pub fn judge_reply(&self, message: &Captured, request: &WireShape) -> Matched {
+        self.judged(message, Some(request))
+    }
+
+    fn judged(&self, message: &Captured, request: Option<&WireShape>) -> Matched {
+        let mut matched = Matched { answers: request.map(Answers::of), ..Matched::default() };
         if let Some(fault) = &message.fault {
             matched.say(Severity::Error, "message", fault.clone());
             return matched;
@@ -282,6 +314,12 @@ impl<'c> Matcher<'c> {
         if matched.body_alone {
             let [only] = contents.as_slice() else { return None };
             return Some(values::wire_content(self.engine, message.file.id, &[(root, only.clone())], false));
+        }
+        if let Carrier::Http(http) = &shape.carrier {
+            // A document by itself; what else goes over plain HTTP is no tree.
+            let HttpContent::Part(part) = &http.content else { return None };
+            let content = [(root, part.content.clone())];
+            return part.xml.then(|| values::wire_content(self.engine, message.file.id, &content, false));
         }
         let soap = shape.soap()?;
         let nodes = self.nodes(root, shape)?;

@@ -2,7 +2,7 @@
 
 use std::sync::OnceLock;
 
-use charter_contract::{Body, Bound, Contract, PortId, WireElement, WireShape};
+use charter_contract::{Body, Bound, Contract, WireElement, WireShape};
 use charter_schema::{ElementId, Relatives};
 use charter_source::{Map, QName};
 
@@ -35,8 +35,8 @@ pub(super) struct Shapes {
 }
 
 impl Shapes {
-    /// The shapes of all ways in which operations are offered, or of those by some ports.
-    pub fn of(contract: &Contract, relatives: &Relatives, ports: Option<&[PortId]>) -> Shapes {
+    /// The shapes of the ways in which operations are offered that count.
+    pub fn of(contract: &Contract, relatives: &Relatives, counts: &dyn Fn(&Bound<'_>) -> bool) -> Shapes {
         let mut shapes = Shapes {
             all: Vec::new(),
             by_name: Map::default(),
@@ -48,9 +48,6 @@ impl Shapes {
         };
         for (id, _) in contract.operations() {
             for side in contract.sides(id) {
-                let counts = |bound: &Bound<'_>| {
-                    ports.is_none_or(|ports| bound.port.is_some_and(|port| ports.contains(&port)))
-                };
                 for bound in contract.bound(id).filter(counts) {
                     if let Ok(shape) = contract.shape_of(id, side, bound) {
                         shapes.add(contract, relatives, shape);

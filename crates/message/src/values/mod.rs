@@ -15,7 +15,7 @@ mod tree;
 mod write;
 
 pub use path::{ByPath, steps};
-pub use read::read;
+pub use read::{read, read_anyway};
 pub use tree::{element, wire_content};
 pub(crate) use write::attribute_key as key_of_attribute;
 pub use write::write;
@@ -142,6 +142,8 @@ pub(crate) struct Mapper<'e> {
     pub schemas: &'e Schemas,
     /// Whether what is worked on is written by the encoding of SOAP, where arrays are lists.
     pub encoded: std::cell::Cell<bool>,
+    /// Whether a text is taken that its type does not accept.
+    pub anyway: bool,
     known: std::cell::RefCell<charter_source::Map<charter_schema::TypeId, std::rc::Rc<known::Known>>>,
     suggestions: std::cell::RefCell<charter_source::Suggestions>,
 }
@@ -152,6 +154,7 @@ impl<'e> Mapper<'e> {
             engine,
             schemas: engine.schemas(),
             encoded: std::cell::Cell::new(false),
+            anyway: false,
             known: std::cell::RefCell::default(),
             suggestions: std::cell::RefCell::default(),
         }

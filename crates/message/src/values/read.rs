@@ -17,11 +17,40 @@ const DEEPEST: usize = 250;
 /// # Errors
 /// Everything that is wrong with the values, each at its wire path.
 pub fn read(engine: &Engine<'_>, shape: &WireShape, values: &Json) -> Result<WireContent, Vec<ValueError>> {
-    let mut reader =
-        JsonReader { mapper: Mapper::new(engine), errors: Vec::new(), depth: 0, encoded: Vec::new() };
+    let (contents, errors) = contents(engine, shape, values, false);
+    if errors.is_empty() { Ok(WireContent { elements: contents }) } else { Err(errors) }
+}
+
+/// The same of values that are wrong, for a message that is to be refused: what types do not accept stands in it all the same,
+/// what is missing is missing.
+///
+/// # Errors
+/// Everything that is wrong with the values, if no message can be made of them.
+pub fn read_anyway(
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    values: &Json,
+) -> Result<WireContent, Vec<ValueError>> {
+    let (contents, errors) = contents(engine, shape, values, true);
+    let whole = contents.len() == shape.contents().len();
+    if whole { Ok(WireContent { elements: contents }) } else { Err(errors) }
+}
+
+/// An element for each of the contents of a shape, as far as values say something, and what is wrong with them.
+fn contents(
+    engine: &Engine<'_>,
+    shape: &WireShape,
+    values: &Json,
+    anyway: bool,
+) -> (Vec<Element>, Vec<ValueError>) {
+    let mapper = Mapper { anyway, ..Mapper::new(engine) };
+    let mut reader = JsonReader { mapper, errors: Vec::new(), depth: 0, encoded: Vec::new() };
     let layout = Layout::of(engine.schemas(), shape);
     let Json::Object(all) = values else {
-        return Err(vec![ValueError::new("", "the values of a message are an object", "write { … }")]);
+        return (
+            Vec::new(),
+            vec![ValueError::new("", "the values of a message are an object", "write { … }")],
+        );
     };
     let mut rest = all.clone();
     let mut contents = Vec::new();
@@ -38,7 +67,7 @@ pub fn read(engine: &Engine<'_>, shape: &WireShape, values: &Json) -> Result<Wir
         }
     }
     reader.named(&layout.attached, attached.as_ref(), ATTACHED, &mut contents);
-    if reader.errors.is_empty() { Ok(WireContent { elements: contents }) } else { Err(reader.errors) }
+    (contents, reader.errors)
 }
 
 /// An object that holds nothing but a value is that value.

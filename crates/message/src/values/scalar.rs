@@ -85,6 +85,7 @@ impl Mapper<'_> {
         };
         match datatype.accept(&text, &Free, false) {
             Ok(_) => Ok(Text::Plain(text)),
+            Err(_) if self.anyway => Ok(Text::Plain(text)),
             Err(violation) => Err(ValueError::new(path, violation.message, violation.help)),
         }
     }

@@ -2,6 +2,7 @@
 //! those below. This is its one reader; what each of its tables means is known where it is used.
 
 mod check;
+pub mod environments;
 mod names;
 mod revisions;
 mod table;
@@ -19,6 +20,7 @@ use toml::de::DeTable;
 use self::table::Table;
 use crate::{Failure, Spot, read};
 
+pub use environments::{Environment, Secret};
 pub use revisions::Revisions;
 
 /// The name of the file.
@@ -48,6 +50,8 @@ pub struct Settings {
     pub compare: Revisions,
     /// What happens to version numbers: `[versions]`; nothing if nothing is said.
     pub versions: Option<Policy>,
+    /// Where providers are, and how they are reached: `[environments.NAME]`.
+    pub environments: Vec<(String, Environment)>,
     /// What samples say: `[values]`.
     pub values: Arc<Vocabulary>,
 }
@@ -66,7 +70,7 @@ impl Settings {
                     .into(),
         })?;
         let mut settings = Settings::default();
-        let known = ["names", "check", "house", "compare", "versions", "values"];
+        let known = ["names", "check", "house", "compare", "versions", "environments", "values"];
         for (key, value) in Table::root(document.get_ref()).entries(&known)? {
             let table = value.table(key)?;
             match key {
@@ -74,6 +78,7 @@ impl Settings {
                 "check" => check::check(&table, &mut settings.check)?,
                 "house" => settings.check.house = check::house(&table)?,
                 "compare" => settings.compare = revisions::compare(&table)?,
+                "environments" => settings.environments = environments::read(&table)?,
                 "versions" => settings.versions = Some(revisions::versions(&table)?),
                 _ => settings.values = Arc::new(values::read(&table)?),
             }
@@ -94,6 +99,9 @@ pub(crate) fn holding_for(file: &str) -> Result<Arc<Settings>, Failure> {
         })?;
         settings = Settings::read(&text).map_err(|error| failure(&shown, &text, error))?;
         settings.folder = path.parent().map(Path::to_owned);
+        if let Some(folder) = &settings.folder {
+            settings.environments.iter_mut().for_each(|(_, environment)| environment.within(folder));
+        }
     }
     settings.check.today = today();
     Ok(Arc::new(settings))

@@ -3,6 +3,7 @@
 mod lines;
 mod reload;
 
+use std::path::Path;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError, mpsc};
 
@@ -51,14 +52,13 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
     let loaded = common.session.open(&args.contract)?;
     charter_session::is_contract(loaded.contract())?;
     super::matching::told_of_errors(loaded.contract(), &args.contract, console);
-    if loaded.contract().ports().next().is_none() {
-        return Err(Failure::new("the contract has no service with a port, so nothing can be asked for")
+    if loaded.contract().bindings.iter().next().is_none() {
+        return Err(Failure::new("the contract has no binding, so nothing can be asked for")
             .at(args.contract.as_str())
-            .help("add a service to it, with a port and an address"));
+            .help("add a binding to it, or answer for a contract that imports it"));
     }
     let server = Server::bind(&args.host, args.port).map_err(|error| unserved(&error))?;
-    let journal = args.journal.as_deref().map(Journal::open).transpose();
-    let journal = journal.map_err(|error| unwritten(&error, args))?;
+    let journal = args.journal.as_deref().map(journal).transpose()?;
     let stand_in = StandIn::of(loaded);
     let places = stand_in.places();
     let desk = Arc::new(match &args.relay {
@@ -112,11 +112,12 @@ fn begin(args: &AnswerArgs, places: &[Place], base: &str, format: Format, consol
         let carrier = |place: &Place| place.soap.map_or("HTTP".to_owned(), |soap| format!("SOAP {soap}"));
         let width = places.iter().map(|place| place.port.chars().count()).max().unwrap_or(0).max(12);
         let mut text = String::new();
-        let mut service = "";
+        let mut service = "-";
         for place in places {
             if place.service != service {
                 service = &place.service;
-                let (service, to) = (paint::strong(service), args.relay.as_deref());
+                let name = if service.is_empty() { "bindings that no port offers" } else { service };
+                let (service, to) = (paint::strong(name), args.relay.as_deref());
                 text.push_str(&match to {
                     Some(to) => format!("passing on to {service} at {to}\n"),
                     None => format!("answering for {service}\n"),
@@ -208,10 +209,17 @@ fn unserved(error: &ServeError) -> Failure {
     })
 }
 
-fn unwritten(error: &JournalError, args: &AnswerArgs) -> Failure {
-    let path = args.journal.as_deref().map_or(String::new(), |path| path.display().to_string());
-    Failure::new(error.to_string()).at(path).help(match error {
-        JournalError::Exists => "name another file, or one that ends in .jsonl, which goes on where it ended",
-        JournalError::System(_) => "name a file in a folder that may be written",
+/// A journal in a file.
+///
+/// # Errors
+/// If it cannot be written there.
+pub fn journal(path: &Path) -> Result<Journal, Failure> {
+    Journal::open(path).map_err(|error| {
+        Failure::new(error.to_string()).at(path.display().to_string()).help(match error {
+            JournalError::Exists => {
+                "name another file, or one that ends in .jsonl, which goes on where it ended"
+            }
+            JournalError::System(_) => "name a file in a folder that may be written",
+        })
     })
 }

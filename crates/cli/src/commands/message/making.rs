@@ -5,6 +5,7 @@ use std::rc::Rc;
 
 use charter_contract::Password;
 use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
+use charter_exchange::fresh;
 use charter_message::blocks::{Credentials, TimeAndIds, Wanted};
 use charter_message::captured::Captured;
 use charter_message::matching::{Matcher, Severity};
@@ -30,6 +31,8 @@ pub struct Making<'m> {
     pub common: &'m Common,
     pub size: Size,
     time_and_ids: TimeAndIds,
+    /// Whether values are taken that the contract does not allow.
+    anyway: bool,
     /// The values of the shape that was asked for last: rows are of one shape.
     by_path: RefCell<Option<(ShapeKey, Rc<ByPath<'m>>)>>,
     matcher: OnceCell<Matcher<'m>>,
@@ -62,9 +65,20 @@ impl<'m> Making<'m> {
             common,
             size,
             time_and_ids,
+            anyway: false,
             by_path: RefCell::default(),
             matcher: OnceCell::new(),
         }
+    }
+
+    /// The same for messages that are to be refused: values are taken that the contract does not allow.
+    pub fn anyway(self) -> Making<'m> {
+        Making { anyway: true, ..self }
+    }
+
+    /// The same with a time and identifiers of its own.
+    pub fn renewed(&mut self) {
+        self.time_and_ids = fresh();
     }
 
     /// The form in which a message is shown: an envelope, or the whole of what has none or more than that.
@@ -137,14 +151,17 @@ impl<'m> Making<'m> {
         for (path, text) in cells.into_iter().flatten().chain(pairs) {
             by_path.set(&mut all, &path, &text).map_err(|error| of(&error))?;
         }
-        let wire_content = values::read(self.engine, shape, &all).map_err(|mut errors| {
+        let read = if self.anyway { values::read_anyway } else { values::read };
+        let wire_content = read(self.engine, shape, &all).map_err(|mut errors| {
             let last = errors.pop();
             for error in &errors {
                 console.fail(&of(error));
             }
             last.as_ref().map_or_else(|| Failure::new("the values do not fit"), of)
         })?;
-        self.must_match(shape, &wire_content, source)?;
+        if !self.anyway {
+            self.must_match(shape, &wire_content, source)?;
+        }
         Ok(wire_content)
     }
 
@@ -291,19 +308,6 @@ fn lay_over(base: &mut Json, over: Json) {
             }
         }
         (base, over) => *base = over,
-    }
-}
-
-/// Time and identifiers of now.
-fn fresh() -> TimeAndIds {
-    let now = jiff::Timestamp::now();
-    let shown = |time: jiff::Timestamp| time.strftime("%Y-%m-%dT%H:%M:%SZ").to_string();
-    let later = now.checked_add(jiff::SignedDuration::from_mins(5)).unwrap_or(now);
-    TimeAndIds {
-        created: shown(now),
-        expires: shown(later),
-        nonce: uuid::Uuid::new_v4().as_bytes().to_vec(),
-        message_id: format!("urn:uuid:{}", uuid::Uuid::new_v4()),
     }
 }
 

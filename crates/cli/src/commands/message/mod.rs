@@ -2,11 +2,11 @@
 
 pub mod against;
 mod all;
-mod chosen;
+pub mod chosen;
 mod comments;
 mod element;
 mod hostile;
-mod making;
+pub mod making;
 mod many;
 
 use std::path::Path;

@@ -1,0 +1,176 @@
+//! The requests that are to be sent: made of samples and values, or taken from a file.
+
+use charter_contract::{Component, Contract, Side, WireShape};
+use charter_message::http::{Headers, HttpMessage, Start};
+use charter_session::Spot;
+
+use super::reaching::Reaching;
+use crate::args::{MessageArgs, SendArgs, SideArg, SizeArg};
+use crate::commands::message::chosen;
+use crate::commands::message::making::{Making, Rows};
+use crate::common::Common;
+use crate::console::{Console, Failure};
+
+/// A request that is to be sent.
+pub struct Asking {
+    /// The operation.
+    pub operation: String,
+    /// The port.
+    pub port: String,
+    /// Its row in a CSV file.
+    pub row: Option<usize>,
+    /// The request, with its whole address.
+    pub request: HttpMessage,
+    /// The same as it would be sent to the address in the contract, by which it is judged.
+    pub by_contract: HttpMessage,
+}
+
+/// The options of a message for those of what is sent.
+pub fn message_args(args: &SendArgs, reaching: &Reaching) -> MessageArgs {
+    MessageArgs {
+        file: args.contract.clone(),
+        operation: args.operation.clone(),
+        settings: args.settings.clone(),
+        side: SideArg::Input,
+        fault: None,
+        header_fault: None,
+        port: args.port.clone(),
+        size: if args.least { Some(SizeArg::Least) } else { args.size },
+        seed: args.seed,
+        form: None,
+        values: args.values.clone(),
+        fill: args.fill,
+        comments: false,
+        output: None,
+        all: None,
+        against: None,
+        hostile: false,
+        addressing: args.reach.addressing,
+        user: reaching.user.clone(),
+        password: reaching.password.clone().filter(|_| reaching.user.is_some()),
+        digest: args.reach.digest,
+        fresh: true,
+        place: String::new(),
+    }
+}
+
+/// Makes requests.
+pub struct Maker<'m> {
+    pub making: Making<'m>,
+    pub reaching: &'m Reaching,
+    pub common: &'m Common,
+}
+
+impl Maker<'_> {
+    /// The request of a shape, with values by wire path if there is a row of them.
+    pub fn asking(
+        &mut self,
+        shape: &WireShape,
+        row: Option<(usize, &Rows, &[String])>,
+        console: &mut Console,
+    ) -> Result<Asking, Failure> {
+        let contract = self.making.contract;
+        self.making.renewed();
+        let mut moved = shape.clone();
+        moved.address = Some(self.reaching.address(contract, shape)?);
+        let cells = row.map(|(_, rows, cells)| (rows.paths.as_slice(), cells));
+        let content = self.making.wire_content(shape, cells, console)?;
+        let message = |shape: &WireShape| self.making.message(shape, content.clone());
+        let whole = |shape: &WireShape| {
+            let message = message(shape);
+            let target = message.address().unwrap_or_default().to_owned();
+            let mut http = message.http(contract);
+            if let Start::Request { target: own, .. } = &mut http.start {
+                *own = target;
+            }
+            http
+        };
+        Ok(Asking {
+            row: row.map(|(number, ..)| number),
+            by_contract: whole(shape),
+            ..self.named(&moved, whole(&moved))
+        })
+    }
+
+    /// The message in a file, as the request of a shape.
+    pub fn of_file(&self, shape: &WireShape, file: &str) -> Result<Asking, Failure> {
+        let contract = self.making.contract;
+        let bytes = crate::commands::matching::read(self.common, file)?;
+        let address = self.reaching.address(contract, shape)?;
+        let start = Start::Request { method: shape.method.to_owned(), target: address };
+        let request = match HttpMessage::read(&bytes) {
+            Some(message) if !message.start.is_request() => {
+                return Err(Failure::new("this is a reply, and a request is to be sent").at(file));
+            }
+            Some(mut message) => {
+                // How long it is, and how it was packed, is said anew.
+                let headers = std::mem::take(&mut message.headers).unpacked();
+                HttpMessage { start, headers, body: message.body }
+            }
+            None => HttpMessage { start, headers: self.fields(shape)?, body: bytes },
+        };
+        let mut by_contract = request.clone();
+        if let (Start::Request { target, .. }, Some(own)) = (&mut by_contract.start, &shape.address) {
+            target.clone_from(own);
+        }
+        Ok(Asking { by_contract, ..self.named(shape, request) })
+    }
+
+    /// The header fields of the messages of a shape.
+    fn fields(&self, shape: &WireShape) -> Result<Headers, Failure> {
+        Ok(self.making.message(shape, self.making.sample(shape)?).headers)
+    }
+
+    fn named(&self, shape: &WireShape, request: HttpMessage) -> Asking {
+        let contract = self.making.contract;
+        Asking {
+            operation: contract.operation(shape.operation).name.text.to_string(),
+            port: match shape.port {
+                Some(port) => contract.port(port).name.text.to_string(),
+                None => contract.bindings[shape.binding].name.local.to_string(),
+            },
+            row: None,
+            by_contract: request.clone(),
+            request,
+        }
+    }
+}
+
+/// Every request shape of a contract, by each port that offers it; and why others have none.
+pub fn all(contract: &Contract, port: Option<&str>) -> (Vec<WireShape>, Vec<Failure>) {
+    let (mut shapes, mut missing) = (Vec::new(), Vec::new());
+    for (id, operation) in contract.operations() {
+        if operation.input.is_none() {
+            continue;
+        }
+        for bound in contract.bound(id) {
+            let name = match bound.port {
+                Some(port) => &*contract.port(port).name.text,
+                None => &*contract.bindings[bound.binding].name.local,
+            };
+            if port.is_some_and(|port| port != name) {
+                continue;
+            }
+            match contract.shape_of(id, Side::Input, bound) {
+                Ok(shape) => shapes.push(shape),
+                Err(error) => missing.push(
+                    Failure::new(error.to_string())
+                        .at(Spot::of(contract, error.place))
+                        .of(contract.path(Component::OperationSide(id, Side::Input)).to_string()),
+                ),
+            }
+        }
+    }
+    (shapes, missing)
+}
+
+/// The shape that the options mean.
+pub fn shape(contract: &Contract, args: &MessageArgs) -> Result<WireShape, Failure> {
+    let shape = chosen::shape(contract, args.operation.as_deref().unwrap_or_default(), args)?;
+    if let Some(transport) = shape.other_transport() {
+        return Err(Failure::new(format!("the binding sends it by {transport}, not by HTTP"))
+            .of(chosen::path(contract, &shape))
+            .help("choose a port that HTTP reaches: --port NAME"));
+    }
+    Ok(shape)
+}

@@ -1,0 +1,215 @@
+//! Sends: one HTTP message to an address, and what comes back, within bounds.
+
+use std::time::{Duration, Instant};
+
+use charter_message::http::{Headers, HttpMessage, Start};
+use charter_source::Address;
+use reqwest::header::{HeaderMap, HeaderName, HeaderValue};
+use reqwest::{Method, redirect};
+
+use crate::tls::{self, TlsError, Trust};
+use crate::words::cause;
+
+/// What a reply may hold at most.
+const MOST: usize = 64 << 20;
+
+/// How providers are reached.
+#[derive(Debug, Clone)]
+pub struct Reach {
+    /// Whom the client trusts, and who it is.
+    pub trust: Trust,
+    /// Where requests go first.
+    pub proxy: Option<String>,
+    /// How long a whole exchange may take.
+    pub timeout: Duration,
+    /// How often a request is sent again to which no reply came.
+    pub retries: u32,
+    /// Header fields that go along with every request, those that prove who asks among them.
+    pub fields: Headers,
+}
+
+impl Default for Reach {
+    fn default() -> Self {
+        let timeout = Duration::from_secs(30);
+        Reach { trust: Trust::default(), proxy: None, timeout, retries: 0, fields: Headers::default() }
+    }
+}
+
+/// Why there is no client.
+#[derive(Debug, thiserror::Error)]
+pub enum ClientError {
+    /// Connections cannot be secured.
+    #[error(transparent)]
+    Tls(#[from] TlsError),
+    /// The proxy is none.
+    #[error("\"{0}\" is no address of a proxy")]
+    Proxy(String),
+    /// A header field has a name or a value that none has.
+    #[error("\"{0}\" is no header field")]
+    Field(String),
+    /// The system refuses.
+    #[error("nothing can be sent: {0}")]
+    System(String),
+}
+
+/// Why there was no exchange.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum SendError {
+    /// The address is none.
+    #[error("\"{0}\" is no address to send to")]
+    Address(String),
+    /// The provider cannot be reached, or broke off.
+    #[error("{0} cannot be reached: {1}")]
+    Unreached(String, String),
+    /// It broke off in the middle of its reply.
+    #[error("{0} broke off in the middle of its reply: {1}")]
+    Broken(String, String),
+    /// It takes too long.
+    #[error("{0} did not answer within {1} s")]
+    Late(String, u64),
+    /// It says more than is read.
+    #[error("the reply of {0} is larger than {1} MB")]
+    TooLarge(String, usize),
+}
+
+/// What came back.
+#[derive(Debug, Clone)]
+pub struct Sent {
+    /// The request, with the header fields that went along.
+    pub request: HttpMessage,
+    /// The reply.
+    pub reply: HttpMessage,
+    /// When the request began to be sent.
+    pub began: jiff::Timestamp,
+    /// How long it took until the head of the reply was there.
+    pub first: Duration,
+    /// How long it took until all of it was there.
+    pub whole: Duration,
+}
+
+/// Sends, over connections that are kept for the next request.
+#[derive(Clone)]
+pub struct Client {
+    http: reqwest::Client,
+    reach: Reach,
+}
+
+impl Client {
+    /// A client that reaches providers in some way.
+    ///
+    /// # Errors
+    /// If a certificate, the proxy or a header field is none.
+    pub fn new(reach: Reach) -> Result<Client, ClientError> {
+        let mut builder = reqwest::Client::builder()
+            .tls_backend_preconfigured(tls::client_config(&reach.trust)?)
+            // A request that is led elsewhere would be another one there.
+            .redirect(redirect::Policy::none())
+            .http1_title_case_headers()
+            .tcp_nodelay(true)
+            .pool_max_idle_per_host(usize::MAX)
+            .timeout(reach.timeout);
+        if let Some(address) = &reach.proxy {
+            let proxy = reqwest::Proxy::all(address).map_err(|_| ClientError::Proxy(address.clone()))?;
+            builder = builder.proxy(proxy);
+        }
+        for (name, value) in reach.fields.iter() {
+            field(name, value).ok_or_else(|| ClientError::Field(name.to_owned()))?;
+        }
+        let http = builder.build().map_err(|error| ClientError::System(cause(&error)))?;
+        Ok(Client { http, reach })
+    }
+
+    /// Sends a request whose target is its whole address.
+    ///
+    /// # Errors
+    /// If nothing came back, or too much.
+    pub async fn send(&self, request: HttpMessage) -> Result<Sent, SendError> {
+        let mut tries = 0;
+        loop {
+            let sent = self.send_once(request.clone()).await;
+            match &sent {
+                Err(SendError::Unreached(..) | SendError::Broken(..)) if tries < self.reach.retries => {
+                    tries += 1;
+                    tokio::time::sleep(Duration::from_millis(200) * tries).await;
+                }
+                _ => return sent,
+            }
+        }
+    }
+
+    async fn send_once(&self, mut request: HttpMessage) -> Result<Sent, SendError> {
+        for (name, value) in self.reach.fields.iter() {
+            request.headers.set(name, value);
+        }
+        let (method, address) = match &request.start {
+            Start::Request { method, target } => (method.clone(), target.clone()),
+            Start::Reply { .. } => return Err(SendError::Address(String::new())),
+        };
+        let host = Address::parse(&address).map(|address| address.authority().to_owned());
+        let host = host.ok_or_else(|| SendError::Address(address.clone()))?;
+        let method = Method::from_bytes(method.as_bytes()).unwrap_or(Method::POST);
+        let outgoing = self.http.request(method, &address).headers(fields(&request.headers));
+        let outgoing = match request.body.is_empty() {
+            true => outgoing,
+            false => outgoing.body(request.body.clone()),
+        };
+        let (began, clock) = (jiff::Timestamp::now(), Instant::now());
+        let late = || SendError::Late(host.clone(), self.reach.timeout.as_secs());
+        let response = outgoing.send().await.map_err(|error| match error {
+            error if error.is_timeout() => late(),
+            error => SendError::Unreached(host.clone(), cause(&error)),
+        })?;
+        let first = clock.elapsed();
+        let start = Start::Reply { status: response.status().as_u16() };
+        let headers = read_fields(response.headers());
+        let mut body = Vec::new();
+        let mut response = response;
+        loop {
+            match response.chunk().await {
+                Ok(Some(chunk)) if body.len() + chunk.len() > MOST => {
+                    return Err(SendError::TooLarge(host, MOST >> 20));
+                }
+                Ok(Some(chunk)) => body.extend_from_slice(&chunk),
+                Ok(None) => break,
+                Err(error) if error.is_timeout() => return Err(late()),
+                Err(error) => return Err(SendError::Broken(host, cause(&error))),
+            }
+        }
+        let reply = HttpMessage { start, headers, body };
+        Ok(Sent { request, reply, began, first, whole: clock.elapsed() })
+    }
+}
+
+/// Header fields for the client; what it says itself is left to it.
+fn fields(headers: &Headers) -> HeaderMap {
+    let own = ["Host", "Content-Length", "Connection", "Transfer-Encoding"];
+    let mut map = HeaderMap::new();
+    for (name, value) in
+        headers.iter().filter(|(name, _)| !own.iter().any(|it| it.eq_ignore_ascii_case(name)))
+    {
+        if let Some((name, value)) = field(name, value) {
+            map.append(name, value);
+        }
+    }
+    map
+}
+
+fn field(name: &str, value: &str) -> Option<(HeaderName, HeaderValue)> {
+    let mut value = HeaderValue::from_str(value).ok()?;
+    value.set_sensitive(name.eq_ignore_ascii_case("authorization"));
+    Some((HeaderName::from_bytes(name.as_bytes()).ok()?, value))
+}
+
+fn read_fields(headers: &HeaderMap) -> Headers {
+    let text = |value: &HeaderValue| String::from_utf8_lossy(value.as_bytes()).into_owned();
+    headers.iter().map(|(name, value)| (name.as_str().to_owned(), text(value))).collect()
+}
+
+/// Runs what waits for others, one after the other.
+///
+/// # Errors
+/// If the system has no timers left.
+pub fn block_on<T>(future: impl Future<Output = T>) -> Result<T, std::io::Error> {
+    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
+    Ok(runtime.block_on(future))
+}
