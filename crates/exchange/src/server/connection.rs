@@ -30,6 +30,9 @@ use crate::{About, Bounds, Exchange, Finding};
 /// A body from which on judging is left to threads that may take their time.
 const LARGE: usize = 256 << 10;
 
+/// How many times the size that is taken is read of a body that is refused.
+const THROWN_AWAY: u64 = 4;
+
 /// What all connections of a server have in common.
 #[derive(Clone)]
 pub(super) struct Serving {
@@ -207,7 +210,11 @@ async fn read(body: Body, headers: &axum::http::HeaderMap, bounds: &Bounds) -> R
         words(StatusCode::PAYLOAD_TOO_LARGE, &said)
     };
     let length = headers.get(header::CONTENT_LENGTH).and_then(|value| value.to_str().ok()?.parse().ok());
-    if length.is_some_and(|length: u64| length > bounds.body as u64) {
+    if let Some(length) = length.filter(|length: &u64| *length > bounds.body as u64) {
+        // Whoever is still writing would not read why it is refused: what is not much more is taken, and thrown away.
+        if length <= bounds.body as u64 * THROWN_AWAY {
+            let _ = tokio::time::timeout(bounds.patience, drained(body)).await;
+        }
         return Err(too_large());
     }
     let whole = Limited::new(body, bounds.body).collect();
@@ -220,6 +227,11 @@ async fn read(body: Body, headers: &axum::http::HeaderMap, bounds: &Bounds) -> R
             Err(words(StatusCode::REQUEST_TIMEOUT, &said))
         }
     }
+}
+
+/// Reads a body to its end, and keeps nothing of it.
+async fn drained(mut body: Body) {
+    while let Some(Ok(_)) = body.frame().await {}
 }
 
 /// A reply in plain words, after which the connection is closed: what is left of the request is not read.

@@ -12,6 +12,7 @@ use charter_message::captured::Captured;
 use charter_message::matching::Matcher;
 use charter_message::values;
 use charter_schema::Engine;
+use charter_source::ns;
 use serde_json::{Value as Json, json};
 
 use super::Outcome;
@@ -23,6 +24,8 @@ use crate::paint;
 use asking::{Asking, Maker};
 use reaching::{Reaching, Wanted};
 
+/// What options add to a request, whatever the contract says of it, is no mistake of it.
+const ADDED: [&str; 2] = [ns::ADDRESSING, ns::WSSE];
 /// How many things that are wrong with one message are shown.
 const SHOWN: usize = 20;
 
@@ -46,7 +49,7 @@ pub fn run(args: &SendArgs, common: &Common, console: &mut Console) -> Outcome {
         contract,
         engine,
         reaching: &reaching,
-        matcher: Matcher::new(contract, engine, SHOWN),
+        matcher: Matcher::new(contract, engine, SHOWN).understanding(&ADDED),
         journal,
         exchanges: Vec::new(),
         worst: Status::Yes,

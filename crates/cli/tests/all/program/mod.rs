@@ -46,6 +46,7 @@ mod repositories;
 mod revisions;
 mod samples;
 mod schemas;
+mod sending;
 mod serving;
 mod settings;
 mod show;

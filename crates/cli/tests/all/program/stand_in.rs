@@ -465,9 +465,9 @@ fn what_cannot_be_served_is_said() {
         .complains("nobody can listen at 192.0.2.7:0");
     folder.run("answer tides.wsdl --port 70000").ends(2);
     folder.run("answer nowhere.wsdl --port 0").ends(2).complains("there is no such file");
-    let (start, end) = (contract(&[]), "  <wsdl:service");
+    let (start, end) = (contract(&[]), "  <wsdl:binding");
     folder.write("bare.wsdl", format!("{}</wsdl:definitions>", start.split(end).next().unwrap()));
-    folder.run("answer bare.wsdl --port 0").ends(2).complains("no service with a port");
+    folder.run("answer bare.wsdl --port 0").ends(2).complains("no binding");
     folder
         .run("answer tides.wsdl --port 0 --relay quay.example:80")
         .ends(2)
