@@ -2,11 +2,15 @@
 
 use std::fs;
 use std::path::Path;
+use std::sync::Arc;
+use std::thread::JoinHandle;
 
 use charter_author::{Beginning, SchemaPlace, new_contract};
+use charter_exchange::server::{Desk, ServeError, Server, Stop};
+use charter_exchange::{Bounds, StandIn};
 use charter_notation::Convention;
-use charter_session::files;
-use charter_session::files::Writers;
+use charter_session::files::{self, Writers};
+use charter_session::{Options, Session};
 use charter_source::{ReadError, read_file};
 use clap::Parser;
 
@@ -23,11 +27,16 @@ struct Step {
     command: &'static str,
     /// How many lines of what the command says are shown in the short story; none: the step is not in it.
     lines: usize,
+    /// The contract for which a stand-in answers meanwhile. In the command, `HOST` stands for where.
+    answering: Option<&'static str>,
 }
 
 const fn step(words: &'static str, command: &'static str, lines: usize) -> Step {
-    Step { words, command, lines }
+    Step { words, command, lines, answering: None }
 }
+
+/// Where the stand-in of a story is, as it is told: really, it takes a port that is free.
+const HOST: &str = "http://localhost:8080";
 
 const STORY: &[Step] = &[
     step(
@@ -76,6 +85,18 @@ const STORY: &[Step] = &[
         "message DIR/v1/pilotage.wsdl amendBoarding --side output --against DIR/v3/pilotage.wsdl",
         0,
     ),
+    Step {
+        words: "Try it before a provider exists: a stand-in answers, and each operation is called once.",
+        command: "send DIR/v1/pilotage.wsdl --all --port PilotagePort --to HOST",
+        lines: 3,
+        answering: Some("DIR/v1/pilotage.wsdl"),
+    },
+    Step {
+        words: "The provider was upgraded in silence: the same calls tell which replies no longer fit, and where.",
+        command: "send DIR/v1/pilotage.wsdl --all --port PilotagePort --to HOST/3",
+        lines: 6,
+        answering: Some("DIR/v3/pilotage.wsdl"),
+    },
     step(
         "Revise it with care: version 2 keeps every consumer.",
         "compare DIR/v1/pilotage.wsdl DIR/v2/pilotage.wsdl",
@@ -111,22 +132,59 @@ pub fn run(folder: &Path, all: bool, args: &Args, console: &mut Console) -> Outc
 
 /// Tells a step of the story: what it shows, the command, and what that says.
 fn tell(step: &Step, all: bool, name: &str, args: &Args, console: &mut Console) -> Result<(), Failure> {
+    let in_place = |text: &str, host: &str| text.replace("DIR", name).replace("HOST", host);
     // The folder may have a space in its name, so it is put into words already apart.
-    let words_apart: Vec<String> = step.command.split(' ').map(|word| word.replace("DIR", name)).collect();
-    let shown: Vec<String> = words_apart.iter().map(|word| quoted(word)).collect();
-    let line = format!("charter {}", shown.join(" "));
-    console.out(&format!("\n{}\n{} {}\n", step.words, paint::good("$"), paint::strong(&line)));
+    let told: Vec<String> = step.command.split(' ').map(|word| quoted(&in_place(word, HOST))).collect();
+    let line = format!("charter {}", told.join(" "));
+    console.out(&format!("\n{}\n", step.words));
+    if let Some(contract) = step.answering {
+        let line = format!("charter answer {} &", quoted(&in_place(contract, HOST)));
+        console.out(&format!("{} {}\n", paint::good("$"), paint::strong(&line)));
+    }
+    console.out(&format!("{} {}\n", paint::good("$"), paint::strong(&line)));
+    let answering = step.answering.map(|contract| Answering::begin(&in_place(contract, HOST))).transpose()?;
+    let host = answering.as_ref().map_or(HOST, |answering| answering.host.as_str());
     let mut full = vec!["charter".to_owned()];
-    full.extend(words_apart);
+    full.extend(step.command.split(' ').map(|word| in_place(word, host)));
     let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;
     let inner = Args { color: args.color, ..inner };
     let mut kept = console.keeping();
     let status = super::run(&inner, &mut kept);
     let said = kept.kept();
     console.bytes(&if all { said } else { beginning(&said, step.lines) });
+    drop(answering);
     match status {
         Status::NoAnswer => Err(Failure::new(format!("the demo stopped at: {line}"))),
         _ => Ok(()),
+    }
+}
+
+/// A stand-in that answers while a step is told.
+struct Answering {
+    host: String,
+    stop: Stop,
+    serving: Option<JoinHandle<Result<(), ServeError>>>,
+}
+
+impl Answering {
+    fn begin(contract: &str) -> Result<Answering, Failure> {
+        let failed = |error: ServeError| Failure::new(error.to_string());
+        let loaded = Session::begin(&Options::default())?.open(contract)?;
+        let server = Server::bind("127.0.0.1", 0).map_err(failed)?;
+        let host = format!("http://{}", server.address());
+        let (desk, stop) = (Arc::new(Desk::stand_in(StandIn::of(loaded))), Stop::by_word());
+        let stopped = stop.clone();
+        let serving =
+            std::thread::spawn(move || server.serve(desk, Bounds::default(), Arc::new(|_| {}), &stopped));
+        Ok(Answering { host, stop, serving: Some(serving) })
+    }
+}
+
+impl Drop for Answering {
+    fn drop(&mut self) {
+        self.stop.stop();
+        // What it may have died of is no matter of the story.
+        let _ = self.serving.take().map(JoinHandle::join);
     }
 }
 

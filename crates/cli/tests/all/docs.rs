@@ -5,6 +5,9 @@ use std::path::Path;
 
 use sha2::Digest;
 
+use crate::program::demo::without_times;
+use crate::program::folder::Folder;
+
 /// Copies a folder with everything in it.
 fn copy_all(from: &Path, to: &Path) {
     fs::create_dir_all(to).unwrap();
@@ -79,8 +82,13 @@ struct Picture<'t> {
     first: usize,
     checksum: &'t str,
     command: &'t str,
+    /// The contract for which a stand-in answers meanwhile.
+    answering: Option<&'t str>,
     text: Vec<&'t str>,
 }
+
+/// Where the stand-in of a picture is, as the picture has it.
+const HOST: &str = "localhost:8080";
 
 fn pictures(shown: &str) -> Vec<Picture<'_>> {
     let mut found: Vec<Picture<'_>> = Vec::new();
@@ -89,7 +97,8 @@ fn pictures(shown: &str) -> Vec<Picture<'_>> {
             (Some(head), _) => {
                 let words: Vec<&str> = head.split(' ').collect();
                 let (name, first, checksum) = (words[0], words[1].parse().unwrap(), words[2]);
-                found.push(Picture { name, first, checksum, command: "", text: Vec::new() });
+                let answering = words.get(3).copied();
+                found.push(Picture { name, first, checksum, command: "", answering, text: Vec::new() });
             }
             (None, Some(last)) if last.command.is_empty() => last.command = line.strip_prefix("$ ").unwrap(),
             (None, Some(last)) => last.text.push(line),
@@ -117,25 +126,18 @@ fn pictures_show_what_the_program_prints() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots");
     let shown = fs::read_to_string(folder.join("shown.txt")).unwrap();
     let pictures = pictures(&shown);
-    let work = tempfile::tempdir().unwrap();
-    copy_all(&Path::new(env!("CARGO_MANIFEST_DIR")).join("demo"), &work.path().join("saltmere"));
+    let work = Folder::with_demo();
     for picture in &pictures {
         let checksum = sha2::Sha256::digest(fs::read(folder.join(picture.name)).unwrap());
         let checksum: String = checksum.iter().map(|byte| format!("{byte:02x}")).collect();
         assert_eq!(checksum, picture.checksum, "{}: take it anew with docs/screenshots/make", picture.name);
-        let words = words(picture.command);
-        // What is told beside the result stands where it does on a screen.
-        let screen = work.path().join("screen");
-        let file = fs::File::create(&screen).unwrap();
-        std::process::Command::new(env!("CARGO_BIN_EXE_charter"))
-            .args(&words[1..])
-            .current_dir(work.path())
-            .env_remove("COLUMNS")
-            .stdout(file.try_clone().unwrap())
-            .stderr(file)
-            .status()
-            .unwrap();
-        let printed = fs::read_to_string(&screen).unwrap();
+        let serving = picture.answering.map(|contract| work.serve(&format!("answer {contract}")));
+        let host = serving.as_ref().map_or(HOST, |serving| &serving.host);
+        let printed = match picture.command.strip_prefix("GET ") {
+            Some(path) => serving.as_ref().unwrap().get(path).text().replace("quay.example:81", HOST),
+            None => printed(&work, &picture.command.replace(HOST, host)).replace(host, HOST),
+        };
+        let printed = if serving.is_some() { without_times(&printed) } else { printed };
         let all: Vec<&str> = printed.lines().skip(picture.first - 1).collect();
         let count = picture.text.len();
         assert_eq!(&all[..count.min(all.len())], picture.text, "{}: {}", picture.name, picture.command);
@@ -147,6 +149,21 @@ fn pictures_show_what_the_program_prints() {
     let mut known: Vec<&str> = pictures.iter().map(|picture| picture.name).collect();
     known.sort_unstable();
     assert_eq!(there, known);
+}
+
+/// What a command prints, on both streams as they stand on a screen.
+fn printed(work: &Folder, command: &str) -> String {
+    let screen = work.path("screen");
+    let file = fs::File::create(&screen).unwrap();
+    std::process::Command::new(env!("CARGO_BIN_EXE_charter"))
+        .args(&words(command)[1..])
+        .current_dir(work.path(""))
+        .env_remove("COLUMNS")
+        .stdout(file.try_clone().unwrap())
+        .stderr(file)
+        .status()
+        .unwrap();
+    fs::read_to_string(&screen).unwrap()
 }
 
 /// The files that the pages about the house name are there.

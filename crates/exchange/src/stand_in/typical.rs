@@ -15,8 +15,11 @@ use crate::clock::{fresh, message_id};
 /// The typical replies that were asked for.
 #[derive(Default)]
 pub(super) struct Typical {
-    made: RwLock<Map<(OperationId, Option<PortId>), Result<Arc<Made>, String>>>,
+    made: RwLock<Map<(OperationId, Option<PortId>), Known>>,
 }
+
+/// A reply that was made, or why it cannot be.
+type Known = Result<Arc<Made>, String>;
 
 /// A reply without what differs from one time to the next.
 pub(super) struct Made {
@@ -34,7 +37,7 @@ impl Typical {
         contract: &Contract,
         engine: &Engine<'_>,
         (operation, bound): (OperationId, Bound<'_>),
-    ) -> Result<Arc<Made>, String> {
+    ) -> Known {
         let key = (operation, bound.port);
         let known = self.made.read().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();
         if let Some(known) = known {

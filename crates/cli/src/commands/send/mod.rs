@@ -42,7 +42,7 @@ pub fn run(args: &SendArgs, common: &Common, console: &mut Console) -> Outcome {
     }
     let making = Making::of(contract, engine, &message_args, common);
     let making = if args.anyway { making.anyway() } else { making };
-    let journal = args.journal.as_deref().map(|path| super::answer::journal(path)).transpose()?;
+    let journal = args.journal.as_deref().map(super::answer::journal).transpose()?;
     let mut sending = Sending {
         args,
         common,

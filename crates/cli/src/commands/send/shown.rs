@@ -70,7 +70,7 @@ pub fn verdict(exchange: &Exchange) -> String {
         (Outcome::Taken, 0) => format!("{}, and nothing is to be replied", paint::good("taken")),
         (Outcome::Fault, 0) => format!("{}{}", paint::warning("fault"), reason(exchange)),
         (Outcome::Fault, _) => format!("{}{}, {count} in the reply", paint::error("fault"), reason(exchange)),
-        (Outcome::Lost, _) => format!("{}", paint::error("lost")),
+        (Outcome::Lost, _) => paint::error("lost"),
         (outcome, _) => format!("{}, {count} in the reply", paint::error(outcome.word())),
     }
 }

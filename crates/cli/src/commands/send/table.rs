@@ -43,7 +43,7 @@ impl Table {
         let came = match about.outcome {
             Outcome::Replied | Outcome::Taken if wrong == 0 => paint::good(about.outcome.word()),
             Outcome::Fault => format!("{}{}", paint::warning("fault"), shown::reason(exchange)),
-            outcome => paint::error(outcome.word()),
+            outcome => format!("{}, {}", paint::error(outcome.word()), crate::findings::count(wrong, 0, 0)),
         };
         let mut text = format!("{what}  {status}  {took:>9}  {came}\n");
         let found = about.request.iter().chain(&about.reply);

@@ -3,8 +3,6 @@
 use std::io::{Read, Write};
 use std::net::TcpListener;
 
-use serde_json::Value as Json;
-
 use super::folder::{Folder, Run, contract};
 use super::serving::Serving;
 use super::stand_in::{NEXT_TIDE, envelope};

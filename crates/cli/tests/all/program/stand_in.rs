@@ -72,7 +72,7 @@ fn every_request_of_the_demo_gets_a_reply_that_is_right() {
         let run = serving.stop().ends(0).lacks("refused");
         assert!(run.out.contains(&format!("{asked} requests: ")), "{}", run.out);
         // Both sides of each exchange are in the journal, and right.
-        folder.run(&format!("match {file} {file}.jsonl")).ends(0).says(&format!("all: "));
+        folder.run(&format!("match {file} {file}.jsonl")).ends(0).says("all: ");
         std::fs::remove_dir_all(folder.path("all")).unwrap();
     }
 }
@@ -299,8 +299,7 @@ fn bodies_come_and_go_packed_in_chunks_and_when_they_are_asked_for() {
         .is(500)
         .has("cannot be unpacked");
     // What is long comes back packed, if that is wanted.
-    let long = format!("GET /1?wsdl HTTP/1.1\nAccept-Encoding: deflate, gzip");
-    let came = serving.ask(&long, "");
+    let came = serving.ask("GET /1?wsdl HTTP/1.1\nAccept-Encoding: deflate, gzip", "");
     let mut contract = String::new();
     GzDecoder::new(came.is(200).has("Content-Encoding: gzip").body.as_slice())
         .read_to_string(&mut contract)
@@ -444,7 +443,7 @@ fn it_ends_when_it_is_asked_to_and_what_was_begun_is_done() {
     std::thread::sleep(Duration::from_millis(300));
     serving.signal("TERM");
     std::thread::sleep(Duration::from_millis(300));
-    stream.write_all(text[50..].as_bytes()).unwrap();
+    stream.write_all(&text.as_bytes()[50..]).unwrap();
     receive(&mut BufReader::new(stream)).is(200);
     let run = serving.ended().ends(0);
     assert!(run.out.contains("1 request: 1 replied"), "{}", run.out);
