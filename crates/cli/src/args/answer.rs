@@ -7,6 +7,9 @@ use std::path::PathBuf;
 pub struct AnswerArgs {
     /// The contract
     pub contract: String,
+    /// A script of replies, instead of those that are typical
+    #[arg(long, value_name = "FILE", conflicts_with = "relay")]
+    pub script: Option<PathBuf>,
     /// The port of this machine; 0 takes one that is free, and says which
     #[arg(long, value_name = "NUMBER", default_value_t = 8080)]
     pub port: u16,

@@ -2,7 +2,9 @@
 
 use std::convert::Infallible;
 use std::net::SocketAddr;
+use std::pin::Pin;
 use std::sync::Arc;
+use std::task::{Context, Poll};
 use std::time::{Duration, Instant};
 
 use axum::Router;
@@ -13,7 +15,7 @@ use axum::http::{HeaderValue, Request, Response, StatusCode, header};
 use bytes::Bytes;
 use charter_message::http::{Headers, HttpMessage, Start};
 use http_body_util::{BodyExt, LengthLimitError, Limited};
-use hyper::body::Incoming;
+use hyper::body::{Frame, Incoming};
 use hyper::server::conn::http1;
 use hyper::service::{Service, service_fn};
 use hyper_util::rt::{TokioIo, TokioTimer};
@@ -24,6 +26,7 @@ use tokio::sync::RwLock;
 use super::packing::packed;
 use super::{Desk, Told};
 use crate::relay::{NotPassed, Relay};
+use crate::script::Lost;
 use crate::stand_in::Answered;
 use crate::{About, Bounds, Exchange, Finding};
 
@@ -83,7 +86,14 @@ impl Serving {
         let router = TowerToHyperService::new(self.router.clone());
         let service = service_fn(move |mut request: Request<Incoming>| {
             request.extensions_mut().insert(Peer(peer));
-            router.call(request)
+            let answering = router.call(request);
+            async move {
+                let Ok(response) = answering.await;
+                match response.extensions().get::<Dropped>() {
+                    None => Ok(response),
+                    Some(Dropped) => Err(std::io::Error::other("dropped")),
+                }
+            }
         });
         http1::Builder::new()
             .timer(TokioTimer::new())
@@ -156,12 +166,69 @@ async fn answered(shared: &Arc<Shared>, came: Came, parts: &Parts, octets: Bytes
         (request, answered)
     };
     let judged = if small { Ok(judge()) } else { tokio::task::spawn_blocking(judge).await };
-    let Ok((request, Answered { reply, about })) = judged else {
+    let Ok((request, Answered { reply, about, after, lost })) = judged else {
         return words(StatusCode::INTERNAL_SERVER_ERROR, "the request could not be judged\n");
     };
+    if !after.is_zero() {
+        tokio::time::sleep(after).await;
+    }
     let takes = request.headers.clone();
     shared.tell(came, came.clock.elapsed(), parts, (request, Some(reply.clone())), about);
-    response(packed(reply, &takes))
+    let packed = packed(reply, &takes);
+    match lost {
+        None => response(packed),
+        Some(Lost::Half) => half(packed),
+        Some(Lost::Whole) => {
+            let mut dropped = Response::new(Body::empty());
+            dropped.extensions_mut().insert(Dropped);
+            dropped
+        }
+    }
+}
+
+/// Marks a reply that is not to go out: the connection ends instead.
+#[derive(Clone, Copy)]
+struct Dropped;
+
+/// A reply of which half goes out before the connection ends.
+fn half(message: HttpMessage) -> Response<Body> {
+    let length = message.body.len();
+    let cut = Bytes::from(message.body[..length / 2].to_vec());
+    let mut response = response(HttpMessage { body: Vec::new(), ..message });
+    response.headers_mut().insert(header::CONTENT_LENGTH, length.into());
+    *response.body_mut() = Body::new(CutOff::Some(cut));
+    response
+}
+
+/// A body that ends before it is over.
+enum CutOff {
+    /// Some of it is still to come.
+    Some(Bytes),
+    /// What came has to be written out before the connection ends.
+    Written,
+    Over,
+}
+
+impl hyper::body::Body for CutOff {
+    type Data = Bytes;
+    type Error = std::io::Error;
+
+    fn poll_frame(
+        mut self: Pin<&mut Self>,
+        context: &mut Context<'_>,
+    ) -> Poll<Option<Result<Frame<Bytes>, std::io::Error>>> {
+        match std::mem::replace(&mut *self, CutOff::Over) {
+            CutOff::Some(some) => {
+                *self = CutOff::Written;
+                Poll::Ready(Some(Ok(Frame::data(some))))
+            }
+            CutOff::Written => {
+                context.waker().wake_by_ref();
+                Poll::Pending
+            }
+            CutOff::Over => Poll::Ready(Some(Err(std::io::Error::other("cut off")))),
+        }
+    }
 }
 
 /// What the provider answers, to which a request is passed on. It is judged when it is on its way back already.

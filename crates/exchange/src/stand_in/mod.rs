@@ -10,8 +10,12 @@ mod offered;
 mod operations;
 mod page;
 mod routes;
+mod scripted;
 mod typical;
 
+use std::time::Duration;
+
+use charter_check::SettingsError;
 use charter_contract::Contract;
 use charter_message::http::{Headers, HttpMessage, Start};
 use charter_schema::Engine;
@@ -19,6 +23,7 @@ use charter_session::Loaded;
 use self_cell::self_cell;
 
 use crate::judge::judged;
+use crate::script::{Lost, Script};
 use crate::{About, Outcome};
 pub use fault::FINDING;
 use routes::{Routes, Way};
@@ -72,6 +77,17 @@ pub struct Answered {
     pub reply: HttpMessage,
     /// What the request was.
     pub about: About,
+    /// How long it is to take.
+    pub after: Duration,
+    /// How it gets lost on its way.
+    pub lost: Option<Lost>,
+}
+
+impl Answered {
+    /// A reply that goes out at once.
+    fn at_once(reply: HttpMessage, about: About) -> Answered {
+        Answered { reply, about, after: Duration::ZERO, lost: None }
+    }
 }
 
 /// Where a port is reached.
@@ -93,18 +109,25 @@ struct Answering<'c> {
     engine: &'c Engine<'c>,
     routes: Routes<'c>,
     typical: Typical,
+    script: Script,
 }
 
 impl StandIn {
     /// A stand-in for a contract.
     pub fn of(loaded: Loaded) -> StandIn {
-        let whole = Whole::new(loaded, |loaded| Answering {
-            contract: loaded.contract(),
-            engine: loaded.engine(),
-            routes: Routes::of(loaded.contract(), loaded.engine()),
-            typical: Typical::default(),
+        StandIn { whole: Whole::new(loaded, |loaded| Answering::of(loaded, Script::default())) }
+    }
+
+    /// The same with the text of a script, which says what it replies instead of what is typical.
+    ///
+    /// # Errors
+    /// The first thing in the script that makes no sense, or that the contract does not have.
+    pub fn scripted(loaded: Loaded, script: &str) -> Result<StandIn, SettingsError> {
+        let whole = Whole::try_new(loaded, |loaded| {
+            Script::read(script, loaded.contract(), loaded.engine())
+                .map(|script| Answering::of(loaded, script))
         });
-        StandIn { whole }
+        Ok(StandIn { whole: whole? })
     }
 
     /// The contract.
@@ -143,6 +166,18 @@ impl StandIn {
     /// What it answers to a request that was sent to `base`: `http://localhost:8080`.
     pub fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
         self.whole.borrow_dependent().answer(request, base)
+    }
+}
+
+impl<'c> Answering<'c> {
+    fn of(loaded: &'c Loaded, script: Script) -> Answering<'c> {
+        Answering {
+            contract: loaded.contract(),
+            engine: loaded.engine(),
+            routes: Routes::of(loaded.contract(), loaded.engine()),
+            typical: Typical::default(),
+            script,
+        }
     }
 }
 
@@ -230,10 +265,10 @@ fn plain(status: u16, words: &str) -> HttpMessage {
 
 /// A reply to what is no request of an operation, and should be one.
 fn refused(reply: HttpMessage) -> Answered {
-    Answered { reply, about: About { outcome: Outcome::Refused, ..About::default() } }
+    Answered::at_once(reply, About { outcome: Outcome::Refused, ..About::default() })
 }
 
 /// A reply that has nothing to do with an operation.
 fn other(reply: HttpMessage) -> Answered {
-    Answered { reply, about: About { outcome: Outcome::Other, ..About::default() } }
+    Answered::at_once(reply, About { outcome: Outcome::Other, ..About::default() })
 }

@@ -1,14 +1,15 @@
 //! Requests of operations: judged, and answered with a reply, a fault, or nothing.
 
-use charter_contract::{Bound, SoapVersion, WireShape};
+use charter_contract::{Bound, Contract, SoapVersion, WireShape};
 use charter_message::captured::Captured;
 use charter_message::http::{Headers, HttpMessage, Start};
 use charter_message::matching::Severity;
+use charter_message::values;
 
 use super::asked::{Asked, ReplyTo};
 use super::fault::{Code, Fault};
 use super::routes::Route;
-use super::{Answered, Answering, plain, refused};
+use super::{Answered, Answering, plain, refused, scripted};
 use crate::exchange::offered_by;
 use crate::{About, Finding, Outcome, findings};
 
@@ -38,42 +39,43 @@ pub(super) fn answer(
     let asked = Asked::of(&captured);
     let refusing = Refusing { answering, route, asked: &asked, version: version(&captured) };
     let (valid, shape) = (matched.is_valid(), shape.cloned());
+    let scripted = shape.as_ref().filter(|shape| valid && answering.script.is_about(shape.operation));
+    let content = scripted.and_then(|_| route.matcher.wire_content(&captured, &matched));
     about.request = findings(&captured, matched);
-    match shape {
-        Some(shape) if valid => {
+    let Some(shape) = shape.filter(|_| valid) else {
+        about.outcome = Outcome::Refused;
+        let reply = refusing.wrong(&about.request);
+        return Answered::at_once(reply, about);
+    };
+    if let ReplyTo::Elsewhere(address) = &asked.reply_to {
+        about.outcome = Outcome::Refused;
+        let words = format!("replies go back on the same connection, and not to {address}");
+        let reply = refusing.fault(Code::Addressing("OnlyAnonymousAddressSupported"), words, &[]);
+        return Answered::at_once(reply, about);
+    }
+    let values = content.map(|content| values::write(answering.engine, &shape, &content));
+    match scripted::answer(&refusing, &shape, &values.unwrap_or_default(), &about) {
+        Some(answered) => answered,
+        None => {
             let reply = taken(&refusing, &shape, &mut about);
-            Answered { reply, about }
-        }
-        _ => {
-            about.outcome = Outcome::Refused;
-            let reply = refusing.wrong(&about.request);
-            Answered { reply, about }
+            Answered::at_once(reply, about)
         }
     }
 }
 
-/// What is answered to a request that is right.
-fn taken(refusing: &Refusing<'_>, shape: &WireShape, about: &mut About) -> HttpMessage {
+/// What is answered to a request that is right: what is typical.
+pub(super) fn taken(refusing: &Refusing<'_>, shape: &WireShape, about: &mut About) -> HttpMessage {
     let Refusing { answering: Answering { contract, engine, typical, .. }, asked, .. } = refusing;
-    about.outcome = Outcome::Refused;
-    match &asked.reply_to {
-        ReplyTo::Elsewhere(address) => {
-            let words = format!("replies go back on the same connection, and not to {address}");
-            return refusing.fault(Code::Addressing("OnlyAnonymousAddressSupported"), words, &[]);
-        }
-        ReplyTo::Nowhere => {
-            about.outcome = Outcome::Taken;
-            return accepted();
-        }
-        ReplyTo::Back => {}
+    if asked.reply_to == ReplyTo::Nowhere {
+        about.outcome = Outcome::Taken;
+        return accepted();
     }
+    about.outcome = Outcome::Refused;
     if contract.operation(shape.operation).output.is_none() {
         about.outcome = Outcome::Taken;
         return accepted();
     }
-    let is_same = |bound: &Bound<'_>| bound.binding == shape.binding && bound.port == shape.port;
-    let bound = contract.bound(shape.operation).find(is_same);
-    let made = match bound {
+    let made = match bound(contract, shape) {
         Some(bound) => typical.reply(contract, engine, (shape.operation, bound)),
         None => Err("no binding offers the operation".to_owned()),
     };
@@ -86,6 +88,12 @@ fn taken(refusing: &Refusing<'_>, shape: &WireShape, about: &mut About) -> HttpM
             refusing.fault(Code::Receiver, format!("no reply can be made by the contract: {reason}"), &[])
         }
     }
+}
+
+/// The way in which a message is offered.
+pub(super) fn bound<'c>(contract: &'c Contract, shape: &WireShape) -> Option<Bound<'c>> {
+    let is_same = |bound: &Bound<'_>| bound.binding == shape.binding && bound.port == shape.port;
+    contract.bound(shape.operation).find(is_same)
 }
 
 /// Taken, with nothing to say (Basic Profile 1.1, R2714 and R1112).
@@ -116,10 +124,10 @@ fn unsupported(route: &Route<'_>, headers: &Headers) -> Option<HttpMessage> {
 }
 
 /// How a request is refused.
-struct Refusing<'r> {
-    answering: &'r Answering<'r>,
+pub(super) struct Refusing<'r> {
+    pub answering: &'r Answering<'r>,
     route: &'r Route<'r>,
-    asked: &'r Asked,
+    pub asked: &'r Asked,
     /// The version of its envelope.
     version: Option<SoapVersion>,
 }
@@ -170,7 +178,7 @@ impl Refusing<'_> {
     }
 
     /// A fault in the version of the request, or in one that is offered here.
-    fn fault(&self, code: Code, words: String, findings: &[Finding]) -> HttpMessage {
+    pub fn fault(&self, code: Code, words: String, findings: &[Finding]) -> HttpMessage {
         let offered = self.route.versions.first().copied().unwrap_or(SoapVersion::V11);
         let version = match (&code, self.version) {
             // Whoever knows only the older version must be able to read it (SOAP 1.2 Part 1, appendix A).

@@ -57,12 +57,17 @@ fn made(
 ) -> Result<Made, String> {
     let shape = contract.shape_of(operation, Side::Output, bound).map_err(|error| error.to_string())?;
     let content = sample(engine, &shape, Size::Typical).map_err(|error| error.to_string())?;
-    let wanted = Wanted::of(contract, &shape);
-    let ready = assemble(engine, &shape, content.clone(), &[]).http(contract);
-    Ok(Made { shape, content, wanted, ready })
+    Ok(Made::of(contract, engine, shape, content))
 }
 
 impl Made {
+    /// The reply of a shape, with what fills it.
+    pub fn of(contract: &Contract, engine: &Engine<'_>, shape: WireShape, content: WireContent) -> Made {
+        let wanted = Wanted::of(contract, &shape);
+        let ready = assemble(engine, &shape, content.clone(), &[]).http(contract);
+        Made { shape, content, wanted, ready }
+    }
+
     /// The reply to a request.
     pub fn to(&self, contract: &Contract, engine: &Engine<'_>, asked: &Asked) -> HttpMessage {
         let addressed = (asked.addressed || self.wanted.addressing) && self.shape.soap().is_some();

@@ -5,7 +5,7 @@ mod check;
 pub mod environments;
 mod names;
 mod revisions;
-mod table;
+pub mod table;
 mod values;
 
 use std::path::{Path, PathBuf};
@@ -15,7 +15,6 @@ use charter_check::SettingsError;
 use charter_compare::Policy;
 use charter_notation::Convention;
 use charter_schema::sample::Vocabulary;
-use toml::de::DeTable;
 
 use self::table::Table;
 use crate::{Failure, Spot, read};
@@ -62,13 +61,8 @@ impl Settings {
     /// # Errors
     /// The first thing in it that makes no sense, with its place.
     pub fn read(text: &str) -> Result<Settings, SettingsError> {
-        let document = DeTable::parse(text).map_err(|error| SettingsError {
-            span: error.span().unwrap_or(0..0),
-            message: error.message().to_owned(),
-            help:
-                "the file is in TOML: a line such as [check.levels], then lines such as type-unused = \"off\""
-                    .into(),
-        })?;
+        let document =
+            table::parse(text, "a line such as [check.levels], then lines such as type-unused = \"off\"")?;
         let mut settings = Settings::default();
         let known = ["names", "check", "house", "compare", "versions", "environments", "values"];
         for (key, value) in Table::root(document.get_ref()).entries(&known)? {

@@ -12,6 +12,7 @@ use charter_exchange::relay::{Relay, RelayError};
 use charter_exchange::server::{Desk, ServeError, Server, Stop, Told};
 use charter_exchange::stand_in::Place;
 use charter_exchange::{Bounds, Exchange, Outcome as CameOf, StandIn};
+use charter_session::{Loaded, read, settings};
 use serde::Serialize;
 
 use super::Outcome;
@@ -59,7 +60,7 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
     }
     let server = Server::bind(&args.host, args.port).map_err(|error| unserved(&error))?;
     let journal = args.journal.as_deref().map(journal).transpose()?;
-    let stand_in = StandIn::of(loaded);
+    let stand_in = stand_in(loaded, args)?;
     let places = stand_in.places();
     let desk = Arc::new(match &args.relay {
         Some(address) => Desk::relay(stand_in, relay(address, args)?),
@@ -86,6 +87,18 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
         Ok(Err(error)) => Err(unserved(&error)),
         Err(panic) => std::panic::resume_unwind(panic),
     }
+}
+
+/// Who stands in, by the script if there is one.
+fn stand_in(loaded: Loaded, args: &AnswerArgs) -> Result<StandIn, Failure> {
+    let Some(path) = &args.script else { return Ok(StandIn::of(loaded)) };
+    let shown = path.display().to_string();
+    let text = read::small(path).map_err(|error| {
+        Failure::new(format!("the script cannot be read: {error}"))
+            .at(shown.as_str())
+            .help(read::advice(&error, "check that the file may be read"))
+    })?;
+    StandIn::scripted(loaded, &text).map_err(|error| settings::failure(&shown, &text, error))
 }
 
 fn bounds(args: &AnswerArgs) -> Bounds {

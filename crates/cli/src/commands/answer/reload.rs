@@ -5,9 +5,8 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc;
 use std::time::Duration;
 
-use charter_exchange::StandIn;
 use charter_exchange::server::Desk;
-use charter_session::files;
+use charter_session::{Loaded, files};
 
 use super::News;
 use crate::args::AnswerArgs;
@@ -22,7 +21,8 @@ pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sende
     if args.contract == "-" {
         return;
     }
-    let mut known = stamps(desk.now().loaded().sources());
+    let sources = |loaded: &Loaded| [loaded.sources(), args.script.iter().cloned().collect()].concat();
+    let mut known = stamps(sources(desk.now().loaded()));
     while !over.load(Ordering::Relaxed) {
         std::thread::sleep(PAUSE);
         let now = stamps(known.iter().map(|(path, _)| path.clone()).collect());
@@ -32,18 +32,18 @@ pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sende
         let loaded = common.session.open(&args.contract);
         let usable = loaded.and_then(|loaded| {
             charter_session::is_contract(loaded.contract())?;
-            Ok(loaded)
+            super::stand_in(loaded, args)
         });
         let words = match usable {
-            Ok(loaded) => {
-                known = stamps(loaded.sources());
-                desk.replace(StandIn::of(loaded));
+            Ok(stand_in) => {
+                known = stamps(sources(stand_in.loaded()));
+                desk.replace(stand_in);
                 format!("{} was read again\n", args.contract)
             }
             Err(failure) => {
                 known = now;
                 let place = failure.place.as_ref().map_or(String::new(), |place| format!("{place}: "));
-                format!("{} {place}{failure}; the contract before answers on\n", paint::warning("charter:"))
+                format!("{} {place}{failure}; what was there before answers on\n", paint::warning("charter:"))
             }
         };
         let _ = news.send(News::Note(words));

@@ -423,7 +423,7 @@ fn the_contract_is_read_again_when_it_changes() {
     let run = serving.stop().ends(0);
     assert!(run.err.contains("tides.wsdl was read again"), "{}", run.err);
     assert!(
-        run.err.contains("tides.wsdl:1:6: ") && run.err.contains("the contract before answers on"),
+        run.err.contains("tides.wsdl:1:6: ") && run.err.contains("what was there before answers on"),
         "{}",
         run.err
     );

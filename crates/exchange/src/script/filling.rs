@@ -1,0 +1,213 @@
+//! A text of a script, and what stands in its braces: values of the request, times, counters, what is random.
+
+use charter_message::values::steps;
+use jiff::{SignedDuration, Timestamp, Unit};
+use serde_json::Value as Json;
+
+use super::condition::text;
+
+/// A text with what is worked out for each reply.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Filling(Vec<Piece>);
+
+#[derive(Debug, Clone, PartialEq)]
+enum Piece {
+    Plain(String),
+    /// The value of the request at a wire path.
+    Value(String),
+    /// The time of now, and so much later.
+    Now(SignedDuration),
+    /// The day of today, and so many days later.
+    Today(i64),
+    /// How many requests this reply has answered, counted from a number.
+    Counter(u64),
+    /// An identifier that nothing else has.
+    Uuid,
+    /// A number between two.
+    Between(i64, i64),
+    /// One of some texts.
+    OneOf(Vec<String>),
+}
+
+/// Why a text has no meaning.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub(crate) enum NotFilled {
+    /// A brace is open.
+    #[error("a brace is not closed")]
+    Open,
+    /// The words in braces mean nothing.
+    #[error("\"{0}\" means nothing in braces")]
+    Unknown(String),
+    /// The request has no value at a path.
+    #[error("the request has no value at \"{0}\"")]
+    Missing(String),
+}
+
+impl Filling {
+    /// Reads a text; two braces stand for one.
+    pub fn parse(text: &str) -> Result<Filling, NotFilled> {
+        let mut pieces = Vec::new();
+        let mut plain = String::new();
+        let mut rest = text;
+        while let Some(at) = rest.find(['{', '}']) {
+            plain.push_str(&rest[..at]);
+            let brace = &rest[at..=at];
+            rest = &rest[at + 1..];
+            if let Some(after) = rest.strip_prefix(brace) {
+                plain.push_str(brace);
+                rest = after;
+            } else if brace == "}" {
+                plain.push('}');
+            } else {
+                let (inside, after) = rest.split_once('}').ok_or(NotFilled::Open)?;
+                pieces.push(Piece::Plain(std::mem::take(&mut plain)));
+                pieces.push(piece(inside.trim())?);
+                rest = after;
+            }
+        }
+        plain.push_str(rest);
+        pieces.push(Piece::Plain(plain));
+        pieces.retain(|piece| *piece != Piece::Plain(String::new()));
+        Ok(Filling(pieces))
+    }
+
+    /// The wire paths of the request that it speaks of.
+    pub fn paths(&self) -> impl Iterator<Item = &str> {
+        self.0.iter().filter_map(|piece| match piece {
+            Piece::Value(path) => Some(path.as_str()),
+            _ => None,
+        })
+    }
+
+    /// The text for a request with these values, the so-many-th that this reply answers.
+    pub fn filled(&self, values: &Json, count: u64) -> Result<String, NotFilled> {
+        let mut result = String::new();
+        for piece in &self.0 {
+            match piece {
+                Piece::Plain(text) => result.push_str(text),
+                Piece::Value(path) => {
+                    let value = at(values, path).and_then(text);
+                    result.push_str(&value.ok_or_else(|| NotFilled::Missing(path.clone()))?);
+                }
+                Piece::Now(later) => result.push_str(&shown(*later, "%Y-%m-%dT%H:%M:%SZ")),
+                Piece::Today(days) => {
+                    result.push_str(&shown(SignedDuration::from_hours(days * 24), "%Y-%m-%d"))
+                }
+                Piece::Counter(from) => result.push_str(&(from + count - 1).to_string()),
+                Piece::Uuid => result.push_str(&uuid::Uuid::new_v4().to_string()),
+                Piece::Between(from, to) => result.push_str(&fastrand::i64(*from..=*to).to_string()),
+                Piece::OneOf(all) => result.push_str(fastrand::choice(all).map_or("", String::as_str)),
+            }
+        }
+        Ok(result)
+    }
+}
+
+fn shown(later: SignedDuration, form: &str) -> String {
+    let now = Timestamp::now();
+    now.checked_add(later).unwrap_or(now).strftime(form).to_string()
+}
+
+/// What stands in braces.
+fn piece(words: &str) -> Result<Piece, NotFilled> {
+    let unknown = || NotFilled::Unknown(words.to_owned());
+    let (first, rest) =
+        words.split_once(char::is_whitespace).map_or((words, ""), |(first, rest)| (first, rest.trim()));
+    Ok(match (first, rest) {
+        ("uuid", "") => Piece::Uuid,
+        ("now", later) => Piece::Now(offset(later).ok_or_else(unknown)?),
+        ("today", later) => {
+            let hours = offset(later).ok_or_else(unknown)?.as_hours();
+            Piece::Today(if hours % 24 == 0 { hours / 24 } else { return Err(unknown()) })
+        }
+        ("counter", "") => Piece::Counter(1),
+        ("counter", from) => Piece::Counter(from.parse().map_err(|_| unknown())?),
+        ("random", choice) => match choice.split_once("..") {
+            Some((from, to)) => {
+                let (from, to) = (from.trim().parse().ok(), to.trim().parse().ok());
+                match (from, to) {
+                    (Some(from), Some(to)) if from <= to => Piece::Between(from, to),
+                    _ => return Err(unknown()),
+                }
+            }
+            None if choice.is_empty() => return Err(unknown()),
+            None => Piece::OneOf(choice.split('|').map(|word| word.trim().to_owned()).collect()),
+        },
+        (path, "") if steps(path).is_ok() => Piece::Value(path.to_owned()),
+        _ => return Err(unknown()),
+    })
+}
+
+/// How much later, or earlier: `+ 2h`, `- 3d`, `+ 90m`, or nothing.
+fn offset(text: &str) -> Option<SignedDuration> {
+    if text.is_empty() {
+        return Some(SignedDuration::ZERO);
+    }
+    let sign = match text.chars().next()? {
+        '+' => 1,
+        '-' => -1,
+        _ => return None,
+    };
+    let amount = text[1..].trim();
+    let (number, unit) = amount.split_at(amount.find(|c: char| !c.is_ascii_digit())?);
+    let number = number.parse::<i64>().ok().filter(|number| *number < 1_000_000)? * sign;
+    let unit = match unit.trim() {
+        "s" => Unit::Second,
+        "m" => Unit::Minute,
+        "h" => Unit::Hour,
+        "d" => Unit::Day,
+        _ => return None,
+    };
+    Some(match unit {
+        Unit::Second => SignedDuration::from_secs(number),
+        Unit::Minute => SignedDuration::from_mins(number),
+        Unit::Hour => SignedDuration::from_hours(number),
+        _ => SignedDuration::from_hours(number * 24),
+    })
+}
+
+/// The value at a wire path; of several, the first if it names none.
+pub(super) fn at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
+    let mut here = values;
+    for step in steps(path).ok()? {
+        if let Json::Array(several) = here {
+            here = several.first()?;
+        }
+        here = here.get(&step.key)?;
+        here = match (here, step.number) {
+            (Json::Array(several), number) => several.get(number.unwrap_or(1) - 1)?,
+            (one, None | Some(1)) => one,
+            _ => return None,
+        };
+    }
+    Some(here)
+}
+
+#[cfg(test)]
+mod tests {
+    use serde_json::json;
+
+    use super::*;
+
+    #[test]
+    fn braces_are_worked_out() {
+        let values =
+            json!({ "vessel": { "name": "Marsh Harrier", "hazard": [{ "class": 4 }, { "class": 5 }] } });
+        let filled = |text: &str| Filling::parse(text).and_then(|filling| filling.filled(&values, 3));
+        assert_eq!(filled("plain {{4}}"), Ok("plain {4}".into()));
+        assert_eq!(
+            filled("for {vessel/name}, {vessel/hazard[2]/class}/{vessel/hazard/class}"),
+            Ok("for Marsh Harrier, 5/4".into())
+        );
+        assert_eq!(filled("SM-{counter 417000}{counter}"), Ok("SM-4170023".into()));
+        assert_eq!(filled("{random 7..7}{random N4}"), Ok("7N4".into()));
+        assert_eq!(filled("{today + 2d}").unwrap().len(), 10);
+        assert!(filled("{now - 90m}").unwrap().ends_with('Z'));
+        assert_eq!(filled("{uuid}").unwrap().len(), 36);
+        assert_eq!(filled("{vessel/mane}"), Err(NotFilled::Missing("vessel/mane".into())));
+        for wrong in ["{now + 2}", "{random}", "{random 9..1}", "{counter x}", "{a b c}", "{today + 1h}"] {
+            assert!(matches!(filled(wrong), Err(NotFilled::Unknown(_))), "{wrong}");
+        }
+        assert_eq!(filled("{vessel"), Err(NotFilled::Open));
+    }
+}
