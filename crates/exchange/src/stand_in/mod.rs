@@ -1,7 +1,7 @@
 //! The stand-in: a provider that is not there yet. What it answers to an HTTP message is worked out here, without any network.
 //!
 //! `routes.rs` knows which ports are reached at which path, `operations.rs` judges a request and finds its reply,
-//! `typical.rs` makes replies and keeps them, `fault.rs` writes the faults of SOAP itself, `offered.rs` hands out the
+//! `scripted.rs` makes it by a script, `replying.rs` what is typical or refuses, `typical.rs` keeps what was made, `fault.rs` writes the faults of SOAP itself, `offered.rs` hands out the
 //! contract, and `page.rs` shows it to a browser.
 
 mod asked;
@@ -9,6 +9,7 @@ mod fault;
 mod offered;
 mod operations;
 mod page;
+mod replying;
 mod routes;
 mod scripted;
 mod typical;

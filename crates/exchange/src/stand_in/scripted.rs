@@ -7,7 +7,7 @@ use charter_message::{Size, sample};
 use serde_json::Value as Json;
 
 use super::fault::Code;
-use super::operations::{Refusing, bound, taken};
+use super::replying::{Refusing, bound, taken};
 use super::typical::Made;
 use super::{Answered, Answering};
 use crate::script::{Filling, NotFilled, Reply, Rule};
