@@ -14,7 +14,7 @@ use crate::common::Common;
 use crate::paint;
 
 /// How often files are looked at.
-const PAUSE: Duration = Duration::from_millis(200);
+const PAUSE: Duration = Duration::from_millis(100);
 
 /// Watches until the server is over.
 pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sender<News>, over: &AtomicBool) {
@@ -23,10 +23,14 @@ pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sende
     }
     let sources = |loaded: &Loaded| [loaded.sources(), args.script.iter().cloned().collect()].concat();
     let mut known = stamps(sources(desk.now().loaded()));
+    let mut last = known.clone();
     while !over.load(Ordering::Relaxed) {
         std::thread::sleep(PAUSE);
-        let now = stamps(known.iter().map(|(path, _)| path.clone()).collect());
-        if now == known {
+        let now = stamps(known.iter().map(|stamp| stamp.path.clone()).collect());
+        // A file is written in several steps: it must be quiet before it is read.
+        let quiet = now == last;
+        last.clone_from(&now);
+        if now == known || !quiet {
             continue;
         }
         let loaded = common.session.open(&args.contract);
@@ -50,7 +54,21 @@ pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sende
     }
 }
 
+/// As what a file is found.
+#[derive(Clone, PartialEq)]
+struct Stamp {
+    path: PathBuf,
+    stamp: Option<String>,
+    /// How long it is: within a tick of the system's clock, a file that was emptied and written again has one stamp.
+    length: Option<u64>,
+}
+
 /// As what each file is found now.
-fn stamps(paths: Vec<PathBuf>) -> Vec<(PathBuf, Option<String>)> {
-    paths.into_iter().map(|path| (path.clone(), files::stamp(&path))).collect()
+fn stamps(paths: Vec<PathBuf>) -> Vec<Stamp> {
+    let stamp = |path: PathBuf| Stamp {
+        stamp: files::stamp(&path),
+        length: std::fs::metadata(&path).ok().map(|facts| facts.len()),
+        path,
+    };
+    paths.into_iter().map(stamp).collect()
 }
