@@ -119,6 +119,14 @@ impl Client {
         Ok(Client { http, reach })
     }
 
+    /// Another one, with connections of its own.
+    ///
+    /// # Errors
+    /// As for [`Client::new`].
+    pub fn another(&self) -> Result<Client, ClientError> {
+        Client::new(self.reach.clone())
+    }
+
     /// Sends a request whose target is its whole address.
     ///
     /// # Errors
@@ -138,45 +146,93 @@ impl Client {
     }
 
     async fn send_once(&self, mut request: HttpMessage) -> Result<Sent, SendError> {
+        let ready = self.ready(&mut request)?;
+        let began = jiff::Timestamp::now();
+        let came = self.send_ready(&ready).await?;
+        let (first, whole) = (came.first, came.whole);
+        Ok(Sent { request, reply: came.message(), began, first, whole })
+    }
+
+    /// A request that can be sent as often as one likes. What goes along with every request is put into it.
+    ///
+    /// # Errors
+    /// If its target is no address.
+    pub(crate) fn ready(&self, request: &mut HttpMessage) -> Result<Ready, SendError> {
         for (name, value) in self.reach.fields.iter() {
             request.headers.set(name, value);
         }
         let (method, address) = match &request.start {
-            Start::Request { method, target } => (method.clone(), target.clone()),
+            Start::Request { method, target } => (method, target),
             Start::Reply { .. } => return Err(SendError::Address(String::new())),
         };
-        let host = Address::parse(&address).map(|address| address.authority().to_owned());
-        let host = host.ok_or_else(|| SendError::Address(address.clone()))?;
+        let wrong = || SendError::Address(address.clone());
+        let host = Address::parse(address).map(|address| address.authority().to_owned()).ok_or_else(wrong)?;
         let method = Method::from_bytes(method.as_bytes()).unwrap_or(Method::POST);
-        let outgoing = self.http.request(method, &address).headers(fields(&request.headers));
-        let outgoing = match request.body.is_empty() {
-            true => outgoing,
-            false => outgoing.body(request.body.clone()),
-        };
-        let (began, clock) = (jiff::Timestamp::now(), Instant::now());
+        let mut outgoing = reqwest::Request::new(method, address.parse().map_err(|_| wrong())?);
+        *outgoing.headers_mut() = fields(&request.headers);
+        if !request.body.is_empty() {
+            *outgoing.body_mut() = Some(request.body.clone().into());
+        }
+        Ok(Ready { outgoing, host })
+    }
+
+    /// Sends a request that is ready.
+    ///
+    /// # Errors
+    /// If nothing came back, or too much.
+    pub(crate) async fn send_ready(&self, ready: &Ready) -> Result<Came, SendError> {
+        let Ready { outgoing, host } = ready;
         let late = || SendError::Late(host.clone(), self.reach.timeout.as_secs());
-        let response = outgoing.send().await.map_err(|error| match error {
+        // Its body is in memory, so that there always is another.
+        let another = outgoing.try_clone().ok_or_else(|| SendError::Address(host.clone()))?;
+        let clock = Instant::now();
+        let mut response = self.http.execute(another).await.map_err(|error| match error {
             error if error.is_timeout() => late(),
             error => SendError::Unreached(host.clone(), cause(&error)),
         })?;
         let first = clock.elapsed();
-        let start = Start::Reply { status: response.status().as_u16() };
-        let headers = read_fields(response.headers());
         let mut body = Vec::new();
-        let mut response = response;
         loop {
             match response.chunk().await {
                 Ok(Some(chunk)) if body.len() + chunk.len() > MOST => {
-                    return Err(SendError::TooLarge(host, MOST >> 20));
+                    return Err(SendError::TooLarge(host.clone(), MOST >> 20));
                 }
                 Ok(Some(chunk)) => body.extend_from_slice(&chunk),
                 Ok(None) => break,
                 Err(error) if error.is_timeout() => return Err(late()),
-                Err(error) => return Err(SendError::Broken(host, cause(&error))),
+                Err(error) => return Err(SendError::Broken(host.clone(), cause(&error))),
             }
         }
-        let reply = HttpMessage { start, headers, body };
-        Ok(Sent { request, reply, began, first, whole: clock.elapsed() })
+        let status = response.status().as_u16();
+        let headers = std::mem::take(response.headers_mut());
+        Ok(Came { status, headers, body, first, whole: clock.elapsed() })
+    }
+}
+
+/// A request that can be sent as often as one likes.
+pub(crate) struct Ready {
+    outgoing: reqwest::Request,
+    host: String,
+}
+
+/// What came back, as it came.
+pub(crate) struct Came {
+    pub status: u16,
+    headers: HeaderMap,
+    pub body: Vec<u8>,
+    pub first: Duration,
+    pub whole: Duration,
+}
+
+impl Came {
+    /// The kind of its body.
+    pub fn media_type(&self) -> &[u8] {
+        self.headers.get("Content-Type").map_or(b"", HeaderValue::as_bytes)
+    }
+
+    pub fn message(self) -> HttpMessage {
+        let headers = read_fields(&self.headers);
+        HttpMessage { start: Start::Reply { status: self.status }, headers, body: self.body }
     }
 }
 

@@ -1,6 +1,7 @@
 //! What an exchange with a real provider is by the contract: both sides, and whether they belong together.
 
 use charter_contract::{Contract, WireShape};
+use charter_message::WireContent;
 use charter_message::captured::Captured;
 use charter_message::http::HttpMessage;
 use charter_message::matching::{Matched, Matcher};
@@ -8,12 +9,48 @@ use charter_message::matching::{Matched, Matcher};
 use crate::exchange::offered_by;
 use crate::{About, Finding, Outcome, findings};
 
+/// A reply as the contract knows it.
+#[derive(Debug, Clone)]
+pub(crate) struct KnownReply {
+    /// What fills it.
+    pub content: WireContent,
+    /// Its shape, among those of the matcher.
+    pub shape: usize,
+}
+
 /// What an exchange is: `reply` is what came, if anything did.
 pub fn judged(
     contract: &Contract,
     matcher: &Matcher<'_>,
     request: &HttpMessage,
     reply: Option<&HttpMessage>,
+) -> About {
+    judged_with(contract, matcher, request, reply, &mut |_, _| ())
+}
+
+/// The same, with the reply as the contract knows it.
+pub(crate) fn judged_whole(
+    contract: &Contract,
+    matcher: &Matcher<'_>,
+    request: &HttpMessage,
+    reply: Option<&HttpMessage>,
+) -> (About, Option<KnownReply>) {
+    let mut known = None;
+    let about = judged_with(contract, matcher, request, reply, &mut |captured, matched| {
+        let shape = matched.shape.filter(|_| !matched.nearest);
+        let content = matcher.wire_content(captured, matched);
+        known = shape.zip(content).map(|(shape, content)| KnownReply { content, shape });
+    });
+    (about, known)
+}
+
+/// Judges an exchange; `seen` sees the reply before what was found in it is taken out.
+fn judged_with(
+    contract: &Contract,
+    matcher: &Matcher<'_>,
+    request: &HttpMessage,
+    reply: Option<&HttpMessage>,
+    seen: &mut dyn FnMut(&Captured, &Matched),
 ) -> About {
     let captured = Captured::received("request", request.clone());
     let matched = matcher.judge(&captured);
@@ -60,6 +97,7 @@ pub fn judged(
         let words = format!("this is the reply of {}, and the request is one of {}", name(came), name(asked));
         about.reply.push(Finding::of_whole("no-operation", words, "is the right operation called?"));
     }
+    seen(&captured, &matched);
     about.reply.extend(findings(&captured, matched));
     about
 }

@@ -3,7 +3,7 @@
 //! [`StandIn`] answers in the place of a provider that is not there: what it replies to an HTTP message is worked out
 //! without any network. [`server`] brings messages to it from real connections, within [`Bounds`]; instead of it, a
 //! [`relay`] may pass them on to a real provider. What happened is an [`Exchange`], which a [`journal`] keeps. [`Client`] is
-//! the other end: it sends a message and waits for what comes.
+//! the other end: it sends a message and waits for what comes. A [`rehearsal`] sends many, and knows what is to come of each.
 //!
 //! HTTP lives here and nowhere else. Nothing here prints: whoever starts a server or sends is told of exchanges.
 
@@ -13,10 +13,14 @@ mod clock;
 mod exchange;
 pub mod journal;
 mod judge;
+pub mod rehearsal;
 pub mod relay;
+mod request;
 mod script;
 pub mod server;
 pub mod stand_in;
+mod store;
+mod terms;
 pub mod tls;
 mod words;
 
@@ -25,5 +29,7 @@ pub use client::{Client, ClientError, Reach, SendError, Sent, block_on};
 pub use clock::fresh;
 pub use exchange::{About, Exchange, Finding, Outcome, findings};
 pub use judge::judged;
+pub use request::{IsReply, Request};
 pub use script::{Lost, Script};
 pub use stand_in::StandIn;
+pub use store::{Store, StoreError};

@@ -3,6 +3,7 @@
 mod answer;
 mod compare;
 mod message;
+mod rehearse;
 mod send;
 
 use std::path::PathBuf;
@@ -12,6 +13,7 @@ use clap::{Parser, Subcommand, ValueEnum};
 pub use answer::AnswerArgs;
 pub use compare::{CompareArgs, FormOfReport, GateArg, OnlyArg, OpenContentArg, SurfaceArg};
 pub use message::{FormArg, MatchArgs, MessageArgs};
+pub use rehearse::RehearseArgs;
 pub use send::{ExchangeForm, ReachArgs, SendArgs, ShowArg};
 
 /// Author, check, try and revise WSDL contracts.
@@ -309,6 +311,8 @@ pub enum Command {
     Send(Box<SendArgs>),
     /// Answer in the place of a provider that is not there yet, until stopped
     Answer(AnswerArgs),
+    /// Rehearse exchanges: each against what is expected of it
+    Rehearse(Box<RehearseArgs>),
     /// Compare two versions: what breaks for those who use the old one
     Compare(CompareArgs),
     /// Write the demo data and run the whole story on it

@@ -2,12 +2,10 @@
 
 use std::fs;
 use std::path::Path;
-use std::sync::Arc;
-use std::thread::JoinHandle;
 
 use charter_author::{Beginning, SchemaPlace, new_contract};
-use charter_exchange::server::{Desk, ServeError, Server, Stop};
-use charter_exchange::{Bounds, StandIn};
+use charter_exchange::StandIn;
+use charter_exchange::server::Aside;
 use charter_notation::Convention;
 use charter_session::files::{self, Writers};
 use charter_session::{Options, Session};
@@ -142,8 +140,8 @@ fn tell(step: &Step, all: bool, name: &str, args: &Args, console: &mut Console) 
         console.out(&format!("{} {}\n", paint::good("$"), paint::strong(&line)));
     }
     console.out(&format!("{} {}\n", paint::good("$"), paint::strong(&line)));
-    let answering = step.answering.map(|contract| Answering::begin(&in_place(contract, HOST))).transpose()?;
-    let host = answering.as_ref().map_or(HOST, |answering| answering.host.as_str());
+    let answering = step.answering.map(|contract| answering(&in_place(contract, HOST))).transpose()?;
+    let host = answering.as_ref().map_or(HOST, Aside::base);
     let mut full = vec!["charter".to_owned()];
     full.extend(step.command.split(' ').map(|word| in_place(word, host)));
     let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;
@@ -160,32 +158,9 @@ fn tell(step: &Step, all: bool, name: &str, args: &Args, console: &mut Console) 
 }
 
 /// A stand-in that answers while a step is told.
-struct Answering {
-    host: String,
-    stop: Stop,
-    serving: Option<JoinHandle<Result<(), ServeError>>>,
-}
-
-impl Answering {
-    fn begin(contract: &str) -> Result<Answering, Failure> {
-        let failed = |error: ServeError| Failure::new(error.to_string());
-        let loaded = Session::begin(&Options::default())?.open(contract)?;
-        let server = Server::bind("127.0.0.1", 0).map_err(failed)?;
-        let host = format!("http://{}", server.address());
-        let (desk, stop) = (Arc::new(Desk::stand_in(StandIn::of(loaded))), Stop::by_word());
-        let stopped = stop.clone();
-        let serving =
-            std::thread::spawn(move || server.serve(desk, Bounds::default(), Arc::new(|_| {}), &stopped));
-        Ok(Answering { host, stop, serving: Some(serving) })
-    }
-}
-
-impl Drop for Answering {
-    fn drop(&mut self) {
-        self.stop.stop();
-        // What it may have died of is no matter of the story.
-        let _ = self.serving.take().map(JoinHandle::join);
-    }
+fn answering(contract: &str) -> Result<Aside, Failure> {
+    let loaded = Session::begin(&Options::default())?.open(contract)?;
+    Aside::begin(StandIn::of(loaded)).map_err(|error| Failure::new(error.to_string()))
 }
 
 /// The first lines of what a command said, with a word about the rest.

@@ -12,9 +12,10 @@ mod explain;
 mod matching;
 mod message;
 mod new;
+mod rehearse;
 mod remove;
 mod rename;
-mod send;
+pub mod send;
 mod set;
 mod show;
 
@@ -37,11 +38,13 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
     let format = args.format;
     let writes = match args.command {
         Command::Check(_) => true,
+        Command::Rehearse(_) => format != Format::Sarif,
         Command::Compare(_) => format != Format::Junit,
         _ => !matches!(format, Format::Sarif | Format::Junit),
     };
     if !writes {
-        let failure = Failure::new("only check writes JUnit, and only check and compare write SARIF");
+        let failure =
+            Failure::new("only check and rehearse write JUnit, and only check and compare write SARIF");
         return Err(failure.help("use --format text or --format json"));
     }
     match &args.command {
@@ -69,6 +72,7 @@ fn run_command(args: &Args, console: &mut Console) -> Outcome {
         Command::Match(args) => matching::run(args, common, console),
         Command::Send(args) => send::run(args, common, console),
         Command::Answer(args) => answer::run(args, common, console),
+        Command::Rehearse(args) => rehearse::run(args, format, common, console),
         Command::Compare(args) => compare::run(args, common, console),
         Command::Demo { folder, all } => demo::run(folder, *all, args, console),
     }

@@ -1,11 +1,9 @@
 //! Scripts: what a stand-in replies instead of what is typical. `docs/exchanges.md` explains the format, `answers.toml`.
 //!
 //! `read.rs` reads one and holds it against the contract, so that what makes no sense is said before anybody asks.
-//! `condition.rs` decides whether a reply is meant for a request, `filling.rs` works out what stands in braces.
 
-mod condition;
-mod filling;
 mod read;
+mod tables;
 
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::time::Duration;
@@ -13,8 +11,9 @@ use std::time::Duration;
 use charter_contract::OperationId;
 use serde_json::Value as Json;
 
-pub(crate) use condition::Condition;
-pub(crate) use filling::{Filling, NotFilled};
+use crate::terms::{Condition, Filling, at};
+pub(crate) use read::EACH;
+pub(crate) use tables::{From, Then, Uses};
 
 /// What a stand-in replies instead of what is typical.
 #[derive(Debug, Default)]
@@ -39,6 +38,8 @@ pub(crate) struct Rule {
     /// How long it takes: from, to.
     pub after: (Duration, Duration),
     pub reply: Reply,
+    /// What it does with rows.
+    pub uses: Option<Uses>,
 }
 
 /// What is replied.
@@ -71,16 +72,26 @@ pub enum Lost {
 }
 
 impl Script {
-    /// The reply that is meant for a request with these values, and which request of those that it answers this is.
-    pub(crate) fn reply(&self, operation: OperationId, port: &str, values: &Json) -> Option<(&Rule, u64)> {
-        self.rules.iter().filter(|rule| rule.operation == operation).find_map(|rule| {
+    /// The replies that are meant for a request with these values, as far as its values say.
+    pub(crate) fn replies<'s>(
+        &'s self,
+        operation: OperationId,
+        port: &'s str,
+        values: &'s Json,
+    ) -> impl Iterator<Item = &'s Rule> {
+        self.rules.iter().filter(move |rule| {
             let of_port = rule.port.as_deref().is_none_or(|wanted| wanted == port);
-            let holds = |(path, condition): &(String, Condition)| condition.holds(filling::at(values, path));
-            if !of_port || !rule.conditions.iter().all(holds) {
-                return None;
-            }
-            let before = rule.answered.fetch_add(1, Ordering::Relaxed);
-            rule.times.is_none_or(|times| before < times).then_some((rule, before + 1))
+            let holds = |(path, condition): &(String, Condition)| condition.holds(at(values, path));
+            rule.operation == operation && of_port && rule.conditions.iter().all(holds)
+        })
+    }
+
+    /// Whether its replies keep rows.
+    pub(crate) fn keeps_rows(&self) -> bool {
+        self.rules.iter().any(|rule| match &rule.uses {
+            Some(Uses::Add { .. }) => true,
+            Some(Uses::One { table, .. } | Uses::All { table, .. }) => matches!(table, From::Kept(_)),
+            None => false,
         })
     }
 
@@ -91,6 +102,12 @@ impl Script {
 }
 
 impl Rule {
+    /// Takes one of the requests that it is meant for: the so-many-th; none if it has answered enough of them.
+    pub fn take(&self) -> Option<u64> {
+        let before = self.answered.fetch_add(1, Ordering::Relaxed);
+        self.times.is_none_or(|times| before < times).then_some(before + 1)
+    }
+
     /// How long this reply takes.
     pub fn delay(&self) -> Duration {
         let (from, to) = self.after;

@@ -1,17 +1,19 @@
 //! Reads a script, and holds it against the contract.
 
+use std::path::Path;
 use std::time::Duration;
 
 use charter_check::SettingsError;
 use charter_contract::{Contract, OperationId, Side};
-use charter_message::values::{ByPath, ValueError};
 use charter_schema::Engine;
 use charter_session::settings::table::{Table, Value, parse};
-use charter_source::nearest;
 
-use super::{Condition, Filling, Lost, Reply, Rule, Script};
+use super::tables::{Tables, Then, Uses};
+use super::{Lost, Reply, Rule, Script};
+use crate::terms::read::{Reader, condition, times, truth, whole_number};
+use crate::terms::{Condition, Filling};
 
-const KEYS: [&str; 11] = [
+const KEYS: [&str; 17] = [
     "operation",
     "port",
     "when",
@@ -23,29 +25,55 @@ const KEYS: [&str; 11] = [
     "refuse",
     "not-implemented",
     "lose",
+    "add",
+    "row",
+    "rows",
+    "where",
+    "columns",
+    "remove",
 ];
 
+/// What stands in a wire path for the number of each row.
+pub(crate) const EACH: &str = "[*]";
+
 impl Script {
-    /// Reads the text of a script for a contract.
+    /// Reads the text of a script for a contract. Files that it names are found from `folder`.
     ///
     /// # Errors
     /// The first thing in it that makes no sense, or that the contract does not have.
-    pub fn read(text: &str, contract: &Contract, engine: &Engine<'_>) -> Result<Script, SettingsError> {
+    pub fn read(
+        text: &str,
+        folder: &Path,
+        contract: &Contract,
+        engine: &Engine<'_>,
+    ) -> Result<Script, SettingsError> {
         let document = parse(text, "write [[reply]], and below it operation = \"…\"")?;
         let mut script = Script::default();
-        let reader = Reader { contract, engine };
-        for (_, value) in Table::root(document.get_ref()).entries(&["reply"])? {
-            for (at, one) in value.list().into_iter().enumerate() {
-                script.rules.push(reader.rule(at + 1, &one.table("reply")?, one)?);
+        let mut tables = Tables::default();
+        let mut replies = Vec::new();
+        let entries = Table::root(document.get_ref()).entries(&["tables", "reply"])?;
+        for (_, value) in entries.iter().filter(|(key, _)| *key == "tables") {
+            tables.of_others(*value, folder)?;
+        }
+        for (_, value) in entries.iter().filter(|(key, _)| *key == "reply") {
+            for one in value.list() {
+                let entries = one.table("reply")?.entries(&KEYS)?;
+                tables.take(&entries)?;
+                replies.push((one, entries));
             }
+        }
+        let rules = Rules { reader: Reader { contract, engine }, tables };
+        for (at, (whole, entries)) in replies.into_iter().enumerate() {
+            script.rules.push(rules.rule(at + 1, entries, whole)?);
         }
         Ok(script)
     }
 }
 
-struct Reader<'r> {
-    contract: &'r Contract,
-    engine: &'r Engine<'r>,
+/// Reads replies.
+struct Rules<'r> {
+    reader: Reader<'r>,
+    tables: Tables,
 }
 
 /// What the keys of a reply say of what is replied.
@@ -57,15 +85,25 @@ struct Said<'t> {
     refuse: Option<Value<'t>>,
     not_implemented: bool,
     lose: Option<Value<'t>>,
+    add: Option<Value<'t>>,
+    row: Option<Value<'t>>,
+    rows: Option<Value<'t>>,
+    wanted: Option<Value<'t>>,
+    columns: Option<Value<'t>>,
+    remove: Option<Value<'t>>,
 }
 
-impl Reader<'_> {
-    fn rule(&self, number: usize, table: &Table<'_>, whole: Value<'_>) -> Result<Rule, SettingsError> {
-        let entries = table.entries(&KEYS)?;
+impl Rules<'_> {
+    fn rule(
+        &self,
+        number: usize,
+        entries: Vec<(&str, Value<'_>)>,
+        whole: Value<'_>,
+    ) -> Result<Rule, SettingsError> {
         let operation = entries.iter().find(|(key, _)| *key == "operation").map(|(_, value)| *value);
         let operation = operation
             .ok_or_else(|| whole.wrong("the reply names no operation", "add operation = \"…\""))
-            .and_then(|value| self.operation(value))?;
+            .and_then(|value| self.reader.operation(value))?;
         let mut rule = Rule {
             number,
             operation,
@@ -75,51 +113,77 @@ impl Reader<'_> {
             answered: Default::default(),
             after: (Duration::ZERO, Duration::ZERO),
             reply: Reply::NotImplemented,
+            uses: None,
         };
         let mut said = Said::default();
         for (key, value) in entries {
             match key {
-                "port" => rule.port = Some(self.port(operation, value)?),
+                "port" => rule.port = Some(self.reader.port(operation, value)?),
                 "when" => rule.conditions = self.conditions(operation, value)?,
-                "times" => rule.times = Some(whole_number(value)?),
-                "after" => rule.after = after(value)?,
+                "times" => rule.times = Some(whole_number(value, "requests")?),
+                "after" => rule.after = times(value)?,
                 "values" => said.values = Some(value),
                 "fault" => said.fault = Some(value),
                 "anyway" => said.anyway = truth(value)?,
                 "refuse" => said.refuse = Some(value),
                 "not-implemented" => said.not_implemented = truth(value)?,
                 "lose" => said.lose = Some(value),
+                "add" => said.add = Some(value),
+                "row" => said.row = Some(value),
+                "rows" => said.rows = Some(value),
+                "where" => said.wanted = Some(value),
+                "columns" => said.columns = Some(value),
+                "remove" => said.remove = Some(value),
                 _ => {}
             }
         }
+        rule.uses = self.uses(operation, &said)?;
         rule.reply = self.reply(operation, &said)?;
         Ok(rule)
     }
 
-    fn operation(&self, value: Value<'_>) -> Result<OperationId, SettingsError> {
-        let name = value.text()?;
-        let all = || self.contract.operations();
-        all().find(|(_, operation)| *operation.name.text == *name).map(|(id, _)| id).ok_or_else(|| {
-            let help = match nearest(name, all().map(|(_, operation)| &*operation.name.text)) {
-                Some(near) => format!("did you mean \"{near}\"?"),
-                None => "charter show lists the operations of the contract".to_owned(),
+    /// What a reply does with rows.
+    fn uses(&self, operation: OperationId, said: &Said<'_>) -> Result<Option<Uses>, SettingsError> {
+        let named = [said.add, said.row, said.rows];
+        let Some(value) = named.into_iter().flatten().next() else {
+            return match said.wanted.or(said.columns).or(said.remove) {
+                Some(value) => Err(value.wrong(
+                    "this is of a row, and no table is named",
+                    "write add = \"TABLE\", row = \"TABLE\" or rows = \"TABLE\"",
+                )),
+                None => Ok(None),
             };
-            value.wrong(format!("there is no operation \"{name}\""), help)
-        })
-    }
-
-    fn port(&self, operation: OperationId, value: Value<'_>) -> Result<String, SettingsError> {
-        let name = value.text()?;
-        let ports = self.contract.bound(operation).filter_map(|bound| bound.port);
-        let names: Vec<&str> = ports.map(|port| &*self.contract.port(port).name.text).collect();
-        if names.contains(&name) {
-            return Ok(name.to_owned());
-        }
-        let help = match nearest(name, names.iter().copied()) {
-            Some(near) => format!("did you mean \"{near}\"?"),
-            None => format!("there is {}", names.join(", ")),
         };
-        Err(value.wrong(format!("no port \"{name}\" offers the operation"), help))
+        if let Some(value) = named.into_iter().flatten().nth(1) {
+            return Err(
+                value.wrong("a reply has to do with one table", "write add, row or rows, one of them")
+            );
+        }
+        let table = value.text()?;
+        let fillings = |value: Option<Value<'_>>, name: &str| {
+            let Some(value) = value else { return Ok(Vec::new()) };
+            let mut found = Vec::new();
+            for (column, value) in value.table(name)?.entries(&[])? {
+                self.tables.has(table, column, value)?;
+                found.push((column.to_owned(), self.filling(operation, value, &value.plain()?, said)?));
+            }
+            Ok(found)
+        };
+        let wanted = fillings(said.wanted, "where")?;
+        let columns = fillings(said.columns, "columns")?;
+        if said.add.is_some() {
+            return Ok(Some(Uses::Add { table: table.to_owned(), columns }));
+        }
+        let from = self.tables.from(value)?;
+        if said.rows.is_some() {
+            return Ok(Some(Uses::All { table: from, wanted }));
+        }
+        let then = match said.remove.map(truth).transpose()? {
+            Some(true) => Then::Remove,
+            _ if columns.is_empty() => Then::Stay,
+            _ => Then::Change(columns),
+        };
+        Ok(Some(Uses::One { table: from, wanted, then }))
     }
 
     fn conditions(
@@ -130,20 +194,12 @@ impl Reader<'_> {
         let table = value.table("when")?;
         let mut found = Vec::new();
         for (path, value) in table.entries(&[])? {
-            self.leads(operation, Side::Input, path)
+            self.reader
+                .leads(operation, Side::Input, path)
                 .map_err(|error| value.wrong(error.message, error.help))?;
-            found.push((path.to_owned(), condition(value)?));
+            found.push((path.to_owned(), condition(value, &plain)?));
         }
         Ok(found)
-    }
-
-    /// Whether messages of a side hold something at a wire path.
-    fn leads(&self, operation: OperationId, side: Side, path: &str) -> Result<(), ValueError> {
-        match self.contract.wire_shape(operation, side, None) {
-            Ok(shape) => ByPath::of(self.engine, &shape).leads(path),
-            // What has no shape is said when somebody asks for it.
-            Err(_) => Ok(()),
-        }
     }
 
     fn reply(&self, operation: OperationId, said: &Said<'_>) -> Result<Reply, SettingsError> {
@@ -160,112 +216,69 @@ impl Reader<'_> {
             };
         }
         if let Some(value) = said.refuse {
-            return Ok(Reply::Refused(self.filling(operation, value, value.text()?)?));
+            return Ok(Reply::Refused(self.filling(operation, value, value.text()?, said)?));
         }
-        let fault = said.fault.map(|value| self.fault(operation, value)).transpose()?;
+        let fault = said
+            .fault
+            .map(|value| self.reader.fault(operation, value, "refuse = \"…\" has one of SOAP itself"))
+            .transpose()?;
         let side = fault.map_or(Side::Output, Side::Fault);
         let mut values = Vec::new();
         if let Some(value) = said.values {
             for (path, value) in value.table("values")?.entries(&[])? {
+                let first = path.replace(EACH, "[1]");
+                if first != path && said.rows.is_none() {
+                    return Err(value.wrong(
+                        format!("\"{path}\" is of each row, and no rows are spoken of"),
+                        "add rows = \"TABLE\"",
+                    ));
+                }
                 if !said.anyway {
-                    self.leads(operation, side, path)
+                    self.reader
+                        .leads(operation, side, &first)
                         .map_err(|error| value.wrong(error.message, error.help))?;
                 }
-                values.push((path.to_owned(), self.filling(operation, value, &value.plain()?)?));
+                values.push((
+                    self.below(operation, side, path),
+                    self.filling(operation, value, &value.plain()?, said)?,
+                ));
             }
         }
         Ok(Reply::Values { fault, values, anyway: said.anyway })
     }
 
-    fn fault(&self, operation: OperationId, value: Value<'_>) -> Result<usize, SettingsError> {
-        let name = value.text()?;
-        let faults = &self.contract.operation(operation).faults;
-        let names: Vec<&str> =
-            faults.iter().map(|fault| fault.name.as_ref().map_or("", |name| &name.text)).collect();
-        names.iter().position(|known| *known == name).ok_or_else(|| {
-            let help = match nearest(name, names.iter().copied()) {
-                Some(near) => format!("did you mean \"{near}\"?"),
-                None if names.is_empty() => {
-                    "the operation has no faults; refuse = \"…\" has one of SOAP itself".into()
-                }
-                None => format!("there is {}", names.join(", ")),
-            };
-            value.wrong(format!("the operation has no fault \"{name}\""), help)
-        })
+    /// A wire path without the name of the body element.
+    fn below(&self, operation: OperationId, side: Side, path: &str) -> String {
+        let below = self.reader.below_body(operation, side, &path.replace(EACH, "[1]"));
+        // What was taken off stood at the beginning.
+        let taken = path.replace(EACH, "[1]").len() - below.len();
+        path[taken..].to_owned()
     }
 
-    /// A text whose braces make sense for requests of an operation.
     fn filling(
         &self,
         operation: OperationId,
         value: Value<'_>,
         text: &str,
+        said: &Said<'_>,
     ) -> Result<Filling, SettingsError> {
-        let help =
-            "in braces stand a wire path of the request, now, today, counter, random or uuid; {{ is a brace";
-        let filling = Filling::parse(text).map_err(|error| value.wrong(error.to_string(), help))?;
-        for path in filling.paths() {
-            self.leads(operation, Side::Input, path)
-                .map_err(|error| value.wrong(format!("{}: {}", error.path, error.message), error.help))?;
+        let filling = self.reader.filling(operation, value, text, &|_| false)?;
+        let Some(table) = said.add.or(said.row).or(said.rows) else {
+            return match filling.needs_row() {
+                true => Err(value.wrong(
+                    "this is of a row, and no table is named",
+                    "write add = \"TABLE\", row = \"TABLE\" or rows = \"TABLE\"",
+                )),
+                false => Ok(filling),
+            };
+        };
+        for column in filling.columns() {
+            self.tables.has(table.text()?, column, value)?;
         }
         Ok(filling)
     }
 }
 
-fn condition(value: Value<'_>) -> Result<Condition, SettingsError> {
-    if value.value.as_table().is_none() {
-        return Ok(Condition::Is(value.plain()?));
-    }
-    let known = ["is", "not", "one-of", "above", "below", "begins", "there"];
-    let mut all = Vec::new();
-    for (key, value) in value.table("when")?.entries(&known)? {
-        all.push(match key {
-            "is" => Condition::Is(value.plain()?),
-            "not" => Condition::Not(value.plain()?),
-            "one-of" => {
-                Condition::OneOf(value.list().into_iter().map(Value::plain).collect::<Result<_, _>>()?)
-            }
-            "above" => Condition::Above(number(value)?),
-            "below" => Condition::Below(number(value)?),
-            "begins" => Condition::Begins(value.text()?.to_owned()),
-            _ => Condition::There(truth(value)?),
-        });
-    }
-    Ok(Condition::All(all))
-}
-
-fn truth(value: Value<'_>) -> Result<bool, SettingsError> {
-    value.value.as_bool().ok_or_else(|| value.wrong("this is neither true nor false", "write true or false"))
-}
-
-fn number(value: Value<'_>) -> Result<f64, SettingsError> {
-    value.plain()?.parse().map_err(|_| value.wrong("this is no number", "write one such as 12.5"))
-}
-
-fn whole_number(value: Value<'_>) -> Result<u64, SettingsError> {
-    let number = value.plain()?.parse().ok().filter(|number| *number > 0);
-    number.ok_or_else(|| value.wrong("this is no number of requests", "write a whole number from 1 on"))
-}
-
-/// A time, or a range of times: `200ms`, `1s..3s`.
-fn after(value: Value<'_>) -> Result<(Duration, Duration), SettingsError> {
-    let text = value.text()?;
-    let (from, to) = text.split_once("..").unwrap_or((text, text));
-    match (duration(from), duration(to)) {
-        (Some(from), Some(to)) if from <= to => Ok((from, to)),
-        _ => Err(value.wrong(
-            format!("\"{text}\" is no time"),
-            "write it like \"200ms\", \"3s\" or \"1s..3s\"; an hour at most",
-        )),
-    }
-}
-
-fn duration(text: &str) -> Option<Duration> {
-    let text = text.trim();
-    let (number, factor) = match text.strip_suffix("ms") {
-        Some(number) => (number, 1),
-        None => (text.strip_suffix('s')?, 1000),
-    };
-    let millis = number.trim().parse::<u64>().ok()?.checked_mul(factor)?;
-    (millis <= 3_600_000).then(|| Duration::from_millis(millis))
+fn plain(value: Value<'_>) -> Result<String, SettingsError> {
+    value.plain()
 }

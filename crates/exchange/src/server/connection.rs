@@ -157,15 +157,17 @@ fn message(parts: &Parts, octets: Bytes) -> HttpMessage {
 
 /// What the stand-in answers.
 async fn answered(shared: &Arc<Shared>, came: Came, parts: &Parts, octets: Bytes) -> Response<Body> {
-    let small = octets.len() < LARGE;
+    let large = octets.len() >= LARGE;
     let request = message(parts, octets);
     let base = base(&parts.headers).unwrap_or_else(|| shared.base.clone());
     let stand_in = shared.desk.now();
+    // A database may let others wait.
+    let takes_time = large || stand_in.keeps_rows();
     let judge = move || {
         let answered = stand_in.answer(&request, &base);
         (request, answered)
     };
-    let judged = if small { Ok(judge()) } else { tokio::task::spawn_blocking(judge).await };
+    let judged = if takes_time { tokio::task::spawn_blocking(judge).await } else { Ok(judge()) };
     let Ok((request, Answered { reply, about, after, lost })) = judged else {
         return words(StatusCode::INTERNAL_SERVER_ERROR, "the request could not be judged\n");
     };

@@ -3,6 +3,7 @@
 //! A [`Server`] is bound first, so that its port is known, and then serves until it is told to [`Stop`]. `connection.rs`
 //! reads a request and writes a reply; what stands between is a [`Desk`].
 
+mod aside;
 mod connection;
 mod desk;
 mod packing;
@@ -15,6 +16,7 @@ use hyper_util::server::graceful::GracefulShutdown;
 use tokio::sync::Semaphore;
 
 use crate::{Bounds, Exchange};
+pub use aside::Aside;
 pub use desk::Desk;
 pub use stop::Stop;
 

@@ -1,7 +1,7 @@
 //! The stand-in: a provider that is not there yet. What it answers to an HTTP message is worked out here, without any network.
 //!
 //! `routes.rs` knows which ports are reached at which path, `operations.rs` judges a request and finds its reply,
-//! `scripted.rs` makes it by a script, `replying.rs` what is typical or refuses, `typical.rs` keeps what was made, `fault.rs` writes the faults of SOAP itself, `offered.rs` hands out the
+//! `scripted.rs` makes it by a script, with rows that `rows.rs` looks up and keeps; `replying.rs` what is typical or refuses, `typical.rs` keeps what was made, `fault.rs` writes the faults of SOAP itself, `offered.rs` hands out the
 //! contract, and `page.rs` shows it to a browser.
 
 mod asked;
@@ -9,11 +9,15 @@ mod fault;
 mod offered;
 mod operations;
 mod page;
+mod put;
 mod replying;
 mod routes;
+mod rows;
 mod scripted;
 mod typical;
 
+use std::path::Path;
+use std::sync::Arc;
 use std::time::Duration;
 
 use charter_check::SettingsError;
@@ -25,6 +29,7 @@ use self_cell::self_cell;
 
 use crate::judge::judged;
 use crate::script::{Lost, Script};
+use crate::store::Store;
 use crate::{About, Outcome};
 pub use fault::FINDING;
 use routes::{Routes, Way};
@@ -69,6 +74,8 @@ self_cell!(
 /// ```
 pub struct StandIn {
     whole: Whole,
+    /// Where rows are kept, if its script keeps some.
+    store: Option<Arc<Store>>,
 }
 
 /// What a stand-in replies, and why.
@@ -116,19 +123,31 @@ struct Answering<'c> {
 impl StandIn {
     /// A stand-in for a contract.
     pub fn of(loaded: Loaded) -> StandIn {
-        StandIn { whole: Whole::new(loaded, |loaded| Answering::of(loaded, Script::default())) }
+        let whole = Whole::new(loaded, |loaded| Answering::of(loaded, Script::default()));
+        StandIn { whole, store: None }
     }
 
-    /// The same with the text of a script, which says what it replies instead of what is typical.
+    /// The same with the text of a script, which says what it replies instead of what is typical. Files that the script names are
+    /// found from `folder`.
     ///
     /// # Errors
     /// The first thing in the script that makes no sense, or that the contract does not have.
-    pub fn scripted(loaded: Loaded, script: &str) -> Result<StandIn, SettingsError> {
+    pub fn scripted(loaded: Loaded, script: &str, folder: &Path) -> Result<StandIn, SettingsError> {
         let whole = Whole::try_new(loaded, |loaded| {
-            Script::read(script, loaded.contract(), loaded.engine())
+            Script::read(script, folder, loaded.contract(), loaded.engine())
                 .map(|script| Answering::of(loaded, script))
         });
-        Ok(StandIn { whole: whole? })
+        Ok(StandIn { whole: whole?, store: None })
+    }
+
+    /// Whether its script keeps rows, for which it needs a store.
+    pub fn keeps_rows(&self) -> bool {
+        self.whole.borrow_dependent().script.keeps_rows()
+    }
+
+    /// The same with a place where rows are kept.
+    pub fn with_store(self, store: Arc<Store>) -> StandIn {
+        StandIn { store: Some(store), ..self }
     }
 
     /// The contract.
@@ -166,7 +185,7 @@ impl StandIn {
 
     /// What it answers to a request that was sent to `base`: `http://localhost:8080`.
     pub fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
-        self.whole.borrow_dependent().answer(request, base)
+        self.whole.borrow_dependent().answer(request, base, self.store.as_deref())
     }
 }
 
@@ -183,7 +202,7 @@ impl<'c> Answering<'c> {
 }
 
 impl Answering<'_> {
-    fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
+    fn answer(&self, request: &HttpMessage, base: &str, store: Option<&Store>) -> Answered {
         let Start::Request { method, target } = &request.start else {
             return refused(plain(400, "this is no request\n"));
         };
@@ -216,7 +235,7 @@ impl Answering<'_> {
             reply.headers.push("Allow", "POST");
             return refused(reply);
         }
-        operations::answer(self, route, request, target)
+        operations::answer(self, route, store, request, target)
     }
 
     /// A file of the contract.

@@ -11,12 +11,14 @@ use super::replying::{Refusing, taken};
 use super::routes::Route;
 use super::{Answered, Answering, plain, refused, scripted};
 use crate::exchange::offered_by;
+use crate::store::Store;
 use crate::{About, Outcome, findings};
 
 /// What is answered to a request at a path.
 pub(super) fn answer(
     answering: &Answering<'_>,
     route: &Route<'_>,
+    store: Option<&Store>,
     request: &HttpMessage,
     target: &str,
 ) -> Answered {
@@ -54,7 +56,7 @@ pub(super) fn answer(
         return Answered::at_once(reply, about);
     }
     let values = content.map(|content| values::write(answering.engine, &shape, &content));
-    match scripted::answer(&refusing, &shape, &values.unwrap_or_default(), &about) {
+    match scripted::answer(&refusing, store, &shape, &values.unwrap_or_default(), &about) {
         Some(answered) => answered,
         None => {
             let reply = taken(&refusing, &shape, &mut about);

@@ -25,6 +25,19 @@ pub struct Wanted {
     pub user_name: Option<Password>,
 }
 
+/// What somebody adds to what the policies of a contract ask for.
+#[derive(Debug, Clone, Default)]
+pub struct Added {
+    /// The blocks of WS-Addressing.
+    pub addressing: bool,
+    /// The user name of WS-Security.
+    pub user: Option<String>,
+    /// Its password.
+    pub password: Option<String>,
+    /// Whether the password goes as a digest.
+    pub digest: bool,
+}
+
 /// What differs from one message to the next.
 #[derive(Debug, Clone)]
 pub struct TimeAndIds {
@@ -83,6 +96,28 @@ impl Wanted {
             timestamp: way.contains(&Demand::Timestamp),
             user_name: user_name.filter(|_| request),
         }
+    }
+
+    /// The same with what somebody adds to it.
+    pub fn and(mut self, contract: &Contract, shape: &WireShape, added: &Added) -> Wanted {
+        self.addressing |= added.addressing;
+        let kind = match (added.digest, &self.credentials) {
+            (true, _) => Password::Digest,
+            (false, Some(known)) => known.kind,
+            (false, None) => Password::Text,
+        };
+        if shape.is_request() && (added.user.is_some() || added.digest) {
+            let sample = Credentials::sample(kind, &contract.schemas.vocabulary);
+            let user = added.user.clone().unwrap_or(sample.user);
+            let password = added.password.clone().unwrap_or(sample.password);
+            self.credentials = Some(Credentials { user, password, kind });
+        }
+        self
+    }
+
+    /// Whether its blocks differ from one message to the next.
+    pub fn differs(&self) -> bool {
+        self.addressing || self.timestamp || self.credentials.is_some()
     }
 
     /// The blocks, addressing first; those that the contract declares itself are left to it.

@@ -14,7 +14,7 @@ mod scalar;
 mod tree;
 mod write;
 
-pub use path::{ByPath, steps};
+pub use path::{ByPath, Step, steps};
 pub use read::{read, read_anyway};
 pub use tree::{element, wire_content};
 pub(crate) use write::attribute_key as key_of_attribute;

@@ -1,5 +1,6 @@
 //! `charter answer`
 
+pub mod keeping;
 mod lines;
 mod reload;
 
@@ -11,8 +12,7 @@ use charter_exchange::journal::{Journal, JournalError, line};
 use charter_exchange::relay::{Relay, RelayError};
 use charter_exchange::server::{Desk, ServeError, Server, Stop, Told};
 use charter_exchange::stand_in::Place;
-use charter_exchange::{Bounds, Exchange, Outcome as CameOf, StandIn};
-use charter_session::{Loaded, read, settings};
+use charter_exchange::{Bounds, Exchange, Outcome as CameOf};
 use serde::Serialize;
 
 use super::Outcome;
@@ -20,6 +20,7 @@ use crate::args::{AnswerArgs, Format};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status};
 use crate::paint;
+use keeping::Keeping;
 use lines::{Happened, Lines};
 
 /// What is said once it is known where the stand-in is reached.
@@ -60,19 +61,23 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
     }
     let server = Server::bind(&args.host, args.port).map_err(|error| unserved(&error))?;
     let journal = args.journal.as_deref().map(journal).transpose()?;
-    let stand_in = stand_in(loaded, args)?;
+    let keeping = Keeping::of(args.store.as_deref(), args.script.as_deref())?;
+    let stand_in = keeping.stand_in(loaded, args.script.as_deref())?;
     let places = stand_in.places();
     let desk = Arc::new(match &args.relay {
         Some(address) => Desk::relay(stand_in, relay(address, args)?),
         None => Desk::stand_in(stand_in),
     });
     begin(args, &places, &format!("http://{}", server.address()), common.format, console);
+    if let Some(place) = keeping.place() {
+        console.note(&paint::faint(&format!("rows are kept in {place}\n")));
+    }
     let (news, heard) = mpsc::channel();
     let told = telling(news.clone(), journal, common.format);
     let over = AtomicBool::new(false);
     let served = std::thread::scope(|scope| {
-        let (reloading, desk, over) = (news.clone(), &desk, &over);
-        scope.spawn(move || reload::watch(args, common, desk, &reloading, over));
+        let (reloading, desk, over, keeping) = (news.clone(), &desk, &over, &keeping);
+        scope.spawn(move || reload::watch(args, common, (desk, keeping), &reloading, over));
         let serving = scope.spawn(move || {
             let served = server.serve(Arc::clone(desk), bounds(args), told, &Stop::on_signals());
             over.store(true, Ordering::Relaxed);
@@ -87,18 +92,6 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
         Ok(Err(error)) => Err(unserved(&error)),
         Err(panic) => std::panic::resume_unwind(panic),
     }
-}
-
-/// Who stands in, by the script if there is one.
-fn stand_in(loaded: Loaded, args: &AnswerArgs) -> Result<StandIn, Failure> {
-    let Some(path) = &args.script else { return Ok(StandIn::of(loaded)) };
-    let shown = path.display().to_string();
-    let text = read::small(path).map_err(|error| {
-        Failure::new(format!("the script cannot be read: {error}"))
-            .at(shown.as_str())
-            .help(read::advice(&error, "check that the file may be read"))
-    })?;
-    StandIn::scripted(loaded, &text).map_err(|error| settings::failure(&shown, &text, error))
 }
 
 fn bounds(args: &AnswerArgs) -> Bounds {

@@ -9,6 +9,7 @@ use charter_exchange::server::Desk;
 use charter_session::{Loaded, files};
 
 use super::News;
+use super::keeping::Keeping;
 use crate::args::AnswerArgs;
 use crate::common::Common;
 use crate::paint;
@@ -17,7 +18,13 @@ use crate::paint;
 const PAUSE: Duration = Duration::from_millis(100);
 
 /// Watches until the server is over.
-pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sender<News>, over: &AtomicBool) {
+pub fn watch(
+    args: &AnswerArgs,
+    common: &Common,
+    (desk, keeping): (&Desk, &Keeping),
+    news: &mpsc::Sender<News>,
+    over: &AtomicBool,
+) {
     if args.contract == "-" {
         return;
     }
@@ -36,7 +43,7 @@ pub fn watch(args: &AnswerArgs, common: &Common, desk: &Desk, news: &mpsc::Sende
         let loaded = common.session.open(&args.contract);
         let usable = loaded.and_then(|loaded| {
             charter_session::is_contract(loaded.contract())?;
-            super::stand_in(loaded, args)
+            keeping.stand_in(loaded, args.script.as_deref())
         });
         let words = match usable {
             Ok(stand_in) => {

@@ -3,10 +3,9 @@
 use std::cell::{OnceCell, RefCell};
 use std::rc::Rc;
 
-use charter_contract::Password;
 use charter_contract::{Component, Contract, OperationId, PortId, Side, WireShape};
 use charter_exchange::fresh;
-use charter_message::blocks::{Credentials, TimeAndIds, Wanted};
+use charter_message::blocks::{Added, TimeAndIds, Wanted};
 use charter_message::captured::Captured;
 use charter_message::matching::{Matcher, Severity};
 use charter_message::values::{self, ByPath, ValueError};
@@ -14,7 +13,7 @@ use charter_message::{
     Element, Marks, Message, Payload, SampleError, Size, WireContent, as_document, assemble, sample, template,
 };
 use charter_schema::Engine;
-use charter_session::Spot;
+use charter_session::{Rows, Spot};
 use serde_json::Value as Json;
 
 use super::comments;
@@ -40,14 +39,6 @@ pub struct Making<'m> {
 
 /// What tells a shape from others.
 type ShapeKey = (OperationId, Side, Option<PortId>);
-
-/// Values by wire path, a message a row.
-pub struct Rows {
-    /// The wire paths.
-    pub paths: Vec<String>,
-    /// The rows, or what is wrong with one, each with its number in the file.
-    pub rows: Vec<(usize, Result<Vec<String>, String>)>,
-}
 
 impl<'m> Making<'m> {
     pub fn of(
@@ -89,19 +80,13 @@ impl<'m> Making<'m> {
 
     /// The header blocks that the contract itself does not name.
     pub fn blocks(&self, shape: &WireShape) -> Vec<Element> {
-        let mut wanted = Wanted::of(self.contract, shape);
-        wanted.addressing |= self.args.addressing;
-        let kind = match (self.args.digest, &wanted.credentials) {
-            (true, _) => Password::Digest,
-            (false, Some(known)) => known.kind,
-            (false, None) => Password::Text,
+        let added = Added {
+            addressing: self.args.addressing,
+            user: self.args.user.clone(),
+            password: self.args.password.clone(),
+            digest: self.args.digest,
         };
-        if shape.is_request() && (self.args.user.is_some() || self.args.digest) {
-            let sample = Credentials::sample(kind, &self.contract.schemas.vocabulary);
-            let user = self.args.user.clone().unwrap_or(sample.user);
-            let password = self.args.password.clone().unwrap_or(sample.password);
-            wanted.credentials = Some(Credentials { user, password, kind });
-        }
+        let wanted = Wanted::of(self.contract, shape).and(self.contract, shape, &added);
         wanted.blocks(self.contract, shape, &self.time_and_ids)
     }
 
@@ -340,30 +325,8 @@ pub fn rows(args: &MessageArgs, common: &Common) -> Result<Option<Rows>, Failure
         return Ok(None);
     }
     let bytes = text_of(common, file)?;
-    let mut reader = csv::ReaderBuilder::new().flexible(true).has_headers(false).from_reader(&bytes[..]);
-    let mut paths: Option<Vec<String>> = None;
-    let mut rows = Vec::new();
-    for (number, record) in reader.records().enumerate() {
-        let row = match record {
-            Ok(record) => {
-                record.iter().map(|cell| cell.trim_start_matches('\u{feff}').to_owned()).collect::<Vec<_>>()
-            }
-            Err(error) => {
-                rows.push((number + 1, Err(format!("it cannot be read: {error}"))));
-                continue;
-            }
-        };
-        match &paths {
-            None => paths = Some(row),
-            Some(paths) if row.len() != paths.len() => {
-                let words = format!("it has {} values, and the header has {}", row.len(), paths.len());
-                rows.push((number + 1, Err(words)));
-            }
-            Some(_) => rows.push((number + 1, Ok(row))),
-        }
-    }
-    let Some(paths) = paths else {
-        return Err(Failure::new("the file is empty").at(file).help("the first row names the wire paths"));
-    };
-    Ok(Some(Rows { paths, rows }))
+    let rows = Rows::read(&bytes).ok_or_else(|| {
+        Failure::new("the file is empty").at(file).help("the first row names the wire paths")
+    })?;
+    Ok(Some(rows))
 }

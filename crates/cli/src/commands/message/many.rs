@@ -3,9 +3,9 @@
 use std::path::Path;
 
 use charter_contract::WireShape;
-use charter_session::files;
+use charter_session::{Rows, files};
 
-use super::making::{Making, Rows, ending};
+use super::making::{Making, ending};
 use crate::commands::Outcome;
 use crate::console::{Console, Failure, Status};
 
@@ -19,7 +19,7 @@ pub fn run(making: &Making<'_>, shape: &WireShape, rows: &Rows, console: &mut Co
     let mut failed = 0;
     for (number, row) in &rows.rows {
         let made = match row {
-            Ok(cells) => one(making, shape, &rows.paths, cells, console),
+            Ok(cells) => one(making, shape, &rows.heads, cells, console),
             Err(words) => Err(Failure::new(words.clone())
                 .at(file)
                 .help("give a value for each column, an empty one for none")),

@@ -1,13 +1,14 @@
 //! The requests that are to be sent: made of samples and values, or taken from a file.
 
 use charter_contract::{Component, Contract, Side, WireShape};
-use charter_message::http::{Headers, HttpMessage, Start};
-use charter_session::Spot;
+use charter_exchange::Request;
+use charter_message::http::{Headers, HttpMessage};
+use charter_session::{Rows, Spot};
 
 use super::reaching::Reaching;
 use crate::args::{MessageArgs, SendArgs, SideArg, SizeArg};
 use crate::commands::message::chosen;
-use crate::commands::message::making::{Making, Rows};
+use crate::commands::message::making::Making;
 use crate::common::Common;
 use crate::console::{Console, Failure};
 
@@ -71,25 +72,12 @@ impl Maker<'_> {
     ) -> Result<Asking, Failure> {
         let contract = self.making.contract;
         self.making.renewed();
-        let mut moved = shape.clone();
-        moved.address = Some(self.reaching.address(contract, shape)?);
-        let cells = row.map(|(_, rows, cells)| (rows.paths.as_slice(), cells));
+        let address = self.reaching.address(contract, shape)?;
+        let cells = row.map(|(_, rows, cells)| (rows.heads.as_slice(), cells));
         let content = self.making.wire_content(shape, cells, console)?;
         let message = |shape: &WireShape| self.making.message(shape, content.clone());
-        let whole = |shape: &WireShape| {
-            let message = message(shape);
-            let target = message.address().unwrap_or_default().to_owned();
-            let mut http = message.http(contract);
-            if let Start::Request { target: own, .. } = &mut http.start {
-                *own = target;
-            }
-            http
-        };
-        Ok(Asking {
-            row: row.map(|(number, ..)| number),
-            by_contract: whole(shape),
-            ..self.named(&moved, whole(&moved))
-        })
+        let request = Request::of(contract, shape, &address, message);
+        Ok(Asking { row: row.map(|(number, ..)| number), ..self.named(shape, request) })
     }
 
     /// The message in a file, as the request of a shape.
@@ -97,23 +85,9 @@ impl Maker<'_> {
         let contract = self.making.contract;
         let bytes = crate::commands::matching::read(self.common, file)?;
         let address = self.reaching.address(contract, shape)?;
-        let start = Start::Request { method: shape.method.to_owned(), target: address };
-        let request = match HttpMessage::read(&bytes) {
-            Some(message) if !message.start.is_request() => {
-                return Err(Failure::new("this is a reply, and a request is to be sent").at(file));
-            }
-            Some(mut message) => {
-                // How long it is, and how it was packed, is said anew.
-                let headers = std::mem::take(&mut message.headers).unpacked();
-                HttpMessage { start, headers, body: message.body }
-            }
-            None => HttpMessage { start, headers: self.fields(shape)?, body: bytes },
-        };
-        let mut by_contract = request.clone();
-        if let (Start::Request { target, .. }, Some(own)) = (&mut by_contract.start, &shape.address) {
-            target.clone_from(own);
-        }
-        Ok(Asking { by_contract, ..self.named(shape, request) })
+        let fields = self.fields(shape)?;
+        let request = Request::of_octets(shape, &address, &bytes, || fields);
+        Ok(self.named(shape, request.map_err(|error| Failure::new(error.to_string()).at(file))?))
     }
 
     /// The header fields of the messages of a shape.
@@ -121,7 +95,7 @@ impl Maker<'_> {
         Ok(self.making.message(shape, self.making.sample(shape)?).headers)
     }
 
-    fn named(&self, shape: &WireShape, request: HttpMessage) -> Asking {
+    fn named(&self, shape: &WireShape, request: Request) -> Asking {
         let contract = self.making.contract;
         Asking {
             operation: contract.operation(shape.operation).name.text.to_string(),
@@ -130,8 +104,8 @@ impl Maker<'_> {
                 None => contract.bindings[shape.binding].name.local.to_string(),
             },
             row: None,
-            by_contract: request.clone(),
-            request,
+            request: request.request,
+            by_contract: request.by_contract,
         }
     }
 }

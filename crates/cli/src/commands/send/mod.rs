@@ -12,11 +12,12 @@ use charter_message::captured::Captured;
 use charter_message::matching::Matcher;
 use charter_message::values;
 use charter_schema::Engine;
+use charter_session::Rows;
 use charter_source::ns;
 use serde_json::{Value as Json, json};
 
 use super::Outcome;
-use super::message::making::{Making, Rows, rows};
+use super::message::making::{Making, rows};
 use crate::args::{ExchangeForm, Format, SendArgs, ShowArg};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status};

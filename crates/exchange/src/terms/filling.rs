@@ -1,4 +1,7 @@
-//! A text of a script, and what stands in its braces: values of the request, times, counters, what is random.
+//! A text, and what stands in its braces: values of the request, names that values were kept by, columns of a row, times,
+//! counters, what is random.
+
+use std::collections::BTreeMap;
 
 use charter_message::values::steps;
 use jiff::{SignedDuration, Timestamp, Unit};
@@ -6,15 +9,50 @@ use serde_json::Value as Json;
 
 use super::condition::text;
 
-/// A text with what is worked out for each reply.
+/// A text with what is worked out each time.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Filling(Vec<Piece>);
+
+/// A text that is nothing but a value in braces.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Lone {
+    /// A value of the request.
+    Value,
+    /// A column of a row.
+    Column,
+}
+
+/// What a text is filled from.
+#[derive(Clone, Copy)]
+pub(crate) struct Given<'g> {
+    /// The values of the request.
+    pub values: &'g Json,
+    /// Values that have a name, which come before those of the request.
+    pub named: &'g BTreeMap<String, Json>,
+    /// A row of a table, if one is spoken of.
+    pub row: Option<Row<'g>>,
+    /// The so-many-th time.
+    pub count: u64,
+}
+
+/// A row of a table.
+#[derive(Clone, Copy)]
+pub(crate) struct Row<'g> {
+    /// Its number in the table, which no other row of it ever has.
+    pub number: u64,
+    /// Its columns.
+    pub columns: &'g serde_json::Map<String, Json>,
+}
 
 #[derive(Debug, Clone, PartialEq)]
 enum Piece {
     Plain(String),
-    /// The value of the request at a wire path.
+    /// The value of that name, or of the request at a wire path.
     Value(String),
+    /// A column of the row.
+    Column(String),
+    /// The number of the row, counted from a number.
+    Number(u64),
     /// The time of now, and so much later.
     Now(SignedDuration),
     /// The day of today, and so many days later.
@@ -41,6 +79,12 @@ pub(crate) enum NotFilled {
     /// The request has no value at a path.
     #[error("the request has no value at \"{0}\"")]
     Missing(String),
+    /// The row has no such column.
+    #[error("the row has no \"{0}\"")]
+    NoColumn(String),
+    /// There is no row.
+    #[error("\"{0}\" is of a row, and no row is spoken of")]
+    NoRow(String),
 }
 
 impl Filling {
@@ -79,21 +123,72 @@ impl Filling {
         })
     }
 
-    /// The text for a request with these values, the so-many-th that this reply answers.
-    pub fn filled(&self, values: &Json, count: u64) -> Result<String, NotFilled> {
+    /// Whether it is the same each time, whatever is given.
+    pub fn is_fixed(&self) -> bool {
+        self.0.iter().all(|piece| matches!(piece, Piece::Plain(_)))
+    }
+
+    /// What it is, if it is nothing but a value in braces.
+    pub fn lone(&self) -> Option<Lone> {
+        match self.0.as_slice() {
+            [Piece::Value(_)] => Some(Lone::Value),
+            [Piece::Column(_)] => Some(Lone::Column),
+            _ => None,
+        }
+    }
+
+    /// The columns of a row that it speaks of.
+    pub fn columns(&self) -> impl Iterator<Item = &str> {
+        self.0.iter().filter_map(|piece| match piece {
+            Piece::Column(name) => Some(name.as_str()),
+            _ => None,
+        })
+    }
+
+    /// Whether it speaks of a row.
+    pub fn needs_row(&self) -> bool {
+        self.0.iter().any(|piece| matches!(piece, Piece::Column(_) | Piece::Number(_)))
+    }
+
+    /// What it comes to as a value: if it is nothing but a value in braces, that value with all that is in it, or none if
+    /// there is none; else a text.
+    pub fn value(&self, given: &Given<'_>) -> Result<Option<Json>, NotFilled> {
+        match self.0.as_slice() {
+            [Piece::Value(path)] => {
+                let named = given.named.get(path);
+                Ok(named.or_else(|| whole_at(given.values, path)).cloned())
+            }
+            [Piece::Column(name)] => {
+                let row = given.row.ok_or_else(|| NotFilled::NoRow(format!("row.{name}")))?;
+                Ok(row.columns.get(name).cloned())
+            }
+            _ => self.filled(given).map(Json::String).map(Some),
+        }
+    }
+
+    /// The text that it comes to.
+    pub fn filled(&self, given: &Given<'_>) -> Result<String, NotFilled> {
         let mut result = String::new();
         for piece in &self.0 {
             match piece {
                 Piece::Plain(text) => result.push_str(text),
                 Piece::Value(path) => {
-                    let value = at(values, path).and_then(text);
+                    let value = found(given, path).and_then(text);
                     result.push_str(&value.ok_or_else(|| NotFilled::Missing(path.clone()))?);
+                }
+                Piece::Column(name) => {
+                    let value = text(column(given, name)?);
+                    result.push_str(&value.ok_or_else(|| NotFilled::NoColumn(name.clone()))?);
+                }
+                Piece::Number(from) => {
+                    let row = given.row.ok_or_else(|| NotFilled::NoRow("number".to_owned()))?;
+                    result.push_str(&(from + row.number - 1).to_string());
                 }
                 Piece::Now(later) => result.push_str(&shown(*later, "%Y-%m-%dT%H:%M:%SZ")),
                 Piece::Today(days) => {
                     result.push_str(&shown(SignedDuration::from_hours(days * 24), "%Y-%m-%d"))
                 }
-                Piece::Counter(from) => result.push_str(&(from + count - 1).to_string()),
+                Piece::Counter(from) => result.push_str(&(from + given.count - 1).to_string()),
                 Piece::Uuid => result.push_str(&uuid::Uuid::new_v4().to_string()),
                 Piece::Between(from, to) => result.push_str(&fastrand::i64(*from..=*to).to_string()),
                 Piece::OneOf(all) => result.push_str(fastrand::choice(all).map_or("", String::as_str)),
@@ -101,6 +196,16 @@ impl Filling {
         }
         Ok(result)
     }
+}
+
+/// The value of a name, or of the request at a wire path.
+fn found<'g>(given: &Given<'g>, path: &str) -> Option<&'g Json> {
+    given.named.get(path).or_else(|| at(given.values, path))
+}
+
+fn column<'g>(given: &Given<'g>, name: &str) -> Result<&'g Json, NotFilled> {
+    let row = given.row.ok_or_else(|| NotFilled::NoRow(format!("row.{name}")))?;
+    row.columns.get(name).ok_or_else(|| NotFilled::NoColumn(name.to_owned()))
 }
 
 fn shown(later: SignedDuration, form: &str) -> String {
@@ -122,6 +227,9 @@ fn piece(words: &str) -> Result<Piece, NotFilled> {
         }
         ("counter", "") => Piece::Counter(1),
         ("counter", from) => Piece::Counter(from.parse().map_err(|_| unknown())?),
+        ("number", "") => Piece::Number(1),
+        ("number", from) => Piece::Number(from.parse().map_err(|_| unknown())?),
+        (name, "") if name.starts_with("row.") => Piece::Column(name[4..].to_owned()),
         ("random", choice) => match choice.split_once("..") {
             Some((from, to)) => {
                 let (from, to) = (from.trim().parse().ok(), to.trim().parse().ok());
@@ -167,7 +275,15 @@ fn offset(text: &str) -> Option<SignedDuration> {
 }
 
 /// The value at a wire path; of several, the first if it names none.
-pub(super) fn at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
+pub(crate) fn at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
+    match whole_at(values, path)? {
+        Json::Array(several) => several.first(),
+        one => Some(one),
+    }
+}
+
+/// The value at a wire path; of several, all of them if the path ends without a number.
+fn whole_at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
     let mut here = values;
     for step in steps(path).ok()? {
         if let Json::Array(several) = here {
@@ -175,7 +291,7 @@ pub(super) fn at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
         }
         here = here.get(&step.key)?;
         here = match (here, step.number) {
-            (Json::Array(several), number) => several.get(number.unwrap_or(1) - 1)?,
+            (Json::Array(several), Some(number)) => several.get(number - 1)?,
             (one, None | Some(1)) => one,
             _ => return None,
         };
@@ -193,7 +309,20 @@ mod tests {
     fn braces_are_worked_out() {
         let values =
             json!({ "vessel": { "name": "Marsh Harrier", "hazard": [{ "class": 4 }, { "class": 5 }] } });
-        let filled = |text: &str| Filling::parse(text).and_then(|filling| filling.filled(&values, 3));
+        let named = BTreeMap::from([("booking".to_owned(), json!("SM-417000"))]);
+        let columns = json!({ "depth": 9.4, "vessel": { "name": "Kittiwake" } });
+        let row = Some(Row { number: 7, columns: columns.as_object().unwrap() });
+        let given = Given { values: &values, named: &named, row, count: 3 };
+        let filled = |text: &str| Filling::parse(text).and_then(|filling| filling.filled(&given));
+        assert_eq!(filled("{booking}, {row.depth} m, {number 100}"), Ok("SM-417000, 9.4 m, 106".into()));
+        assert_eq!(filled("{row.draught}"), Err(NotFilled::NoColumn("draught".into())));
+        let whole = Filling::parse("{row.vessel}").unwrap();
+        assert_eq!(whole.value(&given), Ok(Some(json!({ "name": "Kittiwake" }))));
+        let several = Filling::parse("{vessel/hazard}").unwrap().value(&given);
+        assert_eq!(several, Ok(Some(json!([{ "class": 4 }, { "class": 5 }]))));
+        assert_eq!(Filling::parse("{row.draught}").unwrap().value(&given), Ok(None));
+        assert_eq!(whole.value(&Given { row: None, ..given }), Err(NotFilled::NoRow("row.vessel".into())));
+        assert!(whole.needs_row() && !whole.is_fixed() && Filling::parse("N4 {{").unwrap().is_fixed());
         assert_eq!(filled("plain {{4}}"), Ok("plain {4}".into()));
         assert_eq!(
             filled("for {vessel/name}, {vessel/hazard[2]/class}/{vessel/hazard/class}"),

@@ -1,0 +1,185 @@
+//! A rehearsal for people at a terminal.
+
+use charter_exchange::rehearsal::{Figures, Rehearsed, Unlike};
+
+use super::{Report, words};
+use crate::commands::send::shown_time;
+use crate::findings::of;
+use crate::paint;
+
+/// How much is shown of one exchange.
+const SHOWN: usize = 12;
+/// How wide names and operations are, at least and at most.
+const NAMES: (usize, usize) = (20, 44);
+
+/// All of it.
+pub fn report(report: &Report<'_>) -> String {
+    let mut text = format!("rehearsing {} against {}\n", paint::strong(&report.title), report.against);
+    if let Some(beside) = &report.beside {
+        text.push_str(&format!("beside {}\n", beside.address));
+    }
+    if report.figures.is_none() {
+        exchanges(report, &report.exchanges, &mut text);
+    }
+    if let Some(hostile) = &report.hostile {
+        refused(report, hostile, &mut text);
+    }
+    if let Some(figures) = &report.figures {
+        text.push_str(&measured(report, figures));
+        if figures.unlike > 0 {
+            text.push_str("some that were not as expected:\n");
+            exchanges(report, &report.exchanges, &mut text);
+        }
+    }
+    text.push_str(&summary(report));
+    text
+}
+
+fn exchanges(report: &Report<'_>, all: &[Rehearsed], text: &mut String) {
+    let longest = all.iter().map(|one| name(one).chars().count()).max().unwrap_or(0);
+    let width = longest.clamp(NAMES.0, NAMES.1);
+    for one in all {
+        text.push_str(&line(one, report.beside.is_some(), width));
+        for unlike in one.unlike.iter().take(SHOWN) {
+            text.push_str(&format!("    {}\n", told(report, one, unlike)));
+        }
+        if one.unlike.len() > SHOWN {
+            text.push_str(&format!("    and {} more\n", one.unlike.len() - SHOWN));
+        }
+    }
+}
+
+/// What it is called, with its row.
+pub fn name(one: &Rehearsed) -> String {
+    match one.row {
+        Some(row) => format!("{}, row {row}", one.name),
+        None => one.name.clone(),
+    }
+}
+
+fn line(one: &Rehearsed, beside: bool, width: usize) -> String {
+    let right = if beside { "the same   " } else { "as expected" };
+    let word = match one.unlike.is_empty() {
+        true => paint::good(right),
+        false => paint::error("differs    "),
+    };
+    let status = one.exchange.as_ref().and_then(|exchange| exchange.reply.as_ref()?.start.status());
+    let status = status.map_or("---".to_owned(), |status| status.to_string());
+    let took = one.exchange.as_ref().map_or(String::new(), |exchange| shown_time(exchange.took));
+    let mut name = name(one);
+    if name.chars().count() > width {
+        name = format!("{}…", name.chars().take(width - 1).collect::<String>());
+    }
+    let name = format!("{name:width$}");
+    format!("  {word}  {}  {status}  {}\n", paint::path(&name), paint::faint(&format!("{took:>9}")))
+}
+
+/// What is not as expected, with its wire path in colour.
+fn told(report: &Report<'_>, one: &Rehearsed, unlike: &Unlike) -> String {
+    let text = words::of(report.contract, one, unlike);
+    match words::path(unlike) {
+        Some(path) if text.starts_with(path) => format!("{}{}", paint::path(path), &text[path.len()..]),
+        _ => text,
+    }
+}
+
+/// Wrong requests: how many there were of each operation, and which were taken.
+fn refused(report: &Report<'_>, hostile: &[Rehearsed], text: &mut String) {
+    let mut rest = hostile;
+    while let Some(first) = rest.first() {
+        let of_same =
+            rest.iter().take_while(|one| one.operation == first.operation && one.port == first.port).count();
+        let (same, others) = rest.split_at(of_same);
+        rest = others;
+        let wrong: Vec<&Rehearsed> = same.iter().filter(|one| !one.unlike.is_empty()).collect();
+        let word = match wrong.is_empty() {
+            true => paint::good("refused    "),
+            false => paint::error("taken      "),
+        };
+        let count = match wrong.len() {
+            0 => format!("all of {}", of(same.len(), "wrong request")),
+            wrong => format!("{wrong} of {}", of(same.len(), "wrong request")),
+        };
+        text.push_str(&format!("  {word}  {} by {}: {count}\n", paint::path(&first.operation), first.port));
+        for one in wrong.iter().take(SHOWN) {
+            for unlike in &one.unlike {
+                text.push_str(&format!("    {}\n", told(report, one, unlike)));
+            }
+        }
+        if wrong.len() > SHOWN {
+            text.push_str(&format!("    and {} more\n", wrong.len() - SHOWN));
+        }
+    }
+}
+
+/// What was measured.
+fn measured(report: &Report<'_>, figures: &Figures) -> String {
+    let outcomes: Vec<String> = figures
+        .outcomes
+        .iter()
+        .map(|(outcome, count)| format!("{} {}", grouped(*count), outcome.word()))
+        .collect();
+    let row = |name: &str, value: String| format!("  {name:22}{value}\n");
+    let mut text = row(
+        "exchanges",
+        format!("{} in {}: {}", grouped(figures.exchanges), shown_time(figures.took), outcomes.join(", ")),
+    );
+    text.push_str(&row("a second", grouped(figures.rate().round() as u64)));
+    text.push_str(&row("half of them within", shown_time(figures.within(0.5))));
+    text.push_str(&row("90 % within", shown_time(figures.within(0.9))));
+    text.push_str(&row("99 % within", shown_time(figures.within(0.99))));
+    text.push_str(&row("99.9 % within", shown_time(figures.within(0.999))));
+    text.push_str(&row("the slowest", shown_time(figures.slowest())));
+    let unlike = grouped(figures.unlike);
+    let unlike = if figures.unlike == 0 { unlike } else { paint::error(&unlike) };
+    text.push_str(&row("not as expected", unlike));
+    let _ = report;
+    text
+}
+
+/// A number in groups of three.
+pub fn grouped(number: u64) -> String {
+    let digits = number.to_string();
+    let mut text = String::new();
+    for (at, digit) in digits.chars().enumerate() {
+        if at > 0 && (digits.len() - at) % 3 == 0 {
+            text.push(',');
+        }
+        text.push(digit);
+    }
+    text
+}
+
+/// What came of it, in a line or two.
+pub fn summary(report: &Report<'_>) -> String {
+    let wrong = |all: &[Rehearsed]| all.iter().filter(|one| !one.unlike.is_empty()).count();
+    let mut text = String::new();
+    if let Some(figures) = &report.figures {
+        let times = of(figures.repetitions as usize, "repetition");
+        return match figures.unlike {
+            0 => format!("{times}: {}\n", paint::good("all as expected")),
+            unlike => format!("{times}: {} not as expected\n", paint::error(&grouped(unlike))),
+        };
+    }
+    let differ = wrong(&report.exchanges);
+    let count = of(report.exchanges.len(), "exchange");
+    text.push_str(&match (&report.beside, differ) {
+        (Some(_), 0) => format!("{count}: {}", paint::good("all the same")),
+        (Some(_), differ) => format!("{count}: {}", paint::error(&format!("{differ} differ"))),
+        (None, 0) => format!("{count}: {}", paint::good("all as expected")),
+        (None, differ) => format!("{count}: {} not as expected", paint::error(&differ.to_string())),
+    });
+    if let Some(left_out) = report.beside.as_ref().map(|beside| beside.left_out).filter(|count| *count > 0) {
+        text.push_str(&format!("; {} left out, which vary by themselves", of(left_out, "value")));
+    }
+    if let Some(hostile) = &report.hostile {
+        let taken = wrong(hostile);
+        let count = of(hostile.len(), "wrong request");
+        text.push_str(&match taken {
+            0 => format!("; {count}: {}", paint::good("all refused")),
+            taken => format!("; {count}: {} taken", paint::error(&taken.to_string())),
+        });
+    }
+    text.push('\n');
+    text
+}
