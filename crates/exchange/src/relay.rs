@@ -68,12 +68,11 @@ impl Relay {
     ///
     /// # Errors
     /// If it is no address, or cannot be reached by a secure connection.
-    pub fn to(address: &str, bounds: &crate::Bounds) -> Result<Relay, RelayError> {
+    pub fn to(address: &str, bounds: &crate::Bounds, trust: &tls::Trust) -> Result<Relay, RelayError> {
         let parsed = Address::parse(address).filter(|_| scheme(address).is_some());
         let parsed = parsed.ok_or_else(|| RelayError::Address(address.to_owned()))?;
         let scheme = scheme(address).unwrap_or("http");
-        let connector =
-            HttpsConnectorBuilder::new().with_tls_config(tls::client_config(&tls::Trust::default())?);
+        let connector = HttpsConnectorBuilder::new().with_tls_config(tls::client_config(trust)?);
         let mut http = HttpConnector::new();
         http.enforce_http(false);
         http.set_nodelay(true);

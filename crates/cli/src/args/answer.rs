@@ -23,6 +23,18 @@ pub struct AnswerArgs {
     /// Pass everything on to a real provider at this address, unchanged, and say where it is not what the contract says
     #[arg(long, value_name = "URL")]
     pub relay: Option<String>,
+    /// Those who vouch for that provider, in PEM, instead of those that this machine trusts
+    #[arg(long, value_name = "FILE", requires = "relay")]
+    pub relay_authorities: Option<PathBuf>,
+    /// The certificate in PEM that is shown to that provider, with its key in the same file
+    #[arg(long, value_name = "FILE", requires = "relay")]
+    pub relay_certificate: Option<PathBuf>,
+    /// Answer over https, with the certificate in PEM and its key in this file; one is made, and written there, if there is no file
+    #[arg(long, value_name = "FILE")]
+    pub certificate: Option<PathBuf>,
+    /// Certificates in PEM of those who vouch for clients: others are not let in, unless the script asks only some for a certificate
+    #[arg(long, value_name = "FILE", requires = "certificate")]
+    pub clients: Option<PathBuf>,
     /// Keep every exchange in a file: JSON Lines, or an HTTP archive if its name ends in .har
     #[arg(long, value_name = "FILE")]
     pub journal: Option<PathBuf>,

@@ -69,8 +69,9 @@ fn compared(was: &[Alternative], is: &[Alternative]) -> Option<(Kind, What, Effe
     }
     let surplus = surplus(was, is);
     if !surplus.is_empty() {
-        // Nobody shows a certificate to a server that does not ask for one.
-        let unseen = surplus.iter().all(|demand| *demand == Demand::ClientCertificate);
+        // Nobody shows a certificate to a server that does not ask for one, and no server minds a header field.
+        let unseen =
+            surplus.iter().all(|demand| matches!(demand, Demand::ClientCertificate | Demand::HttpBasic));
         let effect = if unseen { Effect::MORE } else { Effect::SURPLUS };
         return Some((Kind::DemandRemoved, What::DemandsLess { demands: DemandList(surplus) }, effect));
     }

@@ -82,6 +82,7 @@ impl Fact for Demand {
         match self {
             Demand::Tls => "tls".to_owned(),
             Demand::ClientCertificate => "client-certificate".to_owned(),
+            Demand::HttpBasic => "http-basic".to_owned(),
             Demand::UserName(Password::Text) => "user-name password".to_owned(),
             Demand::UserName(Password::Digest) => "user-name digest".to_owned(),
             Demand::UserName(Password::None) => "user-name".to_owned(),

@@ -16,6 +16,8 @@ pub enum Demand {
     Tls,
     /// A certificate by which the client shows who it is when the connection is made; it goes with [`Demand::Tls`].
     ClientCertificate,
+    /// A user name and a password by HTTP Basic (RFC 7617); it goes with [`Demand::Tls`].
+    HttpBasic,
     /// A user name, with a password sent so.
     UserName(Password),
     /// An X.509 certificate in the message.
@@ -108,7 +110,7 @@ impl Demand {
 
     /// Whether it gives something away that others must not see: a password, whatever hides it.
     pub fn is_secret(&self) -> bool {
-        matches!(self, Demand::UserName(Password::Text | Password::Digest))
+        matches!(self, Demand::HttpBasic | Demand::UserName(Password::Text | Password::Digest))
     }
 }
 
@@ -117,6 +119,7 @@ impl fmt::Display for Demand {
         f.write_str(match self {
             Demand::Tls => "https",
             Demand::ClientCertificate => "a certificate of the client",
+            Demand::HttpBasic => "user name and password by HTTP Basic",
             Demand::UserName(Password::Text) => "user name with password",
             Demand::UserName(Password::Digest) => "user name with hashed password",
             Demand::UserName(Password::None) => "user name without password",
@@ -311,9 +314,15 @@ fn of_security(assertion: &Assertion) -> Vec<Demand> {
             "UsernameToken" if has("HashPassword") => vec![Demand::UserName(Password::Digest)],
             "UsernameToken" if has("NoPassword") => vec![Demand::UserName(Password::None)],
             "UsernameToken" => vec![Demand::UserName(Password::Text)],
-            "HttpsToken" if with("RequireClientCertificate") => vec![Demand::Tls, Demand::ClientCertificate],
             // What carries https speaks of it twice.
-            "HttpsToken" | "TransportToken" => vec![Demand::Tls],
+            "HttpsToken" | "TransportToken" => {
+                let own = inner.name.local.starts_with("Https");
+                let certificate = own && with("RequireClientCertificate");
+                let basic = own && has("HttpBasicAuthentication");
+                let more = [(certificate, Demand::ClientCertificate), (basic, Demand::HttpBasic)];
+                let more = more.into_iter().filter(|(there, _)| *there).map(|(_, demand)| demand);
+                [Demand::Tls].into_iter().chain(more).collect()
+            }
             "X509Token" => vec![Demand::Certificate],
             "SamlToken" => vec![Demand::SamlAssertion],
             "IncludeTimestamp" => vec![Demand::Timestamp],

@@ -53,6 +53,7 @@ fn each_assertion_is_a_demand() {
         (token("UsernameToken", "<sp:NoPassword/>"), vec![Demand::UserName(Password::None)]),
         (transport(""), vec![Demand::Tls]),
         (transport("<sp:RequireClientCertificate/>"), vec![Demand::Tls, Demand::ClientCertificate]),
+        (transport("<sp:HttpBasicAuthentication/>"), vec![Demand::Tls, Demand::HttpBasic]),
         (token("X509Token", ""), vec![Demand::Certificate]),
         (token("SamlToken", ""), vec![Demand::SamlAssertion]),
         ("<sp:SignedParts/>".to_owned(), vec![Demand::Signature]),

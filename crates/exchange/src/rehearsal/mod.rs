@@ -99,6 +99,13 @@ impl Rehearsal {
         self.exchanges.iter().map(of).sum()
     }
 
+    /// What has a name from the beginning: variables, and what is still to be kept.
+    pub(crate) fn named(&self) -> BTreeMap<String, Json> {
+        let kept = self.exchanges.iter().flat_map(|planned| &planned.keep);
+        let kept = kept.map(|(name, _)| (name.clone(), Json::Null));
+        kept.chain(self.variables.clone()).collect()
+    }
+
     /// Whether there is none.
     pub fn is_empty(&self) -> bool {
         self.len() == 0

@@ -97,7 +97,7 @@ impl<'r> Runner<'r> {
 
     /// Goes through it once; `told` is told of each exchange.
     pub async fn once(&self, client: &Client, told: &mut dyn FnMut(Rehearsed)) {
-        let mut kept = self.rehearsal.variables.clone();
+        let mut kept = self.rehearsal.named();
         for (at, row) in self.all() {
             told(self.one(client, at, row, 1, &mut kept).await);
         }
@@ -228,11 +228,9 @@ fn cells<'r>(planned: &'r Planned, row: Row<'r>) -> Result<(Cells<'r>, Cells<'r>
 /// Keeps the values that later exchanges need.
 fn keep(planned: &Planned, rehearsed: &mut Rehearsed, kept: &mut BTreeMap<String, Json>) {
     for (name, path) in &planned.keep {
-        // What an exchange before kept by this name is not meant.
-        match rehearsed.values.as_ref().and_then(|values| at(values, path)) {
-            Some(value) => drop(kept.insert(name.clone(), value.clone())),
-            None => drop(kept.remove(name)),
-        }
+        // What an exchange before kept by this name is not meant, nor a value of a request at a path of that name.
+        let value = rehearsed.values.as_ref().and_then(|values| at(values, path));
+        kept.insert(name.clone(), value.cloned().unwrap_or_default());
     }
 }
 

@@ -2,6 +2,7 @@
 //!
 //! `read.rs` reads one and holds it against the contract, so that what makes no sense is said before anybody asks.
 
+mod access;
 mod read;
 mod tables;
 
@@ -12,6 +13,7 @@ use charter_contract::OperationId;
 use serde_json::Value as Json;
 
 use crate::terms::{Condition, Filling, at};
+pub(crate) use access::{Access, Entry, Proof};
 pub(crate) use read::EACH;
 pub(crate) use tables::{From, Then, Uses};
 
@@ -19,6 +21,8 @@ pub(crate) use tables::{From, Then, Uses};
 #[derive(Debug, Default)]
 pub struct Script {
     rules: Vec<Rule>,
+    /// Who may ask for what.
+    pub(crate) access: Access,
 }
 
 /// A reply, and the requests that it is meant for.

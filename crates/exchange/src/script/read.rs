@@ -51,7 +51,16 @@ impl Script {
         let mut script = Script::default();
         let mut tables = Tables::default();
         let mut replies = Vec::new();
-        let entries = Table::root(document.get_ref()).entries(&["tables", "reply"])?;
+        let entries = Table::root(document.get_ref()).entries(&["users", "access", "tables", "reply"])?;
+        let reader = Reader { contract, engine };
+        for (_, value) in entries.iter().filter(|(key, _)| *key == "users") {
+            script.access.read_users(*value)?;
+        }
+        for (_, value) in entries.iter().filter(|(key, _)| *key == "access") {
+            for one in value.list() {
+                script.access.read_entry(one, &reader)?;
+            }
+        }
         for (_, value) in entries.iter().filter(|(key, _)| *key == "tables") {
             tables.of_others(*value, folder)?;
         }
@@ -62,7 +71,7 @@ impl Script {
                 replies.push((one, entries));
             }
         }
-        let rules = Rules { reader: Reader { contract, engine }, tables };
+        let rules = Rules { reader, tables };
         for (at, (whole, entries)) in replies.into_iter().enumerate() {
             script.rules.push(rules.rule(at + 1, entries, whole)?);
         }

@@ -27,7 +27,7 @@ use super::packing::packed;
 use super::{Desk, Told};
 use crate::relay::{NotPassed, Relay};
 use crate::script::Lost;
-use crate::stand_in::Answered;
+use crate::stand_in::{Answered, Caller};
 use crate::{About, Bounds, Exchange, Finding};
 
 /// A body from which on judging is left to threads that may take their time.
@@ -55,17 +55,17 @@ struct Shared {
 
 /// Who made a connection.
 #[derive(Clone, Copy)]
-struct Peer(SocketAddr);
+pub(super) struct Peer {
+    pub address: SocketAddr,
+    /// Whether it is secure.
+    pub secure: bool,
+    /// Whether he has shown a certificate.
+    pub certified: bool,
+}
 
 impl Serving {
-    pub fn of(desk: Arc<Desk>, bounds: Bounds, told: Told, address: SocketAddr) -> Serving {
-        let shared = Arc::new(Shared {
-            desk,
-            bounds,
-            told,
-            base: format!("http://{address}"),
-            pending: Arc::default(),
-        });
+    pub fn of(desk: Arc<Desk>, bounds: Bounds, told: Told, base: String) -> Serving {
+        let shared = Arc::new(Shared { desk, bounds, told, base, pending: Arc::default() });
         let router = Router::new().fallback(handle).with_state(Arc::clone(&shared));
         Serving { shared, router }
     }
@@ -76,16 +76,17 @@ impl Serving {
     }
 
     /// Serves a connection to its end.
-    pub fn connection(
+    pub fn connection<S>(
         &self,
-        stream: tokio::net::TcpStream,
-        peer: SocketAddr,
-    ) -> impl GracefulConnection<Error = hyper::Error> + Send + use<> {
-        // A reply is written at once, and not kept back for more.
-        let _ = stream.set_nodelay(true);
+        stream: S,
+        peer: Peer,
+    ) -> impl GracefulConnection<Error = hyper::Error> + Send + use<S>
+    where
+        S: tokio::io::AsyncRead + tokio::io::AsyncWrite + Unpin + Send + 'static,
+    {
         let router = TowerToHyperService::new(self.router.clone());
         let service = service_fn(move |mut request: Request<Incoming>| {
-            request.extensions_mut().insert(Peer(peer));
+            request.extensions_mut().insert(peer);
             let answering = router.call(request);
             async move {
                 let Ok(response) = answering.await;
@@ -144,7 +145,7 @@ impl Shared {
         messages: (HttpMessage, Option<HttpMessage>),
         about: About,
     ) {
-        let peer = parts.extensions.get::<Peer>().map(|peer| peer.0.to_string());
+        let peer = parts.extensions.get::<Peer>().map(|peer| peer.address.to_string());
         let (request, reply) = messages;
         (self.told)(Exchange { began: came.began, took, peer, request, reply, about });
     }
@@ -159,12 +160,14 @@ fn message(parts: &Parts, octets: Bytes) -> HttpMessage {
 async fn answered(shared: &Arc<Shared>, came: Came, parts: &Parts, octets: Bytes) -> Response<Body> {
     let large = octets.len() >= LARGE;
     let request = message(parts, octets);
-    let base = base(&parts.headers).unwrap_or_else(|| shared.base.clone());
+    let peer = parts.extensions.get::<Peer>();
+    let (secure, certified) = peer.map_or((false, false), |peer| (peer.secure, peer.certified));
+    let base = base(&parts.headers, secure).unwrap_or_else(|| shared.base.clone());
     let stand_in = shared.desk.now();
     // A database may let others wait.
     let takes_time = large || stand_in.keeps_rows();
     let judge = move || {
-        let answered = stand_in.answer(&request, &base);
+        let answered = stand_in.answer(&request, &Caller { base: &base, secure, certified });
         (request, answered)
     };
     let judged = if takes_time { tokio::task::spawn_blocking(judge).await } else { Ok(judge()) };
@@ -323,10 +326,11 @@ fn fields(headers: &axum::http::HeaderMap) -> Headers {
 }
 
 /// How the server is reached, as the request has it: whoever stands before it may know it by another name.
-fn base(headers: &axum::http::HeaderMap) -> Option<String> {
+fn base(headers: &axum::http::HeaderMap, secure: bool) -> Option<String> {
+    let scheme = if secure { "https" } else { "http" };
     let host = headers.get(header::HOST)?.to_str().ok()?;
     let fits = |c: char| c.is_ascii_alphanumeric() || matches!(c, '.' | '-' | '_' | ':' | '[' | ']');
-    (!host.is_empty() && host.chars().all(fits)).then(|| format!("http://{host}"))
+    (!host.is_empty() && host.chars().all(fits)).then(|| format!("{scheme}://{host}"))
 }
 
 fn response(message: HttpMessage) -> Response<Body> {

@@ -14,9 +14,12 @@ use std::sync::Arc;
 
 use hyper_util::server::graceful::GracefulShutdown;
 use tokio::sync::Semaphore;
+use tokio_rustls::TlsAcceptor;
 
+use crate::tls::{Identity, TlsError, server_config};
 use crate::{Bounds, Exchange};
 pub use aside::Aside;
+use connection::Peer;
 pub use desk::Desk;
 pub use stop::Stop;
 
@@ -46,6 +49,7 @@ pub enum ServeError {
 pub struct Server {
     listener: TcpListener,
     address: SocketAddr,
+    secure: Option<TlsAcceptor>,
 }
 
 impl Server {
@@ -61,7 +65,21 @@ impl Server {
         })?;
         listener.set_nonblocking(true).map_err(ServeError::System)?;
         let address = listener.local_addr().map_err(ServeError::System)?;
-        Ok(Server { listener, address })
+        Ok(Server { listener, address, secure: None })
+    }
+
+    /// The same over secure connections.
+    ///
+    /// # Errors
+    /// If its certificate or its key cannot be read, or they do not go together.
+    pub fn secured(self, identity: &Identity) -> Result<Server, TlsError> {
+        Ok(Server { secure: Some(TlsAcceptor::from(Arc::new(server_config(identity)?))), ..self })
+    }
+
+    /// How it is reached: `http://127.0.0.1:8080`.
+    pub fn base(&self) -> String {
+        let scheme = if self.secure.is_some() { "https" } else { "http" };
+        format!("{scheme}://{}", self.address)
     }
 
     /// Where it listens.
@@ -92,9 +110,10 @@ impl Server {
         told: Told,
         stop: &Stop,
     ) -> Result<(), ServeError> {
+        let base = self.base();
         let listener = tokio::net::TcpListener::from_std(self.listener).map_err(ServeError::System)?;
         let room = Arc::new(Semaphore::new(bounds.connections));
-        let serving = connection::Serving::of(desk, bounds, told, self.address);
+        let serving = connection::Serving::of(desk, bounds, told, base);
         let graceful = GracefulShutdown::new();
         loop {
             let next = async {
@@ -106,12 +125,27 @@ impl Server {
                 () = stop.wait() => break,
             };
             match accepted {
-                Ok((stream, peer)) => {
-                    let connection = serving.connection(stream, peer);
-                    let connection = graceful.watch(connection);
+                Ok((stream, address)) => {
+                    // A reply is written at once, and not kept back for more.
+                    let _ = stream.set_nodelay(true);
+                    let (serving, watcher) = (serving.clone(), graceful.watcher());
+                    let Some(secure) = self.secure.clone() else {
+                        let peer = Peer { address, secure: false, certified: false };
+                        let connection = watcher.watch(serving.connection(stream, peer));
+                        tokio::spawn(async move {
+                            // What goes wrong on one connection is the matter of who made it.
+                            let _ = connection.await;
+                            drop(permit);
+                        });
+                        continue;
+                    };
                     tokio::spawn(async move {
-                        // What goes wrong on one connection is the matter of who made it.
-                        let _ = connection.await;
+                        let agreed = tokio::time::timeout(bounds.patience, secure.accept(stream)).await;
+                        if let Ok(Ok(stream)) = agreed {
+                            let certified = stream.get_ref().1.peer_certificates().is_some();
+                            let peer = Peer { address, secure: true, certified };
+                            let _ = watcher.watch(serving.connection(stream, peer)).await;
+                        }
                         drop(permit);
                     });
                 }

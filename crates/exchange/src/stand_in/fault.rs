@@ -23,6 +23,8 @@ pub(super) enum Code {
     Sender,
     /// How the message is addressed is not what the standard or the contract asks for (WS-Addressing 1.0, SOAP Binding, 6.4).
     Addressing(&'static str),
+    /// Whoever asks is not who he says, or does not say who he is (WS-Security 1.1, section 12).
+    Security(&'static str),
     /// Something went wrong here.
     Receiver,
 }
@@ -33,8 +35,8 @@ impl Code {
         match (self, version) {
             (Code::VersionMismatch(_), _) => "VersionMismatch",
             (Code::MustUnderstand, _) => "MustUnderstand",
-            (Code::Sender | Code::Addressing(_), SoapVersion::V11) => "Client",
-            (Code::Sender | Code::Addressing(_), SoapVersion::V12) => "Sender",
+            (Code::Sender | Code::Addressing(_) | Code::Security(_), SoapVersion::V11) => "Client",
+            (Code::Sender | Code::Addressing(_) | Code::Security(_), SoapVersion::V12) => "Sender",
             (Code::Receiver, SoapVersion::V11) => "Server",
             (Code::Receiver, SoapVersion::V12) => "Receiver",
         }
@@ -43,7 +45,7 @@ impl Code {
     /// The status that goes with it (SOAP 1.1, section 6.2; SOAP 1.2 Part 2, table 20).
     fn status(&self, version: SoapVersion) -> u16 {
         match (self, version) {
-            (Code::Sender | Code::Addressing(_), SoapVersion::V12) => 400,
+            (Code::Sender | Code::Addressing(_) | Code::Security(_), SoapVersion::V12) => 400,
             _ => 500,
         }
     }
@@ -102,25 +104,35 @@ impl Fault<'_> {
         QName::new(self.version.envelope(), self.code.local(self.version))
     }
 
+    /// The code that another standard has for it.
+    fn subcode(&self) -> Option<QName> {
+        match self.code {
+            Code::Addressing(subcode) => Some(QName::new(ns::ADDRESSING, subcode)),
+            Code::Security(subcode) => Some(QName::new(ns::WSSE, subcode)),
+            _ => None,
+        }
+    }
+
     fn fault_11(&self) -> Element {
-        let code = match self.code {
-            Code::Addressing(subcode) => QName::new(ns::ADDRESSING, subcode),
-            _ => self.code(),
-        };
+        let code = self.subcode().unwrap_or_else(|| self.code());
         let faultcode = named_value(Element::new(QName::new("", "faultcode")), code);
         let words = Element::new(QName::new("", "faultstring")).text(self.words.as_str());
         let fault = self.named("Fault").with(faultcode).with(words);
         // What is wrong in the header has no detail.
         match (&self.code, self.findings) {
-            (_, []) | (Code::VersionMismatch(_) | Code::MustUnderstand | Code::Addressing(_), _) => fault,
+            (_, [])
+            | (
+                Code::VersionMismatch(_) | Code::MustUnderstand | Code::Addressing(_) | Code::Security(_),
+                _,
+            ) => fault,
             (_, findings) => fault.with(detail(Element::new(QName::new("", "detail")), findings)),
         }
     }
 
     fn fault_12(&self) -> Element {
         let mut code = self.named("Code").with(named_value(self.named("Value"), self.code()));
-        if let Code::Addressing(subcode) = self.code {
-            let value = named_value(self.named("Value"), QName::new(ns::ADDRESSING, subcode));
+        if let Some(subcode) = self.subcode() {
+            let value = named_value(self.named("Value"), subcode);
             code = code.with(self.named("Subcode").with(value));
         }
         let words = self.named("Text").attribute(QName::new(ns::XML, "lang"), "en").text(self.words.as_str());

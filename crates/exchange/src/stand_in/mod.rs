@@ -4,6 +4,7 @@
 //! `scripted.rs` makes it by a script, with rows that `rows.rs` looks up and keeps; `replying.rs` what is typical or refuses, `typical.rs` keeps what was made, `fault.rs` writes the faults of SOAP itself, `offered.rs` hands out the
 //! contract, and `page.rs` shows it to a browser.
 
+mod access;
 mod asked;
 mod fault;
 mod offered;
@@ -31,7 +32,9 @@ use crate::judge::judged;
 use crate::script::{Lost, Script};
 use crate::store::Store;
 use crate::{About, Outcome};
+use access::Nonces;
 pub use fault::FINDING;
+use operations::With;
 use routes::{Routes, Way};
 use typical::Typical;
 
@@ -48,6 +51,7 @@ self_cell!(
 ///
 /// ```
 /// use charter_exchange::StandIn;
+/// use charter_exchange::stand_in::Caller;
 /// use charter_message::http::HttpMessage;
 /// use charter_session::{Options, Session};
 ///
@@ -67,7 +71,7 @@ self_cell!(
 /// let request = "POST /tides HTTP/1.1\r\nContent-Type: text/xml\r\nSOAPAction: \"\"\r\n\r\n\
 ///     <e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body>\
 ///     <t:depth xmlns:t='urn:saltmere:tides:1'><berth>N4</berth></t:depth></e:Body></e:Envelope>";
-/// let answered = stand_in.answer(&HttpMessage::read(request.as_bytes()).unwrap(), "http://localhost:8080");
+/// let answered = stand_in.answer(&HttpMessage::read(request.as_bytes()).unwrap(), &Caller::at("http://localhost:8080"));
 /// assert_eq!(answered.reply.start.status(), Some(200));
 /// assert_eq!(answered.about.operation.as_deref(), Some("depth"));
 /// # Ok::<(), charter_session::Failure>(())
@@ -76,6 +80,24 @@ pub struct StandIn {
     whole: Whole,
     /// Where rows are kept, if its script keeps some.
     store: Option<Arc<Store>>,
+}
+
+/// How a request came.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Caller<'c> {
+    /// How the stand-in is reached: `http://localhost:8080`.
+    pub base: &'c str,
+    /// Whether it came over a secure connection.
+    pub secure: bool,
+    /// Whether who sent it has shown a certificate of somebody who is trusted.
+    pub certified: bool,
+}
+
+impl<'c> Caller<'c> {
+    /// Somebody who reaches the stand-in at an address, and says nothing of himself.
+    pub fn at(base: &'c str) -> Caller<'c> {
+        Caller { base, secure: base.starts_with("https:"), certified: false }
+    }
 }
 
 /// What a stand-in replies, and why.
@@ -118,6 +140,7 @@ struct Answering<'c> {
     routes: Routes<'c>,
     typical: Typical,
     script: Script,
+    nonces: Nonces,
 }
 
 impl StandIn {
@@ -183,9 +206,14 @@ impl StandIn {
         Some((route.path.clone(), path.strip_prefix(&route.path).unwrap_or_default()))
     }
 
-    /// What it answers to a request that was sent to `base`: `http://localhost:8080`.
-    pub fn answer(&self, request: &HttpMessage, base: &str) -> Answered {
-        self.whole.borrow_dependent().answer(request, base, self.store.as_deref())
+    /// What it answers to a request.
+    pub fn answer(&self, request: &HttpMessage, caller: &Caller<'_>) -> Answered {
+        self.whole.borrow_dependent().answer(request, caller, self.store.as_deref())
+    }
+
+    /// Whether its script asks somebody for a certificate, and others for none.
+    pub fn asks_for_certificates(&self) -> bool {
+        self.whole.borrow_dependent().script.access.has_certificates()
     }
 }
 
@@ -194,7 +222,8 @@ impl<'c> Answering<'c> {
         Answering {
             contract: loaded.contract(),
             engine: loaded.engine(),
-            routes: Routes::of(loaded.contract(), loaded.engine()),
+            routes: Routes::of(loaded.contract(), loaded.engine(), script.access.has_tokens()),
+            nonces: Nonces::default(),
             typical: Typical::default(),
             script,
         }
@@ -202,7 +231,8 @@ impl<'c> Answering<'c> {
 }
 
 impl Answering<'_> {
-    fn answer(&self, request: &HttpMessage, base: &str, store: Option<&Store>) -> Answered {
+    fn answer(&self, request: &HttpMessage, caller: &Caller<'_>, store: Option<&Store>) -> Answered {
+        let base = caller.base;
         let Start::Request { method, target } = &request.start else {
             return refused(plain(400, "this is no request\n"));
         };
@@ -235,7 +265,7 @@ impl Answering<'_> {
             reply.headers.push("Allow", "POST");
             return refused(reply);
         }
-        operations::answer(self, route, store, request, target)
+        operations::answer(self, route, &With { caller, store }, request, target)
     }
 
     /// A file of the contract.

@@ -50,6 +50,9 @@ impl Refusing<'_> {
         if let Some(finding) = of_rule("header-not-understood") {
             return self.fault(Code::MustUnderstand, words(Some(finding)), found);
         }
+        if let Some(finding) = of_rule("credentials-missing") {
+            return self.fault(Code::Security("InvalidSecurity"), words(Some(finding)), found);
+        }
         if let Some(finding) = of_rule("addressing-missing") {
             return self.fault(
                 Code::Addressing("MessageAddressingHeaderRequired"),

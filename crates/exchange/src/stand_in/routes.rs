@@ -9,6 +9,8 @@ use charter_source::{Address, ns};
 const TOLD: usize = 20;
 /// A stand-in understands these header blocks whatever the contract says of them.
 const UNDERSTOOD: &[&str] = &[ns::ADDRESSING];
+/// The same where users prove who they are by a header block.
+const WITH_TOKENS: &[&str] = &[ns::ADDRESSING, ns::WSSE];
 
 /// One of the ways in which a contract is offered: by a port, or by a binding that no port uses.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -82,7 +84,9 @@ pub(super) struct Routes<'c> {
 }
 
 impl<'c> Routes<'c> {
-    pub fn of(contract: &'c Contract, engine: &'c Engine<'c>) -> Routes<'c> {
+    pub fn of(contract: &'c Contract, engine: &'c Engine<'c>, tokens: bool) -> Routes<'c> {
+        let understood = if tokens { WITH_TOKENS } else { UNDERSTOOD };
+        let route = |path, ways: &[Way]| route(contract, engine, path, ways).understanding(understood);
         let mut paths: Vec<(String, Vec<Way>)> = Vec::new();
         let ways = Way::all(contract);
         for way in &ways {
@@ -93,8 +97,8 @@ impl<'c> Routes<'c> {
                 None => paths.push((path, vec![*way])),
             }
         }
-        let anywhere = route(contract, engine, "/".to_owned(), &ways);
-        let all = paths.into_iter().map(|(path, ways)| route(contract, engine, path, &ways));
+        let anywhere = route("/".to_owned(), &ways);
+        let all = paths.into_iter().map(|(path, ways)| route(path, &ways));
         Routes { all: all.collect(), anywhere }
     }
 
@@ -119,6 +123,13 @@ impl<'c> Routes<'c> {
     }
 }
 
+impl<'c> Route<'c> {
+    /// The same where header blocks of these namespaces are understood.
+    fn understanding(self, namespaces: &'static [&'static str]) -> Route<'c> {
+        Route { matcher: self.matcher.understanding(namespaces), ..self }
+    }
+}
+
 fn route<'c>(contract: &'c Contract, engine: &'c Engine<'c>, path: String, ways: &[Way]) -> Route<'c> {
     let bindings = || ways.iter().map(|way| way.binding);
     let mut versions: Vec<SoapVersion> =
@@ -126,6 +137,6 @@ fn route<'c>(contract: &'c Contract, engine: &'c Engine<'c>, path: String, ways:
     versions.dedup();
     let plain = bindings().any(|binding| contract.is_http(binding));
     let counts = |bound: &Bound<'_>| ways.iter().any(|way| way.is(bound));
-    let matcher = Matcher::of_ways(contract, engine, &counts, TOLD).understanding(UNDERSTOOD);
+    let matcher = Matcher::of_ways(contract, engine, &counts, TOLD);
     Route { path, matcher, versions, plain }
 }

@@ -115,6 +115,14 @@ fn wrong(refusing: &Refusing<'_>, rule: &Rule, reason: &str, about: &mut About) 
     refusing.fault(Code::Receiver, words, &[])
 }
 
+/// A fault of an operation as it is typical, if one can be made.
+pub(super) fn fault(refusing: &Refusing<'_>, shape: &WireShape, fault: usize) -> Option<HttpMessage> {
+    let (values, named) = (Json::Null, BTreeMap::new());
+    let given = rows::given(&values, &named, None, 1);
+    let with = With { given, spoken: &Spoken::default() };
+    made(refusing, shape, Side::Fault(fault), &Set { with: &with, set: &[], anyway: false }).ok()
+}
+
 /// What a reply is made of.
 struct Set<'s> {
     with: &'s With<'s>,

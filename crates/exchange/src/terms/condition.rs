@@ -1,5 +1,7 @@
 //! What must hold for a value.
 
+use std::sync::Arc;
+
 use charter_schema::Pattern;
 use serde_json::Value as Json;
 
@@ -37,7 +39,7 @@ pub enum Condition<T = String> {
 pub struct Like {
     /// The pattern, as it is written.
     pub text: String,
-    pattern: Pattern,
+    pattern: Arc<Pattern>,
 }
 
 impl Like {
@@ -46,7 +48,7 @@ impl Like {
     /// # Errors
     /// If it is none.
     pub(crate) fn parse(text: &str) -> Result<Like, charter_schema::PatternError> {
-        Ok(Like { text: text.to_owned(), pattern: Pattern::new([text])? })
+        Ok(Like { text: text.to_owned(), pattern: Arc::new(Pattern::new([text])?) })
     }
 }
 

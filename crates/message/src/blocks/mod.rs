@@ -5,7 +5,7 @@
 mod addressing;
 mod security;
 
-pub use security::Credentials;
+pub use security::{Credentials, digest};
 
 use charter_contract::{Contract, Demand, Demands, ExtensionKind, Need, Password, WireShape};
 use charter_source::ns;
@@ -23,6 +23,10 @@ pub struct Wanted {
     pub timestamp: bool,
     /// What user name every way to satisfy the policies asks for; with any password, if they ask for several kinds.
     pub user_name: Option<Password>,
+    /// Whether every way to satisfy the policies asks for a certificate of the client.
+    pub client_certificate: bool,
+    /// Whether every way asks for HTTP Basic.
+    pub http_basic: bool,
 }
 
 /// What somebody adds to what the policies of a contract ask for.
@@ -86,6 +90,7 @@ impl Wanted {
             [first, rest @ ..] if rest.iter().all(|other| other == first) => *first,
             _ => Password::None,
         });
+        let every = |wanted: &Demand| demand.ways.iter().all(|way| way.contains(wanted));
         // A reply carries no credentials of those who asked.
         let request = shape.is_request();
         Wanted {
@@ -95,6 +100,8 @@ impl Wanted {
                 .map(|kind| Credentials::sample(kind, &contract.schemas.vocabulary)),
             timestamp: way.contains(&Demand::Timestamp),
             user_name: user_name.filter(|_| request),
+            client_certificate: request && every(&Demand::ClientCertificate),
+            http_basic: request && every(&Demand::HttpBasic),
         }
     }
 

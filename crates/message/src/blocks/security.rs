@@ -83,8 +83,8 @@ fn token(credentials: &Credentials, time_and_ids: &TimeAndIds) -> Element {
     }
 }
 
-/// `Base64(SHA-1(nonce + created + password))`.
-pub(crate) fn digest(nonce: &[u8], created: &str, password: &str) -> String {
+/// The digest of a password: `Base64(SHA-1(nonce + created + password))` (Username Token Profile 1.1, section 3.1).
+pub fn digest(nonce: &[u8], created: &str, password: &str) -> String {
     let mut hash = Sha1::new();
     hash.update(nonce);
     hash.update(created.as_bytes());

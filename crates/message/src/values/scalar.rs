@@ -134,6 +134,9 @@ fn plain(datatype: &Datatype, text: &str) -> Json {
                 Builtin::Decimal | Builtin::Float | Builtin::Double if is_json_number(&tidy) => {
                     serde_json::from_str(&tidy).unwrap_or_else(|_| Json::String(tidy.into_owned()))
                 }
+                Builtin::Float | Builtin::Double => {
+                    with_exponent(datatype, &tidy).unwrap_or_else(|| Json::String(tidy.into_owned()))
+                }
                 _ => Json::String(tidy.into_owned()),
             }
         }
@@ -147,6 +150,13 @@ fn plain(datatype: &Datatype, text: &str) -> Json {
             }
         }
     }
+}
+
+/// A number with an exponent. JSON has its own way to write one, which a pattern may not allow.
+fn with_exponent(datatype: &Datatype, text: &str) -> Option<Json> {
+    let (number, _) = text.split_once(['e', 'E'])?;
+    let value: Json = serde_json::from_str(text).ok().filter(|_| is_json_number(number))?;
+    datatype.accept(&value.to_string(), &Free, false).is_ok().then_some(value)
 }
 
 /// Whether a text is a number as JSON writes it (RFC 8259, section 6), without an exponent.

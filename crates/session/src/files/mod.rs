@@ -163,6 +163,26 @@ pub fn create_all(writers: &Writers, files: &[(PathBuf, &str)]) -> Result<(), Fa
     carry_out(entries, &before).map_err(|(error, _)| failed(first, error))
 }
 
+/// Creates a file that nobody else on the machine may read.
+///
+/// # Errors
+/// If it is there already, or cannot be written.
+pub fn create_private(path: &Path, text: &str) -> Result<(), Failure> {
+    use std::io::Write;
+    let mut options = fs::OpenOptions::new();
+    options.write(true).create_new(true);
+    #[cfg(unix)]
+    std::os::unix::fs::OpenOptionsExt::mode(&mut options, 0o600);
+    let written = options.open(path).and_then(|mut file| {
+        file.write_all(text.as_bytes())?;
+        file.sync_all()
+    });
+    written.map_err(|error| {
+        let failure = Failure::new(format!("it could not be written: {error}")).at(show(path));
+        failure.help("check the folder, and that it may be written to")
+    })
+}
+
 /// Writes a file that must not be there yet.
 ///
 /// # Errors

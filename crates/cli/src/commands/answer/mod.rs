@@ -1,5 +1,6 @@
 //! `charter answer`
 
+mod identity;
 pub mod keeping;
 mod lines;
 mod reload;
@@ -12,10 +13,12 @@ use charter_exchange::journal::{Journal, JournalError, line};
 use charter_exchange::relay::{Relay, RelayError};
 use charter_exchange::server::{Desk, ServeError, Server, Stop, Told};
 use charter_exchange::stand_in::Place;
+use charter_exchange::tls::Trust;
 use charter_exchange::{Bounds, Exchange, Outcome as CameOf};
 use serde::Serialize;
 
 use super::Outcome;
+use super::send::reaching::bytes;
 use crate::args::{AnswerArgs, Format};
 use crate::common::Common;
 use crate::console::{Console, Failure, Status};
@@ -64,11 +67,16 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
     let keeping = Keeping::of(args.store.as_deref(), args.script.as_deref())?;
     let stand_in = keeping.stand_in(loaded, args.script.as_deref())?;
     let places = stand_in.places();
+    let some = stand_in.asks_for_certificates();
     let desk = Arc::new(match &args.relay {
         Some(address) => Desk::relay(stand_in, relay(address, args)?),
         None => Desk::stand_in(stand_in),
     });
-    begin(args, &places, &format!("http://{}", server.address()), common.format, console);
+    let server = match identity::of(args, some, console)? {
+        Some(identity) => server.secured(&identity).map_err(|error| identity::unusable(&error, args))?,
+        None => server,
+    };
+    begin(args, &places, &server.base(), common.format, console);
     if let Some(place) = keeping.place() {
         console.note(&paint::faint(&format!("rows are kept in {place}\n")));
     }
@@ -151,11 +159,17 @@ fn say(text: &str, console: &mut Console) {
 
 /// What passes everything on.
 fn relay(address: &str, args: &AnswerArgs) -> Result<Relay, Failure> {
-    Relay::to(address, &bounds(args)).map_err(|error| {
+    let trust = Trust {
+        authorities: args.relay_authorities.as_deref().map(bytes).transpose()?,
+        own: args.relay_certificate.as_deref().map(bytes).transpose()?,
+    };
+    Relay::to(address, &bounds(args), &trust).map_err(|error| {
         let help = match &error {
             RelayError::Address(_) if !address.contains("://") => format!("did you mean http://{address}?"),
             RelayError::Address(_) => "give the address of the provider: https://host/path".to_owned(),
-            RelayError::Tls(_) => "see the certificates that this machine trusts".to_owned(),
+            RelayError::Tls(_) => {
+                "see the files of --relay-authorities and --relay-certificate: both are in PEM".to_owned()
+            }
         };
         Failure::new(error.to_string()).help(help)
     })

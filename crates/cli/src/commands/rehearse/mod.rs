@@ -14,7 +14,7 @@ use std::path::Path;
 use charter_contract::Contract;
 use charter_exchange::block_on;
 use charter_exchange::rehearsal::{
-    Beginning, Figures, Load, Rehearsal, Rehearsed, Runner, beside, load, recorded,
+    Beginning, Figures, Load, Rehearsal, Rehearsed, Runner, Unlike, beside, load, recorded,
 };
 use charter_exchange::server::Aside;
 use charter_message::blocks::Added;
@@ -286,6 +286,13 @@ impl Rehearsing<'_> {
         let (mut first, mut second) = (Vec::new(), Vec::new());
         for into in [&mut first, &mut second] {
             block_on(self.runner.once(client, &mut |one| into.push(one))).map_err(|error| unsent(&error))?;
+        }
+        // Nobody answers at all: that is one thing, and not one for each exchange.
+        if let (true, Some([Unlike::Unsent(error), ..])) =
+            (first.iter().all(|one| one.exchange.is_none()), first.first().map(|one| one.unlike.as_slice()))
+        {
+            return Err(Failure::new(error.to_string())
+                .help("is it the right address, and does the provider run? Nothing was recorded"));
         }
         // What the rehearsal expects now is what is to be written anew; what did not come at all is told.
         let lost: Vec<&Rehearsed> = first.iter().filter(|one| one.exchange.is_none()).collect();

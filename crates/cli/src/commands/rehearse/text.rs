@@ -25,7 +25,7 @@ pub fn report(report: &Report<'_>) -> String {
         refused(report, hostile, &mut text);
     }
     if let Some(figures) = &report.figures {
-        text.push_str(&measured(report, figures));
+        text.push_str(&measured(figures));
         if figures.unlike > 0 {
             text.push_str("some that were not as expected:\n");
             exchanges(report, &report.exchanges, &mut text);
@@ -113,7 +113,7 @@ fn refused(report: &Report<'_>, hostile: &[Rehearsed], text: &mut String) {
 }
 
 /// What was measured.
-fn measured(report: &Report<'_>, figures: &Figures) -> String {
+fn measured(figures: &Figures) -> String {
     let outcomes: Vec<String> = figures
         .outcomes
         .iter()
@@ -133,7 +133,6 @@ fn measured(report: &Report<'_>, figures: &Figures) -> String {
     let unlike = grouped(figures.unlike);
     let unlike = if figures.unlike == 0 { unlike } else { paint::error(&unlike) };
     text.push_str(&row("not as expected", unlike));
-    let _ = report;
     text
 }
 
@@ -142,7 +141,7 @@ pub fn grouped(number: u64) -> String {
     let digits = number.to_string();
     let mut text = String::new();
     for (at, digit) in digits.chars().enumerate() {
-        if at > 0 && (digits.len() - at) % 3 == 0 {
+        if at > 0 && (digits.len() - at).is_multiple_of(3) {
             text.push(',');
         }
         text.push(digit);

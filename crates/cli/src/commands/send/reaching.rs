@@ -194,7 +194,11 @@ fn reach(args: &ReachArgs, environment: &Environment, password: Option<&str>) ->
     })
 }
 
-fn bytes(path: &Path) -> Result<Vec<u8>, Failure> {
+/// What stands in a file of certificates.
+///
+/// # Errors
+/// If it cannot be read.
+pub fn bytes(path: &Path) -> Result<Vec<u8>, Failure> {
     let text = read::small(path).map_err(|error| {
         Failure::new(format!("it cannot be read: {error}"))
             .at(path.display().to_string())

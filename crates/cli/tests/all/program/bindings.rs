@@ -70,7 +70,7 @@ fn policies_ask_for_addressing_and_a_user_name() {
 }
 
 /// The contract of the tides with a policy in its binding, and its address on plain HTTP.
-fn demanding(assertions: &str) -> String {
+pub fn demanding(assertions: &str) -> String {
     let policy = format!(
         "<wsp:Policy xmlns:wsp=\"http://www.w3.org/ns/ws-policy\" xmlns:sp=\"http://docs.oasis-open.org/ws-sx/ws-securitypolicy/200702\">{assertions}</wsp:Policy>"
     );
@@ -79,13 +79,13 @@ fn demanding(assertions: &str) -> String {
     format!("{}{policy}{}", &text[..at], &text[at..])
 }
 
-fn user_name(inner: &str) -> String {
+pub fn user_name(inner: &str) -> String {
     format!(
         "<sp:SupportingTokens><wsp:Policy><sp:UsernameToken><wsp:Policy>{inner}</wsp:Policy></sp:UsernameToken></wsp:Policy></sp:SupportingTokens>"
     )
 }
 
-fn https(inner: &str) -> String {
+pub fn https(inner: &str) -> String {
     format!(
         "<sp:TransportBinding><wsp:Policy><sp:TransportToken><wsp:Policy><sp:HttpsToken><wsp:Policy>{inner}</wsp:Policy></sp:HttpsToken></wsp:Policy></sp:TransportToken></wsp:Policy></sp:TransportBinding>"
     )

@@ -8,7 +8,7 @@ use super::stand_in::{ACTION, NEXT_TIDE, envelope};
 
 /// Runs a text of Python, and gives what it prints.
 #[track_caller]
-fn python(folder: &Folder, text: &str, words: &[&str]) -> String {
+pub fn python(folder: &Folder, text: &str, words: &[&str]) -> String {
     let done = Command::new("python3")
         .arg("-c")
         .arg(text)

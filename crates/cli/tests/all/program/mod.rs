@@ -1,5 +1,6 @@
 //! Drives the built program on files in a temporary folder, as its users do.
 
+mod access;
 mod advice;
 mod authoring;
 mod bad_input;
@@ -25,6 +26,7 @@ mod hostile;
 mod http;
 mod interop;
 mod journals;
+mod keeping;
 mod matching;
 mod mending;
 mod message;
@@ -38,7 +40,9 @@ mod other_names;
 mod output;
 mod patterns;
 mod planted;
+mod postgres;
 mod properties;
+mod rehearsals;
 mod relay;
 mod removals;
 mod rename;

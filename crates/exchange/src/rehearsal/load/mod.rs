@@ -145,7 +145,7 @@ fn worked(runner: &Runner<'_>, client: Client, workers: usize, shared: &Shared) 
 /// Repeats the rehearsal until it is over.
 async fn repeated(swift: &Swift<'_>, shared: &Shared, tally: &RefCell<Tally>) {
     while let Some(count) = shared.next() {
-        let mut kept = swift.runner.rehearsal.variables.clone();
+        let mut kept = swift.runner.rehearsal.named();
         for (at, row) in swift.runner.all() {
             let done = swift.one(at, row, count, &mut kept).await;
             shared.exchanges.fetch_add(1, Ordering::Relaxed);

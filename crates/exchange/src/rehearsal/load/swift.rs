@@ -69,7 +69,7 @@ impl<'s> Swift<'s> {
             if planned.rows.is_some() || !runner.asking.is_fixed(planned) {
                 return None;
             }
-            let kept = runner.rehearsal.variables.clone();
+            let kept = runner.rehearsal.named();
             let with = With { kept: &kept, cells: &[], count: 1 };
             let (mut request, values) = runner.request(at, &with).ok()?;
             let ready = client.ready(&mut request.request).ok()?;
