@@ -1,10 +1,14 @@
 //! What an exchange with a real provider is by the contract: both sides, and whether they belong together.
 
+use std::sync::Arc;
+
 use charter_contract::{Contract, WireShape};
-use charter_message::WireContent;
 use charter_message::captured::Captured;
 use charter_message::http::HttpMessage;
 use charter_message::matching::{Matched, Matcher};
+use charter_message::{WireContent, values};
+use charter_schema::Engine;
+use serde_json::Value as Json;
 
 use crate::exchange::offered_by;
 use crate::{About, Finding, Outcome, findings};
@@ -128,4 +132,45 @@ fn no_message(captured: &Captured, reply: &HttpMessage) -> Option<String> {
     let refused = !(200..=299).contains(&status);
     (refused && captured.file.root().is_none())
         .then(|| format!("the reply is no message; its status is {status}"))
+}
+
+/// What one side of an exchange says, if it is what the contract asks for.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Said {
+    /// The operation.
+    pub operation: Arc<str>,
+    /// Whether it is the request.
+    pub is_request: bool,
+    /// The name of the fault that it is.
+    pub fault: Option<String>,
+    /// Its values.
+    pub values: Json,
+}
+
+/// What both sides of an exchange say; what is wrong says nothing.
+pub(crate) fn said(
+    contract: &Contract,
+    (matcher, engine): (&Matcher<'_>, &Engine<'_>),
+    request: &HttpMessage,
+    reply: Option<&HttpMessage>,
+) -> Vec<Said> {
+    let captured = Captured::received("request", request.clone());
+    let matched = matcher.judge(&captured);
+    let Some(asked) = known(matcher, &matched) else { return Vec::new() };
+    let of = |captured: &Captured, matched: &Matched| {
+        let shape = known(matcher, matched).filter(|_| matched.is_valid())?;
+        let content = matcher.wire_content(captured, matched)?;
+        Some(Said {
+            operation: contract.operation(shape.operation).name.text.clone(),
+            is_request: shape.is_request(),
+            fault: shape.fault().map(|fault| fault.name.to_string()),
+            values: values::write(engine, shape, &content),
+        })
+    };
+    let mut all: Vec<Said> = of(&captured, &matched).into_iter().collect();
+    if let Some(reply) = reply {
+        let captured = Captured::received("reply", reply.clone());
+        all.extend(of(&captured, &matcher.judge_reply(&captured, asked)));
+    }
+    all
 }

@@ -28,7 +28,7 @@ pub use bounds::Bounds;
 pub use client::{Client, ClientError, Reach, SendError, Sent, block_on};
 pub use clock::fresh;
 pub use exchange::{About, Exchange, Finding, Outcome, findings};
-pub use judge::judged;
+pub use judge::{Said, judged};
 pub use request::{IsReply, Request};
 pub use script::{Lost, Script};
 pub use stand_in::StandIn;

@@ -23,6 +23,9 @@ pub struct AnswerArgs {
     /// Pass everything on to a real provider at this address, unchanged, and say where it is not what the contract says
     #[arg(long, value_name = "URL")]
     pub relay: Option<String>,
+    /// Add what is sent and replied to a consumer record, which is made if there is none
+    #[arg(long, value_name = "FILE", requires = "relay")]
+    pub learn: Option<PathBuf>,
     /// Those who vouch for that provider, in PEM, instead of those that this machine trusts
     #[arg(long, value_name = "FILE", requires = "relay")]
     pub relay_authorities: Option<PathBuf>,

@@ -24,11 +24,12 @@ use std::time::Duration;
 use charter_check::SettingsError;
 use charter_contract::Contract;
 use charter_message::http::{Headers, HttpMessage, Start};
+use charter_message::matching::Matcher;
 use charter_schema::Engine;
 use charter_session::Loaded;
 use self_cell::self_cell;
 
-use crate::judge::judged;
+use crate::judge::{Said, judged, said};
 use crate::script::{Lost, Script};
 use crate::store::Store;
 use crate::{About, Outcome};
@@ -192,12 +193,24 @@ impl StandIn {
 
     /// What an exchange with the real provider is by the contract.
     pub fn judge(&self, request: &HttpMessage, reply: Option<&HttpMessage>) -> About {
-        let Answering { contract, routes, .. } = self.whole.borrow_dependent();
+        let Answering { contract, .. } = self.whole.borrow_dependent();
+        judged(contract, self.matcher(request), request, reply)
+    }
+
+    /// What both sides of such an exchange say; what is wrong says nothing.
+    pub fn said(&self, request: &HttpMessage, reply: Option<&HttpMessage>) -> Vec<Said> {
+        let Answering { contract, engine, .. } = self.whole.borrow_dependent();
+        said(contract, (self.matcher(request), engine), request, reply)
+    }
+
+    /// Knows what is offered where a request goes.
+    fn matcher(&self, request: &HttpMessage) -> &Matcher<'_> {
         let target = match &request.start {
             Start::Request { target, .. } => path_of(target),
             Start::Reply { .. } => "/",
         };
-        judged(contract, &routes.or_any(target.split('?').next().unwrap_or_default()).matcher, request, reply)
+        let routes = &self.whole.borrow_dependent().routes;
+        &routes.or_any(target.split('?').next().unwrap_or_default()).matcher
     }
 
     /// The path of the port that is reached at a path, and what follows it there.

@@ -11,11 +11,7 @@ use crate::console::{Console, Failure};
 use crate::paint;
 
 /// What the options come to; nothing for plain HTTP. `some` says that only some are asked for a certificate.
-pub fn of(
-    args: &AnswerArgs,
-    some: bool,
-    console: &mut Console,
-) -> Result<Option<Identity>, Failure> {
+pub fn of(args: &AnswerArgs, some: bool, console: &mut Console) -> Result<Option<Identity>, Failure> {
     let Some(path) = &args.certificate else { return Ok(None) };
     if !path.exists() {
         make(path, &args.host)?;

@@ -2,6 +2,7 @@
 
 mod identity;
 pub mod keeping;
+mod learner;
 mod lines;
 mod reload;
 
@@ -14,7 +15,7 @@ use charter_exchange::relay::{Relay, RelayError};
 use charter_exchange::server::{Desk, ServeError, Server, Stop, Told};
 use charter_exchange::stand_in::Place;
 use charter_exchange::tls::Trust;
-use charter_exchange::{Bounds, Exchange, Outcome as CameOf};
+use charter_exchange::{Bounds, Exchange, Outcome as CameOf, Said};
 use serde::Serialize;
 
 use super::Outcome;
@@ -24,6 +25,7 @@ use crate::common::Common;
 use crate::console::{Console, Failure, Status};
 use crate::paint;
 use keeping::Keeping;
+use learner::Learner;
 use lines::{Happened, Lines};
 
 /// What is said once it is known where the stand-in is reached.
@@ -47,6 +49,8 @@ enum News {
     Happened(Box<Happened>),
     /// An exchange, as programs read it.
     Line(String),
+    /// What both sides of an exchange say, to be learned.
+    Said(Vec<Said>),
     /// What is no exchange.
     Note(String),
     /// Nothing more will come.
@@ -81,7 +85,8 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
         console.note(&paint::faint(&format!("rows are kept in {place}\n")));
     }
     let (news, heard) = mpsc::channel();
-    let told = telling(news.clone(), journal, common.format);
+    let learning = args.learn.is_some().then(|| Arc::clone(&desk));
+    let told = telling(news.clone(), journal, learning, common.format);
     let over = AtomicBool::new(false);
     let served = std::thread::scope(|scope| {
         let (reloading, desk, over, keeping) = (news.clone(), &desk, &over, &keeping);
@@ -92,7 +97,9 @@ pub fn run(args: &AnswerArgs, common: &Common, console: &mut Console) -> Outcome
             let _ = news.send(News::End);
             served
         });
-        tell(&heard, common.format, console);
+        let learner = args.learn.as_deref();
+        let learner = learner.map(|record| Learner::of(&common.session.writers, record, &args.contract));
+        tell(&heard, learner, common.format, console);
         serving.join()
     });
     match served {
@@ -176,10 +183,16 @@ fn relay(address: &str, args: &AnswerArgs) -> Result<Relay, Failure> {
 }
 
 /// Hears of exchanges: keeps them in the journal before their replies go out, and passes on what is to be shown.
-fn telling(news: mpsc::Sender<News>, journal: Option<Journal>, format: Format) -> Told {
+fn telling(
+    news: mpsc::Sender<News>,
+    journal: Option<Journal>,
+    learning: Option<Arc<Desk>>,
+    format: Format,
+) -> Told {
     let journal = Mutex::new(journal);
     let news = Mutex::new(news);
     Arc::new(move |exchange: Exchange| {
+        let said = learning.as_ref().map(|desk| desk.now().said(&exchange.request, exchange.reply.as_ref()));
         let mut journal = journal.lock().unwrap_or_else(PoisonError::into_inner);
         // Whoever reads the contract, or the page, exchanges nothing.
         let counts = exchange.about.outcome != CameOf::Other;
@@ -192,6 +205,9 @@ fn telling(news: mpsc::Sender<News>, journal: Option<Journal>, format: Format) -
             let words = format!("{} the journal ends here: {error}\n", paint::error("charter:"));
             let _ = news.send(News::Note(words));
         }
+        if let Some(said) = said {
+            let _ = news.send(News::Said(said));
+        }
         let _ = news.send(match format {
             Format::Json => News::Line(line(&exchange)),
             _ => News::Happened(Box::new(Happened::of(&exchange))),
@@ -200,7 +216,12 @@ fn telling(news: mpsc::Sender<News>, journal: Option<Journal>, format: Format) -
 }
 
 /// Shows what is heard, until nothing more comes.
-fn tell(heard: &mpsc::Receiver<News>, format: Format, console: &mut Console) {
+fn tell(
+    heard: &mpsc::Receiver<News>,
+    mut learner: Option<Learner<'_>>,
+    format: Format,
+    console: &mut Console,
+) {
     let mut lines = Lines::new();
     for news in heard {
         match news {
@@ -209,12 +230,24 @@ fn tell(heard: &mpsc::Receiver<News>, format: Format, console: &mut Console) {
                 console.data(&(line + "\n"));
                 console.flush();
             }
+            News::Said(said) => {
+                let taken = learner.as_mut().map_or(Ok(()), |learner| learner.take(said));
+                if let Err(failure) = taken {
+                    // Once is enough: it would be the same the next time.
+                    learner = None;
+                    lines.clear();
+                    console.fail(&failure);
+                }
+            }
             News::Note(words) => {
                 lines.clear();
                 console.note(&words);
             }
             News::End => break,
         }
+    }
+    if let Some(Err(failure)) = learner.map(Learner::end) {
+        console.fail(&failure);
     }
     if format != Format::Json {
         lines.end(console);

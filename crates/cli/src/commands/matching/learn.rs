@@ -37,13 +37,15 @@ pub struct Learned {
 }
 
 impl Learned {
-    /// Takes in a message.
-    pub fn add(&mut self, operation: &str, message: &Lesson) {
+    /// Takes in a message; says whether there was anything new in it.
+    pub fn add(&mut self, operation: &str, message: &Lesson) -> bool {
         self.messages += 1;
         let seen = self.operations.entry(operation.to_owned()).or_default();
         let into = if message.is_request { &mut seen.sends } else { &mut seen.reads };
         let before = message.fault.as_ref().map_or_else(String::new, |name| format!("{FAULT}/{name}"));
+        let known = into.len();
         paths(&message.values, &before, into);
+        into.len() > known
     }
 
     /// Writes what is new into a record, which is made if there is none; what it says so far stays as it is. In words,

@@ -1,6 +1,6 @@
 //! `charter match`
 
-mod learn;
+pub mod learn;
 
 use charter_check::{Level, rule};
 use charter_contract::{Component, Contract, DocumentKind};

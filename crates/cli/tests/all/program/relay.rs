@@ -147,3 +147,44 @@ fn who_asks_a_wrong_thing_is_told_and_passed_on_all_the_same() {
         .says("nextTide/gauge: \"peir\"")
         .says("4 requests: 2 replied, 1 fault, 1 other");
 }
+
+#[test]
+fn a_record_grows_from_what_passes_by() {
+    let folder = Folder::with_demo();
+    let provider = folder.serve("answer saltmere/v1/pilotage.wsdl");
+    let words =
+        format!("answer saltmere/v1/pilotage.wsdl --relay http://{} --learn quay-board.toml", provider.host);
+    let relay = folder.serve(&words);
+    let send = |words: &str| {
+        folder.run(&format!("send saltmere/v1/pilotage.wsdl {words} --to http://{}", relay.host))
+    };
+    send("listPilots").ends(0);
+    // What is wrong teaches nothing.
+    send("findBoarding booking=none --anyway").ends(1);
+    relay.stop().ends(0);
+    let record = folder.read("quay-board.toml");
+    assert!(record.contains("[operations.listPilots]") && record.contains("\"pilot/grade\""), "{record}");
+    assert!(!record.contains("findBoarding"), "{record}");
+    // It goes on where it ended.
+    let relay = folder.serve(&words);
+    let send = |words: &str| {
+        folder.run(&format!("send saltmere/v1/pilotage.wsdl {words} --to http://{}", relay.host))
+    };
+    send("findBoarding").ends(0);
+    relay.stop().ends(0);
+    let record = folder.read("quay-board.toml");
+    assert!(
+        record.contains("[operations.listPilots]") && record.contains("[operations.findBoarding]"),
+        "{record}"
+    );
+    provider.stop();
+    folder.write("broken.toml", "operations = 4\n");
+    let words = words.replace("quay-board.toml", "broken.toml");
+    let provider = folder.serve("answer saltmere/v1/pilotage.wsdl");
+    let relay = folder.serve(
+        &words.replace(words.split("http://").nth(1).unwrap().split(' ').next().unwrap(), &provider.host),
+    );
+    folder.run(&format!("send saltmere/v1/pilotage.wsdl listPilots --to http://{}", relay.host)).ends(0);
+    let run = relay.stop().ends(0);
+    assert!(run.err.contains("\"operations\" is no table"), "{}", run.err);
+}
