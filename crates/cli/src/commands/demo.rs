@@ -2,10 +2,13 @@
 
 use std::fs;
 use std::path::Path;
+use std::sync::{Arc, Mutex, PoisonError, mpsc};
 
 use charter_author::{Beginning, SchemaPlace, new_contract};
-use charter_exchange::StandIn;
-use charter_exchange::server::Aside;
+use charter_exchange::relay::Relay;
+use charter_exchange::server::{Aside, Desk, Told};
+use charter_exchange::tls::Trust;
+use charter_exchange::{Bounds, StandIn};
 use charter_notation::Convention;
 use charter_session::files::{self, Writers};
 use charter_session::{Options, Session};
@@ -13,7 +16,8 @@ use charter_source::{ReadError, read_file};
 use clap::Parser;
 
 use super::Outcome;
-use crate::args::{Args, Format};
+use super::answer::lines::Happened;
+use crate::args::{AnswerArgs, Args, Command, Format};
 use crate::console::{Console, Failure, Status};
 use crate::{demo_data, paint};
 
@@ -25,12 +29,21 @@ struct Step {
     command: &'static str,
     /// How many lines of what the command says are shown in the short story; none: the step is not in it.
     lines: usize,
-    /// The contract for which a stand-in answers meanwhile. In the command, `HOST` stands for where.
-    answering: Option<&'static str>,
+    meanwhile: Meanwhile,
+}
+
+/// What goes on while a step is told. In its command, `HOST` stands for where a stand-in answers.
+#[derive(Clone, Copy)]
+enum Meanwhile {
+    Nothing,
+    /// A stand-in answers for a contract.
+    Answering(&'static str),
+    /// A stand-in answers for a contract, and the command is a relay to it, by which another command sends.
+    Relayed(&'static str, &'static str),
 }
 
 const fn step(words: &'static str, command: &'static str, lines: usize) -> Step {
-    Step { words, command, lines, answering: None }
+    Step { words, command, lines, meanwhile: Meanwhile::Nothing }
 }
 
 /// Where the stand-in of a story is, as it is told: really, it takes a port that is free.
@@ -87,13 +100,21 @@ const STORY: &[Step] = &[
         words: "Try it before a provider exists: a stand-in answers, and each operation is called once.",
         command: "send DIR/v1/pilotage.wsdl --all --port PilotagePort --to HOST",
         lines: 3,
-        answering: Some("DIR/v1/pilotage.wsdl"),
+        meanwhile: Meanwhile::Answering("DIR/v1/pilotage.wsdl"),
     },
+    step(
+        "Rehearse what a consumer lives on: the stand-in keeps what it is sent, and every reply is what was expected.",
+        "rehearse DIR/v1/pilotage.wsdl DIR/rehearsals/booking.toml --script DIR/answers.toml",
+        4,
+    ),
     Step {
-        words: "The provider was upgraded in silence: the same calls tell which replies no longer fit, and where.",
-        command: "send DIR/v1/pilotage.wsdl --all --port PilotagePort --to HOST/3",
-        lines: 6,
-        answering: Some("DIR/v3/pilotage.wsdl"),
+        words: "The provider was upgraded in silence: a relay before it says which replies no longer fit, and where.",
+        command: "answer DIR/v1/pilotage.wsdl --relay HOST/3",
+        lines: 5,
+        meanwhile: Meanwhile::Relayed(
+            "DIR/v3/pilotage.wsdl",
+            "send DIR/v1/pilotage.wsdl --all --port PilotagePort --to HOST",
+        ),
     },
     step(
         "Revise it with care: version 2 keeps every consumer.",
@@ -135,25 +156,69 @@ fn tell(step: &Step, all: bool, name: &str, args: &Args, console: &mut Console) 
     let told: Vec<String> = step.command.split(' ').map(|word| quoted(&in_place(word, HOST))).collect();
     let line = format!("charter {}", told.join(" "));
     console.out(&format!("\n{}\n", step.words));
-    if let Some(contract) = step.answering {
+    if let Meanwhile::Answering(contract) = step.meanwhile {
         let line = format!("charter answer {} &", quoted(&in_place(contract, HOST)));
         console.out(&format!("{} {}\n", paint::good("$"), paint::strong(&line)));
     }
     console.out(&format!("{} {}\n", paint::good("$"), paint::strong(&line)));
-    let answering = step.answering.map(|contract| answering(&in_place(contract, HOST))).transpose()?;
-    let host = answering.as_ref().map_or(HOST, Aside::base);
-    let mut full = vec!["charter".to_owned()];
-    full.extend(step.command.split(' ').map(|word| in_place(word, host)));
-    let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;
-    let inner = Args { color: args.color, ..inner };
-    let mut kept = console.keeping();
-    let status = super::run(&inner, &mut kept);
-    let said = kept.kept();
+    let inner = |command: &str, host: &str| {
+        let mut full = vec!["charter".to_owned()];
+        full.extend(command.split(' ').map(|word| in_place(word, host)));
+        let inner = Args::try_parse_from(&full).map_err(|error| Failure::new(error.to_string()))?;
+        Ok::<Args, Failure>(Args { color: args.color, ..inner })
+    };
+    let (status, said) = match step.meanwhile {
+        Meanwhile::Nothing => run_kept(&inner(step.command, HOST)?, console),
+        Meanwhile::Answering(contract) => {
+            let answering = answering(&in_place(contract, HOST))?;
+            run_kept(&inner(step.command, answering.base())?, console)
+        }
+        Meanwhile::Relayed(contract, sending) => {
+            let provider = answering(&in_place(contract, HOST))?;
+            let AnswerOf { contract, to } = relayed(&inner(step.command, provider.base())?)?;
+            let (told, heard) = mpsc::channel();
+            let told = Mutex::new(told);
+            let told: Told = Arc::new(move |exchange| {
+                // Whoever would hear of it hears until the relay has ended.
+                let _ = told.lock().unwrap_or_else(PoisonError::into_inner).send(exchange);
+            });
+            let relay = Relay::to(&to, &Bounds::default(), &Trust::default());
+            let relay = relay.map_err(|error| Failure::new(error.to_string()))?;
+            let loaded = Session::begin(&Options::default())?.open(&contract)?;
+            let relay = Aside::at(Desk::relay(StandIn::of(loaded), relay), told)
+                .map_err(|error| Failure::new(error.to_string()))?;
+            let (status, _) = run_kept(&inner(sending, relay.base())?, console);
+            drop(relay);
+            let lines: String = heard.iter().map(|exchange| Happened::of(&exchange).text()).collect();
+            (status, lines.into_bytes())
+        }
+    };
     console.bytes(&if all { said } else { beginning(&said, step.lines) });
-    drop(answering);
     match status {
         Status::NoAnswer => Err(Failure::new(format!("the demo stopped at: {line}"))),
         _ => Ok(()),
+    }
+}
+
+/// Runs a command, and keeps what it says.
+fn run_kept(args: &Args, console: &Console) -> (Status, Vec<u8>) {
+    let mut kept = console.keeping();
+    let status = super::run(args, &mut kept);
+    (status, kept.kept())
+}
+
+/// What a relay of the story stands between.
+struct AnswerOf {
+    contract: String,
+    to: String,
+}
+
+fn relayed(args: &Args) -> Result<AnswerOf, Failure> {
+    match &args.command {
+        Command::Answer(AnswerArgs { contract, relay: Some(to), .. }) => {
+            Ok(AnswerOf { contract: contract.clone(), to: to.clone() })
+        }
+        _ => Err(Failure::new("this step of the story has no relay")),
     }
 }
 

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 use std::thread::JoinHandle;
 
-use super::{Desk, ServeError, Server, Stop};
+use super::{Desk, ServeError, Server, Stop, Told};
 use crate::{Bounds, StandIn};
 
 /// A stand-in that serves on this machine until it is dropped.
@@ -19,12 +19,19 @@ impl Aside {
     /// # Errors
     /// If there is none.
     pub fn begin(stand_in: StandIn) -> Result<Aside, ServeError> {
+        Aside::at(Desk::stand_in(stand_in), Arc::new(|_| {}))
+    }
+
+    /// The same at a desk; somebody is told of each exchange.
+    ///
+    /// # Errors
+    /// If no port is free.
+    pub fn at(desk: Desk, told: Told) -> Result<Aside, ServeError> {
         let server = Server::bind("127.0.0.1", 0)?;
         let base = format!("http://{}", server.address());
-        let (desk, stop) = (Arc::new(Desk::stand_in(stand_in)), Stop::by_word());
+        let (desk, stop) = (Arc::new(desk), Stop::by_word());
         let stopped = stop.clone();
-        let serving =
-            std::thread::spawn(move || server.serve(desk, Bounds::default(), Arc::new(|_| {}), &stopped));
+        let serving = std::thread::spawn(move || server.serve(desk, Bounds::default(), told, &stopped));
         Ok(Aside { base, stop, serving: Some(serving) })
     }
 

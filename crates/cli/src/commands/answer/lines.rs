@@ -47,7 +47,8 @@ impl Happened {
         }
     }
 
-    fn text(&self) -> String {
+    /// It, and what is wrong with it.
+    pub fn text(&self) -> String {
         let outcome = format!("{:8}", self.outcome.word());
         let outcome = match self.outcome {
             Outcome::Replied | Outcome::Taken => paint::good(&outcome),

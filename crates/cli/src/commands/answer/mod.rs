@@ -3,7 +3,7 @@
 mod identity;
 pub mod keeping;
 mod learner;
-mod lines;
+pub mod lines;
 mod reload;
 
 use std::path::Path;
