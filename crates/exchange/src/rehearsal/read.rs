@@ -133,10 +133,10 @@ impl Planner<'_> {
         whole: Value<'_>,
     ) -> Result<Planned, SettingsError> {
         let entries = table.entries(&KEYS)?;
-        let operation = entries.iter().find(|(key, _)| *key == "operation").map(|(_, value)| *value);
-        let operation = operation
+        let of = |wanted: &str| entries.iter().find(|(key, _)| *key == wanted).map(|(_, value)| *value);
+        let operation = of("operation")
             .ok_or_else(|| whole.wrong("the exchange names no operation", "add operation = \"…\""))?;
-        let operation = (self.reader.operation(operation)?, operation);
+        let operation = (self.reader.operation(operation, of("port"))?, operation);
         let said = said(&entries)?;
         let port = said.port.map(|value| self.reader.port(operation.0, value)).transpose()?;
         let shape = self.shape(operation, port.as_deref())?;
@@ -174,8 +174,7 @@ impl Planner<'_> {
         let contract = self.reader.contract;
         let mut reason = "no binding offers it".to_owned();
         for bound in contract.bound(operation) {
-            let name = bound.port.map(|port| &*contract.port(port).name.text);
-            if port.is_some() && name != port {
+            if port.is_some_and(|port| port != self.reader.offered_by(&bound)) {
                 continue;
             }
             match contract.shape_of(operation, Side::Input, bound) {

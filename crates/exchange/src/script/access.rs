@@ -105,7 +105,7 @@ impl Access {
     pub fn read_entry(&mut self, value: Value<'_>, reader: &Reader<'_>) -> Result<(), SettingsError> {
         let entries = value.table("access")?.entries(&KEYS)?;
         let of = |wanted: &str| entries.iter().find(|(key, _)| *key == wanted).map(|(_, value)| *value);
-        let operation = of("operation").map(|value| reader.operation(value)).transpose()?;
+        let operation = of("operation").map(|value| reader.operation(value, of("port"))).transpose()?;
         let contract = reader.contract;
         let service = of("service").map(|value| {
             let all = contract.services.iter().map(|(_, service)| &*service.name.local);

@@ -109,10 +109,10 @@ impl Rules<'_> {
         entries: Vec<(&str, Value<'_>)>,
         whole: Value<'_>,
     ) -> Result<Rule, SettingsError> {
-        let operation = entries.iter().find(|(key, _)| *key == "operation").map(|(_, value)| *value);
-        let operation = operation
+        let of = |wanted: &str| entries.iter().find(|(key, _)| *key == wanted).map(|(_, value)| *value);
+        let operation = of("operation")
             .ok_or_else(|| whole.wrong("the reply names no operation", "add operation = \"…\""))
-            .and_then(|value| self.reader.operation(value))?;
+            .and_then(|value| self.reader.operation(value, of("port")))?;
         let mut rule = Rule {
             number,
             operation,

@@ -3,7 +3,7 @@
 use std::time::Duration;
 
 use charter_check::SettingsError;
-use charter_contract::{Contract, OperationId, Side};
+use charter_contract::{Bound, Contract, OperationId, Side};
 use charter_message::values::{ByPath, ValueError};
 use charter_schema::Engine;
 use charter_session::settings::table::Value;
@@ -23,11 +23,16 @@ pub(crate) struct Reader<'r> {
 }
 
 impl Reader<'_> {
-    /// An operation, by its name.
-    pub fn operation(&self, value: Value<'_>) -> Result<OperationId, SettingsError> {
+    /// An operation, by its name; of several port types that have one of that name, the one that a port offers.
+    pub fn operation(&self, value: Value<'_>, port: Option<Value<'_>>) -> Result<OperationId, SettingsError> {
         let name = value.text()?;
         let all = || self.contract.operations();
-        all().find(|(_, operation)| *operation.name.text == *name).map(|(id, _)| id).ok_or_else(|| {
+        let named = || all().filter(|(_, operation)| *operation.name.text == *name).map(|(id, _)| id);
+        let port = port.and_then(|port| port.text().ok());
+        let offered = |id: &OperationId| {
+            self.contract.bound(*id).any(|bound| port.is_none_or(|port| port == self.offered_by(&bound)))
+        };
+        named().find(offered).or_else(|| named().next()).ok_or_else(|| {
             let help = match nearest(name, all().map(|(_, operation)| &*operation.name.text)) {
                 Some(near) => format!("did you mean \"{near}\"?"),
                 None => "charter show lists the operations of the contract".to_owned(),
@@ -36,19 +41,27 @@ impl Reader<'_> {
         })
     }
 
-    /// A port that offers an operation, by its name.
+    /// A port that offers an operation, by its name; a binding that no port uses, by its own.
     pub fn port(&self, operation: OperationId, value: Value<'_>) -> Result<String, SettingsError> {
         let name = value.text()?;
-        let ports = self.contract.bound(operation).filter_map(|bound| bound.port);
-        let names: Vec<&str> = ports.map(|port| &*self.contract.port(port).name.text).collect();
+        let names: Vec<&str> = self.contract.bound(operation).map(|bound| self.offered_by(&bound)).collect();
         if names.contains(&name) {
             return Ok(name.to_owned());
         }
         let help = match nearest(name, names.iter().copied()) {
             Some(near) => format!("did you mean \"{near}\"?"),
+            None if names.is_empty() => "no binding of the contract offers it".to_owned(),
             None => format!("there is {}", names.join(", ")),
         };
         Err(value.wrong(format!("no port \"{name}\" offers the operation"), help))
+    }
+
+    /// The name of the port by which an operation is offered; of the binding, if there is none.
+    pub fn offered_by(&self, bound: &Bound<'_>) -> &str {
+        match bound.port {
+            Some(port) => &self.contract.port(port).name.text,
+            None => &self.contract.bindings[bound.binding].name.local,
+        }
     }
 
     /// A fault of an operation, by its name: its number.

@@ -154,7 +154,8 @@ pub fn summary(report: &Report<'_>) -> String {
     let wrong = |all: &[Rehearsed]| all.iter().filter(|one| !one.unlike.is_empty()).count();
     let mut text = String::new();
     if let Some(figures) = &report.figures {
-        let times = of(figures.repetitions as usize, "repetition");
+        let plural = if figures.repetitions == 1 { "" } else { "s" };
+        let times = format!("{} repetition{plural}", grouped(figures.repetitions));
         return match figures.unlike {
             0 => format!("{times}: {}\n", paint::good("all as expected")),
             unlike => format!("{times}: {} not as expected\n", paint::error(&grouped(unlike))),

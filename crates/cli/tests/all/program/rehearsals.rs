@@ -111,6 +111,18 @@ fn what_came_is_recorded_and_what_varies_is_marked_as_such() {
 }
 
 #[test]
+fn a_binding_without_a_port_is_rehearsed_by_its_own_name() {
+    let folder = Folder::empty();
+    let whole = contract(&[]);
+    let (above, service) = whole.split_once("  <wsdl:service").unwrap();
+    assert!(service.contains("</wsdl:service>"));
+    folder.write("tides.wsdl", format!("{above}</wsdl:definitions>"));
+    folder.run("rehearse tides.wsdl --record all.toml").ends(0);
+    assert!(folder.read("all.toml").contains("port = \"TidesOverSoap11\""), "{}", folder.read("all.toml"));
+    folder.run("rehearse tides.wsdl all.toml").ends(0).says("1 exchange: all as expected");
+}
+
+#[test]
 fn a_fault_is_recorded_by_its_name() {
     let folder = Folder::with_demo();
     folder.write(
