@@ -82,7 +82,8 @@ fn put(table: &mut Table, first: &[Rehearsed], second: &[Rehearsed]) {
     let mut reply = Table::new();
     for (path, value) in leaves(values) {
         let all = first.iter().chain(second).filter_map(|one| one.values.as_ref());
-        let same = all.clone().all(|values| crate::terms::at(values, &path) == Some(&value));
+        let text = |value: &Json| crate::terms::text(value);
+        let same = all.clone().all(|values| crate::terms::at(values, &path).and_then(text) == text(&value));
         let item = match known.get(&path) {
             // What a person has said is not said again, unless it is a mere value, which may be another now.
             Some(said) if said.as_str().is_none_or(|said| said.contains('{')) && !is_plain(said) => {
@@ -151,6 +152,10 @@ fn add(value: &Json, path: String, found: &mut Vec<(String, Json)>) {
                 add(value, below, found);
             }
         }
+        // One of several that is a list itself has no paths of its own in it.
+        Json::Array(_) if path.ends_with(']') => {
+            found.extend(crate::terms::text(value).map(|text| (path, Json::String(text))));
+        }
         Json::Array(several) => {
             for (number, value) in several.iter().enumerate() {
                 add(value, format!("{path}[{}]", number + 1), found);
@@ -171,11 +176,19 @@ mod tests {
     fn leaves_have_their_wire_paths() {
         let values = json!({
             "boarding": { "@state": "booked", "pilot": { "$text": "Ines", "@rank": 2 }, "step": [{ "n": 1 }, { "n": null }] },
-            "plain": [true]
+            "plain": [true],
+            "lists": [["en", "nl"], ["fr"]]
         });
         let paths: Vec<String> = leaves(&values).into_iter().map(|(path, _)| path).collect();
-        let expected =
-            ["boarding/@state", "boarding/pilot", "boarding/pilot/@rank", "boarding/step[1]/n", "plain[1]"];
+        let expected = [
+            "boarding/@state",
+            "boarding/pilot",
+            "boarding/pilot/@rank",
+            "boarding/step[1]/n",
+            "plain[1]",
+            "lists[1]",
+            "lists[2]",
+        ];
         assert_eq!(paths, expected);
     }
 }

@@ -120,13 +120,14 @@ fn same(text: &str, wanted: &str) -> bool {
         || moment(text).is_some_and(|it| moment(wanted) == Some(it))
 }
 
-/// The text of a value that is one.
+/// The text of a value that is one; that of a list has its items, parted by spaces.
 pub(crate) fn text(value: &Json) -> Option<String> {
     match value {
         Json::String(text) => Some(text.clone()),
         Json::Number(_) | Json::Bool(_) => Some(value.to_string()),
         Json::Object(object) => object.get("$text").and_then(text),
-        Json::Null | Json::Array(_) => None,
+        Json::Array(items) => Some(items.iter().map(text).collect::<Option<Vec<String>>>()?.join(" ")),
+        Json::Null => None,
     }
 }
 
@@ -155,6 +156,7 @@ mod tests {
         let like = Condition::Like(Like::parse("SM-\\d{6}").unwrap());
         assert!(holds(&like, json!("SM-417000")) && !holds(&like, json!("SM-4170001")));
         assert!(Condition::There(false).holds(None) && !holds(&Condition::There(false), json!([1])));
+        assert!(holds(&Condition::Is("en nl".into()), json!(["en", "nl"])));
         assert!(holds(&Condition::Varies, json!({})) && !Condition::<String>::Varies.holds(None));
     }
 }

@@ -277,7 +277,8 @@ fn offset(text: &str) -> Option<SignedDuration> {
 /// The value at a wire path; of several, the first if it names none.
 pub(crate) fn at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
     match whole_at(values, path)? {
-        Json::Array(several) => several.first(),
+        // What a number leads to is one, if it is a list itself.
+        Json::Array(several) if !path.ends_with(']') => several.first(),
         one => Some(one),
     }
 }
