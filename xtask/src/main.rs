@@ -50,6 +50,9 @@ struct Args {
     /// Instead: of how many random contracts to make and match all messages
     #[arg(long)]
     contracts: Option<usize>,
+    /// With --contracts: the program, which rehearses every operation of each contract with a stand-in of its own
+    #[arg(long, requires = "contracts")]
+    rehearse: Option<PathBuf>,
     /// Instead: how many random schemas to compare with revisions of them
     #[arg(long)]
     revisions: Option<usize>,
@@ -155,7 +158,9 @@ fn main() -> std::io::Result<()> {
     }
     if let Some(count) = args.contracts {
         let oracle = args.oracle.canonicalize().ok();
-        return messages::messages(count, &mut Rng::with_seed(args.seed), &args.folder, oracle.as_deref());
+        let program = args.rehearse.map(|program| program.canonicalize()).transpose()?;
+        let others = messages::Others { oracle: oracle.as_deref(), program: program.as_deref() };
+        return messages::messages(count, &mut Rng::with_seed(args.seed), &args.folder, &others);
     }
     args.oracle = args.oracle.canonicalize()?;
     std::fs::create_dir_all(&args.folder)?;

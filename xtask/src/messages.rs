@@ -25,6 +25,8 @@ struct Counts {
     messages: usize,
     hostile: usize,
     without: usize,
+    /// Exchanges over HTTP.
+    exchanges: u64,
     /// What went wrong, by kind, with an example.
     wrong: BTreeMap<&'static str, (usize, Vec<String>)>,
 }
@@ -46,7 +48,15 @@ const MOST_EXAMPLES: usize = 6;
 /// Seeds for each shape.
 const SEEDS: u64 = 20;
 
-pub fn messages(count: usize, rng: &mut Rng, folder: &Path, oracle: Option<&Path>) -> std::io::Result<()> {
+/// Who judges beside us.
+pub struct Others<'o> {
+    /// Another validator.
+    pub oracle: Option<&'o Path>,
+    /// The program, which sends and answers.
+    pub program: Option<&'o Path>,
+}
+
+pub fn messages(count: usize, rng: &mut Rng, folder: &Path, others: &Others<'_>) -> std::io::Result<()> {
     std::fs::create_dir_all(folder)?;
     let mut counts = Counts::default();
     let mut questions = Vec::new();
@@ -80,17 +90,23 @@ pub fn messages(count: usize, rng: &mut Rng, folder: &Path, oracle: Option<&Path
         }
         counts.contracts += 1;
         one(&contract, number, folder, &mut counts, &mut questions, rng)?;
+        if let Some(program) = others.program {
+            rehearsed(program, folder, &file, &mut counts)?;
+        }
     }
     println!(
         "{} contracts, {} shapes, {} messages, {} hostile messages",
         counts.contracts, counts.shapes, counts.messages, counts.hostile
     );
+    if others.program.is_some() {
+        println!("{} exchanges over HTTP", counts.exchanges);
+    }
     println!("{} shapes have no message of bearable size in some size", counts.without);
     for (kind, (times, examples)) in &counts.wrong {
         println!("{times} x {kind}:");
         examples.iter().for_each(|example| println!("    {example}"));
     }
-    if let Some(oracle) = oracle {
+    if let Some(oracle) = others.oracle {
         let answers = oracle::ask(oracle, folder, &questions)?;
         let mut kinds: BTreeMap<String, (usize, String)> = BTreeMap::new();
         let mut valid = 0;
@@ -108,6 +124,24 @@ pub fn messages(count: usize, rng: &mut Rng, folder: &Path, oracle: Option<&Path
         for (times, example) in kinds.values() {
             println!("{times} x {example}");
         }
+    }
+    Ok(())
+}
+
+/// Has the program send a request of each operation by each port to a stand-in, and judge both sides.
+fn rehearsed(program: &Path, folder: &Path, file: &str, counts: &mut Counts) -> std::io::Result<()> {
+    let words = ["rehearse", file, "--format", "json"];
+    let done = std::process::Command::new(program).args(words).current_dir(folder).output()?;
+    let said: serde_json::Value = serde_json::from_slice(&done.stdout).unwrap_or_default();
+    let exchanges = said["exchanges"].as_array().cloned().unwrap_or_default();
+    if exchanges.is_empty() {
+        let words = String::from_utf8_lossy(&done.stderr).trim().replace('\n', " ");
+        counts.wrong("contract that cannot be rehearsed", format!("{file} {words}"));
+    }
+    counts.exchanges += exchanges.len() as u64;
+    for exchange in exchanges.iter().filter(|exchange| exchange["right"] != true) {
+        let words = format!("{file} {}: {}", exchange["name"], exchange["unlike"][0]["message"]);
+        counts.wrong("exchange that differs", words);
     }
     Ok(())
 }

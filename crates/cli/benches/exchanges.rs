@@ -1,10 +1,11 @@
 //! What the stand-in bears: exchanges of the demo's typical request, both sides of a real connection, from a second process on
 //! the same machine; how long one takes at half of that; how much memory it needs; and what is left of it while others send
-//! garbage, open connections and say nothing, send slowly, send too much, and send entity bombs.
+//! garbage, open connections and say nothing, send slowly, send too much, and send entity bombs. Then how much longer an exchange
+//! takes by a relay, and how many exchanges a rehearsal makes with a server that answers at once.
 //!
 //! `cargo bench --bench exchanges` prints it.
 
-use std::io::{BufRead, BufReader, Write};
+use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;
 use std::process::{Child, Command, Stdio};
 use std::sync::Arc;
@@ -52,6 +53,90 @@ fn main() {
     over.store(true, Ordering::Relaxed);
     attacks.into_iter().for_each(|attack| attack.join().unwrap());
     println!("{:>44} {beside:>10.0} a second, {:.0} %", "beside attacks", beside / rate * 100.0);
+    relayed(&server, &request, if quick { 50 } else { 5_000 });
+    rehearsed(seconds);
+}
+
+/// How long an exchange takes by itself and by a relay, one after the other.
+fn relayed(server: &Server, request: &[u8], count: usize) {
+    let relay = Server::of(&["--relay", &format!("http://{}", server.host)]);
+    let median = |host: &str| {
+        let stream = TcpStream::connect(host).unwrap();
+        stream.set_nodelay(true).unwrap();
+        let (mut writer, mut reader) = (stream.try_clone().unwrap(), BufReader::new(stream));
+        let mut took: Vec<Duration> = (0..count)
+            .map(|_| {
+                let clock = Instant::now();
+                writer.write_all(request).unwrap();
+                assert_eq!(status(&mut reader), Some(200));
+                clock.elapsed()
+            })
+            .collect();
+        took.sort_unstable();
+        took[count / 2]
+    };
+    let (direct, by_relay) = (median(&server.host), median(&relay.host));
+    println!("{:>44} {direct:>10.2?} alone, {by_relay:.2?} by a relay", "an exchange, at the median");
+}
+
+/// How many exchanges a rehearsal makes in a second, with a server that answers at once.
+fn rehearsed(seconds: u64) {
+    let reply = Command::new(env!("CARGO_BIN_EXE_charter"))
+        .args(["message", CONTRACT, "requestPilot", "--side", "output"])
+        .output()
+        .unwrap()
+        .stdout;
+    let head = format!(
+        "HTTP/1.1 200 OK\r\nContent-Type: text/xml; charset=utf-8\r\nContent-Length: {}\r\n\r\n",
+        reply.len()
+    );
+    let reply: Arc<Vec<u8>> = Arc::new([head.into_bytes(), reply].concat());
+    let listener = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+    let host = listener.local_addr().unwrap();
+    std::thread::spawn(move || {
+        for stream in listener.incoming().flatten() {
+            let reply = Arc::clone(&reply);
+            std::thread::spawn(move || answers_at_once(stream, &reply));
+        }
+    });
+    let plan = std::env::temp_dir().join(format!("charter-bench-{}.toml", std::process::id()));
+    std::fs::write(&plan, "[[exchange]]\noperation = \"requestPilot\"\nport = \"PilotagePort\"\n").unwrap();
+    let run = Command::new(env!("CARGO_BIN_EXE_charter"))
+        .args(["rehearse", CONTRACT])
+        .arg(&plan)
+        .args(["--to", &format!("http://{host}"), "--together", "16", "--for", &format!("{seconds}s")])
+        .args(["--format", "json"])
+        .output()
+        .unwrap();
+    let _ = std::fs::remove_file(&plan);
+    let said: serde_json::Value = serde_json::from_slice(&run.stdout).unwrap();
+    assert_eq!(said["right"], true);
+    let rate = said["figures"]["rate"].as_f64().unwrap();
+    println!("{:>44} {rate:>10.0} a second", "a rehearsal, with a server that answers at once");
+}
+
+/// Answers every request on a connection with the same octets.
+fn answers_at_once(stream: TcpStream, reply: &[u8]) {
+    let _ = stream.set_nodelay(true);
+    let Ok(mut writer) = stream.try_clone() else { return };
+    let mut reader = BufReader::new(stream);
+    let mut head = String::new();
+    loop {
+        head.clear();
+        while !head.ends_with("\r\n\r\n") {
+            if reader.read_line(&mut head).unwrap_or(0) == 0 {
+                return;
+            }
+        }
+        let length = head.lines().find_map(|line| {
+            let (name, value) = line.split_once(':')?;
+            value.trim().parse().ok().filter(|_: &usize| name.eq_ignore_ascii_case("content-length"))
+        });
+        let mut body = vec![0; length.unwrap_or(0)];
+        if reader.read_exact(&mut body).is_err() || writer.write_all(reply).is_err() {
+            return;
+        }
+    }
 }
 
 /// A stand-in in a process of its own.
@@ -62,8 +147,14 @@ struct Server {
 
 impl Server {
     fn start() -> Server {
+        Server::of(&[])
+    }
+
+    /// One with more words.
+    fn of(words: &[&str]) -> Server {
         let mut child = Command::new(env!("CARGO_BIN_EXE_charter"))
             .args(["answer", CONTRACT, "--port", "0", "--patience", "5"])
+            .args(words)
             .stdout(Stdio::piped())
             .stderr(Stdio::null())
             .spawn()

@@ -1,11 +1,13 @@
 //! Sends: one HTTP message to an address, and what comes back, within bounds.
 
+use std::cell::OnceCell;
 use std::time::{Duration, Instant};
 
 use charter_message::http::{Headers, HttpMessage, Start};
 use charter_source::Address;
 use reqwest::header::{HeaderMap, HeaderName, HeaderValue};
 use reqwest::{Method, redirect};
+use tokio::runtime::Runtime;
 
 use crate::tls::{self, TlsError, Trust};
 use crate::words::cause;
@@ -261,11 +263,23 @@ fn read_fields(headers: &HeaderMap) -> Headers {
     headers.iter().map(|(name, value)| (name.as_str().to_owned(), text(value))).collect()
 }
 
+thread_local! {
+    /// Connections live as long as what waits for them, and are there for the next request of a thread.
+    static WAITING: OnceCell<Runtime> = const { OnceCell::new() };
+}
+
 /// Runs what waits for others, one after the other.
 ///
 /// # Errors
 /// If the system has no timers left.
 pub fn block_on<T>(future: impl Future<Output = T>) -> Result<T, std::io::Error> {
-    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
-    Ok(runtime.block_on(future))
+    WAITING.with(|waiting| {
+        if waiting.get().is_none() {
+            let _ = waiting.set(tokio::runtime::Builder::new_current_thread().enable_all().build()?);
+        }
+        match waiting.get() {
+            Some(runtime) => Ok(runtime.block_on(future)),
+            None => Err(std::io::ErrorKind::Other.into()),
+        }
+    })
 }

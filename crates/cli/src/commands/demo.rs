@@ -8,7 +8,7 @@ use charter_author::{Beginning, SchemaPlace, new_contract};
 use charter_exchange::relay::Relay;
 use charter_exchange::server::{Aside, Desk, Told};
 use charter_exchange::tls::Trust;
-use charter_exchange::{Bounds, StandIn};
+use charter_exchange::{Bounds, Exchange, StandIn};
 use charter_notation::Convention;
 use charter_session::files::{self, Writers};
 use charter_session::{Options, Session};
@@ -175,24 +175,8 @@ fn tell(step: &Step, all: bool, name: &str, args: &Args, console: &mut Console) 
         }
         Meanwhile::Relayed(contract, sending) => {
             let provider = answering(&in_place(contract, HOST))?;
-            let AnswerOf { contract, to } = relayed(&inner(step.command, provider.base())?)?;
-            let (told, heard) = mpsc::channel();
-            let told = Mutex::new(told);
-            let told: Told = Arc::new(move |exchange| {
-                // Whoever would hear of it hears until the relay has ended.
-                let _ = told.lock().unwrap_or_else(PoisonError::into_inner).send(exchange);
-            });
-            let relay = Relay::to(&to, &Bounds::default(), &Trust::default());
-            let relay = relay.map_err(|error| Failure::new(error.to_string()))?;
-            let loaded = Session::begin(&Options::default())?.open(&contract)?;
-            let relay = Aside::at(Desk::relay(StandIn::of(loaded), relay), told)
-                .map_err(|error| Failure::new(error.to_string()))?;
-            let (status, _) = run_kept(&inner(sending, relay.base())?, console);
-            drop(relay);
-            let lines: String = heard.iter().map(|exchange| Happened::of(&exchange).text()).collect();
-            let mut kept = console.keeping();
-            kept.out(&lines);
-            (status, kept.kept())
+            let answer = inner(step.command, provider.base())?;
+            relayed(&answer, |base| inner(sending, base), console)?
         }
     };
     console.bytes(&if all { said } else { beginning(&said, step.lines) });
@@ -209,19 +193,35 @@ fn run_kept(args: &Args, console: &Console) -> (Status, Vec<u8>) {
     (status, kept.kept())
 }
 
-/// What a relay of the story stands between.
-struct AnswerOf {
-    contract: String,
-    to: String,
-}
-
-fn relayed(args: &Args) -> Result<AnswerOf, Failure> {
-    match &args.command {
-        Command::Answer(AnswerArgs { contract, relay: Some(to), .. }) => {
-            Ok(AnswerOf { contract: contract.clone(), to: to.clone() })
-        }
-        _ => Err(Failure::new("this step of the story has no relay")),
-    }
+/// Begins the relay that a command asks for, sends through it, and gives what the relay says.
+fn relayed(
+    answer: &Args,
+    sending: impl FnOnce(&str) -> Result<Args, Failure>,
+    console: &Console,
+) -> Result<(Status, Vec<u8>), Failure> {
+    let Command::Answer(AnswerArgs { contract, relay: Some(to), .. }) = &answer.command else {
+        return Err(Failure::new("this step of the story has no relay"));
+    };
+    let (told, heard) = mpsc::channel();
+    let told = Mutex::new(told);
+    let told: Told = Arc::new(move |exchange| {
+        // Whoever would hear of it hears until the relay has ended.
+        let _ = told.lock().unwrap_or_else(PoisonError::into_inner).send(exchange);
+    });
+    let relay = Relay::to(to, &Bounds::default(), &Trust::default());
+    let relay = relay.map_err(|error| Failure::new(error.to_string()))?;
+    let loaded = Session::begin(&Options::default())?.open(contract)?;
+    let relay = Aside::at(Desk::relay(StandIn::of(loaded), relay), told)
+        .map_err(|error| Failure::new(error.to_string()))?;
+    let (status, _) = run_kept(&sending(relay.base())?, console);
+    drop(relay);
+    // They are judged side by side, and told as they came.
+    let mut exchanges: Vec<Exchange> = heard.try_iter().collect();
+    exchanges.sort_by_key(|exchange| exchange.began);
+    let lines: String = exchanges.iter().map(|exchange| Happened::of(exchange).text()).collect();
+    let mut kept = console.keeping();
+    kept.out(&lines);
+    Ok((status, kept.kept()))
 }
 
 /// A stand-in that answers while a step is told.

@@ -10,10 +10,11 @@ use charter_message::{Element, assemble, sample};
 use charter_schema::Engine;
 use serde_json::Value as Json;
 
+use super::expected::not_filled;
 use super::{Content, Planned, Unlike};
 use crate::clock::fresh;
 use crate::request::Request;
-use crate::terms::{Given, NotFilled};
+use crate::terms::Given;
 
 /// Makes requests.
 pub(super) struct Asking<'a> {
@@ -110,12 +111,4 @@ impl Asking<'_> {
 
 fn not_made(error: ValueError) -> Unlike {
     Unlike::NotMade(format!("{}: {}", error.path, error.message))
-}
-
-/// A name that leads nowhere was not kept: names and paths were held against the contract already.
-pub(super) fn not_filled(error: NotFilled) -> Unlike {
-    match error {
-        NotFilled::Missing(name) if !name.contains('/') => Unlike::NotKept(name),
-        error => Unlike::NotMade(error.to_string()),
-    }
 }

@@ -5,9 +5,8 @@ use std::time::Duration;
 use charter_contract::{Contract, Side};
 use serde_json::Value as Json;
 
-use super::asking::not_filled;
 use super::{Condition, Expected};
-use crate::terms::{Given, at};
+use crate::terms::{Given, NotFilled, at};
 use crate::{About, Finding, Outcome, SendError};
 
 /// What is to come.
@@ -176,5 +175,13 @@ impl Kind {
             (Kind::Refused, Outcome::Fault | Outcome::Refused) => came.fault.is_none(),
             _ => false,
         }
+    }
+}
+
+/// A name that leads nowhere was not kept: names and paths were held against the contract already.
+pub(super) fn not_filled(error: NotFilled) -> Unlike {
+    match error {
+        NotFilled::Missing(name) if !name.contains('/') => Unlike::NotKept(name),
+        error => Unlike::NotMade(error.to_string()),
     }
 }

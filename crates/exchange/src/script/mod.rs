@@ -6,6 +6,7 @@ mod access;
 mod read;
 mod tables;
 
+use std::path::PathBuf;
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::time::Duration;
 
@@ -23,6 +24,8 @@ pub struct Script {
     rules: Vec<Rule>,
     /// Who may ask for what.
     pub(crate) access: Access,
+    /// The files that it was made of, beside its own.
+    pub(crate) files: Vec<PathBuf>,
 }
 
 /// A reply, and the requests that it is meant for.

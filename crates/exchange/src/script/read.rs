@@ -71,6 +71,7 @@ impl Script {
                 replies.push((one, entries));
             }
         }
+        script.files.clone_from(&tables.files);
         let rules = Rules { reader, tables };
         for (at, (whole, entries)) in replies.into_iter().enumerate() {
             script.rules.push(rules.rule(at + 1, entries, whole)?);

@@ -1,7 +1,7 @@
 //! Tables of a script: those that it reads, and those whose rows its replies keep.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use charter_check::SettingsError;
@@ -63,6 +63,8 @@ pub(crate) enum From {
 #[derive(Default)]
 pub(super) struct Tables {
     others: BTreeMap<String, Arc<ReadOnly>>,
+    /// The files that were read for them, and are read again when they change.
+    pub files: Vec<PathBuf>,
     /// Those that replies add to, with their columns.
     kept: BTreeMap<String, BTreeSet<String>>,
 }
@@ -71,7 +73,8 @@ impl Tables {
     /// Reads the table `[tables]`. Files are found from `folder`.
     pub fn of_others(&mut self, value: Value<'_>, folder: &Path) -> Result<(), SettingsError> {
         for (name, value) in value.table("tables")?.entries(&[])? {
-            let table = one(name, &value.table(name)?, value, folder)?;
+            let (table, file) = one(name, &value.table(name)?, value, folder)?;
+            self.files.extend(file);
             self.others.insert(name.to_owned(), Arc::new(table));
         }
         Ok(())
@@ -135,7 +138,12 @@ impl Tables {
     }
 }
 
-fn one(name: &str, table: &Table<'_>, whole: Value<'_>, folder: &Path) -> Result<ReadOnly, SettingsError> {
+fn one(
+    name: &str,
+    table: &Table<'_>,
+    whole: Value<'_>,
+    folder: &Path,
+) -> Result<(ReadOnly, Option<PathBuf>), SettingsError> {
     let (mut csv, mut sqlite, mut own) = (None, None, name);
     for (key, value) in table.entries(&["csv", "sqlite", "table"])? {
         match key {
@@ -153,18 +161,21 @@ fn one(name: &str, table: &Table<'_>, whole: Value<'_>, folder: &Path) -> Result
                     charter_session::read::advice(&error, "files are found from the folder of the script");
                 value.wrong(format!("the file cannot be read: {error}"), help)
             })?;
-            ReadOnly::csv(&octets).map_err(|words| {
+            let table = ReadOnly::csv(&octets).map_err(|words| {
                 value.wrong(words, "the first row names the columns, and each other has a value for each")
-            })
+            });
+            Ok((table?, Some(path)))
         }
         (None, Some(value)) => {
             let path = folder.join(value.text()?);
-            ReadOnly::sqlite(&path, own).map_err(|error| {
+            // A database is asked each time.
+            let table = ReadOnly::sqlite(&path, own).map_err(|error| {
                 value.wrong(
                     error.to_string(),
                     "files are found from the folder of the script; table = \"…\" names another table of it",
                 )
-            })
+            });
+            Ok((table?, None))
         }
         _ => Err(whole.wrong(
             format!("nobody knows where the table \"{name}\" is"),

@@ -17,7 +17,7 @@ mod rows;
 mod scripted;
 mod typical;
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::time::Duration;
 
@@ -162,6 +162,11 @@ impl StandIn {
                 .map(|script| Answering::of(loaded, script))
         });
         Ok(StandIn { whole: whole?, store: None })
+    }
+
+    /// The files that its script has read.
+    pub fn files(&self) -> &[PathBuf] {
+        &self.whole.borrow_dependent().script.files
     }
 
     /// Whether its script keeps rows, for which it needs a store.

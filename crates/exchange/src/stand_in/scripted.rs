@@ -141,11 +141,10 @@ fn made(
     let Answering { contract, engine, .. } = refusing.answering;
     let offered = bound(contract, request).ok_or("no binding offers the operation")?;
     let shape = contract.shape_of(request.operation, side, offered).map_err(|error| error.to_string())?;
-    let content = sample(engine, &shape, Size::Typical).map_err(|error| error.to_string())?;
     let content = match set.set {
-        [] => content,
+        [] => sample(engine, &shape, Size::Typical).map_err(|error| error.to_string())?,
         _ => {
-            let mut all = values::write(engine, &shape, &content);
+            let mut all = Json::clone(&*refusing.answering.typical.values(engine, &shape)?);
             filled(&ByPath::of(engine, &shape), &mut all, set)?;
             let read = if set.anyway { values::read_anyway } else { values::read };
             read(engine, &shape, &all).map_err(|mut errors| errors.pop().map_or(String::new(), in_words))?

@@ -5,9 +5,10 @@ use std::sync::{Arc, PoisonError, RwLock};
 use charter_contract::{Bound, Contract, OperationId, PortId, Side, WireShape};
 use charter_message::blocks::Wanted;
 use charter_message::http::HttpMessage;
-use charter_message::{Element, Size, WireContent, assemble, sample};
+use charter_message::{Element, Size, WireContent, assemble, sample, values};
 use charter_schema::Engine;
 use charter_source::{Map, QName, ns};
+use serde_json::Value as Json;
 
 use super::asked::Asked;
 use crate::clock::{fresh, message_id};
@@ -16,6 +17,8 @@ use crate::clock::{fresh, message_id};
 #[derive(Default)]
 pub(super) struct Typical {
     made: RwLock<Map<(OperationId, Option<PortId>), Known>>,
+    /// The values of samples, on which those of a script lie.
+    values: RwLock<Map<(OperationId, Side, Option<PortId>), Arc<Json>>>,
 }
 
 /// A reply that was made, or why it cannot be.
@@ -31,6 +34,20 @@ pub(super) struct Made {
 }
 
 impl Typical {
+    /// The values of a sample of a shape, or why there is none.
+    pub fn values(&self, engine: &Engine<'_>, shape: &WireShape) -> Result<Arc<Json>, String> {
+        let key = (shape.operation, shape.side, shape.port);
+        // Bindings that no port uses may hold different things under one name.
+        let known = || self.values.read().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();
+        if let Some(known) = known().filter(|_| shape.port.is_some()) {
+            return Ok(known);
+        }
+        let content = sample(engine, shape, Size::Typical).map_err(|error| error.to_string())?;
+        let values = Arc::new(values::write(engine, shape, &content));
+        self.values.write().unwrap_or_else(PoisonError::into_inner).insert(key, Arc::clone(&values));
+        Ok(values)
+    }
+
     /// The reply of an operation by a port, or why there is none.
     pub fn reply(
         &self,

@@ -5,8 +5,9 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc;
 use std::time::Duration;
 
+use charter_exchange::StandIn;
 use charter_exchange::server::Desk;
-use charter_session::{Loaded, files};
+use charter_session::files;
 
 use super::News;
 use super::keeping::Keeping;
@@ -28,8 +29,11 @@ pub fn watch(
     if args.contract == "-" {
         return;
     }
-    let sources = |loaded: &Loaded| [loaded.sources(), args.script.iter().cloned().collect()].concat();
-    let mut known = stamps(sources(desk.now().loaded()));
+    let sources = |stand_in: &StandIn| {
+        let script = args.script.iter().cloned().collect();
+        [stand_in.loaded().sources(), script, stand_in.files().to_vec()].concat()
+    };
+    let mut known = stamps(sources(&desk.now()));
     let mut last = known.clone();
     while !over.load(Ordering::Relaxed) {
         std::thread::sleep(PAUSE);
@@ -47,7 +51,7 @@ pub fn watch(
         });
         let words = match usable {
             Ok(stand_in) => {
-                known = stamps(sources(stand_in.loaded()));
+                known = stamps(sources(&stand_in));
                 desk.replace(stand_in);
                 format!("{} was read again\n", args.contract)
             }

@@ -4,9 +4,10 @@ use crate::program::folder::Folder;
 fn the_whole_story_runs_and_can_be_told_again() {
     let folder = Folder::empty();
     let first = folder.run("demo").ends(0);
-    for command in
-        ["new", "show", "rename", "check", "explain", "message", "match", "answer", "send", "compare"]
-    {
+    for command in [
+        "new", "show", "rename", "check", "explain", "message", "match", "answer", "send", "rehearse",
+        "compare",
+    ] {
         assert!(first.out.contains(&format!("$ charter {command} ")), "{command}");
     }
     assert!(first.out.contains("Try next"));
@@ -17,15 +18,19 @@ fn the_whole_story_runs_and_can_be_told_again() {
     assert_eq!(without_times(&first.out), without_times(&second.out));
 }
 
-/// What is printed of exchanges, without how long each took.
+/// What is printed of exchanges, without when each was and how long it took.
 pub fn without_times(text: &str) -> String {
-    let lines = text.lines().map(|line| match line.split_once(" ms  ") {
-        Some((before, after)) => {
-            let before = before.trim_end_matches(|c: char| c.is_ascii_digit() || c == '.').trim_end();
-            format!("{before} {after}\n")
-        }
-        None => format!("{line}\n"),
+    let timed = |line: &str| {
+        let (before, after) = line.split_once(" ms  ").or_else(|| Some((line.strip_suffix(" ms")?, "")))?;
+        let before = before.trim_end_matches(|c: char| c.is_ascii_digit() || c == '.').trim_end();
+        Some(format!("{before} {after}\n"))
+    };
+    let is_time = |start: &str| start.bytes().all(|byte| byte.is_ascii_digit() || byte == b':');
+    let lines = text.lines().map(|line| match line.split_at_checked(8) {
+        Some((start, rest)) if is_time(start) && rest.starts_with("  ") => rest,
+        _ => line,
     });
+    let lines = lines.map(|line| timed(line).unwrap_or_else(|| format!("{line}\n")));
     lines.collect()
 }
 

@@ -68,6 +68,14 @@ fn tables_of_others_are_read() {
         assert_eq!(first["pilot"][1]["name"], second);
         let none = values(&folder, "listPilots grade=third --show values", &serving);
         assert_eq!(none.get("pilot").map_or(0, |pilots| pilots.as_array().map_or(1, Vec::len)), 0, "{none}");
+        // What changes is read again.
+        folder.write("saltmere/pilots.csv", "number,name,grade\nP430,Wick Tolland,third\n");
+        let began = Instant::now();
+        let third = || values(&folder, "listPilots grade=third --show values", &serving);
+        while second == "Mara Lindholm" && third()["pilot"][0]["name"] != "Wick Tolland" {
+            assert!(began.elapsed() < Duration::from_secs(20), "it is not read again");
+            std::thread::sleep(Duration::from_millis(50));
+        }
         serving.stop();
     }
 }
