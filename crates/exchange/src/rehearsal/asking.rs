@@ -11,7 +11,7 @@ use charter_schema::Engine;
 use serde_json::Value as Json;
 
 use super::expected::not_filled;
-use super::{Content, Planned, Unlike};
+use super::{Content, NotAsked, Planned};
 use crate::clock::fresh;
 use crate::request::Request;
 use crate::terms::Given;
@@ -63,7 +63,7 @@ impl Asking<'_> {
         address: &str,
         known: &OnceLock<Json>,
         with: &With<'_>,
-    ) -> Result<(Request, Json), Unlike> {
+    ) -> Result<(Request, Json), NotAsked> {
         let shape = &planned.shape;
         match &planned.content {
             Content::Octets(octets) => {
@@ -75,14 +75,14 @@ impl Asking<'_> {
                 let request = Request::of_octets(shape, address, octets, fields);
                 request
                     .map(|request| (request, Json::Null))
-                    .map_err(|error| Unlike::NotMade(error.to_string()))
+                    .map_err(|error| NotAsked::NotMade(error.to_string()))
             }
             Content::Values { size, file, set, anyway } => {
                 let mut all = match (file, known.get()) {
                     (Some(values), _) | (None, Some(values)) => values.clone(),
                     (None, None) => {
                         let content = sample(self.engine, shape, *size);
-                        let content = content.map_err(|error| Unlike::NotMade(error.to_string()))?;
+                        let content = content.map_err(|error| NotAsked::NotMade(error.to_string()))?;
                         known.get_or_init(|| values::write(self.engine, shape, &content)).clone()
                     }
                 };
@@ -99,7 +99,7 @@ impl Asking<'_> {
                 let read = if *anyway { values::read_anyway } else { values::read };
                 let content = read(self.engine, shape, &all).map_err(|mut errors| match errors.pop() {
                     Some(error) => not_made(error),
-                    None => Unlike::NotMade("the values do not fit".to_owned()),
+                    None => NotAsked::NotMade("the values do not fit".to_owned()),
                 })?;
                 let blocks = self.blocks(shape);
                 let message = |shape: &WireShape| assemble(self.engine, shape, content.clone(), &blocks);
@@ -109,6 +109,6 @@ impl Asking<'_> {
     }
 }
 
-fn not_made(error: ValueError) -> Unlike {
-    Unlike::NotMade(format!("{}: {}", error.path, error.message))
+fn not_made(error: ValueError) -> NotAsked {
+    NotAsked::NotMade(format!("{}: {}", error.path, error.message))
 }

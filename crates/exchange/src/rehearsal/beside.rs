@@ -27,11 +27,11 @@ pub async fn beside(
     let mut all = Vec::new();
     for ((mut first, second), again) in first.into_iter().zip(second).zip(again) {
         let planned = &here.rehearsal.exchanges[first.number - 1];
-        first
-            .unlike
-            .retain(|unlike| matches!(unlike, Unlike::Row(_) | Unlike::NotMade(_) | Unlike::Unsent(_)));
-        let unsent = |unlike: &&Unlike| matches!(unlike, Unlike::Unsent(_));
-        first.unlike.extend(second.unlike.iter().filter(unsent).cloned());
+        let nothing = |unlike: &Unlike| matches!(unlike, Unlike::NotAsked(_) | Unlike::Unsent(_));
+        first.unlike.retain(nothing);
+        if first.unlike.is_empty() {
+            first.unlike.extend(second.unlike.iter().filter(|unlike| nothing(unlike)).cloned());
+        }
         left_out += differences(planned, &mut first, &second, &again);
         all.push((first, second));
     }

@@ -41,12 +41,8 @@ impl Kind {
 /// Something that is not as expected.
 #[derive(Debug, Clone)]
 pub enum Unlike {
-    /// A row of values is none.
-    Row(String),
-    /// The request cannot be made.
-    NotMade(String),
-    /// It needs a value that no exchange before it has kept.
-    NotKept(String),
+    /// There is no request.
+    NotAsked(NotAsked),
     /// Nothing came back.
     Unsent(SendError),
     /// Another kind of thing came.
@@ -107,6 +103,17 @@ pub enum Unlike {
     },
 }
 
+/// Why there is no request.
+#[derive(Debug, Clone)]
+pub enum NotAsked {
+    /// A row of values is none.
+    Row(String),
+    /// The values make none.
+    NotMade(String),
+    /// It needs a value that no exchange before it has kept.
+    NotKept(String),
+}
+
 /// What came.
 pub(super) struct Came<'c> {
     pub about: &'c About,
@@ -149,7 +156,7 @@ impl Expected {
                 Ok(expected) => {
                     found.push(Unlike::Value { path: path.clone(), expected, found: value(path).cloned() });
                 }
-                Err(error) => found.push(not_filled(error)),
+                Err(error) => found.push(Unlike::NotAsked(not_filled(error))),
             }
         }
         for (path, text) in cells.iter().filter(|(_, text)| !text.is_empty()) {
@@ -179,9 +186,9 @@ impl Kind {
 }
 
 /// A name that leads nowhere was not kept: names and paths were held against the contract already.
-pub(super) fn not_filled(error: NotFilled) -> Unlike {
+pub(super) fn not_filled(error: NotFilled) -> NotAsked {
     match error {
-        NotFilled::Missing(name) if !name.contains('/') => Unlike::NotKept(name),
-        error => Unlike::NotMade(error.to_string()),
+        NotFilled::Missing(name) if !name.contains('/') => NotAsked::NotKept(name),
+        error => NotAsked::NotMade(error.to_string()),
     }
 }

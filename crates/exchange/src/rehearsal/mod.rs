@@ -22,7 +22,7 @@ use charter_session::Rows;
 use serde_json::Value as Json;
 
 pub use beside::beside;
-pub use expected::{Kind, Unlike};
+pub use expected::{Kind, NotAsked, Unlike};
 pub use load::{Figures, Load, Progress, Slice, load};
 pub use record::{Beginning, recorded};
 pub use run::{Rehearsed, Runner};

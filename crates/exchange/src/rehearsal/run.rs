@@ -15,7 +15,7 @@ use serde_json::Value as Json;
 use super::asking::{Asking, With};
 use super::expected::Came;
 use super::read::REPLY;
-use super::{Planned, Rehearsal, Unlike};
+use super::{NotAsked, Planned, Rehearsal, Unlike};
 use crate::exchange::offered_by;
 use crate::judge::{KnownReply, judged_whole};
 use crate::request::Request;
@@ -128,15 +128,15 @@ impl<'r> Runner<'r> {
         let (asked, expected) = match cells(planned, row) {
             Ok(cells) => cells,
             Err(words) => {
-                rehearsed.unlike.push(Unlike::Row(words));
+                rehearsed.unlike.push(Unlike::NotAsked(NotAsked::Row(words)));
                 return rehearsed;
             }
         };
         let with = With { kept, cells: &asked, count };
         let (request, values) = match self.request(at, &with) {
             Ok(request) => request,
-            Err(unlike) => {
-                rehearsed.unlike.push(unlike);
+            Err(why) => {
+                rehearsed.unlike.push(Unlike::NotAsked(why));
                 return rehearsed;
             }
         };
@@ -157,7 +157,7 @@ impl<'r> Runner<'r> {
     }
 
     /// The request of an exchange, and its values.
-    pub(super) fn request(&self, at: usize, with: &With<'_>) -> Result<(Request, Json), Unlike> {
+    pub(super) fn request(&self, at: usize, with: &With<'_>) -> Result<(Request, Json), NotAsked> {
         self.asking.request(&self.rehearsal.exchanges[at], &self.addresses[at], &self.samples[at], with)
     }
 

@@ -144,7 +144,7 @@ impl Access {
                 password: path("password")?,
             },
             other => {
-                let help = match nearest(other, PROOFS.into_iter()) {
+                let help = match nearest(other, PROOFS) {
                     Some(near) => format!("did you mean \"{near}\"?"),
                     None => format!("there is {}", PROOFS.join(", ")),
                 };

@@ -18,8 +18,11 @@ use crate::clock::{fresh, message_id};
 pub(super) struct Typical {
     made: RwLock<Map<(OperationId, Option<PortId>), Known>>,
     /// The values of samples, on which those of a script lie.
-    values: RwLock<Map<(OperationId, Side, Option<PortId>), Arc<Json>>>,
+    values: RwLock<Map<Shape, Arc<Json>>>,
 }
+
+/// What a message is one of.
+type Shape = (OperationId, Side, Option<PortId>);
 
 /// A reply that was made, or why it cannot be.
 type Known = Result<Arc<Made>, String>;

@@ -2,7 +2,7 @@
 
 use charter_contract::Contract;
 use charter_exchange::Outcome;
-use charter_exchange::rehearsal::{Condition, Kind, Rehearsed, Unlike};
+use charter_exchange::rehearsal::{Condition, Kind, NotAsked, Rehearsed, Unlike};
 use serde_json::Value as Json;
 
 use crate::commands::send::shown_time;
@@ -13,9 +13,7 @@ const LONGEST: usize = 120;
 /// What is not as expected, in one line.
 pub fn of(contract: &Contract, one: &Rehearsed, unlike: &Unlike) -> String {
     match unlike {
-        Unlike::Row(words) => format!("row {}: {words}", one.row.unwrap_or_default()),
-        Unlike::NotMade(words) => format!("the request cannot be made: {words}"),
-        Unlike::NotKept(name) => format!("\"{name}\" was not kept: see the exchange that is to keep it"),
+        Unlike::NotAsked(why) => not_asked(one, why),
         Unlike::Unsent(error) => error.to_string(),
         Unlike::Kind { expected, came, fault, words } => {
             let wanted = kind(contract, one, *expected);
@@ -37,6 +35,15 @@ pub fn of(contract: &Contract, one: &Rehearsed, unlike: &Unlike) -> String {
         Unlike::OtherKind { here, there, words } => {
             format!("here {}, there {}{}", outcome(*here), outcome(*there), said(words.as_deref()))
         }
+    }
+}
+
+/// Why there is no request.
+fn not_asked(one: &Rehearsed, why: &NotAsked) -> String {
+    match why {
+        NotAsked::Row(words) => format!("row {}: {words}", one.row.unwrap_or_default()),
+        NotAsked::NotMade(words) => format!("the request cannot be made: {words}"),
+        NotAsked::NotKept(name) => format!("\"{name}\" was not kept: see the exchange that is to keep it"),
     }
 }
 
@@ -63,8 +70,8 @@ pub fn pair(unlike: &Unlike) -> Option<(String, String)> {
 /// The word for a kind of thing that is not as expected, as programs know it.
 pub fn kind_word(unlike: &Unlike) -> &'static str {
     match unlike {
-        Unlike::Row(_) => "row",
-        Unlike::NotMade(_) | Unlike::NotKept(_) => "not-made",
+        Unlike::NotAsked(NotAsked::Row(_)) => "row",
+        Unlike::NotAsked(_) => "not-made",
         Unlike::Unsent(_) => "unsent",
         Unlike::Kind { .. } | Unlike::OtherKind { .. } => "outcome",
         Unlike::Value { .. } | Unlike::Beside { .. } => "value",
