@@ -7,7 +7,7 @@ use serde_json::Value as Json;
 
 use super::filling::{Filling, Given, NotFilled};
 
-/// What must hold for a value. What it is compared with is a text, or at first a [`Filling`] that comes to one.
+/// What must hold for a value. What it is compared with is a text, or at first a pattern that comes to one.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Condition<T = String> {
     /// It is this.

@@ -157,7 +157,7 @@ fn a_script_that_makes_no_sense_is_said_before_anybody_asks() {
     folder.write("tides.wsdl", contract(&[]));
     let reply = "[[reply]]\noperation = \"nextTide\"\n";
     for (script, place, words) in [
-        ("[[replies]]\n".to_owned(), "1:3", "there is reply"),
+        ("[[replies]]\n".to_owned(), "1:3", "there is users, access, tables, reply"),
         ("[[reply]]\n".to_owned(), "1:1", "the reply names no operation"),
         ("[[reply]]\noperation = \"nextTides\"\n".to_owned(), "2:13", "did you mean \"nextTide\"?"),
         (format!("{reply}port = \"TidePort\"\n"), "3:8", "did you mean \"TidesPort\"?"),
