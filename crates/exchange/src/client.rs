@@ -15,6 +15,9 @@ use crate::words::cause;
 /// What a reply may hold at most.
 const MOST: usize = 64 << 20;
 
+/// How long a connection may take at most, however long a reply may take.
+const CONNECTED_WITHIN: Duration = Duration::from_secs(10);
+
 /// How providers are reached.
 #[derive(Debug, Clone)]
 pub struct Reach {
@@ -60,9 +63,12 @@ pub enum SendError {
     /// The address is none.
     #[error("\"{0}\" is no address to send to")]
     Address(String),
-    /// The provider cannot be reached, or broke off.
+    /// The provider cannot be reached, so that it has not seen the request.
     #[error("{0} cannot be reached: {1}")]
     Unreached(String, String),
+    /// It was reached, and what it said is no reply.
+    #[error("{0} gave no reply of HTTP: {1}")]
+    NoReply(String, String),
     /// It broke off in the middle of its reply.
     #[error("{0} broke off in the middle of its reply: {1}")]
     Broken(String, String),
@@ -109,6 +115,7 @@ impl Client {
             .http1_title_case_headers()
             .tcp_nodelay(true)
             .pool_max_idle_per_host(usize::MAX)
+            .connect_timeout(reach.timeout.min(CONNECTED_WITHIN))
             .timeout(reach.timeout);
         if let Some(address) = &reach.proxy {
             let proxy = reqwest::Proxy::all(address).map_err(|_| ClientError::Proxy(address.clone()))?;
@@ -138,7 +145,9 @@ impl Client {
         loop {
             let sent = self.send_once(request.clone()).await;
             match &sent {
-                Err(SendError::Unreached(..) | SendError::Broken(..)) if tries < self.reach.retries => {
+                Err(SendError::Unreached(..) | SendError::NoReply(..) | SendError::Broken(..))
+                    if tries < self.reach.retries =>
+                {
                     tries += 1;
                     tokio::time::sleep(Duration::from_millis(200) * tries).await;
                 }
@@ -189,8 +198,9 @@ impl Client {
         let another = outgoing.try_clone().ok_or_else(|| SendError::Address(host.clone()))?;
         let clock = Instant::now();
         let mut response = self.http.execute(another).await.map_err(|error| match error {
+            error if error.is_connect() => SendError::Unreached(host.clone(), cause(&error)),
             error if error.is_timeout() => late(),
-            error => SendError::Unreached(host.clone(), cause(&error)),
+            error => SendError::NoReply(host.clone(), cause(&error)),
         })?;
         let first = clock.elapsed();
         let mut body = Vec::new();

@@ -16,6 +16,9 @@ use crate::paint;
 use crate::progress::Progress;
 
 pub fn run(making: &Making<'_>, folder: &Path, console: &mut Console) -> Outcome {
+    if let Some(port) = &making.args.port {
+        chosen::must_offer(making.contract, port)?;
+    }
     make_folder(folder)?;
     let (shapes, missing) = shapes(making.contract, making.args.port.as_deref());
     for failure in &missing {
@@ -68,10 +71,7 @@ fn shapes(contract: &Contract, port: Option<&str>) -> (Vec<(String, WireShape)>,
     let mut missing = Vec::new();
     for (id, _) in contract.operations() {
         for bound in contract.bound(id) {
-            let by = match bound.port {
-                Some(id) => contract.port(id).name.text.to_string(),
-                None => contract.bindings[bound.binding].name.local.to_string(),
-            };
+            let by = chosen::offered_by(contract, bound.port, bound.binding).to_owned();
             if port.is_some_and(|port| port != by) {
                 continue;
             }

@@ -23,6 +23,7 @@ use serde_json::Value as Json;
 
 use super::Outcome;
 use super::answer::keeping::Keeping;
+use super::message::chosen;
 use super::send::reaching::{Reaching, Wanted, must_be_address};
 use crate::args::{Format, RehearseArgs};
 use crate::common::Common;
@@ -73,9 +74,14 @@ pub fn run(args: &RehearseArgs, format: Format, common: &Common, console: &mut C
     let variables = variables(args, &loaded);
     let (rehearsal, written) = rehearsal(args, &loaded, &variables)?;
     if rehearsal.is_empty() {
-        return Err(Failure::new("there is nothing to rehearse")
-            .at(args.rehearsal.as_deref().map_or(args.contract.clone(), shown))
-            .help("write [[exchange]], and below it operation = \"…\""));
+        let (place, help) = match &args.rehearsal {
+            Some(path) => (shown(path), "write [[exchange]], and below it operation = \"…\""),
+            None => (
+                args.contract.clone(),
+                "no operation is bound to HTTP so that it can be asked: see `charter check`",
+            ),
+        };
+        return Err(Failure::new("there is nothing to rehearse").at(place).help(help));
     }
     let own = own_stand_in(args, common)?;
     let to = own.as_ref().map(Aside::base).or(args.to.as_deref());
@@ -119,6 +125,9 @@ fn rehearsal(
     variables: &BTreeMap<String, Json>,
 ) -> Result<(Rehearsal, Option<String>), Failure> {
     let (contract, engine) = (loaded.contract(), loaded.engine());
+    if let Some(port) = &args.port {
+        chosen::must_offer(contract, port)?;
+    }
     let Some(path) = &args.rehearsal else {
         return Ok((Rehearsal::of_all(contract, args.port.as_deref()), None));
     };

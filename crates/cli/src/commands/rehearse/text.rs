@@ -38,13 +38,21 @@ pub fn report(report: &Report<'_>) -> String {
 fn exchanges(report: &Report<'_>, all: &[Rehearsed], text: &mut String) {
     let longest = all.iter().map(|one| name(one).chars().count()).max().unwrap_or(0);
     let width = longest.clamp(NAMES.0, NAMES.1);
-    for one in all {
-        text.push_str(&line(one, report.beside.is_some(), width));
-        for unlike in one.unlike.iter().take(SHOWN) {
-            text.push_str(&format!("    {}\n", told(report, one, unlike)));
+    let reasons = |one: &Rehearsed| -> Vec<String> {
+        one.unlike.iter().take(SHOWN).map(|unlike| told(report, one, unlike)).collect()
+    };
+    // What is the same for several in a row is said once, below the last of them.
+    for same in all.chunk_by(|one, next| !one.unlike.is_empty() && reasons(one) == reasons(next)) {
+        for one in same {
+            text.push_str(&line(one, report.beside.is_some(), width));
         }
-        if one.unlike.len() > SHOWN {
-            text.push_str(&format!("    and {} more\n", one.unlike.len() - SHOWN));
+        let first = &same[0];
+        let each = if same.len() > 1 { format!("each of these {}: ", same.len()) } else { String::new() };
+        for reason in reasons(first) {
+            text.push_str(&format!("    {each}{reason}\n"));
+        }
+        if first.unlike.len() > SHOWN {
+            text.push_str(&format!("    and {} more\n", first.unlike.len() - SHOWN));
         }
     }
 }

@@ -2,8 +2,9 @@
 
 use charter_contract::{Component, Contract, Side, WireShape};
 use charter_exchange::Request;
-use charter_message::http::{Headers, HttpMessage};
+use charter_message::http::{Headers, HttpMessage, Start};
 use charter_session::{Rows, Spot};
+use charter_source::Address;
 
 use super::reaching::Reaching;
 use crate::args::{MessageArgs, SendArgs, SideArg, SizeArg};
@@ -18,8 +19,6 @@ pub struct Asking {
     pub operation: String,
     /// The port.
     pub port: String,
-    /// Its row in a CSV file.
-    pub row: Option<usize>,
     /// The request, with its whole address.
     pub request: HttpMessage,
     /// The same as it would be sent to the address in the contract, by which it is judged.
@@ -77,7 +76,7 @@ impl Maker<'_> {
         let content = self.making.wire_content(shape, cells, console)?;
         let message = |shape: &WireShape| self.making.message(shape, content.clone());
         let request = Request::of(contract, shape, &address, message);
-        Ok(Asking { row: row.map(|(number, ..)| number), ..self.named(shape, request) })
+        Ok(self.named(shape, request))
     }
 
     /// The message in a file, as the request of a shape.
@@ -96,46 +95,60 @@ impl Maker<'_> {
     }
 
     fn named(&self, shape: &WireShape, request: Request) -> Asking {
-        let contract = self.making.contract;
-        Asking {
-            operation: contract.operation(shape.operation).name.text.to_string(),
-            port: match shape.port {
-                Some(port) => contract.port(port).name.text.to_string(),
-                None => contract.bindings[shape.binding].name.local.to_string(),
-            },
-            row: None,
-            request: request.request,
-            by_contract: request.by_contract,
-        }
+        let (operation, port) = names(self.making.contract, shape);
+        Asking { operation, port, request: request.request, by_contract: request.by_contract }
     }
 }
 
+impl Asking {
+    /// The host that it goes to, and its port.
+    pub fn authority(&self) -> String {
+        let target = match &self.request.start {
+            Start::Request { target, .. } => target,
+            Start::Reply { .. } => "",
+        };
+        Address::parse(target).map(|address| address.authority().to_owned()).unwrap_or_default()
+    }
+}
+
+/// The operation of a shape, and the port or the binding that offers it.
+pub fn names(contract: &Contract, shape: &WireShape) -> (String, String) {
+    let operation = contract.operation(shape.operation).name.text.to_string();
+    (operation, chosen::offered_by(contract, shape.port, shape.binding).to_owned())
+}
+
 /// Every request shape of a contract, by each port that offers it; and why others have none.
-pub fn all(contract: &Contract, port: Option<&str>) -> (Vec<WireShape>, Vec<Failure>) {
+///
+/// # Errors
+/// If there is no such port.
+pub fn all(
+    contract: &Contract,
+    port: Option<&str>,
+) -> Result<(Vec<WireShape>, Vec<(String, Failure)>), Failure> {
+    if let Some(port) = port {
+        chosen::must_offer(contract, port)?;
+    }
     let (mut shapes, mut missing) = (Vec::new(), Vec::new());
     for (id, operation) in contract.operations() {
         if operation.input.is_none() {
             continue;
         }
         for bound in contract.bound(id) {
-            let name = match bound.port {
-                Some(port) => &*contract.port(port).name.text,
-                None => &*contract.bindings[bound.binding].name.local,
-            };
-            if port.is_some_and(|port| port != name) {
+            if port.is_some_and(|port| port != chosen::offered_by(contract, bound.port, bound.binding)) {
                 continue;
             }
             match contract.shape_of(id, Side::Input, bound) {
                 Ok(shape) => shapes.push(shape),
-                Err(error) => missing.push(
+                Err(error) => missing.push((
+                    operation.name.text.to_string(),
                     Failure::new(error.to_string())
                         .at(Spot::of(contract, error.place))
                         .of(contract.path(Component::OperationSide(id, Side::Input)).to_string()),
-                ),
+                )),
             }
         }
     }
-    (shapes, missing)
+    Ok((shapes, missing))
 }
 
 /// The shape that the options mean.

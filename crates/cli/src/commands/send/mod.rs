@@ -1,13 +1,16 @@
 //! `charter send`
 
 mod asking;
+mod lost;
 pub mod reaching;
 mod shown;
 mod table;
 
+use std::collections::BTreeMap;
+
 use charter_contract::{Contract, WireShape};
 use charter_exchange::journal::{Journal, archive, line};
-use charter_exchange::{Exchange, Sent, block_on, judged};
+use charter_exchange::{Exchange, SendError, Sent, block_on, judged};
 use charter_message::captured::Captured;
 use charter_message::matching::Matcher;
 use charter_message::values;
@@ -24,6 +27,7 @@ use crate::console::{Console, Failure, Status};
 use crate::paint;
 use asking::{Asking, Maker};
 use reaching::{Reaching, Wanted};
+use table::Table;
 
 /// What options add to a request, whatever the contract says of it, is no mistake of it.
 const ADDED: [&str; 2] = [ns::ADDRESSING, ns::WSSE];
@@ -53,11 +57,12 @@ pub fn run(args: &SendArgs, common: &Common, console: &mut Console) -> Outcome {
         matcher: Matcher::new(contract, engine, SHOWN).understanding(&ADDED),
         journal,
         exchanges: Vec::new(),
+        unreached: BTreeMap::new(),
         worst: Status::Yes,
     };
     let mut maker = Maker { making, reaching: &reaching, common };
     match (&args.message, args.all) {
-        (_, true) => sending.all(&mut maker, console),
+        (_, true) => sending.all(&mut maker, console)?,
         (Some(file), _) => {
             let shape = asking::shape(contract, &message_args)?;
             let asking = maker.of_file(&shape, file)?;
@@ -88,6 +93,8 @@ struct Sending<'s> {
     matcher: Matcher<'s>,
     journal: Option<Journal>,
     exchanges: Vec<(Exchange, Option<Json>)>,
+    /// Where nobody answers.
+    unreached: BTreeMap<String, SendError>,
     worst: Status,
 }
 
@@ -135,9 +142,7 @@ impl Sending<'_> {
                 .of(format!("operation/{}", asking.operation))
                 .help("mend it; or --anyway sends it, to see how it is refused"));
         }
-        let sent = block_on(self.reaching.client.send(asking.request.clone()));
-        let sent = sent.map_err(|error| Failure::new(format!("nothing can be sent: {error}")))?;
-        let sent = sent.map_err(|error| {
+        let sent = self.sent(asking)?.map_err(|error| {
             Failure::new(error.to_string())
                 .of(format!("operation/{}", asking.operation))
                 .help("is it the right address, and does the provider run?")
@@ -156,6 +161,20 @@ impl Sending<'_> {
                 .map_err(|error| Failure::new(format!("the journal cannot be written: {error}")))?;
         }
         Ok((exchange, sent))
+    }
+
+    /// Sends it, unless it is known that nobody answers there: the others need not wait for the same again.
+    fn sent(&mut self, asking: &Asking) -> Result<Result<Sent, SendError>, Failure> {
+        let authority = asking.authority();
+        if let Some(error) = self.unreached.get(&authority) {
+            return Ok(Err(error.clone()));
+        }
+        let sent = block_on(self.reaching.client.send(asking.request.clone()))
+            .map_err(|error| Failure::new(format!("nothing can be sent: {error}")))?;
+        if let Err(error @ SendError::Unreached(..)) = &sent {
+            self.unreached.insert(authority, error.clone());
+        }
+        Ok(sent)
     }
 
     fn count(&mut self, exchange: Exchange) {
@@ -178,7 +197,7 @@ impl Sending<'_> {
     /// A request for each row; one that is wrong is told, and the others are sent.
     fn rows(&mut self, maker: &mut Maker<'_>, shape: &WireShape, rows: &Rows, console: &mut Console) {
         let file = self.args.values.as_deref().unwrap_or_default();
-        let mut table = table::Table::begin(table::Kind::Rows);
+        let mut table = Table::default();
         for (number, row) in &rows.rows {
             let asked = match row {
                 Ok(cells) => maker.asking(shape, Some((*number, rows, cells)), console),
@@ -186,58 +205,65 @@ impl Sending<'_> {
                     .at(file)
                     .help("give a value for each column, an empty one for none")),
             };
-            let came = asked.and_then(|asking| Ok((self.exchange(&asking, console)?.0, asking)));
-            self.row(came, &format!("row {number}: "), &mut table, console);
+            let name = format!("row {number}");
+            self.row(asked, (&name, &format!("{name:10}")), &mut table, console);
         }
-        self.table_end(&table, console);
+        self.table_end(table, console);
     }
 
     /// A request of each operation by each port.
-    fn all(&mut self, maker: &mut Maker<'_>, console: &mut Console) {
-        let (shapes, missing) = asking::all(self.contract, self.args.port.as_deref());
-        for failure in &missing {
-            console.fail(failure);
+    fn all(&mut self, maker: &mut Maker<'_>, console: &mut Console) -> Result<(), Failure> {
+        let (shapes, missing) = asking::all(self.contract, self.args.port.as_deref())?;
+        let mut table = Table::default();
+        for (operation, failure) in missing {
+            table.lost(&operation, failure);
             self.worst = Status::NoAnswer;
         }
-        let mut table = table::Table::begin(table::Kind::Operations);
         for shape in &shapes {
             if shape.other_transport().is_some() {
                 continue;
             }
+            let (operation, port) = asking::names(self.contract, shape);
+            let head = format!("{}  {port:18}", paint::path(&format!("{operation:28}")));
             let asked = maker.asking(shape, None, console);
-            let came = asked.and_then(|asking| Ok((self.exchange(&asking, console)?.0, asking)));
-            self.row(came, "", &mut table, console);
+            self.row(asked, (&operation, &head), &mut table, console);
         }
-        self.table_end(&table, console);
+        self.table_end(table, console);
+        Ok(())
     }
 
+    /// Sends one of many; `name` is what it is called, `head` how its row of the table begins.
     fn row(
         &mut self,
-        came: Result<(Exchange, Asking), Failure>,
-        before: &str,
-        table: &mut table::Table,
+        asked: Result<Asking, Failure>,
+        (name, head): (&str, &str),
+        table: &mut Table,
         console: &mut Console,
     ) {
-        match came {
-            Ok((exchange, asking)) => {
-                if self.is_for_people() {
-                    console.out(&table.row(&asking, &exchange));
-                }
-                table.count(&exchange);
+        let row = match asked.and_then(|asking| self.exchange(&asking, console)) {
+            Ok((exchange, _)) => {
+                let row = table.row(head, &exchange);
                 self.count(exchange);
+                row
             }
-            Err(mut failure) => {
-                failure.message = format!("{before}{}", failure.message);
-                console.fail(&failure);
-                table.lost();
+            Err(failure) => {
                 self.worst = Status::NoAnswer;
+                table.lost(name, failure);
+                format!("{head}  ---  {:9}  {}\n", "", paint::error("nothing came"))
             }
+        };
+        if self.is_for_people() {
+            console.out(&row);
         }
     }
 
-    fn table_end(&self, table: &table::Table, console: &mut Console) {
+    fn table_end(&self, table: Table, console: &mut Console) {
+        let end = table.end();
+        for failure in table.failures() {
+            console.fail(&failure);
+        }
         if self.is_for_people() {
-            console.out(&table.end());
+            console.out(&end);
         }
     }
 

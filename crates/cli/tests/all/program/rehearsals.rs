@@ -254,7 +254,12 @@ fn what_cannot_go_on_says_why() {
     let run = demo
         .run("rehearse saltmere/v1/pilotage.wsdl saltmere/rehearsals/booking.toml --to http://127.0.0.1:1")
         .ends(1);
-    run.says("127.0.0.1:1 cannot be reached: nobody answers there")
+    run.says("127.0.0.1:1 cannot be reached: nobody answers there");
+    demo.write("fog.toml", "[[reply]]\noperation = \"requestPilot\"\nfault = \"NoPilotFree\"\n");
+    let run = demo
+        .run("rehearse saltmere/v1/pilotage.wsdl saltmere/rehearsals/booking.toml --script fog.toml")
+        .ends(1);
+    run.says("expected a reply, came the fault NoPilotFree")
         .says("\"booking\" was not kept: see the exchange that is to keep it");
     let run = demo.run("rehearse saltmere/v1/pilotage.wsdl --record new.toml --to http://127.0.0.1:1 --port PilotagePort").ends(2);
     run.complains("127.0.0.1:1 cannot be reached");
@@ -266,9 +271,14 @@ fn what_cannot_go_on_says_why() {
     demo.run("rehearse saltmere/v1/pilotage.wsdl none.toml")
         .ends(2)
         .complains("the rehearsal cannot be read");
-    demo.run("rehearse saltmere/v1/pilotage.wsdl --port Pilots")
+    demo.run("rehearse saltmere/v1/pilotage.wsdl --port PilotagePorts")
         .ends(2)
-        .complains("there is nothing to rehearse");
+        .complains("did you mean \"PilotagePort\"?");
+    demo.write("empty.toml", "about = \"nothing yet\"\n");
+    demo.run("rehearse saltmere/v1/pilotage.wsdl empty.toml")
+        .ends(2)
+        .complains("there is nothing to rehearse")
+        .complains("write [[exchange]]");
     demo.run("rehearse saltmere/v1/pilotage.wsdl --format sarif").ends(2).complains("write SARIF");
 }
 

@@ -188,6 +188,43 @@ fn what_comes_back_wrong_is_said() {
 }
 
 #[test]
+fn what_is_the_same_for_many_requests_is_said_once() {
+    let demo = Folder::with_demo();
+    let gone = TcpListener::bind("127.0.0.1:0").unwrap().local_addr().unwrap();
+    let run = demo.run(&format!("send saltmere/v1/pilotage.wsdl --all --to http://{gone}")).ends(2);
+    assert_eq!(run.out.matches("nothing came").count(), 20, "{}", run.out);
+    assert!(run.out.ends_with("all: 0 of 20 came out right\n"), "{}", run.out);
+    let said = format!("findBoarding and 6 more: {gone} cannot be reached: nobody answers there\n");
+    assert!(run.err.contains(&said) && run.err.lines().count() == 2, "{}", run.err);
+    // Rows that are wrong each in its own way are told each.
+    demo.write("draughts.csv", "draught\n4\n999\n5\n4,5\n6\n");
+    let run = demo.run(&format!(
+        "send saltmere/v1/pilotage.wsdl forecastTide --values draughts.csv --to http://{gone}"
+    ));
+    let said = format!("row 2, row 4 and row 6: {gone} cannot be reached");
+    let run = run.ends(2);
+    assert!(run.err.contains(&said), "{}", run.err);
+    assert!(run.err.contains("row 3: \"999\" is not at most 500"), "{}", run.err);
+    assert!(run.err.contains("row 5: it has 2 values, and the header has 1"), "{}", run.err);
+    let run = demo.run(&format!("rehearse saltmere/v1/pilotage.wsdl --to http://{gone}")).ends(1);
+    assert!(run.out.contains(&format!("each of these 20: {gone} cannot be reached")), "{}", run.out);
+    assert_eq!(run.out.matches("nobody answers").count(), 1, "{}", run.out);
+}
+
+#[test]
+fn a_port_that_nothing_has_is_no_empty_success() {
+    let demo = Folder::with_demo();
+    for command in ["send saltmere/v1/pilotage.wsdl --all", "message saltmere/v1/pilotage.wsdl --all out"] {
+        let run = demo.run(&format!("{command} --port PilotagePort11")).ends(2);
+        run.complains("no port \"PilotagePort11\" offers anything").says("");
+        demo.run(&format!("{command} --port Quay"))
+            .ends(2)
+            .complains("there is PilotagePort, PilotagePort12");
+    }
+    assert!(!demo.path("out").exists());
+}
+
+#[test]
 fn a_provider_that_cannot_be_reached_is_said_in_plain_words() {
     let folder = Folder::empty();
     folder.write("tides.wsdl", contract(&[]));
@@ -217,8 +254,8 @@ fn a_provider_that_cannot_be_reached_is_said_in_plain_words() {
     let run = send(&format!("--to http://{endless}/1 --timeout 60").replace("--timeout 1 ", "")).ends(2);
     assert!(run.err.contains("is larger than 64 MB") || run.err.contains("cannot be used"), "{}", run.err);
     let gone = once("");
-    send(&format!("--to http://{gone}/1")).ends(2).complains("cannot be reached");
-    send(&format!("--to http://{}/1", once("SSH-2.0-quay\r\n"))).ends(2).complains("cannot be reached");
+    send(&format!("--to http://{gone}/1")).ends(2).complains("gave no reply of HTTP: the connection ended");
+    send(&format!("--to http://{}/1", once("SSH-2.0-quay\r\n"))).ends(2).complains("gave no reply of HTTP");
     folder.write(
         "bare.wsdl",
         contract(&[("location=\"https://tides.saltmere.example/1\"", "location=\"PUT_ADDRESS_HERE\"")]),
