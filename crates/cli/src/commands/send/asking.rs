@@ -117,14 +117,14 @@ pub fn names(contract: &Contract, shape: &WireShape) -> (String, String) {
     (operation, chosen::offered_by(contract, shape.port, shape.binding).to_owned())
 }
 
+/// An operation without a request, and why.
+type Missing = (String, Failure);
+
 /// Every request shape of a contract, by each port that offers it; and why others have none.
 ///
 /// # Errors
 /// If there is no such port.
-pub fn all(
-    contract: &Contract,
-    port: Option<&str>,
-) -> Result<(Vec<WireShape>, Vec<(String, Failure)>), Failure> {
+pub fn all(contract: &Contract, port: Option<&str>) -> Result<(Vec<WireShape>, Vec<Missing>), Failure> {
     if let Some(port) = port {
         chosen::must_offer(contract, port)?;
     }
