@@ -133,10 +133,7 @@ pub fn findings(captured: &Captured, matched: Matched) -> Vec<Finding> {
 
 /// The name of the port that offers a message; of its binding, if no port does.
 pub(crate) fn offered_by(contract: &Contract, shape: &WireShape) -> Arc<str> {
-    match shape.port {
-        Some(port) => contract.port(port).name.text.clone(),
-        None => contract.bindings[shape.binding].name.local.clone(),
-    }
+    Arc::clone(contract.offered_by(shape.port, shape.binding))
 }
 
 impl About {

@@ -77,10 +77,7 @@ fn demands(contract: &Contract, component: Component) -> Vec<Demanded> {
                 .position(|it| std::ptr::eq(it, bound.operation));
             let demand = index.and_then(|index| contract.demand(bound.binding, index, bound.port));
             let Some(demand) = demand else { continue };
-            let port = match bound.port {
-                Some(port) => contract.port(port).name.text.to_string(),
-                None => contract.bindings[bound.binding].name.local.to_string(),
-            };
+            let port = contract.offered_by(bound.port, bound.binding).to_string();
             let words = demand.words();
             found.push(Demanded {
                 operation: operation.name.text.to_string(),

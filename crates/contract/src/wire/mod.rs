@@ -14,6 +14,8 @@ pub use shape::{
     Unshaped, WireElement, WireShape,
 };
 
+use std::sync::Arc;
+
 use charter_source::{Place, QName};
 
 use crate::{
@@ -52,6 +54,14 @@ impl Contract {
             index: offer.bound,
             port: offer.port,
         })
+    }
+
+    /// What offers an operation, as people call it: the port, or the binding that no port uses.
+    pub fn offered_by(&self, port: Option<PortId>, binding: BindingId) -> &Arc<str> {
+        match port {
+            Some(port) => &self.port(port).name.text,
+            None => &self.bindings[binding].name.local,
+        }
     }
 
     /// The sides that an operation has.

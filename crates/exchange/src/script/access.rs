@@ -128,29 +128,7 @@ impl Access {
             }
             Ok(Some(path.to_owned()))
         };
-        let proof = match by.text()? {
-            "nothing" => Proof::Nothing,
-            "basic" => Proof::Basic,
-            "password" => Proof::Token { digest: false },
-            "digest" => Proof::Token { digest: true },
-            "certificate" => Proof::Certificate,
-            "header" => Proof::Values {
-                user: path("user")?.ok_or_else(|| {
-                    by.wrong(
-                        "nothing says where the name is",
-                        "add user = \"$header/…\", and password = \"$header/…\" if there is one",
-                    )
-                })?,
-                password: path("password")?,
-            },
-            other => {
-                let help = match nearest(other, PROOFS) {
-                    Some(near) => format!("did you mean \"{near}\"?"),
-                    None => format!("there is {}", PROOFS.join(", ")),
-                };
-                return Err(by.wrong(format!("nobody proves who he is by \"{other}\""), help));
-            }
-        };
+        let proof = proof(by, path)?;
         let users = of("users").map(|value| {
             let all: Vec<&str> = self.users.iter().map(|(name, _)| name.as_str()).collect();
             value
@@ -173,6 +151,36 @@ impl Access {
         });
         Ok(())
     }
+}
+
+/// How users prove who they are; `path` reads a wire path of the entry.
+fn proof(
+    by: Value<'_>,
+    path: impl Fn(&str) -> Result<Option<String>, SettingsError>,
+) -> Result<Proof, SettingsError> {
+    Ok(match by.text()? {
+        "nothing" => Proof::Nothing,
+        "basic" => Proof::Basic,
+        "password" => Proof::Token { digest: false },
+        "digest" => Proof::Token { digest: true },
+        "certificate" => Proof::Certificate,
+        "header" => Proof::Values {
+            user: path("user")?.ok_or_else(|| {
+                by.wrong(
+                    "nothing says where the name is",
+                    "add user = \"$header/…\", and password = \"$header/…\" if there is one",
+                )
+            })?,
+            password: path("password")?,
+        },
+        other => {
+            let help = match nearest(other, PROOFS) {
+                Some(near) => format!("did you mean \"{near}\"?"),
+                None => format!("there is {}", PROOFS.join(", ")),
+            };
+            return Err(by.wrong(format!("nobody proves who he is by \"{other}\""), help));
+        }
+    })
 }
 
 /// A name that must be one of some.

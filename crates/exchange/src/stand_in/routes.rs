@@ -39,10 +39,7 @@ impl Way {
 
     /// What people call it: the name of the port, or of the binding.
     pub fn name(self, contract: &Contract) -> &str {
-        match self.port {
-            Some(port) => &contract.port(port).name.text,
-            None => &contract.bindings[self.binding].name.local,
-        }
+        contract.offered_by(self.port, self.binding)
     }
 
     /// The name of its service; nothing if it has none.

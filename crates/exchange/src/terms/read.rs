@@ -58,10 +58,7 @@ impl Reader<'_> {
 
     /// The name of the port by which an operation is offered; of the binding, if there is none.
     pub fn offered_by(&self, bound: &Bound<'_>) -> &str {
-        match bound.port {
-            Some(port) => &self.contract.port(port).name.text,
-            None => &self.contract.bindings[bound.binding].name.local,
-        }
+        self.contract.offered_by(bound.port, bound.binding)
     }
 
     /// A fault of an operation, by its name: its number.

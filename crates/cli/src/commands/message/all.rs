@@ -71,7 +71,7 @@ fn shapes(contract: &Contract, port: Option<&str>) -> (Vec<(String, WireShape)>,
     let mut missing = Vec::new();
     for (id, _) in contract.operations() {
         for bound in contract.bound(id) {
-            let by = chosen::offered_by(contract, bound.port, bound.binding).to_owned();
+            let by = contract.offered_by(bound.port, bound.binding).to_string();
             if port.is_some_and(|port| port != by) {
                 continue;
             }

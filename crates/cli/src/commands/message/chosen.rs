@@ -1,6 +1,6 @@
 //! Which operation, side and port is meant.
 
-use charter_contract::{BindingId, Bound, Component, Contract, OperationId, PortId, Side, WireShape};
+use charter_contract::{Bound, Component, Contract, OperationId, PortId, Side, WireShape};
 use charter_source::nearest;
 
 use crate::args::{MessageArgs, SideArg};
@@ -98,7 +98,7 @@ fn side(contract: &Contract, id: OperationId, name: &str, args: &MessageArgs) ->
 /// Whether operations are offered by that name: by a port, or by a binding that no port uses.
 pub fn must_offer(contract: &Contract, name: &str) -> Result<(), Failure> {
     let bound = contract.operations().flat_map(|(id, _)| contract.bound(id));
-    let mut names: Vec<&str> = bound.map(|bound| offered_by(contract, bound.port, bound.binding)).collect();
+    let mut names: Vec<&str> = bound.map(|bound| &**contract.offered_by(bound.port, bound.binding)).collect();
     names.sort_unstable();
     names.dedup();
     if names.contains(&name) {
@@ -112,14 +112,6 @@ pub fn must_offer(contract: &Contract, name: &str) -> Result<(), Failure> {
     Err(Failure::new(format!("no port \"{name}\" offers anything"))
         .at(contract.files.first().location.to_string())
         .help(help))
-}
-
-/// What offers an operation there: the port, or the binding that no port uses.
-pub fn offered_by(contract: &Contract, port: Option<PortId>, binding: BindingId) -> &str {
-    match port {
-        Some(port) => &contract.port(port).name.text,
-        None => &contract.bindings[binding].name.local,
-    }
 }
 
 /// The port of that name among those that offer the operation.

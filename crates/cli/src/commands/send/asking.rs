@@ -114,7 +114,7 @@ impl Asking {
 /// The operation of a shape, and the port or the binding that offers it.
 pub fn names(contract: &Contract, shape: &WireShape) -> (String, String) {
     let operation = contract.operation(shape.operation).name.text.to_string();
-    (operation, chosen::offered_by(contract, shape.port, shape.binding).to_owned())
+    (operation, contract.offered_by(shape.port, shape.binding).to_string())
 }
 
 /// An operation without a request, and why.
@@ -134,7 +134,7 @@ pub fn all(contract: &Contract, port: Option<&str>) -> Result<(Vec<WireShape>, V
             continue;
         }
         for bound in contract.bound(id) {
-            if port.is_some_and(|port| port != chosen::offered_by(contract, bound.port, bound.binding)) {
+            if port.is_some_and(|port| *port != **contract.offered_by(bound.port, bound.binding)) {
                 continue;
             }
             match contract.shape_of(id, Side::Input, bound) {
