@@ -1,26 +1,26 @@
 //! Whether somebody may ask for what he asks for.
 
-use std::sync::{Mutex, PoisonError};
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use charter_message::blocks::{Wanted, digest};
 use charter_message::captured::Captured;
 use charter_message::http::Headers;
-use charter_source::{Map, Node, elements, ns};
+use charter_source::{Node, elements, ns};
 use jiff::{SignedDuration, Timestamp};
 use serde_json::Value as Json;
 
 use super::Caller;
+use super::nonces::Nonces;
 use crate::script::{Access, Entry, Proof};
 use crate::terms::{at, text};
 
 /// How old a user name with a nonce may be, and how far in the future (Username Token Profile 1.1, section 3.1, recommends five
 /// minutes).
 const FRESH: Duration = Duration::from_secs(300);
-/// How many nonces are remembered before those that are too old are thrown away.
-const MANY: usize = 10_000;
+/// How long a nonce is remembered: what is older is refused for its age, whatever clock it goes by.
+pub(super) const REMEMBERED: Duration = Duration::from_secs(600);
 
 /// Why somebody is refused.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -44,24 +44,6 @@ impl Refusal {
             | Refusal::Token(_, words)
             | Refusal::Values(words) => words,
         }
-    }
-}
-
-/// The nonces that were used.
-#[derive(Default)]
-pub(super) struct Nonces {
-    seen: Mutex<Map<(String, String), Instant>>,
-}
-
-impl Nonces {
-    /// Whether a nonce of a user is new; from now on it is not.
-    fn is_new(&self, user: &str, nonce: &str) -> bool {
-        let mut seen = self.seen.lock().unwrap_or_else(PoisonError::into_inner);
-        if seen.len() >= MANY {
-            // What is older is refused for its age.
-            seen.retain(|_, at| at.elapsed() < FRESH * 2);
-        }
-        seen.insert((user.to_owned(), nonce.to_owned()), Instant::now()).is_none()
     }
 }
 

@@ -7,6 +7,7 @@
 mod access;
 mod asked;
 mod fault;
+mod nonces;
 mod offered;
 mod operations;
 mod page;
@@ -33,8 +34,8 @@ use crate::judge::{Said, judged, said};
 use crate::script::{Lost, Script};
 use crate::store::Store;
 use crate::{About, Outcome};
-use access::Nonces;
 pub use fault::FINDING;
+use nonces::Nonces;
 use operations::With;
 use routes::{Routes, Way};
 use typical::Typical;
@@ -241,7 +242,7 @@ impl<'c> Answering<'c> {
             contract: loaded.contract(),
             engine: loaded.engine(),
             routes: Routes::of(loaded.contract(), loaded.engine(), script.access.has_tokens()),
-            nonces: Nonces::default(),
+            nonces: Nonces::remembered(access::REMEMBERED),
             typical: Typical::default(),
             script,
         }
