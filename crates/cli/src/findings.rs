@@ -2,6 +2,7 @@
 
 use charter_check::{Finding, Level, rule};
 use charter_contract::Contract;
+use charter_exchange::Outcome;
 use charter_source::{Fault, File, Place};
 use serde::Serialize;
 use unicode_width::{UnicodeWidthChar, UnicodeWidthStr};
@@ -233,6 +234,14 @@ fn back(line: &str, from: usize, columns: usize) -> usize {
 /// So many of something, in words.
 pub fn of(count: usize, word: &str) -> String {
     format!("{count} {word}{}", if count == 1 { "" } else { "s" })
+}
+
+/// What several exchanges came to: some replied, others were faults.
+pub fn counted(outcome: Outcome, count: u64) -> &'static str {
+    match outcome {
+        Outcome::Fault if count != 1 => "faults",
+        outcome => outcome.word(),
+    }
 }
 
 /// How many findings there are, in words.

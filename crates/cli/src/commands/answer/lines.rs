@@ -147,9 +147,9 @@ impl Lines {
     /// All that is known now, in one line.
     fn summary(&self) -> String {
         let all: usize = self.counts.iter().map(|(_, count)| count).sum();
-        let named = Outcome::ALL.iter().filter_map(|(outcome, word)| {
+        let named = Outcome::ALL.iter().filter_map(|(outcome, _)| {
             let count = self.counts.iter().find(|(known, _)| known == outcome)?.1;
-            Some(format!("{count} {word}"))
+            Some(format!("{count} {}", crate::findings::counted(*outcome, count as u64)))
         });
         let named: Vec<String> = named.collect();
         match named.as_slice() {

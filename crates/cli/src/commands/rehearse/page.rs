@@ -140,6 +140,11 @@ fn table(figures: &Figures) -> Vec<(String, String)> {
         row("the slowest", shown_time(figures.slowest())),
         row("not as expected", text::grouped(figures.unlike)),
     ];
-    rows.extend(figures.outcomes.iter().map(|(outcome, count)| row(outcome.word(), text::grouped(*count))));
+    rows.extend(
+        figures
+            .outcomes
+            .iter()
+            .map(|(outcome, count)| row(crate::findings::counted(*outcome, *count), text::grouped(*count))),
+    );
     rows
 }

@@ -4,7 +4,7 @@ use charter_exchange::rehearsal::{Figures, Rehearsed, Unlike};
 
 use super::{Report, words};
 use crate::commands::send::shown_time;
-use crate::findings::of;
+use crate::findings::{counted, of};
 use crate::paint;
 
 /// How much is shown of one exchange.
@@ -125,7 +125,7 @@ fn measured(figures: &Figures) -> String {
     let outcomes: Vec<String> = figures
         .outcomes
         .iter()
-        .map(|(outcome, count)| format!("{} {}", grouped(*count), outcome.word()))
+        .map(|(outcome, count)| format!("{} {}", grouped(*count), counted(*outcome, *count)))
         .collect();
     let row = |name: &str, value: String| format!("  {name:22}{value}\n");
     let mut text = row(

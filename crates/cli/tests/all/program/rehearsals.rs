@@ -27,7 +27,7 @@ fn the_rehearsal_of_the_demo_comes_out_as_expected_and_so_it_does_again() {
     for _ in 0..2 {
         folder.run(&format!("{BOOKING} --to http://{}", serving.host)).ends(0);
     }
-    serving.stop().says("16 requests: 14 replied, 2 fault");
+    serving.stop().says("16 requests: 14 replied, 2 faults");
     // Without the script, nothing is kept.
     let run = folder.run(BOOKING).ends(1);
     run.says("differs      the boarding is found")

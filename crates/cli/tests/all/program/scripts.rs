@@ -87,7 +87,7 @@ not-implemented = true
     ask(&serving, "pier").is(500).has("the operation nextTide is not implemented");
     // What is wrong is refused before the script is asked.
     ask(&serving, "peir").is(500).has("env:Client");
-    serving.stop().says("fault     nextTide").says("5 requests: 4 fault, 1 refused");
+    serving.stop().says("fault     nextTide").says("5 requests: 4 faults, 1 refused");
 }
 
 #[test]
