@@ -8,6 +8,7 @@ use charter_message::http::HttpMessage;
 use charter_message::matching::{Matched, Matcher};
 use charter_message::{WireContent, values};
 use charter_schema::Engine;
+use charter_source::looks_like_html;
 use serde_json::Value as Json;
 
 use crate::exchange::offered_by;
@@ -126,7 +127,9 @@ fn outcome(captured: &Captured, reply: &HttpMessage) -> Outcome {
 /// Why a reply is no message at all, where that is plain to see.
 fn no_message(captured: &Captured, reply: &HttpMessage) -> Option<String> {
     let status = reply.start.status().unwrap_or_default();
-    if captured.headers.media_type().is_some_and(|kind| kind == "text/html") {
+    // Some send their pages as if they were messages.
+    let is_page = || std::str::from_utf8(&reply.body).is_ok_and(looks_like_html);
+    if captured.headers.media_type().is_some_and(|kind| kind == "text/html") || is_page() {
         return Some(format!("the reply is a page for a browser, with the status {status}"));
     }
     let refused = !(200..=299).contains(&status);

@@ -56,6 +56,7 @@ pub use tree::{
     resolve_qname, tag_place, text_of,
 };
 pub use wanted::Wanted;
+pub use wellformed::looks_like_html;
 
 pub use xml::{Attribute, Node, NodeId};
 

@@ -54,8 +54,10 @@ fn width(rest: &str) -> usize {
     }
 }
 
-fn looks_like_html(content: &str) -> bool {
-    let head = content.trim_start().get(..15).unwrap_or("").to_ascii_lowercase();
+/// Whether a text begins as a page for a browser does.
+pub fn looks_like_html(content: &str) -> bool {
+    let head: String = content.trim_start().chars().take(15).collect();
+    let head = head.to_ascii_lowercase();
     head.starts_with("<!doctype html") || head.starts_with("<html")
 }
 

@@ -132,9 +132,10 @@ mod tests {
         let first = add(json!({ "berth": "N4", "depth": 9.40, "vessel": { "name": "Kittiwake" } }));
         let second = add(json!({ "berth": "S2", "depth": "9.40" }));
         assert_eq!((first.number, second.number), (1, 2));
-        // Texts are compared, so that nothing is rounded.
-        assert_eq!(rows.find("berths", &wanted("berth", "N4"), 9).unwrap(), [first]);
-        assert_eq!(rows.find("berths", &wanted("depth", "9.40"), 9).unwrap().len(), 2);
+        // Texts are compared: a number that is a name, such as 007, is not the number 7.
+        assert_eq!(rows.find("berths", &wanted("berth", "N4"), 9).unwrap(), [first.clone()]);
+        assert_eq!(rows.find("berths", &wanted("depth", "9.4"), 9).unwrap(), [first]);
+        assert_eq!(rows.find("berths", &wanted("depth", "9.40"), 9).unwrap(), [second]);
         assert_eq!(rows.find("berths", &[], 1).unwrap().len(), 1);
         assert_eq!(rows.find("sheds", &[], 9).unwrap(), []);
         let changed = rows.change("berths", &wanted("berth", "S2"), &mut |before| {
@@ -155,5 +156,46 @@ mod tests {
         let name = "a \"b\" 'c' $.d";
         rows.add(name, &mut |_| Ok(row(json!({ name: "x" })))).unwrap();
         assert_eq!(rows.find(name, &wanted(name, "x"), 9).unwrap().len(), 1);
+    }
+
+    /// What a store does with steps chosen by chance is what a list would do.
+    pub(super) fn keeps_what_a_list_keeps(rows: &dyn Keeps, seed: u64) {
+        let mut rng = fastrand::Rng::with_seed(seed);
+        let mut model: Vec<Stored> = Vec::new();
+        let mut last = 0;
+        let berths = ["N4", "S2", "9.40", "", "a 'b' \"c\" ?1 $2 %", "岸"];
+        for step in 0..400 {
+            let berth = rng.choice(berths).unwrap();
+            let wanted = [("berth".to_owned(), berth.to_owned())];
+            let first = model.iter().position(|row| row.columns["berth"] == berth);
+            let written = row(json!({ "berth": berth, "step": step, "plan": { "side": [step, "port"] } }));
+            match rng.u8(0..4) {
+                0 => {
+                    let added = rows.add("berths", &mut |_| Ok(written.clone())).unwrap();
+                    last += 1;
+                    assert_eq!(added, Stored { number: last, columns: written }, "seed {seed}, step {step}");
+                    model.push(added);
+                }
+                1 => {
+                    let changed = rows.change("berths", &wanted, &mut |_| Ok(written.clone())).unwrap();
+                    let expected = first.map(|at| {
+                        model[at].columns = written;
+                        model[at].clone()
+                    });
+                    assert_eq!(changed, expected, "seed {seed}, step {step}");
+                }
+                2 => {
+                    let removed = rows.remove("berths", &wanted).unwrap();
+                    assert_eq!(removed, first.map(|at| model.remove(at)), "seed {seed}, step {step}");
+                }
+                _ => {
+                    let most = rng.usize(1..6);
+                    let found = rows.find("berths", &wanted, most).unwrap();
+                    let all = model.iter().filter(|row| row.columns["berth"] == berth).take(most);
+                    assert_eq!(found, all.cloned().collect::<Vec<_>>(), "seed {seed}, step {step}");
+                }
+            }
+        }
+        assert_eq!(rows.find("berths", &[], usize::MAX >> 1).unwrap(), model, "seed {seed}");
     }
 }

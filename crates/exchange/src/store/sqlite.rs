@@ -212,7 +212,43 @@ mod tests {
         // It is still there for the next one, and the numbers go on.
         let again = Sqlite::file(&path).unwrap();
         assert_eq!(again.find("berths", &[], 9).unwrap().len(), 2);
-        assert_eq!(again.add("berths", &mut |_| Ok(Default::default())).unwrap().number, 5);
+        assert_eq!(again.add("berths", &mut |_| Ok(Default::default())).unwrap().number, 4);
+    }
+
+    #[test]
+    fn whatever_is_done_to_rows_they_are_what_a_list_would_have() {
+        let folder = tempfile::tempdir().unwrap();
+        for seed in 0..20 {
+            crate::store::tests::keeps_what_a_list_keeps(&Sqlite::memory().unwrap(), seed);
+        }
+        crate::store::tests::keeps_what_a_list_keeps(&Sqlite::file(&folder.path().join("a.db")).unwrap(), 20);
+    }
+
+    #[test]
+    fn several_who_write_one_file_give_no_number_twice() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("rows.db");
+        let mut numbers: Vec<u64> = std::thread::scope(|scope| {
+            let writers: Vec<_> = (0..4)
+                .map(|_| {
+                    // Each as a program of its own would.
+                    let rows = Sqlite::file(&path).unwrap();
+                    scope.spawn(move || {
+                        let add = || rows.add("berths", &mut |row| Ok(numbered(row.number))).unwrap();
+                        (0..25).map(|_| add().number).collect::<Vec<u64>>()
+                    })
+                })
+                .collect();
+            writers.into_iter().flat_map(|writer| writer.join().unwrap()).collect()
+        });
+        numbers.sort_unstable();
+        assert_eq!(numbers, (1..=100).collect::<Vec<u64>>());
+        let all = Sqlite::file(&path).unwrap().find("berths", &[], 200).unwrap();
+        assert!(all.len() == 100 && all.iter().all(|row| row.columns == numbered(row.number)));
+    }
+
+    fn numbered(number: u64) -> crate::store::Columns {
+        [("booking".to_owned(), format!("SM-{number}").into())].into_iter().collect()
     }
 
     #[test]

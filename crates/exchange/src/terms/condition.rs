@@ -159,4 +159,33 @@ mod tests {
         assert!(holds(&Condition::Is("en nl".into()), json!(["en", "nl"])));
         assert!(holds(&Condition::Varies, json!({})) && !Condition::<String>::Varies.holds(None));
     }
+
+    #[test]
+    fn a_number_is_a_number_however_it_is_written() {
+        let forms = ["9.4", "9.40", "09.4", "+9.4", "0.94e1", " 9.4 "];
+        for one in forms {
+            for other in forms.iter().chain(&["9.400000"]) {
+                assert!(Condition::Is(one.to_owned()).holds(Some(&json!(other))), "{one} {other}");
+            }
+            for other in ["9.41", "9", "94", "9.4.0", "nine", ""] {
+                assert!(!Condition::Is(one.to_owned()).holds(Some(&json!(other))), "{one} {other}");
+                assert!(Condition::Not(one.to_owned()).holds(Some(&json!(other))), "{one} {other}");
+            }
+        }
+        // A range has no room for what is no number.
+        for odd in [json!("NaN"), json!("deep"), json!(null), json!({}), json!([]), json!(true)] {
+            assert!(!Condition::<String>::Between(f64::MIN, f64::MAX).holds(Some(&odd)), "{odd}");
+        }
+        assert!(!Condition::<String>::Above(0.0).holds(None) && !Condition::<String>::Below(0.0).holds(None));
+    }
+
+    #[test]
+    fn what_is_not_there_is_nothing_and_not_an_empty_text() {
+        assert!(!Condition::Is(String::new()).holds(None));
+        assert!(Condition::Is(String::new()).holds(Some(&json!(""))));
+        assert!(!Condition::Begins(String::new()).holds(None));
+        assert!(!Condition::OneOf(vec![String::new()]).holds(None));
+        assert!(!Condition::Like(Like::parse(".*").unwrap()).holds(None));
+        assert!(Condition::<String>::All(Vec::new()).holds(None));
+    }
 }
