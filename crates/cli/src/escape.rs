@@ -1,7 +1,20 @@
 //! Text of others within the formats that we write: each format has its one function here, and nothing else puts such text
-//! into it. HTML is escaped by the templates, JSON by its writer.
+//! into it. JSON is escaped by its writer.
+
+use charter_source::pictured;
+use minijinja::{Environment, Value};
 
 use crate::paint;
+
+/// A page in HTML: a template of ours with values that it escapes.
+pub fn page(template: &str, values: Value) -> String {
+    let mut environment = Environment::new();
+    environment.set_trim_blocks(true);
+    environment.set_lstrip_blocks(true);
+    // The name says how values are escaped. The template is part of the program, and every test of its page would fail with it.
+    let made = environment.render_named_str("page.html", template, values);
+    made.map_or_else(|error| error.to_string(), |page| pictured(&page).into_owned())
+}
 
 /// Text or the value of an attribute in XML. What has no place there, escaped or not, is shown as what it is.
 pub fn xml(text: &str) -> String {

@@ -1,5 +1,6 @@
 //! Colours: few, each with one meaning.
 
+pub use charter_source::picture;
 use std::sync::OnceLock;
 
 use anstyle::{AnsiColor, Style};
@@ -123,23 +124,6 @@ pub fn plain(text: &str) -> String {
 /// Whether a byte may begin a mark, or a character that has a picture.
 fn is_suspect(byte: u8) -> bool {
     matches!(byte, 0x00..=0x08 | 0x0B..=0x1F | 0x7F | 0xC2 | 0xD8 | 0xE2 | 0xEF)
-}
-
-/// What is shown of a character that would do something to a terminal instead of standing there: move the cursor, begin a
-/// command, turn the direction of the text.
-pub fn picture(c: char) -> Option<String> {
-    match c {
-        '\t' | '\n' => None,
-        '\u{0}'..='\u{1F}' => char::from_u32(0x2400 + c as u32).map(String::from),
-        '\u{7F}' => Some('\u{2421}'.to_string()),
-        '\u{80}'..='\u{9F}'
-        | '\u{61C}'
-        | '\u{200E}'
-        | '\u{200F}'
-        | '\u{2028}'..='\u{202E}'
-        | '\u{2066}'..='\u{2069}' => Some(format!("‹U+{:04X}›", c as u32)),
-        _ => None,
-    }
 }
 
 /// Something wrong.

@@ -22,6 +22,7 @@ mod location;
 mod name;
 pub mod ns;
 mod open;
+mod picture;
 mod read_error;
 mod span;
 mod store;
@@ -47,6 +48,7 @@ pub use name::{
     starts_name,
 };
 pub use open::{read_all, read_file};
+pub use picture::{picture, pictured};
 pub use read_error::ReadError;
 pub use span::{FileId, Place, Position, Span};
 pub use store::{Disk, Nowhere, Overlay, Store};
@@ -57,7 +59,6 @@ pub use tree::{
 };
 pub use wanted::Wanted;
 pub use wellformed::looks_like_html;
-
 pub use xml::{Attribute, Node, NodeId};
 
 /// A hash map with a fast, seeded hasher.

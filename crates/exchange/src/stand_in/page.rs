@@ -4,6 +4,7 @@ use charter_contract::{Contract, OperationId, Side};
 use charter_message::blocks::Wanted;
 use charter_message::http::HttpMessage;
 use charter_message::{Size, assemble, sample as sample_of};
+use charter_source::pictured;
 use minijinja::{Environment, context};
 use percent_encoding::{NON_ALPHANUMERIC, percent_decode_str, utf8_percent_encode};
 use serde::Serialize;
@@ -69,7 +70,7 @@ pub(super) fn page(answering: &Answering<'_>, base: &str) -> HttpMessage {
         .add_template("page.html", include_str!("page.html"))
         .and_then(|()| environment.get_template("page.html")?.render(context! { name, about, services }));
     match made {
-        Ok(page) => reply(200, "text/html; charset=utf-8", page.into_bytes()),
+        Ok(page) => reply(200, "text/html; charset=utf-8", pictured(&page).into_owned().into_bytes()),
         Err(error) => plain(500, &format!("the page cannot be made: {error}\n")),
     }
 }

@@ -3,7 +3,7 @@
 use charter_compare::{Advice, Change, Verdict, Versions, Witness};
 use charter_remedy::WayOut;
 use charter_session::Spot;
-use minijinja::{Environment, context};
+use minijinja::context;
 use serde::Serialize;
 
 use super::consumers::{Affected, Because, Refused};
@@ -115,11 +115,9 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
         .map(|verdict| context! { verdict => verdict.name(), number => of(verdict).count() })
         .collect();
     let (columns, consumers) = matrix(&compared.consumers, compared.versions());
-    let mut environment = Environment::new();
-    environment.set_trim_blocks(true);
-    environment.set_lstrip_blocks(true);
-    let made = environment.add_template("page.html", include_str!("page.html")).and_then(|()| {
-        environment.get_template("page.html")?.render(context! {
+    crate::escape::page(
+        include_str!("page.html"),
+        context! {
             title => format!("{} to {}", compared.names.0, compared.names.1),
             verdict => report.verdict.name(),
             summary => summary(report),
@@ -127,10 +125,8 @@ pub fn page(compared: &Compared, advice: Option<&Advice>) -> String {
             new => compared.names.1,
             advice => advice.and_then(advice_words),
             counts, groups, kept, columns, consumers,
-        })
-    });
-    // The template is part of the program, and every test of the page would fail with it.
-    made.unwrap_or_else(|error| error.to_string())
+        },
+    )
 }
 
 fn shown(compared: &Compared, (number, change): (usize, &Change)) -> ChangeRow {

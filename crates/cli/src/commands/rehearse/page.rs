@@ -3,7 +3,7 @@
 use charter_exchange::journal::without_secrets;
 use charter_exchange::rehearsal::{Figures, Rehearsed};
 use charter_message::http::{HttpMessage, Start};
-use minijinja::{Environment, context};
+use minijinja::context;
 use serde::Serialize;
 
 use super::{Report, plot, text, words};
@@ -51,11 +51,9 @@ pub fn page(report: &Report<'_>) -> String {
     let hostile: Vec<Row> =
         report.hostile.iter().flatten().map(|one| row(report, one, None, "refused")).collect();
     let figures = report.figures.as_ref();
-    let mut environment = Environment::new();
-    environment.set_trim_blocks(true);
-    environment.set_lstrip_blocks(true);
-    let made = environment.add_template("page.html", include_str!("page.html")).and_then(|()| {
-        environment.get_template("page.html")?.render(context! {
+    crate::escape::page(
+        include_str!("page.html"),
+        context! {
             title => report.title,
             against => report.against,
             beside => report.beside.as_ref().map(|beside| &beside.address),
@@ -66,10 +64,8 @@ pub fn page(report: &Report<'_>) -> String {
             plot => figures.and_then(plot::latency),
             pair => if others.is_some() { ("here", "there") } else { ("expected", "came") },
             rows, hostile,
-        })
-    });
-    // The template is part of the program, and every test of the page would fail with it.
-    made.unwrap_or_else(|error| error.to_string())
+        },
+    )
 }
 
 fn row(report: &Report<'_>, one: &Rehearsed, other: Option<&Rehearsed>, word: &'static str) -> Row {

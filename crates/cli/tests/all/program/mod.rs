@@ -22,6 +22,7 @@ mod explain;
 pub mod folder;
 mod formats;
 mod forms;
+mod garbled;
 mod hostile;
 mod http;
 mod interop;
