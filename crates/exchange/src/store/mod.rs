@@ -133,7 +133,7 @@ mod tests {
         let second = add(json!({ "berth": "S2", "depth": "9.40" }));
         assert_eq!((first.number, second.number), (1, 2));
         // Texts are compared: a number that is a name, such as 007, is not the number 7.
-        assert_eq!(rows.find("berths", &wanted("berth", "N4"), 9).unwrap(), [first.clone()]);
+        assert_eq!(rows.find("berths", &wanted("berth", "N4"), 9).unwrap(), std::slice::from_ref(&first));
         assert_eq!(rows.find("berths", &wanted("depth", "9.4"), 9).unwrap(), [first]);
         assert_eq!(rows.find("berths", &wanted("depth", "9.40"), 9).unwrap(), [second]);
         assert_eq!(rows.find("berths", &[], 1).unwrap().len(), 1);
