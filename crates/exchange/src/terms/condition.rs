@@ -6,6 +6,7 @@ use charter_schema::Pattern;
 use serde_json::Value as Json;
 
 use super::filling::{Filling, Given, NotFilled};
+use super::value::text;
 
 /// What must hold for a value. What it is compared with is a text, or at first a pattern that comes to one.
 #[derive(Debug, Clone, PartialEq)]
@@ -118,17 +119,6 @@ fn same(text: &str, wanted: &str) -> bool {
     text == wanted
         || number(text).is_some_and(|it| number(wanted) == Some(it))
         || moment(text).is_some_and(|it| moment(wanted) == Some(it))
-}
-
-/// The text of a value that is one; that of a list has its items, parted by spaces.
-pub(crate) fn text(value: &Json) -> Option<String> {
-    match value {
-        Json::String(text) => Some(text.clone()),
-        Json::Number(_) | Json::Bool(_) => Some(value.to_string()),
-        Json::Object(object) => object.get("$text").and_then(text),
-        Json::Array(items) => Some(items.iter().map(text).collect::<Option<Vec<String>>>()?.join(" ")),
-        Json::Null => None,
-    }
 }
 
 #[cfg(test)]

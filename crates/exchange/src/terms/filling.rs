@@ -7,7 +7,7 @@ use charter_message::values::steps;
 use jiff::{SignedDuration, Timestamp, Unit};
 use serde_json::Value as Json;
 
-use super::condition::text;
+use super::value::{at, text, whole_at};
 
 /// A text with what is worked out each time.
 #[derive(Debug, Clone, PartialEq)]
@@ -272,32 +272,6 @@ fn offset(text: &str) -> Option<SignedDuration> {
         Unit::Hour => SignedDuration::from_hours(number),
         _ => SignedDuration::from_hours(number * 24),
     })
-}
-
-/// The value at a wire path; of several, the first if it names none.
-pub(crate) fn at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
-    match whole_at(values, path)? {
-        // What a number leads to is one, if it is a list itself.
-        Json::Array(several) if !path.ends_with(']') => several.first(),
-        one => Some(one),
-    }
-}
-
-/// The value at a wire path; of several, all of them if the path ends without a number.
-fn whole_at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
-    let mut here = values;
-    for step in steps(path).ok()? {
-        if let Json::Array(several) = here {
-            here = several.first()?;
-        }
-        here = here.get(&step.key)?;
-        here = match (here, step.number) {
-            (Json::Array(several), Some(number)) => several.get(number - 1)?,
-            (one, None | Some(1)) => one,
-            _ => return None,
-        };
-    }
-    Some(here)
 }
 
 #[cfg(test)]

@@ -3,7 +3,8 @@
 mod condition;
 mod filling;
 pub(crate) mod read;
+mod value;
 
-pub(crate) use condition::text;
 pub use condition::{Condition, Like};
-pub(crate) use filling::{Filling, Given, Lone, NotFilled, Row, at};
+pub(crate) use filling::{Filling, Given, Lone, NotFilled, Row};
+pub(crate) use value::{at, text};

@@ -5,6 +5,7 @@ use charter_source::nearest;
 
 use crate::args::{MessageArgs, SideArg};
 use crate::console::Failure;
+use crate::paint;
 
 /// The wire shape that the options mean.
 pub fn shape(contract: &Contract, name: &str, args: &MessageArgs) -> Result<WireShape, Failure> {
@@ -92,6 +93,19 @@ fn side(contract: &Contract, id: OperationId, name: &str, args: &MessageArgs) ->
                 }
             },
         },
+    }
+}
+
+/// The other ports that offer the operation of a shape, each as one asks for it.
+pub fn other_ports(contract: &Contract, shape: &WireShape) -> String {
+    let others: Vec<&str> = contract
+        .bound(shape.operation)
+        .filter_map(|bound| bound.port.filter(|port| Some(*port) != shape.port))
+        .map(|port| &*contract.port(port).name.text)
+        .collect();
+    match others.as_slice() {
+        [] => String::new(),
+        others => paint::faint(&format!("  (or --port {})", others.join(", --port "))),
     }
 }
 

@@ -187,15 +187,7 @@ fn not_understood(contract: &Contract, shape: &WireShape, file: &str) -> String 
 fn summary(contract: &Contract, shape: &WireShape, message: &Message, form: FormArg) -> String {
     let path = chosen::path(contract, shape);
     let port = shape.port.map(|port| format!(" by {}", contract.port(port).name.text)).unwrap_or_default();
-    let others: Vec<&str> = contract
-        .bound(shape.operation)
-        .filter_map(|bound| bound.port.filter(|port| Some(*port) != shape.port))
-        .map(|port| &*contract.port(port).name.text)
-        .collect();
-    let also = match others.as_slice() {
-        [] => String::new(),
-        others => paint::faint(&format!("  (or --port {})", others.join(", --port "))),
-    };
+    let also = chosen::other_ports(contract, shape);
     let first = format!("{}{port}, {}{also}\n", paint::path(&path), carrier(shape));
     // The whole HTTP message says the rest itself.
     if matches!(form, FormArg::Http | FormArg::Curl) {

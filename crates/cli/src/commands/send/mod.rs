@@ -20,6 +20,7 @@ use charter_source::ns;
 use serde_json::{Value as Json, json};
 
 use super::Outcome;
+use super::message::chosen;
 use super::message::making::{Making, rows};
 use crate::args::{ExchangeForm, Format, SendArgs, ShowArg};
 use crate::common::Common;
@@ -66,7 +67,7 @@ pub fn run(args: &SendArgs, common: &Common, console: &mut Console) -> Outcome {
         (Some(file), _) => {
             let shape = asking::shape(contract, &message_args)?;
             let asking = maker.of_file(&shape, file)?;
-            sending.one(&asking, console)?;
+            sending.one(&asking, &shape, console)?;
         }
         (None, _) => {
             let shape = asking::shape(contract, &message_args)?;
@@ -74,7 +75,7 @@ pub fn run(args: &SendArgs, common: &Common, console: &mut Console) -> Outcome {
                 Some(rows) => sending.rows(&mut maker, &shape, &rows, console),
                 None => {
                     let asking = maker.asking(&shape, None, console)?;
-                    sending.one(&asking, console)?;
+                    sending.one(&asking, &shape, console)?;
                 }
             }
         }
@@ -100,7 +101,7 @@ struct Sending<'s> {
 
 impl Sending<'_> {
     /// Sends a request, and shows what came of it.
-    fn one(&mut self, asking: &Asking, console: &mut Console) -> Result<(), Failure> {
+    fn one(&mut self, asking: &Asking, shape: &WireShape, console: &mut Console) -> Result<(), Failure> {
         let (exchange, sent) = self.exchange(asking, console)?;
         if self.is_for_people() {
             let name =
@@ -123,7 +124,11 @@ impl Sending<'_> {
             if let Some(reply) = &exchange.reply {
                 end.push_str(&shown::findings(&exchange.about.reply, "reply", reply));
             }
-            console.note(&format!("{end}{name}: {}\n", shown::verdict(&exchange)));
+            let others = match &self.args.port {
+                None => chosen::other_ports(self.contract, shape),
+                Some(_) => String::new(),
+            };
+            console.note(&format!("{end}{name}: {}{others}\n", shown::verdict(&exchange)));
         }
         self.count(exchange);
         Ok(())

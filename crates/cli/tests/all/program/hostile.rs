@@ -15,7 +15,7 @@ pub fn port(declarations: &str) -> String {
     )
 }
 
-/// Runs a command, which must come to an end without being killed; what takes half a minute here would take for ever.
+/// Runs a command, which must come to an end without being killed; what takes two minutes here would take for ever.
 #[track_caller]
 pub fn quick(folder: &Folder, words: &str) -> Run {
     let started = Instant::now();

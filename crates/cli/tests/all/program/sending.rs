@@ -222,6 +222,13 @@ fn a_port_that_nothing_has_is_no_empty_success() {
             .complains("there is PilotagePort, PilotagePort12");
     }
     assert!(!demo.path("out").exists());
+    // Of several that offer an operation, the first is asked, and the others are named.
+    let serving = demo.serve("answer saltmere/v1/pilotage.wsdl");
+    let send = format!("send saltmere/v1/pilotage.wsdl forecastTide --to http://{}", serving.host);
+    demo.run(&send).ends(0).notes(
+        "forecastTide by PilotagePort: replied, and the reply is what the contract says  (or --port PilotagePort12)\n",
+    );
+    demo.run(&format!("{send} --port PilotagePort12")).ends(0).notes("what the contract says\n");
 }
 
 #[test]
