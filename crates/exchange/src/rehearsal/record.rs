@@ -1,5 +1,7 @@
 //! Writes down what came, as what is expected from then on. A person looks over it.
 
+use std::collections::BTreeMap;
+
 use charter_contract::Contract;
 use serde_json::Value as Json;
 use toml_edit::{DocumentMut, Formatted, InlineTable, Item, Table, Value};
@@ -143,9 +145,18 @@ fn add(value: &Json, path: String, found: &mut Vec<(String, Json)>) {
         Json::Object(object) => {
             for (key, value) in object {
                 let below = match key.as_str() {
+                    // Attributes stand beside a list, which is one value all the same.
+                    "$text" if value.is_array() => {
+                        found.extend(as_text(value, path.clone()));
+                        continue;
+                    }
                     "$text" => path.clone(),
+                    "$content" => {
+                        in_order(value, &path, found);
+                        continue;
+                    }
                     // What has no wire path of its own.
-                    "$content" | "$type" | "$nil" => continue,
+                    "$type" | "$nil" => continue,
                     key if path.is_empty() => key.to_owned(),
                     key => format!("{path}/{key}"),
                 };
@@ -153,9 +164,7 @@ fn add(value: &Json, path: String, found: &mut Vec<(String, Json)>) {
             }
         }
         // One of several that is a list itself has no paths of its own in it.
-        Json::Array(_) if path.ends_with(']') => {
-            found.extend(crate::terms::text(value).map(|text| (path, Json::String(text))));
-        }
+        Json::Array(_) if path.ends_with(']') => found.extend(as_text(value, path)),
         Json::Array(several) => {
             for (number, value) in several.iter().enumerate() {
                 add(value, format!("{path}[{}]", number + 1), found);
@@ -163,6 +172,31 @@ fn add(value: &Json, path: String, found: &mut Vec<(String, Json)>) {
         }
         Json::Null => {}
         single => found.push((path, single.clone())),
+    }
+}
+
+/// A list as one value.
+fn as_text(value: &Json, path: String) -> Option<(String, Json)> {
+    crate::terms::text(value).map(|text| (path, Json::String(text)))
+}
+
+/// Elements whose order counts: each goes by its name, and by its number among those of its name.
+fn in_order(content: &Json, path: &str, found: &mut Vec<(String, Json)>) {
+    let elements = || content.as_array().into_iter().flatten().filter_map(Json::as_object).flatten();
+    let mut all: BTreeMap<&str, usize> = BTreeMap::new();
+    elements().for_each(|(name, _)| *all.entry(name).or_default() += 1);
+    let mut seen: BTreeMap<&str, usize> = BTreeMap::new();
+    for (name, value) in elements() {
+        let number = seen.entry(name).or_default();
+        *number += 1;
+        let below = if path.is_empty() { name.clone() } else { format!("{path}/{name}") };
+        // A list has a number too, so that it is not taken for several.
+        let numbered = all[name.as_str()] > 1 || value.is_array();
+        let below = if numbered { format!("{below}[{number}]") } else { below };
+        match value {
+            Json::Array(_) => found.extend(as_text(value, below)),
+            value => add(value, below, found),
+        }
     }
 }
 
@@ -177,7 +211,9 @@ mod tests {
         let values = json!({
             "boarding": { "@state": "booked", "pilot": { "$text": "Ines", "@rank": 2 }, "step": [{ "n": 1 }, { "n": null }] },
             "plain": [true],
-            "lists": [["en", "nl"], ["fr"]]
+            "lists": [["en", "nl"], ["fr"]],
+            "scopes": { "@rule": "whole", "$text": ["north", "south"] },
+            "dimensions": { "$content": [{ "draught": 9.4 }, { "mark": { "n": 1 } }, "ft", { "mark": { "n": 2 } }, { "sides": ["port", "bow"] }] }
         });
         let paths: Vec<String> = leaves(&values).into_iter().map(|(path, _)| path).collect();
         let expected = [
@@ -188,7 +224,18 @@ mod tests {
             "plain[1]",
             "lists[1]",
             "lists[2]",
+            "scopes/@rule",
+            "scopes",
+            "dimensions/draught",
+            "dimensions/mark[1]/n",
+            "dimensions/mark[2]/n",
+            "dimensions/sides[1]",
         ];
         assert_eq!(paths, expected);
+        // Each is found where it is said to be.
+        for (path, value) in leaves(&values) {
+            let there = crate::terms::at(&values, &path).and_then(crate::terms::text);
+            assert_eq!(there, crate::terms::text(&value), "{path}");
+        }
     }
 }

@@ -19,7 +19,11 @@ pub(super) fn whole_at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
         if let Json::Array(several) = here {
             here = several.first()?;
         }
-        here = here.get(&step.key)?;
+        let Some(found) = here.get(&step.key) else {
+            here = in_order(here, &step.key, step.number.unwrap_or(1))?;
+            continue;
+        };
+        here = found;
         here = match (here, step.number) {
             (Json::Array(several), Some(number)) => several.get(number - 1)?,
             (one, None | Some(1)) => one,
@@ -27,6 +31,12 @@ pub(super) fn whole_at<'v>(values: &'v Json, path: &str) -> Option<&'v Json> {
         };
     }
     Some(here)
+}
+
+/// The element of a name and a number among elements whose order counts.
+fn in_order<'v>(value: &'v Json, name: &str, number: usize) -> Option<&'v Json> {
+    let elements = value.get("$content")?.as_array()?.iter();
+    elements.filter_map(|element| element.get(name)).nth(number.checked_sub(1)?)
 }
 
 /// The text of a value that is one; that of a list has its items, parted by spaces.
