@@ -1,10 +1,11 @@
 //! Sends: one HTTP message to an address, and what comes back, within bounds.
 
 use std::cell::OnceCell;
+use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use charter_message::http::{Headers, HttpMessage, Start};
-use charter_source::Address;
+use charter_source::{Address, Map};
 use reqwest::header::{HeaderMap, HeaderName, HeaderValue};
 use reqwest::{Method, redirect};
 use tokio::runtime::Runtime;
@@ -100,6 +101,8 @@ pub struct Sent {
 pub struct Client {
     http: reqwest::Client,
     reach: Reach,
+    /// Where nobody answered, if it asks nobody twice.
+    unreached: Option<Arc<Mutex<Map<String, SendError>>>>,
 }
 
 impl Client {
@@ -125,7 +128,12 @@ impl Client {
             field(name, value).ok_or_else(|| ClientError::Field(name.to_owned()))?;
         }
         let http = builder.build().map_err(|error| ClientError::System(cause(&error)))?;
-        Ok(Client { http, reach })
+        Ok(Client { http, reach, unreached: None })
+    }
+
+    /// The same, which asks nobody again who could not be reached: of many requests, only the first waits for that.
+    pub fn asking_once(self) -> Client {
+        Client { unreached: Some(Arc::default()), ..self }
     }
 
     /// Another one, with connections of its own.
@@ -141,6 +149,9 @@ impl Client {
     /// # Errors
     /// If nothing came back, or too much.
     pub async fn send(&self, request: HttpMessage) -> Result<Sent, SendError> {
+        if let Some(error) = self.known_unreached(&request) {
+            return Err(error);
+        }
         let mut tries = 0;
         loop {
             let sent = self.send_once(request.clone()).await;
@@ -151,8 +162,25 @@ impl Client {
                     tries += 1;
                     tokio::time::sleep(Duration::from_millis(200) * tries).await;
                 }
-                _ => return sent,
+                _ => {
+                    if let (Some(known), Err(error @ SendError::Unreached(host, _))) =
+                        (&self.unreached, &sent)
+                    {
+                        let mut known = known.lock().unwrap_or_else(PoisonError::into_inner);
+                        known.insert(host.clone(), error.clone());
+                    }
+                    return sent;
+                }
             }
+        }
+    }
+
+    /// Why nobody was reached where a request goes, if that was tried.
+    fn known_unreached(&self, request: &HttpMessage) -> Option<SendError> {
+        let known = self.unreached.as_ref()?.lock().unwrap_or_else(PoisonError::into_inner);
+        match &request.start {
+            Start::Request { target, .. } => known.get(Address::parse(target)?.authority()).cloned(),
+            Start::Reply { .. } => None,
         }
     }
 

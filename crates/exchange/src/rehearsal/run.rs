@@ -9,7 +9,7 @@ use charter_message::captured::Captured;
 use charter_message::matching::Matcher;
 use charter_message::values;
 use charter_schema::Engine;
-use charter_source::{Address, ns};
+use charter_source::ns;
 use serde_json::Value as Json;
 
 use super::asking::{Asking, With};
@@ -20,7 +20,7 @@ use crate::exchange::offered_by;
 use crate::judge::{KnownReply, judged_whole};
 use crate::request::Request;
 use crate::terms::{Given, at};
-use crate::{Client, Exchange, SendError};
+use crate::{Client, Exchange};
 
 /// What options add to a request, whatever the contract says of it, is no mistake of it.
 const ADDED: [&str; 2] = [ns::ADDRESSING, ns::WSSE];
@@ -98,23 +98,8 @@ impl<'r> Runner<'r> {
     /// Goes through it once; `told` is told of each exchange.
     pub async fn once(&self, client: &Client, told: &mut dyn FnMut(Rehearsed)) {
         let mut kept = self.rehearsal.named();
-        let mut unreached = BTreeMap::new();
         for (at, row) in self.all() {
-            // Where nobody answers, the others need not wait for the same again.
-            let authority = Address::parse(&self.addresses[at]).map(|address| address.authority().to_owned());
-            if let Some(error) = authority.as_ref().and_then(|authority| unreached.get(authority)) {
-                let mut rehearsed = self.named(&self.rehearsal.exchanges[at], row);
-                rehearsed.unlike.push(Unlike::Unsent(SendError::clone(error)));
-                told(rehearsed);
-                continue;
-            }
-            let rehearsed = self.one(client, at, row, 1, &mut kept).await;
-            if let (Some(authority), [Unlike::Unsent(error @ SendError::Unreached(..))]) =
-                (authority, rehearsed.unlike.as_slice())
-            {
-                unreached.insert(authority, error.clone());
-            }
-            told(rehearsed);
+            told(self.one(client, at, row, 1, &mut kept).await);
         }
     }
 

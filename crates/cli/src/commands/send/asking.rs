@@ -2,9 +2,8 @@
 
 use charter_contract::{Component, Contract, Side, WireShape};
 use charter_exchange::Request;
-use charter_message::http::{Headers, HttpMessage, Start};
+use charter_message::http::{Headers, HttpMessage};
 use charter_session::{Rows, Spot};
-use charter_source::Address;
 
 use super::reaching::Reaching;
 use crate::args::{MessageArgs, SendArgs, SideArg, SizeArg};
@@ -97,17 +96,6 @@ impl Maker<'_> {
     fn named(&self, shape: &WireShape, request: Request) -> Asking {
         let (operation, port) = names(self.making.contract, shape);
         Asking { operation, port, request: request.request, by_contract: request.by_contract }
-    }
-}
-
-impl Asking {
-    /// The host that it goes to, and its port.
-    pub fn authority(&self) -> String {
-        let target = match &self.request.start {
-            Start::Request { target, .. } => target,
-            Start::Reply { .. } => "",
-        };
-        Address::parse(target).map(|address| address.authority().to_owned()).unwrap_or_default()
     }
 }
 

@@ -6,11 +6,9 @@ pub mod reaching;
 mod shown;
 mod table;
 
-use std::collections::BTreeMap;
-
 use charter_contract::{Contract, WireShape};
 use charter_exchange::journal::{Journal, archive, line};
-use charter_exchange::{Exchange, SendError, Sent, block_on, judged};
+use charter_exchange::{Exchange, Sent, block_on, judged};
 use charter_message::captured::Captured;
 use charter_message::matching::Matcher;
 use charter_message::values;
@@ -58,7 +56,6 @@ pub fn run(args: &SendArgs, common: &Common, console: &mut Console) -> Outcome {
         matcher: Matcher::new(contract, engine, SHOWN).understanding(&ADDED),
         journal,
         exchanges: Vec::new(),
-        unreached: BTreeMap::new(),
         worst: Status::Yes,
     };
     let mut maker = Maker { making, reaching: &reaching, common };
@@ -94,8 +91,6 @@ struct Sending<'s> {
     matcher: Matcher<'s>,
     journal: Option<Journal>,
     exchanges: Vec<(Exchange, Option<Json>)>,
-    /// Where nobody answers.
-    unreached: BTreeMap<String, SendError>,
     worst: Status,
 }
 
@@ -147,7 +142,9 @@ impl Sending<'_> {
                 .of(format!("operation/{}", asking.operation))
                 .help("mend it; or --anyway sends it, to see how it is refused"));
         }
-        let sent = self.sent(asking)?.map_err(|error| {
+        let sent = block_on(self.reaching.client.send(asking.request.clone()));
+        let sent = sent.map_err(|error| Failure::new(format!("nothing can be sent: {error}")))?;
+        let sent = sent.map_err(|error| {
             Failure::new(error.to_string())
                 .of(format!("operation/{}", asking.operation))
                 .help("is it the right address, and does the provider run?")
@@ -166,20 +163,6 @@ impl Sending<'_> {
                 .map_err(|error| Failure::new(format!("the journal cannot be written: {error}")))?;
         }
         Ok((exchange, sent))
-    }
-
-    /// Sends it, unless it is known that nobody answers there: the others need not wait for the same again.
-    fn sent(&mut self, asking: &Asking) -> Result<Result<Sent, SendError>, Failure> {
-        let authority = asking.authority();
-        if let Some(error) = self.unreached.get(&authority) {
-            return Ok(Err(error.clone()));
-        }
-        let sent = block_on(self.reaching.client.send(asking.request.clone()))
-            .map_err(|error| Failure::new(format!("nothing can be sent: {error}")))?;
-        if let Err(error @ SendError::Unreached(..)) = &sent {
-            self.unreached.insert(authority, error.clone());
-        }
-        Ok(sent)
     }
 
     fn count(&mut self, exchange: Exchange) {

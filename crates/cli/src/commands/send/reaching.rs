@@ -50,7 +50,7 @@ impl Reaching {
         let password = secret(args.password.as_deref(), environment.password.as_ref(), "--password")?;
         let user = args.user.clone().or_else(|| environment.user.clone());
         let reach = reach(args, &environment, password.as_deref())?;
-        let client = Client::new(reach).map_err(|error| unusable(&error))?;
+        let client = Client::new(reach).map_err(|error| unusable(&error))?.asking_once();
         Ok(Reaching { to: wanted.to.map(str::to_owned), environment, user, password, client })
     }
 
