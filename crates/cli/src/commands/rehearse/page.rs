@@ -94,7 +94,7 @@ fn row(report: &Report<'_>, one: &Rehearsed, other: Option<&Rehearsed>, word: &'
         word: match (right, other.is_some(), word) {
             (true, true, _) => "the same",
             (true, false, word) => word,
-            (false, _, "refused") => "taken",
+            (false, ..) if text::is_taken(one) => "taken",
             (false, ..) => "differs",
         },
         name: text::name(one),

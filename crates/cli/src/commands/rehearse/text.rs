@@ -100,24 +100,35 @@ fn refused(report: &Report<'_>, hostile: &[Rehearsed], text: &mut String) {
         let (same, others) = rest.split_at(of_same);
         rest = others;
         let wrong: Vec<&Rehearsed> = same.iter().filter(|one| !one.unlike.is_empty()).collect();
-        let word = match wrong.is_empty() {
-            true => paint::good("refused    "),
-            false => paint::error("taken      "),
+        let word = match wrong.iter().any(|one| is_taken(one)) {
+            _ if wrong.is_empty() => paint::good("refused    "),
+            true => paint::error("taken      "),
+            false => paint::error("differs    "),
         };
         let count = match wrong.len() {
             0 => format!("all of {}", of(same.len(), "wrong request")),
             wrong => format!("{wrong} of {}", of(same.len(), "wrong request")),
         };
         text.push_str(&format!("  {word}  {} by {}: {count}\n", paint::path(&first.operation), first.port));
-        for one in wrong.iter().take(SHOWN) {
-            for unlike in &one.unlike {
-                text.push_str(&format!("    {}\n", told(report, one, unlike)));
+        // One reason of several is said once.
+        let mut reasons: Vec<String> = Vec::new();
+        for reason in wrong.iter().flat_map(|one| one.unlike.iter().map(|unlike| told(report, one, unlike))) {
+            if !reasons.contains(&reason) {
+                reasons.push(reason);
             }
         }
-        if wrong.len() > SHOWN {
-            text.push_str(&format!("    and {} more\n", wrong.len() - SHOWN));
+        for reason in reasons.iter().take(SHOWN) {
+            text.push_str(&format!("    {reason}\n"));
+        }
+        if reasons.len() > SHOWN {
+            text.push_str(&format!("    and {} more\n", reasons.len() - SHOWN));
         }
     }
+}
+
+/// Whether a provider took a request that breaks the contract.
+pub fn is_taken(one: &Rehearsed) -> bool {
+    one.unlike.iter().any(|unlike| matches!(unlike, Unlike::Swallowed { .. }))
 }
 
 /// What was measured.
@@ -181,11 +192,17 @@ pub fn summary(report: &Report<'_>) -> String {
         text.push_str(&format!("; {} left out, which vary by themselves", of(left_out, "value")));
     }
     if let Some(hostile) = &report.hostile {
-        let taken = wrong(hostile);
+        let taken = hostile.iter().filter(|one| is_taken(one)).count();
+        let neither = wrong(hostile) - taken;
         let count = of(hostile.len(), "wrong request");
-        text.push_str(&match taken {
-            0 => format!("; {count}: {}", paint::good("all refused")),
-            taken => format!("; {count}: {} taken", paint::error(&taken.to_string())),
+        let number = |number: usize| paint::error(&number.to_string());
+        text.push_str(&match (taken, neither) {
+            (0, 0) => format!("; {count}: {}", paint::good("all refused")),
+            (taken, 0) => format!("; {count}: {} taken", number(taken)),
+            (0, neither) => format!("; {count}: {} neither refused nor taken", number(neither)),
+            (taken, neither) => {
+                format!("; {count}: {} taken, {} neither refused nor taken", number(taken), number(neither))
+            }
         });
     }
     text.push('\n');

@@ -209,6 +209,10 @@ fn what_is_the_same_for_many_requests_is_said_once() {
     let run = demo.run(&format!("rehearse saltmere/v1/pilotage.wsdl --to http://{gone}")).ends(1);
     assert!(run.out.contains(&format!("each of these 20: {gone} cannot be reached")), "{}", run.out);
     assert_eq!(run.out.matches("nobody answers").count(), 1, "{}", run.out);
+    // Wrong requests that nobody got were taken by nobody.
+    let run = demo.run(&format!("rehearse saltmere/v1/pilotage.wsdl --hostile --to http://{gone}")).ends(1);
+    assert!(run.out.ends_with(" neither refused nor taken\n") && !run.out.contains("taken  "), "{}", run.out);
+    assert_eq!(run.out.matches("nobody answers").count(), 1 + 20, "{}", run.out);
 }
 
 #[test]
