@@ -49,7 +49,7 @@ impl<'l> Learner<'l> {
         self.learned.write(self.writers, self.record, self.contract)
     }
 
-    /// Writes what is left; in words, what was learned.
+    /// Writes what is left.
     ///
     /// # Errors
     /// If the record cannot be written.
